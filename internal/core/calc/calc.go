@@ -1,0 +1,39 @@
+// Package calc is the register through which the command line and HTTP reach the rules.
+//
+// A calculator is a pure function from one JSON object to another. Its input is checked against the schema of its Go
+// type before it runs: unknown fields, missing fields and wrong types are refused by their JSON path, and the rule
+// itself refuses values that cannot be.
+package calc
+
+import (
+	"encoding/json"
+
+	"solfeggio/internal/core/schema"
+)
+
+// A Calculator is one registered rule.
+type Calculator struct {
+	Name string          `json:"name"`
+	In   json.RawMessage `json:"input_schema"`
+	Out  json.RawMessage `json:"output_schema"`
+
+	call func(input []byte) (any, error)
+}
+
+// Call runs the calculator on a JSON object. An error names the offending field by its JSON path.
+func (c *Calculator) Call(input []byte) (any, error) { return c.call(input) }
+
+// of makes a calculator from a rule.
+func of[In, Out any](name string, rule func(In) (Out, error)) *Calculator {
+	in := schema.Of[In]()
+	return &Calculator{
+		Name: name, In: in.JSON, Out: schema.Of[Out]().JSON,
+		call: func(input []byte) (any, error) {
+			v, err := in.Read(input)
+			if err != nil {
+				return nil, err
+			}
+			return rule(v)
+		},
+	}
+}

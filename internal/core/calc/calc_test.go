@@ -1,0 +1,48 @@
+package calc
+
+import (
+	"encoding/json"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestCall(t *testing.T) {
+	c, err := Find("usage.minutes")
+	require.NoError(t, err)
+	out, err := c.Call([]byte(`{"from":"2026-11-02","to":"2026-11-08","rehearsals":[{"weekday":2,"minutes":50,"play_factor":0.6}],"breaks":[],"practice_minutes_per_week":70,"vacation_share":0.25}`))
+	require.NoError(t, err)
+	b, err := json.Marshal(out)
+	require.NoError(t, err)
+	assert.JSONEq(t, `{"rehearsal_minutes":30,"practice_minutes":70,"total_minutes":100}`, string(b))
+}
+
+func TestCallNamesTheFieldByItsPath(t *testing.T) {
+	tests := []struct{ name, in, want string }{
+		{"usage.minutes", ``, "$: the input is empty"},
+		{"usage.minutes", `{"from":`, "$: the input is not JSON"},
+		{"usage.minutes", `{} {}`, "$: something stands after"},
+		{"usage.minutes", `[]`, "$: got array, want object"},
+		{"usage.minutes", `{"to":"2026-11-08","rehearsals":[],"breaks":[],"practice_minutes_per_week":70,"vacation_share":0}`, "from: missing"},
+		{"usage.minutes", `{"from":"2026-11-02","to":"2026-11-08","rehearsals":[],"breaks":[],"practice_minutes_per_week":70,"vacation_share":0,"mood":1}`, "mood: unknown field"},
+		{"usage.minutes", `{"from":"2026-11-02","to":"2026-11-08","rehearsals":[{"weekday":2,"minutes":50,"play_factor":0.6},{"weekday":2,"minutes":"50","play_factor":0.6}],"breaks":[],"practice_minutes_per_week":70,"vacation_share":0}`, "rehearsals[1].minutes: got string, want number"},
+		{"usage.minutes", `{"from":"2.11.2026","to":"2026-11-08","rehearsals":[],"breaks":[],"practice_minutes_per_week":70,"vacation_share":0}`, `from: "2.11.2026" is not a day`},
+		{"usage.minutes", `{"from":"2026-02-30","to":"2026-11-08","rehearsals":[],"breaks":[],"practice_minutes_per_week":70,"vacation_share":0}`, `from: "2026-02-30" is not a day`},
+		{"usage.minutes", `{"from":"2026-11-02","to":"2026-11-08","rehearsals":null,"breaks":[],"practice_minutes_per_week":70,"vacation_share":0}`, "rehearsals: got null, want array"},
+		{"care.due", `{"started":"2026-11-02","today":"2026-11-08","limits":{"days":1e999},"usage":{"rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}}`, "limits.days: number 1e999 does not fit"},
+		{"care.limit", `{"base":{"days":30},"players":1.5}`, "players: got number, want integer"},
+		{"care.timebox", `{"minutes":25,"helpers":0,"tasks":[{"id":"a","value":1,"minutes":5,"setup":"sink"}],"setups":{}}`, `tasks[0].setup: "sink" is not among setups`},
+	}
+	for _, tt := range tests {
+		c, err := Find(tt.name)
+		require.NoError(t, err)
+		_, err = c.Call([]byte(tt.in))
+		assert.ErrorContains(t, err, tt.want, tt.in)
+	}
+}
+
+func TestFindUnknown(t *testing.T) {
+	_, err := Find("care.guess")
+	assert.EqualError(t, err, `there is no calculator "care.guess"`)
+}

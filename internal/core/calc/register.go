@@ -1,0 +1,33 @@
+package calc
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"sync"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/usage"
+)
+
+// All lists the calculators by name.
+var All = sync.OnceValue(func() []*Calculator {
+	all := []*Calculator{
+		of("usage.minutes", usage.Minutes),
+		of("care.limit", care.Limit),
+		of("care.due", care.DueOf),
+		of("care.timebox", care.TimeBox),
+	}
+	slices.SortFunc(all, func(a, b *Calculator) int { return strings.Compare(a.Name, b.Name) })
+	return all
+})
+
+// Find returns the calculator of that name.
+func Find(name string) (*Calculator, error) {
+	for _, c := range All() {
+		if c.Name == name {
+			return c, nil
+		}
+	}
+	return nil, fmt.Errorf("there is no calculator %q", name)
+}

@@ -1,0 +1,72 @@
+//go:build oracle
+
+package care
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// The same model as a mixed-integer program, solved by glpsol (GLPK): sixty tasks, where the time box must be exact.
+func TestTimeBoxAgainstGLPK(t *testing.T) {
+	random := rand.New(rand.NewPCG(1, 2))
+	for round := range 8 {
+		in := TimeBoxIn{Minutes: 25, Helpers: round % 3, Setups: map[string]float64{"sink": 4, "bench": 3, "shelf": 2}}
+		for i := range 60 {
+			in.Tasks = append(in.Tasks, Task{
+				fmt.Sprint(i), float64(1+random.IntN(500)) / 100, float64(2 + random.IntN(30)),
+				[]string{"", "sink", "bench", "shelf"}[random.IntN(4)],
+			})
+		}
+		got, err := TimeBox(in)
+		require.NoError(t, err)
+		assert.True(t, got.Exact)
+		assert.InDelta(t, solve(t, in), got.Value, 1e-6, "round %d", round)
+	}
+}
+
+func solve(t *testing.T, in TimeBoxIn) float64 {
+	var goal, load, rules, binaries strings.Builder
+	for name, m := range in.Setups {
+		fmt.Fprintf(&load, " + %g y_%s", m, name)
+		fmt.Fprintf(&binaries, " y_%s\n", name)
+	}
+	for _, task := range in.Tasks {
+		fmt.Fprintf(&goal, " + %g x%s", task.Value, task.ID)
+		fmt.Fprintf(&load, " + %g x%s", task.Minutes, task.ID)
+		fmt.Fprintf(&binaries, " x%s\n", task.ID)
+		if task.Setup != "" {
+			fmt.Fprintf(&rules, " x%s - y_%s <= 0\n", task.ID, task.Setup)
+		}
+		if task.Minutes > in.Minutes {
+			fmt.Fprintf(&rules, " x%s = 0\n", task.ID)
+		}
+	}
+	dir := t.TempDir()
+	model, answer := filepath.Join(dir, "box.lp"), filepath.Join(dir, "answer")
+	text := fmt.Sprintf("Maximize\n value:%s\nSubject To\n%s %s <= %g\nBinary\n%sEnd\n", goal.String(), rules.String(), load.String(), in.Minutes*float64(1+in.Helpers), binaries.String())
+	require.NoError(t, os.WriteFile(model, []byte(text), 0o600))
+	out, err := exec.Command("glpsol", "--lp", model, "--write", answer).CombinedOutput()
+	require.NoError(t, err, string(out))
+	written, err := os.ReadFile(answer)
+	require.NoError(t, err)
+	for _, line := range strings.Split(string(written), "\n") {
+		var rows, cols int
+		var status string
+		var value float64
+		if n, _ := fmt.Sscanf(line, "s mip %d %d %1s %g", &rows, &cols, &status, &value); n == 4 {
+			require.Equal(t, "o", status, "glpsol did not find the optimum")
+			return value
+		}
+	}
+	t.Fatalf("no answer from glpsol:\n%s", written)
+	return 0
+}

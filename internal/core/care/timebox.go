@@ -1,0 +1,247 @@
+package care
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"sort"
+)
+
+// A Task is something that could be done now.
+type Task struct {
+	ID      string  `json:"id"`
+	Value   float64 `json:"value" doc:"What doing it is worth, 0 or more; only comparisons matter"`
+	Minutes float64 `json:"minutes" doc:"Person-minutes, more than 0"`
+	Setup   string  `json:"setup,omitempty" doc:"Name of the place or tool that must be set up first"`
+}
+
+// TimeBoxIn is the input of the calculator care.timebox.
+type TimeBoxIn struct {
+	Minutes float64            `json:"minutes"`
+	Helpers int                `json:"helpers"`
+	Tasks   []Task             `json:"tasks"`
+	Setups  map[string]float64 `json:"setups" doc:"Person-minutes to set each place up, paid once"`
+}
+
+// Next is the task that a little more time would buy.
+type Next struct {
+	ID           string  `json:"id"`
+	ExtraMinutes float64 `json:"extra_minutes"`
+}
+
+// TimeBoxOut is the result of care.timebox.
+type TimeBoxOut struct {
+	Chosen      []string `json:"chosen" doc:"In the order of work"`
+	Value       float64  `json:"value"`
+	UsedMinutes float64  `json:"used_minutes" doc:"Person-minutes, set-ups included"`
+	Next        *Next    `json:"next"`
+	Exact       bool     `json:"exact" doc:"False only when so many odd durations meet that the search was cut short"`
+}
+
+// maxPlans bounds the plans kept side by side. Whole minutes need at most one a person-minute of capacity, so the
+// bound is met only by large boxes of tasks with unlike fractions of a minute.
+const maxPlans = 1 << 17
+
+const tolerance = 1e-9
+
+// TimeBox is the calculator care.timebox: the most valuable set of tasks that fits minutes × (1 + helpers)
+// person-minutes, each set-up paid once. Of equal plans the shorter is taken, then the one with the earlier tasks.
+func TimeBox(in TimeBoxIn) (TimeBoxOut, error) {
+	if err := in.check(); err != nil {
+		return TimeBoxOut{}, err
+	}
+	box := box{TimeBoxIn: in, capacity: in.Minutes * float64(1+in.Helpers), exact: true}
+	best := box.search()
+	return box.result(best), nil
+}
+
+func (in TimeBoxIn) check() error {
+	if !(in.Minutes >= 0) || math.IsInf(in.Minutes, 0) {
+		return fmt.Errorf("minutes: %v is not a number of minutes; use 0 or more", in.Minutes)
+	}
+	if in.Helpers < 0 {
+		return fmt.Errorf("helpers: %d is no number of helpers; use 0 or more", in.Helpers)
+	}
+	for name, m := range in.Setups {
+		if !(m >= 0) || math.IsInf(m, 0) {
+			return fmt.Errorf("setups.%s: %v is not a number of minutes; use 0 or more", name, m)
+		}
+	}
+	seen := map[string]bool{}
+	for i, t := range in.Tasks {
+		path := fmt.Sprintf("tasks[%d]", i)
+		switch _, known := in.Setups[t.Setup]; {
+		case t.ID == "":
+			return fmt.Errorf("%s.id: give each task a name", path)
+		case seen[t.ID]:
+			return fmt.Errorf("%s.id: %q stands there twice", path, t.ID)
+		case !(t.Value >= 0) || math.IsInf(t.Value, 0):
+			return fmt.Errorf("%s.value: %v is no value; use 0 or more", path, t.Value)
+		case !(t.Minutes > 0) || math.IsInf(t.Minutes, 0):
+			return fmt.Errorf("%s.minutes: %v is not a duration; use more than 0", path, t.Minutes)
+		case t.Setup != "" && !known:
+			return fmt.Errorf("%s.setup: %q is not among setups", path, t.Setup)
+		}
+		seen[t.ID] = true
+	}
+	return nil
+}
+
+type box struct {
+	TimeBoxIn
+	capacity float64
+	exact    bool
+}
+
+// A plan is a set of tasks. The tasks are bits, the first task the highest bit of the first word, so that of two
+// plans the one with the earlier tasks is the larger number.
+type plan struct {
+	minutes, value float64
+	tasks          []uint64
+}
+
+func (p plan) has(i int) bool { return p.tasks[i/64]&(1<<(63-i%64)) != 0 }
+
+func (p plan) with(i int, t Task) plan {
+	tasks := slices.Clone(p.tasks)
+	tasks[i/64] |= 1 << (63 - i%64)
+	return plan{p.minutes + t.Minutes, p.value + t.Value, tasks}
+}
+
+// before orders plans by minutes, and equal ones so that the better comes first.
+func (p plan) before(q plan) bool {
+	if math.Abs(p.minutes-q.minutes) > tolerance {
+		return p.minutes < q.minutes
+	}
+	if math.Abs(p.value-q.value) > tolerance {
+		return p.value > q.value
+	}
+	return slices.Compare(p.tasks, q.tasks) > 0
+}
+
+// search keeps the plans that no other plan beats in both minutes and value (the Nemhauser–Ullmann list), set-up by
+// set-up: a set-up's tasks are tried on copies of the plans so far that have paid for it.
+func (b *box) search() plan {
+	plans := []plan{{tasks: make([]uint64, (len(b.Tasks)+63)/64)}}
+	for _, group := range b.groups() {
+		open := make([]plan, 0, len(plans))
+		for _, p := range plans {
+			if p.minutes += b.Setups[group.setup]; p.minutes <= b.capacity+tolerance {
+				open = append(open, p)
+			}
+		}
+		for _, i := range group.tasks {
+			longer := make([]plan, 0, len(open))
+			for _, p := range open {
+				if p.minutes+b.Tasks[i].Minutes <= b.capacity+tolerance {
+					longer = append(longer, p.with(i, b.Tasks[i]))
+				}
+			}
+			open = b.unbeaten(open, longer)
+		}
+		plans = b.unbeaten(plans, open)
+	}
+	return plans[len(plans)-1]
+}
+
+// unbeaten merges two lists in order and drops every plan that an earlier one makes pointless.
+func (b *box) unbeaten(x, y []plan) []plan {
+	out := make([]plan, 0, len(x)+len(y))
+	for len(x) > 0 || len(y) > 0 {
+		var p plan
+		if len(y) == 0 || len(x) > 0 && x[0].before(y[0]) {
+			p, x = x[0], x[1:]
+		} else {
+			p, y = y[0], y[1:]
+		}
+		if len(out) == 0 || p.value > out[len(out)-1].value+tolerance {
+			out = append(out, p)
+		}
+	}
+	if len(out) > maxPlans {
+		b.exact = false
+		thin := make([]plan, 0, maxPlans)
+		for i := range maxPlans {
+			thin = append(thin, out[i*(len(out)-1)/(maxPlans-1)])
+		}
+		out = thin
+	}
+	return out
+}
+
+type group struct {
+	setup string
+	tasks []int
+}
+
+// groups gathers the available tasks by set-up. Of tasks alike in set-up and minutes only as many are kept as the box
+// could hold at all: the others could be exchanged for one of these in any plan.
+func (b *box) groups() []group {
+	type alike struct {
+		setup   string
+		minutes float64
+	}
+	kinds := map[alike][]int{}
+	for i, t := range b.Tasks {
+		if b.available(t) {
+			k := alike{t.Setup, t.Minutes}
+			kinds[k] = append(kinds[k], i)
+		}
+	}
+	bySetup := map[string][]int{}
+	for k, tasks := range kinds {
+		sort.SliceStable(tasks, func(x, y int) bool { return b.Tasks[tasks[x]].Value > b.Tasks[tasks[y]].Value })
+		room := int(math.Min(float64(len(tasks)), math.Floor(b.capacity/k.minutes+tolerance)))
+		bySetup[k.setup] = append(bySetup[k.setup], tasks[:room]...)
+	}
+	var out []group
+	for setup, tasks := range bySetup {
+		slices.Sort(tasks)
+		out = append(out, group{setup, tasks})
+	}
+	slices.SortFunc(out, func(x, y group) int { return slices.Compare(x.tasks, y.tasks) })
+	return out
+}
+
+func (b *box) available(t Task) bool { return t.Minutes <= b.Minutes+tolerance }
+
+// result puts the plan into the order of work: the set-up with the most valuable task first, and within it the most
+// valuable task first, so that whatever the bell cuts off was worth least.
+func (b *box) result(best plan) TimeBoxOut {
+	out := TimeBoxOut{Chosen: []string{}, Value: best.value, UsedMinutes: best.minutes, Exact: b.exact}
+	var chosen []int
+	peak := map[string]float64{}
+	for i, t := range b.Tasks {
+		if best.has(i) {
+			chosen = append(chosen, i)
+			peak[t.Setup] = math.Max(peak[t.Setup], t.Value)
+		}
+	}
+	sort.SliceStable(chosen, func(x, y int) bool {
+		s, t := b.Tasks[chosen[x]], b.Tasks[chosen[y]]
+		if s.Setup == t.Setup {
+			return s.Value > t.Value
+		}
+		if peak[s.Setup] != peak[t.Setup] {
+			return peak[s.Setup] > peak[t.Setup]
+		}
+		return s.Setup < t.Setup
+	})
+	for _, i := range chosen {
+		out.Chosen = append(out.Chosen, b.Tasks[i].ID)
+	}
+	for i, t := range b.Tasks {
+		if best.has(i) || !b.available(t) {
+			continue
+		}
+		need := t.Minutes
+		if _, paid := peak[t.Setup]; !paid {
+			need += b.Setups[t.Setup]
+		}
+		extra := math.Max(0, need-(b.capacity-best.minutes))
+		if out.Next == nil || extra < out.Next.ExtraMinutes-tolerance {
+			out.Next = &Next{t.ID, extra}
+		}
+	}
+	return out
+}

@@ -1,0 +1,135 @@
+// Package schema checks JSON against the shape of a Go type and says in one sentence what does not fit, and where.
+//
+// A field without "omitempty" is required, and fields that the type does not have are refused.
+package schema
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"reflect"
+	"strconv"
+	"strings"
+
+	reflector "github.com/invopop/jsonschema"
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/santhosh-tekuri/jsonschema/v6/kind"
+	"golang.org/x/text/language"
+	"golang.org/x/text/message"
+
+	"solfeggio/internal/core/day"
+)
+
+// A Schema reads JSON into T.
+type Schema[T any] struct {
+	JSON  json.RawMessage // the JSON Schema document
+	check *jsonschema.Schema
+}
+
+// Of derives the schema of T from its json and jsonschema tags. It panics on a type that has none, which is a
+// programming error.
+func Of[T any]() *Schema[T] {
+	r := reflector.Reflector{
+		Anonymous: true, DoNotReference: true,
+		Mapper: func(t reflect.Type) *reflector.Schema {
+			if t == reflect.TypeFor[day.Day]() {
+				return &reflector.Schema{Type: "string", Format: "date"}
+			}
+			return nil
+		},
+	}
+	text, err := json.Marshal(r.ReflectFromType(reflect.TypeFor[T]()))
+	if err != nil {
+		panic(err)
+	}
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(text))
+	if err != nil {
+		panic(err)
+	}
+	compiler := jsonschema.NewCompiler()
+	compiler.AssertFormat()
+	if err := compiler.AddResource("schema.json", doc); err != nil {
+		panic(err)
+	}
+	return &Schema[T]{JSON: text, check: compiler.MustCompile("schema.json")}
+}
+
+// Read checks one JSON value and decodes it. Errors name the field by its path, such as rehearsals[0].minutes.
+func (s *Schema[T]) Read(input []byte) (T, error) {
+	var v T
+	value, err := one(input)
+	if err != nil {
+		return v, fmt.Errorf("$: %w", err)
+	}
+	if err := s.check.Validate(value); err != nil {
+		return v, firstFault(err)
+	}
+	if err := json.Unmarshal(input, &v); err != nil {
+		var wrong *json.UnmarshalTypeError
+		if errors.As(err, &wrong) {
+			return v, fmt.Errorf("%s: %s does not fit", wrong.Field, wrong.Value)
+		}
+		return v, err
+	}
+	return v, nil
+}
+
+func one(input []byte) (any, error) {
+	if len(bytes.TrimSpace(input)) == 0 {
+		return nil, errors.New("the input is empty; give one JSON object")
+	}
+	dec := json.NewDecoder(bytes.NewReader(input))
+	dec.UseNumber()
+	var value any
+	if err := dec.Decode(&value); err != nil {
+		return nil, fmt.Errorf("the input is not JSON: %w", err)
+	}
+	if _, err := dec.Token(); err != io.EOF {
+		return nil, errors.New("something stands after the JSON object")
+	}
+	return value, nil
+}
+
+var english = message.NewPrinter(language.English)
+
+// firstFault finds the first place in the validator's tree that does not fit.
+func firstFault(err error) error {
+	var v *jsonschema.ValidationError
+	if !errors.As(err, &v) {
+		return err
+	}
+	for len(v.Causes) > 0 {
+		v = v.Causes[0]
+	}
+	switch k := v.ErrorKind.(type) {
+	case *kind.AdditionalProperties:
+		return fmt.Errorf("%s: unknown field", path(v.InstanceLocation, k.Properties[0]))
+	case *kind.Required:
+		return fmt.Errorf("%s: missing", path(v.InstanceLocation, k.Missing[0]))
+	case *kind.Type:
+		return fmt.Errorf("%s: got %s, want %s", path(v.InstanceLocation), k.Got, strings.Join(k.Want, " or "))
+	case *kind.Format: // the only format in use
+		return fmt.Errorf("%s: %q is not a day; write it as \"2026-11-24\"", path(v.InstanceLocation), k.Got)
+	}
+	return fmt.Errorf("%s: %s", path(v.InstanceLocation), v.ErrorKind.LocalizedString(english))
+}
+
+func path(at []string, more ...string) string {
+	var b strings.Builder
+	for _, p := range append(append([]string{}, at...), more...) {
+		if _, err := strconv.Atoi(p); err == nil {
+			b.WriteString("[" + p + "]")
+			continue
+		}
+		if b.Len() > 0 {
+			b.WriteByte('.')
+		}
+		b.WriteString(p)
+	}
+	if b.Len() == 0 {
+		return "$"
+	}
+	return b.String()
+}
