@@ -32,7 +32,7 @@ func NewCalendar(span day.Span, breaks []day.Span) *Calendar {
 		c.open[i+1] = c.open[i]
 		if !closed[i] {
 			c.open[i+1][0]++
-			c.open[i+1][(span.From + day.Day(i)).Weekday()]++
+			c.open[i+1][(span.From+day.Day(i)).Weekday()]++
 		}
 	}
 	return c
