@@ -1,0 +1,69 @@
+package store
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+)
+
+// ClockStart is the latest completion of a clock.
+type ClockStart struct {
+	Instrument uuid.UUID `db:"instrument_id"`
+	Routine    string    `db:"routine"`
+	Part       string    `db:"part"`
+	StartedOn  day.Day   `db:"started_on"`
+}
+
+// ClockStarts lists where all restarted clocks of the school began.
+func (tx *Tx) ClockStarts(ctx context.Context) ([]ClockStart, error) {
+	var list []ClockStart
+	err := tx.tx.SelectContext(ctx, &list, `SELECT instrument_id, routine, part, started_on FROM clock WHERE school_id = $1`, tx.School)
+	return list, named(err)
+}
+
+// Completion is care that was done: the clocks of one instrument that it restarts.
+type Completion struct {
+	Event      uuid.UUID
+	Instrument uuid.UUID
+	DoneOn     day.Day
+	Clocks     []clocks.Key // the first was done itself, the others are implied
+}
+
+// InsertCompletion records care and restarts its clocks. Care that was done before a clock's present start is
+// recorded but does not turn the clock back.
+func (tx *Tx) InsertCompletion(ctx context.Context, c Completion) error {
+	for i, k := range c.Clocks {
+		if _, err := tx.tx.ExecContext(ctx, `
+			INSERT INTO completion (school_id, event_id, instrument_id, routine, part, done_on, implied)
+			VALUES ($1, $2, $3, $4, $5, $6, $7)`, tx.School, c.Event, c.Instrument, k.Routine, k.Part, c.DoneOn, i > 0); err != nil {
+			return named(err)
+		}
+		if _, err := tx.tx.ExecContext(ctx, `
+			INSERT INTO clock (school_id, instrument_id, routine, part, started_on) VALUES ($1, $2, $3, $4, $5)
+			ON CONFLICT (school_id, instrument_id, routine, part)
+			DO UPDATE SET started_on = greatest(clock.started_on, excluded.started_on)`, tx.School, c.Instrument, k.Routine, k.Part, c.DoneOn); err != nil {
+			return named(err)
+		}
+	}
+	return nil
+}
+
+// UndoCompletion takes the completions of an event back and sets their clocks to what remains.
+func (tx *Tx) UndoCompletion(ctx context.Context, event uuid.UUID) error {
+	if _, err := tx.tx.ExecContext(ctx, `UPDATE completion SET undone = true WHERE school_id = $1 AND event_id = $2`, tx.School, event); err != nil {
+		return named(err)
+	}
+	const touched = `(SELECT instrument_id, routine, part FROM completion WHERE school_id = $1 AND event_id = $2)`
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM clock WHERE school_id = $1 AND (instrument_id, routine, part) IN `+touched, tx.School, event); err != nil {
+		return named(err)
+	}
+	_, err := tx.tx.ExecContext(ctx, `
+		INSERT INTO clock (school_id, instrument_id, routine, part, started_on)
+		SELECT school_id, instrument_id, routine, part, max(done_on) FROM completion
+		WHERE school_id = $1 AND NOT undone AND (instrument_id, routine, part) IN `+touched+`
+		GROUP BY school_id, instrument_id, routine, part`, tx.School, event)
+	return named(err)
+}

@@ -1,0 +1,92 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"github.com/google/uuid"
+)
+
+// What an event says happened.
+const (
+	Imported          = "imported"
+	InstrumentChanged = "instrument-changed"
+	CareDone          = "care-done"
+	Undone            = "undone"
+	SettingsChanged   = "settings-changed"
+)
+
+// Event is one entry of the log.
+type Event struct {
+	ID         uuid.UUID       `db:"id"`
+	At         time.Time       `db:"at"`
+	Person     *uuid.UUID      `db:"person_id"`
+	PersonName *string         `db:"person_name"`
+	Instrument *uuid.UUID      `db:"instrument_id"`
+	What       string          `db:"what"`
+	Detail     json.RawMessage `db:"detail"`
+	Undoes     *uuid.UUID      `db:"undoes"`
+	UndoneBy   *uuid.UUID      `db:"undone_by"`
+}
+
+// InsertEvent adds to the log. A nil Detail is an empty object.
+func (tx *Tx) InsertEvent(ctx context.Context, e Event) error {
+	if e.Detail == nil {
+		e.Detail = json.RawMessage(`{}`)
+	}
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO event (school_id, id, at, person_id, instrument_id, what, detail, undoes)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`, tx.School, e.ID, e.At, e.Person, e.Instrument, e.What, string(e.Detail), e.Undoes)
+	return named(err)
+}
+
+const eventColumns = `e.id, e.at, e.person_id, p.name AS person_name, e.instrument_id, e.what, e.detail, e.undoes, u.id AS undone_by
+	FROM event e
+	LEFT JOIN person p ON p.school_id = e.school_id AND p.id = e.person_id
+	LEFT JOIN event u ON u.school_id = e.school_id AND u.undoes = e.id`
+
+// Event reads one event.
+func (tx *Tx) Event(ctx context.Context, id uuid.UUID) (Event, error) {
+	var e Event
+	err := tx.tx.GetContext(ctx, &e, `SELECT `+eventColumns+` WHERE e.school_id = $1 AND e.id = $2`, tx.School, id)
+	return e, named(err)
+}
+
+// Timeline lists the latest events of an instrument, the newest first.
+func (tx *Tx) Timeline(ctx context.Context, instrument uuid.UUID, limit int) ([]Event, error) {
+	var list []Event
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+eventColumns+`
+		WHERE e.school_id = $1 AND e.instrument_id = $2 ORDER BY e.at DESC, e.id DESC LIMIT $3`, tx.School, instrument, limit)
+	return nonNil(list, named(err))
+}
+
+// ErrOtherRequest says that an id was used before for something else.
+var ErrOtherRequest = errors.New("this request id was used before for another request")
+
+// Answered looks up what was answered to a request; it reports false for one that is new.
+func (tx *Tx) Answered(ctx context.Context, id uuid.UUID, operation string, fingerprint []byte) (json.RawMessage, bool, error) {
+	var r struct {
+		Operation   string          `db:"operation"`
+		Fingerprint []byte          `db:"fingerprint"`
+		Response    json.RawMessage `db:"response"`
+	}
+	err := named(tx.tx.GetContext(ctx, &r, `SELECT operation, fingerprint, response FROM request WHERE school_id = $1 AND id = $2`, tx.School, id))
+	switch {
+	case errors.Is(err, ErrNotFound):
+		return nil, false, nil
+	case err != nil:
+		return nil, false, err
+	case r.Operation != operation || !bytes.Equal(r.Fingerprint, fingerprint):
+		return nil, false, ErrOtherRequest
+	}
+	return r.Response, true, nil
+}
+
+// SaveAnswer keeps the answer to a request.
+func (tx *Tx) SaveAnswer(ctx context.Context, id, person uuid.UUID, operation string, fingerprint []byte, response json.RawMessage, at time.Time) error {
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO request (school_id, id, person_id, operation, fingerprint, response, at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7)`, tx.School, id, person, operation, fingerprint, string(response), at)
+	return named(err)
+}

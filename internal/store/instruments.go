@@ -1,0 +1,128 @@
+package store
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/day"
+)
+
+// Instrument is one instrument of the school.
+type Instrument struct {
+	ID         uuid.UUID `db:"id" json:"id"`
+	Tag        string    `db:"tag" json:"tag"`
+	Kind       string    `db:"kind" json:"kind"`
+	Size       string    `db:"size" json:"size"`
+	Body       string    `db:"body" json:"body" doc:"Key of the body's material"`
+	Maker      string    `db:"maker" json:"maker"`
+	Model      string    `db:"model" json:"model"`
+	Serial     string    `db:"serial" json:"serial"`
+	Room       string    `db:"room" json:"room"`
+	Slot       string    `db:"slot" json:"slot"`
+	AcquiredOn *day.Day  `db:"acquired_on" json:"acquired_on"`
+	PriceCents *int64    `db:"price_cents" json:"price_cents"`
+	CareFrom   day.Day   `db:"care_from" json:"care_from" doc:"Where clocks begin that were never restarted"`
+	Notes      string    `db:"notes" json:"notes"`
+	Version    int       `db:"version" json:"version"`
+}
+
+const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes, version`
+
+// Instruments lists all instruments by tag.
+func (tx *Tx) Instruments(ctx context.Context) ([]Instrument, error) {
+	var list []Instrument
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+instrumentColumns+` FROM instrument WHERE school_id = $1 ORDER BY tag`, tx.School)
+	return nonNil(list, named(err))
+}
+
+// Instrument reads one instrument.
+func (tx *Tx) Instrument(ctx context.Context, id uuid.UUID) (Instrument, error) {
+	var i Instrument
+	err := tx.tx.GetContext(ctx, &i, `SELECT `+instrumentColumns+` FROM instrument WHERE school_id = $1 AND id = $2`, tx.School, id)
+	return i, named(err)
+}
+
+// InsertInstrument adds an instrument.
+func (tx *Tx) InsertInstrument(ctx context.Context, i Instrument) error {
+	_, err := tx.tx.ExecContext(ctx, `
+		INSERT INTO instrument (school_id, id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
+		tx.School, i.ID, i.Tag, i.Kind, i.Size, i.Body, i.Maker, i.Model, i.Serial, i.Room, i.Slot, i.AcquiredOn, i.PriceCents, i.CareFrom, i.Notes)
+	return named(err)
+}
+
+// UpdateInstrument saves an instrument if i.Version is the current one. Its kind stays what it is.
+func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
+	return named(must(tx.tx.ExecContext(ctx, `
+		UPDATE instrument SET tag = $3, size = $4, body = $5, maker = $6, model = $7, serial = $8, room = $9, slot = $10,
+			acquired_on = $11, price_cents = $12, care_from = $13, notes = $14, version = version + 1
+		WHERE school_id = $1 AND id = $2 AND version = $15`,
+		tx.School, i.ID, i.Tag, i.Size, i.Body, i.Maker, i.Model, i.Serial, i.Room, i.Slot, i.AcquiredOn, i.PriceCents, i.CareFrom, i.Notes, i.Version)))
+}
+
+// Assignment is a stretch of time in which an instrument is played in one way. EndsOn nil means until further notice.
+type Assignment struct {
+	ID                  uuid.UUID   `db:"id"`
+	Instrument          uuid.UUID   `db:"instrument_id"`
+	StartsOn            day.Day     `db:"starts_on"`
+	EndsOn              *day.Day    `db:"ends_on"`
+	PracticeMinutes     float64     `db:"practice_minutes_per_week"`
+	PracticeDaysPerWeek float64     `db:"practice_days_per_week"`
+	VacationShare       float64     `db:"vacation_share"`
+	HeavySweat          bool        `db:"heavy_sweat"`
+	Players             int         `db:"players"`
+	Ensembles           []uuid.UUID `db:"-"`
+}
+
+// Assignments lists the assignments of one instrument, or of all when it is nil, in the order of time.
+func (tx *Tx) Assignments(ctx context.Context, instrument *uuid.UUID) ([]Assignment, error) {
+	var list []Assignment
+	if err := tx.tx.SelectContext(ctx, &list, `
+		SELECT id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat, players
+		FROM assignment WHERE school_id = $1 AND ($2::uuid IS NULL OR instrument_id = $2)
+		ORDER BY instrument_id, starts_on`, tx.School, instrument); err != nil {
+		return nil, named(err)
+	}
+	var links []struct {
+		Assignment uuid.UUID `db:"assignment_id"`
+		Ensemble   uuid.UUID `db:"ensemble_id"`
+	}
+	if err := tx.tx.SelectContext(ctx, &links, `SELECT assignment_id, ensemble_id FROM assignment_ensemble
+		WHERE school_id = $1 ORDER BY ensemble_id`, tx.School); err != nil {
+		return nil, named(err)
+	}
+	at := make(map[uuid.UUID]int, len(list))
+	for i, a := range list {
+		at[a.ID] = i
+	}
+	for _, l := range links {
+		if i, ok := at[l.Assignment]; ok {
+			list[i].Ensembles = append(list[i].Ensembles, l.Ensemble)
+		}
+	}
+	return list, nil
+}
+
+// PutAssignment adds an assignment, or replaces the one of that id.
+func (tx *Tx) PutAssignment(ctx context.Context, a Assignment) error {
+	if _, err := tx.tx.ExecContext(ctx, `
+		INSERT INTO assignment (school_id, id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat, players)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+		ON CONFLICT (school_id, id) DO UPDATE SET starts_on = excluded.starts_on, ends_on = excluded.ends_on,
+			practice_minutes_per_week = excluded.practice_minutes_per_week, practice_days_per_week = excluded.practice_days_per_week,
+			vacation_share = excluded.vacation_share, heavy_sweat = excluded.heavy_sweat, players = excluded.players`,
+		tx.School, a.ID, a.Instrument, a.StartsOn, a.EndsOn, a.PracticeMinutes, a.PracticeDaysPerWeek, a.VacationShare, a.HeavySweat, a.Players); err != nil {
+		return named(err)
+	}
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM assignment_ensemble WHERE school_id = $1 AND assignment_id = $2`, tx.School, a.ID); err != nil {
+		return named(err)
+	}
+	for _, e := range a.Ensembles {
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO assignment_ensemble (school_id, assignment_id, ensemble_id)
+			VALUES ($1, $2, $3)`, tx.School, a.ID, e); err != nil {
+			return named(err)
+		}
+	}
+	return nil
+}

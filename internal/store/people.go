@@ -1,0 +1,60 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+)
+
+// Person is someone who signs in.
+type Person struct {
+	School uuid.UUID `db:"school_id"`
+	ID     uuid.UUID `db:"id"`
+	Email  string    `db:"email"`
+	Name   string    `db:"name"`
+	Role   string    `db:"role"`
+	Hash   string    `db:"password_hash"`
+}
+
+// SignInCandidate finds the person with an e-mail address in any school.
+func (db *DB) SignInCandidate(ctx context.Context, email string) (Person, error) {
+	var p Person
+	err := db.GetContext(ctx, &p, `SELECT school_id, id, name, role, password_hash FROM sign_in_candidate($1)`, email)
+	return p, named(err)
+}
+
+// GetPerson reads a person who may still sign in.
+func (tx *Tx) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
+	var p Person
+	err := tx.tx.GetContext(ctx, &p, `
+		SELECT school_id, id, email, name, role, password_hash FROM person
+		WHERE school_id = $1 AND id = $2 AND active`, tx.School, id)
+	return p, named(err)
+}
+
+// InsertPerson adds a person.
+func (tx *Tx) InsertPerson(ctx context.Context, p Person) error {
+	_, err := tx.tx.NamedExecContext(ctx, `
+		INSERT INTO person (school_id, id, email, name, role, password_hash)
+		VALUES (:school_id, :id, :email, :name, :role, :password_hash)`, p)
+	return named(err)
+}
+
+// CountSignIns notes an attempt and returns how many there were since then for the same address and from the same
+// origin, this one included.
+func (db *DB) CountSignIns(ctx context.Context, email, origin string, now, since time.Time) (byEmail, byOrigin int, err error) {
+	row := db.QueryRowxContext(ctx, `
+		WITH old AS (DELETE FROM sign_in_attempt WHERE at < $4),
+		     this AS (INSERT INTO sign_in_attempt (email, origin, at) VALUES ($1, $2, $3))
+		SELECT count(*) FILTER (WHERE email = $1) + 1, count(*) FILTER (WHERE origin = $2) + 1
+		FROM sign_in_attempt WHERE at >= $4`, email, origin, now, since)
+	err = named(row.Scan(&byEmail, &byOrigin))
+	return byEmail, byOrigin, err
+}
+
+// ForgetSignIns clears the count of an address after its owner got in.
+func (db *DB) ForgetSignIns(ctx context.Context, email string) error {
+	_, err := db.ExecContext(ctx, `DELETE FROM sign_in_attempt WHERE email = $1`, email)
+	return named(err)
+}

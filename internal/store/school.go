@@ -1,0 +1,56 @@
+package store
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+)
+
+// School is the school and its choices.
+type School struct {
+	ID         uuid.UUID `db:"school_id" json:"id"`
+	Name       string    `db:"name" json:"name"`
+	TimeZone   string    `db:"time_zone" json:"time_zone" doc:"IANA name, such as Europe/Vienna"`
+	Locale     string    `db:"locale" json:"locale" doc:"BCP 47 tag for dates and numbers, such as en-GB"`
+	Currency   string    `db:"currency" json:"currency" doc:"ISO 4217"`
+	Profile    string    `db:"profile" json:"profile" enum:"classroom,standard,concert"`
+	PlayerCare string    `db:"player_care" json:"player_care" enum:"trusted,tracked" doc:"Whether the players' own weekly care has clocks"`
+	OpensAt    float64   `db:"opens_at" json:"opens_at" minimum:"0" maximum:"1" doc:"Share of the limit at which care may be done early"`
+	LateAt     float64   `db:"late_at" json:"late_at" minimum:"1" maximum:"10" doc:"Share of the limit beyond which care is late"`
+	Version    int       `db:"version" json:"version"`
+	Revision   int64     `db:"revision" json:"revision"`
+}
+
+// GetSchool reads the school of the transaction.
+func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
+	var s School
+	err := tx.tx.GetContext(ctx, &s, `
+		SELECT school_id, name, time_zone, locale, currency, profile, player_care, opens_at, late_at, version, revision
+		FROM school WHERE school_id = $1`, tx.School)
+	return s, named(err)
+}
+
+// InsertSchool makes the school of the transaction.
+func (tx *Tx) InsertSchool(ctx context.Context, s School) error {
+	_, err := tx.tx.NamedExecContext(ctx, `
+		INSERT INTO school (school_id, name, time_zone, locale, currency, profile, player_care, opens_at, late_at)
+		VALUES (:school_id, :name, :time_zone, :locale, :currency, :profile, :player_care, :opens_at, :late_at)`, s)
+	return named(err)
+}
+
+// UpdateSchool saves the school's choices if s.Version is the current one.
+func (tx *Tx) UpdateSchool(ctx context.Context, s School) error {
+	return named(must(tx.tx.NamedExecContext(ctx, `
+		UPDATE school SET name = :name, time_zone = :time_zone, locale = :locale, currency = :currency,
+			profile = :profile, player_care = :player_care, opens_at = :opens_at, late_at = :late_at, version = version + 1
+		WHERE school_id = :school_id AND version = :version`, s)))
+}
+
+// Revision reads how often the school has been written to.
+func (db *DB) Revision(ctx context.Context, school uuid.UUID) (int64, error) {
+	var n int64
+	err := db.Read(ctx, school, func(tx *Tx) error {
+		return tx.tx.GetContext(ctx, &n, `SELECT revision FROM school WHERE school_id = $1`, school)
+	})
+	return n, err
+}

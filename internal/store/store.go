@@ -1,0 +1,166 @@
+// Package store keeps everything in PostgreSQL. It is the only place that knows tables.
+//
+// All work of a school happens in a transaction that names the school (Read, Write); row-level security then shows
+// and takes that school's rows only, whatever ids are asked for.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"net"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+)
+
+// The faults that callers tell apart.
+var (
+	ErrNotFound    = errors.New("not found")
+	ErrStale       = errors.New("changed by someone else in the meantime")
+	ErrUnavailable = errors.New("the database does not answer")
+)
+
+// DB is a pool of connections that work as the role solfeggio_app.
+type DB struct{ *sqlx.DB }
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Open makes a pool. It does not connect yet; a database that is away shows at the first use.
+func Open(url string) (*DB, error) {
+	config, err := pgx.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("reading the database address: %w", err)
+	}
+	asApp := func(ctx context.Context, c *pgx.Conn) error {
+		_, err := c.Exec(ctx, "SET ROLE solfeggio_app")
+		return err
+	}
+	db := sqlx.NewDb(stdlib.OpenDB(*config, stdlib.OptionAfterConnect(asApp)), "pgx")
+	db.SetMaxOpenConns(16)
+	db.SetMaxIdleConns(16)
+	return &DB{db}, nil
+}
+
+// Migrate brings the tables up to date. Several processes may call it at once.
+func Migrate(ctx context.Context, url string) error {
+	db, err := sql.Open("pgx", url)
+	if err != nil {
+		return fmt.Errorf("migrating: %w", err)
+	}
+	defer db.Close()
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectPostgres, db, files, goose.WithSessionLocker(locker))
+	if err != nil {
+		return fmt.Errorf("migrating: %w", err)
+	}
+	if _, err := p.Up(ctx); err != nil {
+		return fmt.Errorf("migrating: %w", named(err))
+	}
+	return nil
+}
+
+// Tx is a transaction of one school.
+type Tx struct {
+	tx     *sqlx.Tx
+	School uuid.UUID
+}
+
+// Read runs f on one unchanging view of the school.
+func (db *DB) Read(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
+	return db.run(ctx, school, &sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true}, f)
+}
+
+// Write runs f in a transaction that is kept only when f returns nil. Writes of one school follow one another: each
+// begins by counting up the school's revision, which also says to readers that what they hold is old.
+func (db *DB) Write(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
+	return db.run(ctx, school, nil, func(tx *Tx) error {
+		if _, err := tx.tx.ExecContext(ctx, `UPDATE school SET revision = revision + 1 WHERE school_id = $1`, school); err != nil {
+			return err
+		}
+		return f(tx)
+	})
+}
+
+func (db *DB) run(ctx context.Context, school uuid.UUID, opts *sql.TxOptions, f func(*Tx) error) error {
+	tx, err := db.BeginTxx(ctx, opts)
+	if err != nil {
+		return named(err)
+	}
+	defer tx.Rollback() //nolint:errcheck // after Commit there is nothing to roll back
+	if _, err := tx.ExecContext(ctx, `SELECT set_config('solfeggio.school_id', $1, true)`, school.String()); err != nil {
+		return named(err)
+	}
+	if err := f(&Tx{tx, school}); err != nil {
+		return named(err)
+	}
+	return named(tx.Commit())
+}
+
+// A Violation is a rule of the database that a write broke.
+type Violation struct {
+	Constraint string
+	Err        error
+}
+
+func (v *Violation) Error() string { return "the database refuses it: " + v.Constraint }
+func (v *Violation) Unwrap() error { return v.Err }
+
+// named turns the driver's errors into the ones that callers tell apart.
+func named(err error) error {
+	var pg *pgconn.PgError
+	var network *net.OpError
+	var connect *pgconn.ConnectError
+	switch {
+	case err == nil:
+		return nil
+	case errors.Is(err, sql.ErrNoRows):
+		return ErrNotFound
+	case errors.As(err, &pg):
+		switch pg.Code[:2] {
+		case "23":
+			return &Violation{pg.ConstraintName, err}
+		case "08", "57", "53":
+			return fmt.Errorf("%w: %w", ErrUnavailable, err)
+		}
+	case errors.As(err, &network), errors.As(err, &connect), errors.Is(err, sql.ErrConnDone), errors.Is(err, net.ErrClosed), pgconn.SafeToRetry(err), errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
+		return fmt.Errorf("%w: %w", ErrUnavailable, err)
+	}
+	return err
+}
+
+// must reports ErrStale when a statement that should have met one row met none.
+func must(result sql.Result, err error) error {
+	if err != nil {
+		return err
+	}
+	if n, err := result.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(ErrStale, err)
+	}
+	return nil
+}
+
+// nonNil makes an empty list of a missing one, so that JSON shows [] and not null.
+func nonNil[T any](list []T, err error) ([]T, error) {
+	if list == nil {
+		list = []T{}
+	}
+	return list, err
+}
