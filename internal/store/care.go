@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 
 	"github.com/google/uuid"
 
@@ -66,4 +67,15 @@ func (tx *Tx) UndoCompletion(ctx context.Context, event uuid.UUID) error {
 		WHERE school_id = $1 AND NOT undone AND (instrument_id, routine, part) IN `+touched+`
 		GROUP BY school_id, instrument_id, routine, part`, tx.School, event)
 	return named(err)
+}
+
+// ClockStart reads where a clock was last restarted; zero when it never was.
+func (tx *Tx) ClockStart(ctx context.Context, instrument uuid.UUID, k clocks.Key) (day.Day, error) {
+	var d day.Day
+	err := named(tx.tx.GetContext(ctx, &d, `SELECT started_on FROM clock
+		WHERE school_id = $1 AND instrument_id = $2 AND routine = $3 AND part = $4`, tx.School, instrument, k.Routine, k.Part))
+	if errors.Is(err, ErrNotFound) {
+		return 0, nil
+	}
+	return d, err
 }

@@ -38,9 +38,14 @@ type TimeBoxOut struct {
 	Exact       bool     `json:"exact" doc:"False only when so many odd durations meet that the search was cut short"`
 }
 
-// maxPlans bounds the plans kept side by side. Whole minutes need at most one a person-minute of capacity, so the
-// bound is met only by large boxes of tasks with unlike fractions of a minute.
-const maxPlans = 1 << 17
+// Bounds of the input, and of the plans kept side by side (in words of 64 tasks). Whole minutes need at most one plan a
+// person-minute of capacity, so planWords is met only by large boxes of tasks with unlike fractions of a minute.
+const (
+	maxTasks   = 5000
+	maxMinutes = 24 * 60
+	maxHelpers = 100
+	planWords  = 1 << 18
+)
 
 const tolerance = 1e-9
 
@@ -51,16 +56,18 @@ func TimeBox(in TimeBoxIn) (TimeBoxOut, error) {
 		return TimeBoxOut{}, err
 	}
 	box := box{TimeBoxIn: in, capacity: in.Minutes * float64(1+in.Helpers), exact: true}
-	best := box.search()
-	return box.result(best), nil
+	return box.result(box.search()), nil
 }
 
 func (in TimeBoxIn) check() error {
-	if !(in.Minutes >= 0) || math.IsInf(in.Minutes, 0) {
-		return fmt.Errorf("minutes: %v is not a number of minutes; use 0 or more", in.Minutes)
+	if !(in.Minutes >= 0 && in.Minutes <= maxMinutes) {
+		return fmt.Errorf("minutes: %v is not a number of minutes in a day; use 0 to %d", in.Minutes, maxMinutes)
 	}
-	if in.Helpers < 0 {
-		return fmt.Errorf("helpers: %d is no number of helpers; use 0 or more", in.Helpers)
+	if in.Helpers < 0 || in.Helpers > maxHelpers {
+		return fmt.Errorf("helpers: %d is no number of helpers; use 0 to %d", in.Helpers, maxHelpers)
+	}
+	if len(in.Tasks) > maxTasks {
+		return fmt.Errorf("tasks: %d are too many for one box; use at most %d", len(in.Tasks), maxTasks)
 	}
 	for name, m := range in.Setups {
 		if !(m >= 0) || math.IsInf(m, 0) {
@@ -93,18 +100,18 @@ type box struct {
 	exact    bool
 }
 
-// A plan is a set of tasks. The tasks are bits, the first task the highest bit of the first word, so that of two
+// A plan is a set of candidates. They are bits, the first candidate the highest bit of the first word, so that of two
 // plans the one with the earlier tasks is the larger number.
 type plan struct {
 	minutes, value float64
 	tasks          []uint64
 }
 
-func (p plan) has(i int) bool { return p.tasks[i/64]&(1<<(63-i%64)) != 0 }
+func (p plan) has(n int) bool { return p.tasks[n/64]&(1<<(63-n%64)) != 0 }
 
-func (p plan) with(i int, t Task) plan {
+func (p plan) with(n int, t Task) plan {
 	tasks := slices.Clone(p.tasks)
-	tasks[i/64] |= 1 << (63 - i%64)
+	tasks[n/64] |= 1 << (63 - n%64)
 	return plan{p.minutes + t.Minutes, p.value + t.Value, tasks}
 }
 
@@ -120,32 +127,50 @@ func (p plan) before(q plan) bool {
 }
 
 // search keeps the plans that no other plan beats in both minutes and value (the Nemhauser–Ullmann list), set-up by
-// set-up: a set-up's tasks are tried on copies of the plans so far that have paid for it.
-func (b *box) search() plan {
-	plans := []plan{{tasks: make([]uint64, (len(b.Tasks)+63)/64)}}
-	for _, group := range b.groups() {
+// set-up: a set-up's tasks are tried on copies of the plans so far that have paid for it. It returns the best plan's
+// tasks as marks on the input.
+func (b *box) search() []bool {
+	candidates := b.candidates()
+	words := (len(candidates) + 63) / 64
+	plans := []plan{{tasks: make([]uint64, words)}}
+	bySetup := map[string][]int{}
+	var setups []string
+	for n, i := range candidates {
+		setup := b.Tasks[i].Setup
+		if bySetup[setup] == nil {
+			setups = append(setups, setup)
+		}
+		bySetup[setup] = append(bySetup[setup], n)
+	}
+	for _, setup := range setups {
 		open := make([]plan, 0, len(plans))
 		for _, p := range plans {
-			if p.minutes += b.Setups[group.setup]; p.minutes <= b.capacity+tolerance {
+			if p.minutes += b.Setups[setup]; p.minutes <= b.capacity+tolerance {
 				open = append(open, p)
 			}
 		}
-		for _, i := range group.tasks {
+		for _, n := range bySetup[setup] {
+			task := b.Tasks[candidates[n]]
 			longer := make([]plan, 0, len(open))
 			for _, p := range open {
-				if p.minutes+b.Tasks[i].Minutes <= b.capacity+tolerance {
-					longer = append(longer, p.with(i, b.Tasks[i]))
+				if p.minutes+task.Minutes <= b.capacity+tolerance {
+					longer = append(longer, p.with(n, task))
 				}
 			}
-			open = b.unbeaten(open, longer)
+			open = b.unbeaten(open, longer, planWords/words)
 		}
-		plans = b.unbeaten(plans, open)
+		plans = b.unbeaten(plans, open, planWords/words)
 	}
-	return plans[len(plans)-1]
+	best := plans[len(plans)-1]
+	chosen := make([]bool, len(b.Tasks))
+	for n, i := range candidates {
+		chosen[i] = best.has(n)
+	}
+	return chosen
 }
 
 // unbeaten merges two lists in order and drops every plan that an earlier one makes pointless.
-func (b *box) unbeaten(x, y []plan) []plan {
+func (b *box) unbeaten(x, y []plan, most int) []plan {
 	out := make([]plan, 0, len(x)+len(y))
 	for len(x) > 0 || len(y) > 0 {
 		var p plan
@@ -158,25 +183,20 @@ func (b *box) unbeaten(x, y []plan) []plan {
 			out = append(out, p)
 		}
 	}
-	if len(out) > maxPlans {
+	if len(out) > most {
 		b.exact = false
-		thin := make([]plan, 0, maxPlans)
-		for i := range maxPlans {
-			thin = append(thin, out[i*(len(out)-1)/(maxPlans-1)])
+		thin := make([]plan, 0, most)
+		for i := range most {
+			thin = append(thin, out[i*(len(out)-1)/(most-1)])
 		}
 		out = thin
 	}
 	return out
 }
 
-type group struct {
-	setup string
-	tasks []int
-}
-
-// groups gathers the available tasks by set-up. Of tasks alike in set-up and minutes only as many are kept as the box
-// could hold at all: the others could be exchanged for one of these in any plan.
-func (b *box) groups() []group {
+// candidates lists the available tasks in the order of the input. Of tasks alike in set-up and minutes only as many
+// are kept as the box could hold at all: the others could be exchanged for one of these in any plan.
+func (b *box) candidates() []int {
 	type alike struct {
 		setup   string
 		minutes float64
@@ -188,18 +208,12 @@ func (b *box) groups() []group {
 			kinds[k] = append(kinds[k], i)
 		}
 	}
-	bySetup := map[string][]int{}
+	var out []int
 	for k, tasks := range kinds {
 		sort.SliceStable(tasks, func(x, y int) bool { return b.Tasks[tasks[x]].Value > b.Tasks[tasks[y]].Value })
-		room := int(math.Min(float64(len(tasks)), math.Floor(b.capacity/k.minutes+tolerance)))
-		bySetup[k.setup] = append(bySetup[k.setup], tasks[:room]...)
+		out = append(out, tasks[:int(math.Min(float64(len(tasks)), math.Floor(b.capacity/k.minutes+tolerance)))]...)
 	}
-	var out []group
-	for setup, tasks := range bySetup {
-		slices.Sort(tasks)
-		out = append(out, group{setup, tasks})
-	}
-	slices.SortFunc(out, func(x, y group) int { return slices.Compare(x.tasks, y.tasks) })
+	slices.Sort(out)
 	return out
 }
 
@@ -207,15 +221,21 @@ func (b *box) available(t Task) bool { return t.Minutes <= b.Minutes+tolerance }
 
 // result puts the plan into the order of work: the set-up with the most valuable task first, and within it the most
 // valuable task first, so that whatever the bell cuts off was worth least.
-func (b *box) result(best plan) TimeBoxOut {
-	out := TimeBoxOut{Chosen: []string{}, Value: best.value, UsedMinutes: best.minutes, Exact: b.exact}
+func (b *box) result(in []bool) TimeBoxOut {
+	out := TimeBoxOut{Chosen: []string{}, Exact: b.exact}
 	var chosen []int
 	peak := map[string]float64{}
 	for i, t := range b.Tasks {
-		if best.has(i) {
-			chosen = append(chosen, i)
-			peak[t.Setup] = math.Max(peak[t.Setup], t.Value)
+		if !in[i] {
+			continue
 		}
+		chosen = append(chosen, i)
+		if _, paid := peak[t.Setup]; !paid {
+			out.UsedMinutes += b.Setups[t.Setup]
+		}
+		peak[t.Setup] = math.Max(peak[t.Setup], t.Value)
+		out.Value += t.Value
+		out.UsedMinutes += t.Minutes
 	}
 	sort.SliceStable(chosen, func(x, y int) bool {
 		s, t := b.Tasks[chosen[x]], b.Tasks[chosen[y]]
@@ -231,14 +251,14 @@ func (b *box) result(best plan) TimeBoxOut {
 		out.Chosen = append(out.Chosen, b.Tasks[i].ID)
 	}
 	for i, t := range b.Tasks {
-		if best.has(i) || !b.available(t) {
+		if in[i] || !b.available(t) {
 			continue
 		}
 		need := t.Minutes
 		if _, paid := peak[t.Setup]; !paid {
 			need += b.Setups[t.Setup]
 		}
-		extra := math.Max(0, need-(b.capacity-best.minutes))
+		extra := math.Max(0, need-(b.capacity-out.UsedMinutes))
 		if out.Next == nil || extra < out.Next.ExtraMinutes-tolerance {
 			out.Next = &Next{t.ID, extra}
 		}

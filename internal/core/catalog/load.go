@@ -209,3 +209,6 @@ func (c *Catalog) Place(key string) (*Place, bool) { p, ok := c.places[key]; ret
 func (c *Catalog) HasProfile(key string) bool {
 	return slices.ContainsFunc(c.Profiles, func(p Profile) bool { return p.Key == key })
 }
+
+// Material finds a material by its key.
+func (c *Catalog) Material(key string) (*Material, bool) { m, ok := c.materials[key]; return m, ok }

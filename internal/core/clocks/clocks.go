@@ -50,8 +50,8 @@ func (c Clock) PartName() string {
 	return p.Name
 }
 
-// A Reader reads clocks for one school on one day. It remembers limits it has worked out, and is not safe for
-// concurrent use.
+// A Reader reads clocks for one school on one day. It remembers limits it has worked out, so Read is not safe
+// for concurrent use; Why is.
 type Reader struct {
 	catalog  *catalog.Catalog
 	settings Settings

@@ -1,0 +1,223 @@
+// Package app holds what a person can do with Solfeggio, one file for each thing. A use case owns its transaction: it
+// loads, asks core, saves, and records the event.
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"time"
+	_ "time/tzdata" // schools keep their own zones wherever the program runs
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+)
+
+// App is the program without its interface.
+type App struct {
+	db        *store.DB
+	catalog   *catalog.Catalog
+	now       func() time.Time
+	log       *slog.Logger
+	snapshots snapshots
+}
+
+// New makes an App on a database; now is the clock.
+func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
+	return &App{db: db, catalog: catalog.Embedded(), now: now, log: log}
+}
+
+// Catalog is the catalogue in use.
+func (a *App) Catalog() *catalog.Catalog { return a.catalog }
+
+// Person is who is signed in.
+type Person struct {
+	School uuid.UUID `json:"-"`
+	ID     uuid.UUID `json:"id"`
+	Name   string    `json:"name"`
+	Role   Role      `json:"role" enum:"director,assistant,helper,viewer"`
+}
+
+// Role is what a person may do.
+type Role string
+
+// The roles, from most to least.
+const (
+	Director  Role = "director"
+	Assistant Role = "assistant"
+	Helper    Role = "helper"
+	Viewer    Role = "viewer"
+)
+
+// A Right is something that a role may do.
+type Right string
+
+// The rights.
+const (
+	MayFinishCare        Right = "finish care"
+	MayChangeInstruments Right = "change instruments"
+	MayChangeSettings    Right = "change settings"
+)
+
+var rights = map[Role][]Right{
+	Director:  {MayFinishCare, MayChangeInstruments, MayChangeSettings},
+	Assistant: {MayFinishCare, MayChangeInstruments},
+	Helper:    {MayFinishCare},
+}
+
+// Rights lists what the person may do.
+func (p Person) Rights() []Right { return append([]Right{}, rights[p.Role]...) }
+
+func (p Person) need(r Right) error {
+	for _, has := range rights[p.Role] {
+		if has == r {
+			return nil
+		}
+	}
+	return &Fault{Kind: Forbidden, Message: fmt.Sprintf("A %s may not %s; ask the director.", p.Role, r)}
+}
+
+// FaultKind says what sort of answer a fault needs.
+type FaultKind int
+
+// The kinds of faults that are a person's to mend.
+const (
+	Invalid FaultKind = iota
+	Unauthorized
+	Forbidden
+	NotFound
+	Conflict
+	TooMany
+)
+
+// A Fault is an error that a person can do something about. Its message is written for them.
+type Fault struct {
+	Kind    FaultKind
+	Message string
+	Fields  []Field
+}
+
+// A Field is one place in the input that cannot be used.
+type Field struct {
+	Path    string
+	Message string
+	Value   any
+}
+
+func (f *Fault) Error() string { return f.Message }
+
+func invalid(path, message string, value any) error {
+	return &Fault{Kind: Invalid, Message: "Some fields cannot be used.", Fields: []Field{{path, message, value}}}
+}
+
+// today is the day on the school's calendar.
+func (a *App) today(s store.School) day.Day {
+	zone, err := time.LoadLocation(s.TimeZone)
+	if err != nil {
+		zone = time.UTC
+	}
+	return day.Of(a.now().In(zone))
+}
+
+type requestKey struct{}
+
+// WithRequest marks what is done under ctx as the request of that id, so that doing it again does it once.
+func WithRequest(ctx context.Context, id uuid.UUID) context.Context {
+	return context.WithValue(ctx, requestKey{}, id)
+}
+
+// write runs a use case in one transaction. If ctx carries a request id that was answered before, the same answer is
+// returned and nothing is done.
+func write[Out any](ctx context.Context, a *App, by Person, need Right, operation string, in any, f func(tx *store.Tx) (Out, error)) (Out, error) {
+	var out Out
+	if err := by.need(need); err != nil {
+		return out, err
+	}
+	request, repeatable := ctx.Value(requestKey{}).(uuid.UUID)
+	text, err := json.Marshal(in)
+	if err != nil {
+		return out, err
+	}
+	fingerprint := sha256.Sum256(text)
+	err = a.db.Write(ctx, by.School, func(tx *store.Tx) error {
+		if repeatable {
+			answer, known, err := tx.Answered(ctx, request, operation, fingerprint[:])
+			if err != nil {
+				return err
+			}
+			if known {
+				return json.Unmarshal(answer, &out)
+			}
+		}
+		if out, err = f(tx); err != nil {
+			return err
+		}
+		if !repeatable {
+			return nil
+		}
+		answer, err := json.Marshal(out)
+		if err != nil {
+			return err
+		}
+		return tx.SaveAnswer(ctx, request, by.ID, operation, fingerprint[:], answer, a.now())
+	})
+	return out, inPlainWords(err)
+}
+
+// inPlainWords turns what the store reports into faults that a person can act on.
+func inPlainWords(err error) error {
+	var v *store.Violation
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		return &Fault{Kind: NotFound, Message: "This is not there, or not any more."}
+	case errors.Is(err, store.ErrStale):
+		return &Fault{Kind: Conflict, Message: "Somebody else changed this since you opened it. What you typed is still here; reload to see theirs, then save again."}
+	case errors.Is(err, store.ErrOtherRequest):
+		return &Fault{Kind: Conflict, Message: "This was sent before with other contents."}
+	case errors.As(err, &v):
+		if f, ok := violations[v.Constraint]; ok {
+			return f
+		}
+		return &Fault{Kind: Conflict, Message: "This contradicts something that is already kept (" + v.Constraint + ")."}
+	}
+	return err
+}
+
+var violations = map[string]*Fault{
+	"term_overlap":   {Kind: Invalid, Message: "Two terms overlap.", Fields: []Field{{Path: "starts_on", Message: "lies in another term"}}},
+	"ensemble_name":  {Kind: Invalid, Message: "There is an ensemble of that name already.", Fields: []Field{{Path: "name", Message: "is taken"}}},
+	"instrument_tag": {Kind: Invalid, Message: "There is an instrument with that tag already.", Fields: []Field{{Path: "tag", Message: "is taken"}}},
+	"assignment_ensemble_school_id_ensemble_id_fkey": {Kind: Conflict, Message: "Instruments still play in this ensemble. Take them out first."},
+	"concert_ensemble_school_id_ensemble_id_fkey":    {Kind: Invalid, Message: "One of the ensembles is not there any more.", Fields: []Field{{Path: "ensembles", Message: "holds an unknown ensemble"}}},
+	"event_undone_once":                              {Kind: Conflict, Message: "This was undone already."},
+}
+
+// read runs f on one unchanging view of the school.
+func (a *App) read(ctx context.Context, by Person, f func(tx *store.Tx) error) error {
+	return inPlainWords(a.db.Read(ctx, by.School, f))
+}
+
+// record adds an event that by did just now.
+func (a *App) record(ctx context.Context, tx *store.Tx, by Person, e store.Event, detail any) (uuid.UUID, error) {
+	text, err := json.Marshal(detail)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	if e.ID == uuid.Nil {
+		e.ID = uuid.Must(uuid.NewV7())
+	}
+	if e.At.IsZero() {
+		e.At = a.now()
+	}
+	e.Detail = text
+	if by.ID != uuid.Nil {
+		e.Person = &by.ID
+	}
+	return e.ID, tx.InsertEvent(ctx, e)
+}

@@ -1,0 +1,69 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"slices"
+	"strconv"
+	"strings"
+
+	"solfeggio/internal/formats"
+)
+
+// Export writes all instruments as a CSV file that Import reads.
+func (a *App) Export(ctx context.Context, by Person, w io.Writer) error {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return err
+	}
+	columns := append([]string{}, instrumentColumns...)
+	for _, i := range s.instruments {
+		for key := range i.care.Started {
+			if name := lastColumn(key.Routine, key.Part); !slices.Contains(columns, name) {
+				columns = append(columns, name)
+			}
+		}
+	}
+	slices.Sort(columns[len(instrumentColumns):])
+	rows := make([][]string, len(s.instruments))
+	for n, i := range s.instruments {
+		rows[n] = s.exported(i, columns)
+	}
+	return formats.WriteTable(w, columns, rows)
+}
+
+func lastColumn(routine, part string) string {
+	if part == "" {
+		return lastPrefix + routine
+	}
+	return lastPrefix + routine + ":" + part
+}
+
+func (s *snapshot) exported(i *instrument, columns []string) []string {
+	cell := map[string]string{
+		"tag": i.Tag, "kind": i.Instrument.Kind, "size": i.Size, "body": i.Body, "maker": i.Maker, "model": i.Model, "serial": i.Serial,
+		"room": i.Room, "slot": i.Slot, "care_from": i.CareFrom.String(), "notes": i.Notes,
+	}
+	if i.AcquiredOn != nil {
+		cell["acquired_on"] = i.AcquiredOn.String()
+	}
+	if i.PriceCents != nil {
+		cell["price"] = fmt.Sprintf("%d.%02d", *i.PriceCents/100, *i.PriceCents%100)
+	}
+	if h := i.habit; h != nil {
+		cell["ensembles"] = strings.Join(s.ensembleNames(h.Ensembles), "|")
+		cell["practice_minutes_per_week"] = strconv.FormatFloat(h.PracticeMinutes, 'f', -1, 64)
+		cell["practice_days_per_week"] = strconv.FormatFloat(h.PracticeDaysPerWeek, 'f', -1, 64)
+		cell["players"] = strconv.Itoa(h.Players)
+		cell["heavy_sweat"] = map[bool]string{true: "yes", false: "no"}[h.HeavySweat]
+	}
+	for key, on := range i.care.Started {
+		cell[lastColumn(key.Routine, key.Part)] = on.String()
+	}
+	row := make([]string, len(columns))
+	for n, name := range columns {
+		row[n] = cell[name]
+	}
+	return row
+}

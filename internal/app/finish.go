@@ -1,0 +1,171 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+)
+
+// Finish says which care was done.
+type Finish struct {
+	Tasks  []FinishTask `json:"tasks" minItems:"1" maxItems:"500"`
+	DoneOn *day.Day     `json:"done_on,omitempty" doc:"Today when left out; not in the future"`
+}
+
+// FinishTask names one clock.
+type FinishTask struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	clocks.Key
+}
+
+// Finished says what was recorded.
+type Finished struct {
+	Events  []uuid.UUID `json:"events" doc:"What to undo"`
+	Already []string    `json:"already" doc:"What somebody had already ticked off for the day, and was left as it is"`
+}
+
+// CareDetail is what the log keeps of care that was done.
+type CareDetail struct {
+	clocks.Key
+	Title   string       `json:"title"`
+	DoneOn  day.Day      `json:"done_on"`
+	Started day.Day      `json:"started" doc:"Where the clock stood before"`
+	State   care.State   `json:"state"`
+	Wear    float64      `json:"wear"`
+	Implied []clocks.Key `json:"implied,omitempty"`
+}
+
+// Finish records care as done and restarts its clocks. Care done early or late is recorded as it was. A clock that
+// was already restarted on that day is left alone, so that two people ticking the same line do it once.
+func (a *App) Finish(ctx context.Context, by Person, in Finish) (Finished, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return Finished{}, err
+	}
+	return write(ctx, a, by, MayFinishCare, "finish", in, func(tx *store.Tx) (Finished, error) {
+		on := s.today
+		if in.DoneOn != nil {
+			on = *in.DoneOn
+		}
+		if on > s.today {
+			return Finished{}, invalid("done_on", "lies in the future", on)
+		}
+		out := Finished{Events: []uuid.UUID{}, Already: []string{}}
+		for n, t := range in.Tasks {
+			i := s.byID[t.InstrumentID]
+			if i == nil {
+				return out, invalid(fmt.Sprintf("tasks[%d].instrument_id", n), "no such instrument", t.InstrumentID)
+			}
+			if !clocks.Has(a.catalog, i.Instrument.Kind, t.Key) {
+				return out, invalid(fmt.Sprintf("tasks[%d].routine", n), "this instrument has no such care", t.Routine)
+			}
+			started, err := tx.ClockStart(ctx, i.ID, t.Key)
+			if err != nil {
+				return out, err
+			}
+			if started == on {
+				out.Already = append(out.Already, i.Tag)
+				continue
+			}
+			event, err := a.finish(ctx, tx, by, i, t.Key, on, time.Time{})
+			if err != nil {
+				return out, err
+			}
+			out.Events = append(out.Events, event)
+		}
+		return out, nil
+	})
+}
+
+// finish records one clock of an instrument as done. A zero at means now.
+func (a *App) finish(ctx context.Context, tx *store.Tx, by Person, i *instrument, key clocks.Key, on day.Day, at time.Time) (uuid.UUID, error) {
+	restarts := clocks.Restarts(a.catalog, i.Instrument.Kind, key)
+	routine, _ := a.catalog.Routine(key.Routine)
+	detail := CareDetail{Key: key, Title: routine.Title, DoneOn: on, Started: i.CareFrom, State: care.Fresh, Implied: restarts[1:]}
+	if p, ok := i.kind.Part(key.Part); ok {
+		detail.Title += ": " + p.Name
+	}
+	for _, c := range i.clocks {
+		if c.Key == key {
+			detail.Started, detail.State, detail.Wear = c.Started, c.Reading.State, c.Reading.Wear
+		}
+	}
+	event, err := a.record(ctx, tx, by, store.Event{At: at, What: store.CareDone, Instrument: &i.ID}, detail)
+	if err != nil {
+		return event, err
+	}
+	return event, tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: i.ID, DoneOn: on, Clocks: restarts})
+}
+
+// Undo names the events to take back.
+type Undo struct {
+	Events []uuid.UUID `json:"events" minItems:"1" maxItems:"500"`
+}
+
+// Undone names the events that took them back.
+type Undone struct {
+	Events []uuid.UUID `json:"events"`
+}
+
+// Undo takes events back by adding new ones; nothing is deleted. A change of an instrument can be taken back only
+// while nobody has changed it again.
+func (a *App) Undo(ctx context.Context, by Person, in Undo) (Undone, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return Undone{}, err
+	}
+	return write(ctx, a, by, MayFinishCare, "undo", in, func(tx *store.Tx) (Undone, error) {
+		out := Undone{Events: []uuid.UUID{}}
+		for _, id := range in.Events {
+			e, err := tx.Event(ctx, id)
+			if err != nil {
+				return out, err
+			}
+			switch e.What {
+			case store.CareDone:
+				err = tx.UndoCompletion(ctx, id)
+			case store.InstrumentChanged:
+				if err = by.need(MayChangeInstruments); err == nil {
+					err = a.undoChange(ctx, tx, by, e, s.today)
+				}
+			default:
+				err = &Fault{Kind: Conflict, Message: "This cannot be undone."}
+			}
+			if err != nil {
+				return out, err
+			}
+			event, err := a.record(ctx, tx, by, store.Event{What: store.Undone, Instrument: e.Instrument, Undoes: &id}, e.Detail)
+			if err != nil {
+				return out, err
+			}
+			out.Events = append(out.Events, event)
+		}
+		return out, nil
+	})
+}
+
+func (a *App) undoChange(ctx context.Context, tx *store.Tx, by Person, e store.Event, today day.Day) error {
+	var d ChangeDetail
+	if err := json.Unmarshal(e.Detail, &d); err != nil {
+		return fmt.Errorf("reading event %s: %w", e.ID, err)
+	}
+	if d.Before == nil {
+		_, err := a.changeHabit(ctx, tx, by, *e.Instrument, d.HabitBefore, today)
+		return err
+	}
+	d.Before.Version = d.After.Version
+	err := tx.UpdateInstrument(ctx, *d.Before)
+	if errors.Is(err, store.ErrStale) {
+		return &Fault{Kind: Conflict, Message: "It was changed again since; change it by hand."}
+	}
+	return err
+}

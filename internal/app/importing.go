@@ -1,0 +1,446 @@
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
+)
+
+// The columns of the instrument file. Beside them stand columns such as last:violin-strings:string-e, the day on
+// which a routine was last done; without a part, last:violin-strings holds for all its parts.
+var instrumentColumns = []string{
+	"tag", "kind", "size", "body", "maker", "model", "serial", "room", "slot", "acquired_on", "price", "care_from", "notes",
+	"ensembles", "practice_minutes_per_week", "practice_days_per_week", "players", "heavy_sweat",
+}
+
+const (
+	lastPrefix = "last:"
+	tagRule    = "use letters, digits and dashes, at most 16, such as VN-01"
+	maxText    = 200
+)
+
+var tagShape = regexp.MustCompile(`^[A-Z0-9][A-Z0-9-]{0,15}$`)
+
+func sizeRule(k *catalog.Kind) string {
+	if len(k.Sizes) == 0 {
+		return k.Name + " has one size only; leave it empty"
+	}
+	return "is no size of " + k.Name + "; use one of " + strings.Join(k.Sizes, ", ")
+}
+
+func bodyRule(k *catalog.Kind) string {
+	return "is no body of " + k.Name + "; use " + strings.Join(k.Bodies, " or ")
+}
+
+// ImportReport says what an import would do or did.
+type ImportReport struct {
+	Rows         int             `json:"rows"`
+	Added        int             `json:"added"`
+	Changed      int             `json:"changed"`
+	Unchanged    int             `json:"unchanged"`
+	NewEnsembles []string        `json:"new_ensembles" doc:"Ensembles that the file names and the school does not have yet"`
+	NoHistory    int             `json:"no_history" doc:"Instruments without care_from and last: columns, whose clocks begin today"`
+	Faults       []formats.Fault `json:"faults" doc:"With even one, nothing is imported"`
+	DryRun       bool            `json:"dry_run"`
+}
+
+var errDryRun = errors.New("dry run")
+
+// Import reads instruments from a CSV file, all or nothing. A dry run does everything but keep it.
+func (a *App) Import(ctx context.Context, by Person, file io.Reader, dryRun bool) (ImportReport, error) {
+	if err := by.need(MayChangeInstruments); err != nil {
+		return ImportReport{}, err
+	}
+	sum := sha256.New()
+	table, faults, err := formats.ReadTable(io.TeeReader(file, sum))
+	var whole formats.Fault
+	if errors.As(err, &whole) {
+		return ImportReport{Faults: []formats.Fault{whole}, NewEnsembles: []string{}, DryRun: dryRun}, nil
+	}
+	if err != nil {
+		return ImportReport{}, err
+	}
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return ImportReport{}, err
+	}
+	im := &importer{app: a, snapshot: s, by: by, report: ImportReport{Rows: len(table.Rows), NewEnsembles: []string{}, Faults: append([]formats.Fault{}, faults...), DryRun: dryRun}}
+	im.readColumns(table.Columns)
+	if len(im.report.Faults) == len(faults) {
+		for _, row := range table.Rows {
+			im.readRow(row)
+		}
+	}
+	if len(im.report.Faults) > 0 {
+		im.report.Added, im.report.Changed, im.report.Unchanged = 0, 0, 0
+		return im.report, nil
+	}
+	report, err := write(ctx, a, by, MayChangeInstruments, "import", sum.Sum(nil), func(tx *store.Tx) (ImportReport, error) {
+		err := im.save(ctx, tx)
+		if err == nil && dryRun {
+			err = errDryRun
+		}
+		return im.report, err
+	})
+	if errors.Is(err, errDryRun) {
+		return im.report, nil
+	}
+	return report, err
+}
+
+// importer holds one import while it is read and saved.
+type importer struct {
+	app      *App
+	snapshot *snapshot
+	by       Person
+	report   ImportReport
+	last     map[string][]clocks.Key // by column name
+	rows     []importRow
+	tags     map[string]int // the row in which a tag stands
+}
+
+type importRow struct {
+	Instrument store.Instrument
+	Habit      *Habit
+	Ensembles  []string
+	Last       map[string]day.Day // by column name
+	old        *instrument
+}
+
+func (im *importer) fault(row int, column, value, message string) {
+	im.report.Faults = append(im.report.Faults, formats.Fault{Row: row, Column: column, Value: value, Message: message})
+}
+
+func (im *importer) readColumns(columns []string) {
+	im.last, im.tags = map[string][]clocks.Key{}, map[string]int{}
+	for _, name := range columns {
+		switch {
+		case name == "":
+			im.fault(1, "", "", "a column has no name")
+		case strings.HasPrefix(name, lastPrefix):
+			key, part, whole := strings.Cut(strings.TrimPrefix(name, lastPrefix), ":")
+			r, ok := im.app.catalog.Routine(key)
+			if !ok {
+				im.fault(1, name, "", "there is no routine "+key)
+				continue
+			}
+			parts := r.Clocks()
+			if whole {
+				if !slices.Contains(parts, part) {
+					im.fault(1, name, "", "the routine has no clock on "+part)
+					continue
+				}
+				parts = []string{part}
+			}
+			for _, p := range parts {
+				im.last[name] = append(im.last[name], clocks.Key{Routine: key, Part: p})
+			}
+		case !slices.Contains(instrumentColumns, name):
+			im.fault(1, name, "", "is not a column of the instrument file; it knows "+strings.Join(instrumentColumns, ", ")+" and last:…")
+		}
+	}
+	for _, needed := range []string{"tag", "kind"} {
+		if !slices.Contains(columns, needed) {
+			im.fault(1, needed, "", "is missing from the header")
+		}
+	}
+}
+
+func (im *importer) readRow(row formats.Row) {
+	c := cells{row, im}
+	tag := strings.ToUpper(c.text("tag", ""))
+	if !tagShape.MatchString(tag) {
+		c.bad("tag", tagRule)
+		return
+	}
+	if first, twice := im.tags[tag]; twice {
+		c.bad("tag", fmt.Sprintf("stands in row %d already", first))
+		return
+	}
+	im.tags[tag] = row.Line
+	kind := c.kind()
+	if kind == nil {
+		return
+	}
+	r := importRow{Instrument: store.Instrument{ID: uuid.Must(uuid.NewV7()), Tag: tag, Kind: kind.Key, Body: kind.Bodies[0], CareFrom: im.snapshot.today}, Last: map[string]day.Day{}}
+	habit := usualHabit()
+	for _, i := range im.snapshot.instruments {
+		if i.Tag != tag {
+			continue
+		}
+		if i.kind != kind {
+			c.bad("kind", tag+" is a "+i.kind.Name+" already")
+			return
+		}
+		r.old, r.Instrument = i, i.Instrument
+		if h := i.habit; h != nil {
+			habit = Habit{h.Ensembles, h.PracticeMinutes, h.PracticeDaysPerWeek, h.VacationShare, h.HeavySweat, h.Players}
+		}
+	}
+	i := &r.Instrument
+	i.Size = c.oneOf("size", i.Size, kind.Sizes, sizeRule(kind))
+	i.Body = c.oneOf("body", i.Body, kind.Bodies, bodyRule(kind))
+	i.Maker, i.Model, i.Serial = c.text("maker", i.Maker), c.text("model", i.Model), c.text("serial", i.Serial)
+	i.Room, i.Slot, i.Notes = c.text("room", i.Room), c.text("slot", i.Slot), c.text("notes", i.Notes)
+	if d, ok := c.day("acquired_on"); ok {
+		i.AcquiredOn = &d
+	}
+	if p, ok := c.number("price", 0, 1e7); ok {
+		cents := int64(math.Round(p * 100))
+		i.PriceCents = &cents
+	}
+	from, known := c.day("care_from")
+	if known {
+		i.CareFrom = from
+	}
+	if m, ok := c.number("practice_minutes_per_week", 0, 10080); ok {
+		habit.PracticeMinutes = m
+	}
+	if n, ok := c.number("practice_days_per_week", 0, 7); ok {
+		habit.PracticeDays = n
+	}
+	if n, ok := c.number("players", 1, 99); ok {
+		habit.Players = int(n)
+	}
+	habit.HeavySweat = c.yes("heavy_sweat", habit.HeavySweat)
+	r.Ensembles = im.snapshot.ensembleNames(habit.Ensembles)
+	if text, ok := row.Cell("ensembles"); ok {
+		r.Ensembles = []string{}
+		for _, name := range strings.FieldsFunc(text, func(r rune) bool { return r == '|' || r == ';' }) {
+			if name = strings.TrimSpace(name); name != "" {
+				r.Ensembles = append(r.Ensembles, name)
+				im.noteEnsemble(name)
+			}
+		}
+	}
+	for column, keys := range im.last {
+		if d, ok := c.day(column); ok {
+			if !clocks.Has(im.app.catalog, kind.Key, keys[0]) {
+				c.bad(column, "is no care of a "+kind.Name)
+			}
+			r.Last[column] = d
+		}
+	}
+	if r.old == nil && !known && len(r.Last) == 0 {
+		im.report.NoHistory++
+	}
+	if len(r.Ensembles) > 0 || habit.PracticeMinutes > 0 {
+		r.Habit = &habit
+	}
+	im.rows = append(im.rows, r)
+}
+
+func (im *importer) noteEnsemble(name string) {
+	same := func(other string) bool { return strings.EqualFold(other, name) }
+	if !slices.ContainsFunc(im.snapshot.ensembles, func(e store.Ensemble) bool { return same(e.Name) }) && !slices.ContainsFunc(im.report.NewEnsembles, same) {
+		im.report.NewEnsembles = append(im.report.NewEnsembles, name)
+	}
+}
+
+// save writes the rows. It counts what they change.
+func (im *importer) save(ctx context.Context, tx *store.Tx) error {
+	ensembles := map[string]uuid.UUID{}
+	for _, e := range im.snapshot.ensembles {
+		ensembles[strings.ToLower(e.Name)] = e.ID
+	}
+	for _, name := range im.report.NewEnsembles {
+		id := uuid.Must(uuid.NewV7())
+		if err := tx.PutEnsemble(ctx, store.Ensemble{ID: id, Name: name}); err != nil {
+			return err
+		}
+		ensembles[strings.ToLower(name)] = id
+	}
+	for _, r := range im.rows {
+		if r.Habit != nil {
+			r.Habit.Ensembles = []uuid.UUID{}
+			for _, name := range r.Ensembles {
+				r.Habit.Ensembles = append(r.Habit.Ensembles, ensembles[strings.ToLower(name)])
+			}
+		}
+		var err error
+		if r.old == nil {
+			im.report.Added++
+			err = im.add(ctx, tx, r)
+		} else {
+			err = im.update(ctx, tx, r)
+		}
+		if err != nil {
+			return fmt.Errorf("importing %s: %w", r.Instrument.Tag, err)
+		}
+	}
+	return nil
+}
+
+func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
+	i := r.Instrument
+	if err := tx.InsertInstrument(ctx, i); err != nil {
+		return err
+	}
+	if _, err := im.app.record(ctx, tx, im.by, store.Event{What: store.Imported, Instrument: &i.ID}, i); err != nil {
+		return err
+	}
+	if r.Habit != nil {
+		// It is taken to have been played like this for as long as its care is known.
+		from := i.CareFrom
+		for _, d := range r.Last {
+			from = min(from, d)
+		}
+		h := r.Habit
+		if err := tx.PutAssignment(ctx, store.Assignment{
+			ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, StartsOn: from, Ensembles: h.Ensembles, PracticeMinutes: h.PracticeMinutes,
+			PracticeDaysPerWeek: h.PracticeDays, VacationShare: h.VacationShare, HeavySweat: h.HeavySweat, Players: h.Players,
+		}); err != nil {
+			return err
+		}
+	}
+	kind, _ := im.app.catalog.Kind(i.Kind)
+	return im.remember(ctx, tx, r, &instrument{Instrument: i, kind: kind})
+}
+
+func (im *importer) update(ctx context.Context, tx *store.Tx, r importRow) error {
+	i := r.Instrument
+	same := sameInstrument(r.old.Instrument, i)
+	if !same {
+		if err := tx.UpdateInstrument(ctx, i); err != nil {
+			return err
+		}
+		i.Version++
+		if _, err := im.app.record(ctx, tx, im.by, store.Event{What: store.InstrumentChanged, Instrument: &i.ID}, ChangeDetail{Before: &r.old.Instrument, After: &i}); err != nil {
+			return err
+		}
+	}
+	played, err := im.app.changeHabit(ctx, tx, im.by, i.ID, r.Habit, im.snapshot.today)
+	if err != nil {
+		return err
+	}
+	if same && len(played) == 0 {
+		im.report.Unchanged++
+	} else {
+		im.report.Changed++
+	}
+	return im.remember(ctx, tx, r, r.old)
+}
+
+// remember records the care that the file says was done, where it is news.
+func (im *importer) remember(ctx context.Context, tx *store.Tx, r importRow, i *instrument) error {
+	for column, on := range r.Last {
+		for _, key := range im.last[column] {
+			if i.care.Started[key] >= on {
+				continue
+			}
+			if _, err := im.app.finish(ctx, tx, im.by, i, key, on, im.app.now()); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// cells reads the fields of one row and reports those that cannot be used.
+type cells struct {
+	row formats.Row
+	im  *importer
+}
+
+func (c cells) bad(column, message string) {
+	value, _ := c.row.Cell(column)
+	c.im.fault(c.row.Line, column, value, message)
+}
+
+func (c cells) text(column, otherwise string) string {
+	text, ok := c.row.Cell(column)
+	if !ok {
+		return otherwise
+	}
+	if len([]rune(text)) > maxText {
+		c.bad(column, fmt.Sprintf("is longer than %d letters", maxText))
+	}
+	return text
+}
+
+// kind finds the kind by its key or its name.
+func (c cells) kind() *catalog.Kind {
+	text := c.text("kind", "")
+	var names []string
+	for n := range c.im.app.catalog.Kinds {
+		k := &c.im.app.catalog.Kinds[n]
+		if strings.EqualFold(text, k.Key) || strings.EqualFold(text, k.Name) {
+			return k
+		}
+		names = append(names, k.Key)
+	}
+	c.bad("kind", "is not known; use one of "+strings.Join(names, ", "))
+	return nil
+}
+
+func (c cells) oneOf(column, otherwise string, choices []string, rule string) string {
+	text := c.text(column, otherwise)
+	if text == "" {
+		return otherwise
+	}
+	if text != otherwise && !slices.Contains(choices, text) {
+		c.bad(column, rule)
+	}
+	return text
+}
+
+func (c cells) day(column string) (day.Day, bool) {
+	text, _ := c.row.Cell(column)
+	if text == "" {
+		return 0, false
+	}
+	d, err := day.Parse(text)
+	switch {
+	case err != nil:
+		c.bad(column, "is not a day; write it as 2026-11-24")
+	case d > c.im.snapshot.today:
+		c.bad(column, "lies in the future")
+	case d < day.On(1800, 1, 1):
+		c.bad(column, "lies before 1800")
+	default:
+		return d, true
+	}
+	return 0, false
+}
+
+func (c cells) number(column string, low, high float64) (float64, bool) {
+	text, _ := c.row.Cell(column)
+	if text == "" {
+		return 0, false
+	}
+	v, err := strconv.ParseFloat(text, 64)
+	if err != nil || !(v >= low && v <= high) {
+		c.bad(column, fmt.Sprintf("is not a number from %v to %.0f; write it with a point, such as 12.5", low, high))
+		return 0, false
+	}
+	return v, true
+}
+
+func (c cells) yes(column string, otherwise bool) bool {
+	text, _ := c.row.Cell(column)
+	switch strings.ToLower(text) {
+	case "":
+		return otherwise
+	case "yes", "true", "1", "x":
+		return true
+	case "no", "false", "0":
+		return false
+	}
+	c.bad(column, "is neither yes nor no")
+	return otherwise
+}

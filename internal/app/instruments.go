@@ -1,0 +1,214 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/why"
+	"solfeggio/internal/store"
+)
+
+// Listed is an instrument in a list.
+type Listed struct {
+	ID        uuid.UUID  `json:"id"`
+	Tag       string     `json:"tag"`
+	Kind      string     `json:"kind" doc:"Key of the kind"`
+	KindName  string     `json:"kind_name"`
+	Section   string     `json:"section"`
+	Size      string     `json:"size"`
+	Maker     string     `json:"maker"`
+	Model     string     `json:"model"`
+	Room      string     `json:"room"`
+	Slot      string     `json:"slot"`
+	Ensembles []string   `json:"ensembles"`
+	State     care.State `json:"state" enum:"fresh,opening,due,late" doc:"The worst of its clocks"`
+	Late      int        `json:"late"`
+	Due       int        `json:"due"`
+	Next      string     `json:"next" doc:"What is due first"`
+	NextOn    *day.Day   `json:"next_on"`
+}
+
+// Instruments lists all instruments in score order.
+func (a *App) Instruments(ctx context.Context, by Person) ([]Listed, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]Listed, len(s.instruments))
+	for n, i := range s.instruments {
+		list[n] = s.listed(i)
+	}
+	return list, nil
+}
+
+func (s *snapshot) listed(i *instrument) Listed {
+	l := Listed{
+		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.kind.Name, Section: i.kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model,
+		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, State: care.Fresh,
+	}
+	if i.habit != nil {
+		l.Ensembles = s.ensembleNames(i.habit.Ensembles)
+	}
+	worst := map[care.State]int{care.Fresh: 0, care.Opening: 1, care.Due: 2, care.Late: 3}
+	for n := range i.clocks {
+		c := &i.clocks[n]
+		if worst[c.Reading.State] > worst[l.State] {
+			l.State = c.Reading.State
+		}
+		switch c.Reading.State {
+		case care.Late:
+			l.Late++
+		case care.Due:
+			l.Due++
+		}
+		if on := c.Reading.DueOn; !on.IsZero() && (l.NextOn == nil || on < *l.NextOn) {
+			l.NextOn, l.Next = &c.Reading.DueOn, titleOf(*c)
+		}
+	}
+	return l
+}
+
+// titleOf names a clock, as in "Change the string: E string".
+func titleOf(c clocks.Clock) string {
+	if name := c.PartName(); name != "" {
+		return c.Of.Title + ": " + name
+	}
+	return c.Of.Title
+}
+
+// Habit is how an instrument is played until players are kept.
+type Habit struct {
+	Ensembles       []uuid.UUID `json:"ensembles"`
+	PracticeMinutes float64     `json:"practice_minutes_per_week" minimum:"0" maximum:"10080"`
+	PracticeDays    float64     `json:"practice_days_per_week" minimum:"0" maximum:"7"`
+	VacationShare   float64     `json:"vacation_share" minimum:"0" maximum:"1"`
+	HeavySweat      bool        `json:"heavy_sweat"`
+	Players         int         `json:"players" minimum:"1" maximum:"99" doc:"How many share it"`
+}
+
+// PartWear is a part with the clocks that run on it.
+type PartWear struct {
+	Part     string `json:"part" doc:"Empty for the instrument as a whole"`
+	Name     string `json:"name"`
+	Material string `json:"material"`
+	Never    string `json:"never" doc:"What must not touch it"`
+	Clocks   []Task `json:"clocks"`
+}
+
+// Happening is one entry of the timeline.
+type Happening struct {
+	ID       uuid.UUID       `json:"id"`
+	At       time.Time       `json:"at"`
+	By       string          `json:"by"`
+	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed"`
+	Detail   json.RawMessage `json:"detail"`
+	Undone   bool            `json:"undone"`
+	Undoable bool            `json:"undoable"`
+}
+
+// File is all that is known of one instrument.
+type File struct {
+	Instrument store.Instrument  `json:"instrument"`
+	Listed     Listed            `json:"listed"`
+	Sizes      []string          `json:"sizes"`
+	Bodies     []Choice          `json:"bodies"`
+	Habit      *Habit            `json:"habit" doc:"null when nobody plays it"`
+	Parts      []PartWear        `json:"parts"`
+	Routines   []catalog.Routine `json:"routines"`
+	Timeline   []Happening       `json:"timeline" doc:"The newest first"`
+}
+
+// Choice is a key with its name.
+type Choice struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+}
+
+// timelineLength is how many entries the instrument file shows.
+const timelineLength = 200
+
+// File reads the file of an instrument.
+func (a *App) File(ctx context.Context, by Person, id uuid.UUID) (File, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return File{}, err
+	}
+	i := s.byID[id]
+	if i == nil {
+		return File{}, inPlainWords(store.ErrNotFound)
+	}
+	f := File{Instrument: i.Instrument, Listed: s.listed(i), Sizes: i.kind.Sizes, Parts: a.partWear(i)}
+	for _, key := range i.kind.Bodies {
+		m, _ := a.catalog.Material(key)
+		f.Bodies = append(f.Bodies, Choice{key, m.Name})
+	}
+	if h := i.habit; h != nil {
+		f.Habit = &Habit{append([]uuid.UUID{}, h.Ensembles...), h.PracticeMinutes, h.PracticeDaysPerWeek, h.VacationShare, h.HeavySweat, h.Players}
+	}
+	for _, key := range i.kind.Routines {
+		r, _ := a.catalog.Routine(key)
+		f.Routines = append(f.Routines, *r)
+	}
+	f.Timeline = []Happening{}
+	err = a.read(ctx, by, func(tx *store.Tx) error {
+		events, err := tx.Timeline(ctx, id, timelineLength)
+		for _, e := range events {
+			h := Happening{ID: e.ID, At: e.At, What: e.What, Detail: e.Detail, Undone: e.UndoneBy != nil}
+			if e.PersonName != nil {
+				h.By = *e.PersonName
+			}
+			h.Undoable = !h.Undone && (e.What == store.CareDone || e.What == store.InstrumentChanged)
+			f.Timeline = append(f.Timeline, h)
+		}
+		return err
+	})
+	return f, err
+}
+
+// partWear gathers the clocks by part, the instrument as a whole first.
+func (a *App) partWear(i *instrument) []PartWear {
+	parts := []PartWear{{Name: "Whole instrument"}}
+	for _, p := range i.kind.Parts {
+		material := p.Material
+		if material == "body" {
+			material = i.Body
+		}
+		wear := PartWear{Part: p.Key, Name: p.Name}
+		if m, ok := a.catalog.Material(material); ok {
+			wear.Material, wear.Never = m.Name, m.Never
+		}
+		parts = append(parts, wear)
+	}
+	for n := range parts {
+		parts[n].Clocks = []Task{}
+		for _, c := range i.clocks {
+			if c.Part == parts[n].Part {
+				parts[n].Clocks = append(parts[n].Clocks, taskOf(i, c))
+			}
+		}
+	}
+	return parts
+}
+
+// Why explains a clock of an instrument.
+func (a *App) Why(ctx context.Context, by Person, id uuid.UUID, key clocks.Key) ([]why.Why, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	if i := s.byID[id]; i != nil {
+		for _, c := range i.clocks {
+			if c.Key == key {
+				return s.reader.Why(c, i.care)
+			}
+		}
+	}
+	return nil, inPlainWords(store.ErrNotFound)
+}

@@ -1,0 +1,145 @@
+package app
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/subtle"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"golang.org/x/crypto/argon2"
+
+	"solfeggio/internal/store"
+)
+
+// Sign-in is slowed down after this many attempts in a quarter of an hour.
+const (
+	attemptsPerEmail  = 8
+	attemptsPerOrigin = 60 // a school sits behind one address
+	attemptWindow     = 15 * time.Minute
+)
+
+// argon2id parameters: the second recommended option of RFC 9106, section 4 (64 MiB, 3 passes, 4 lanes).
+const (
+	argonPasses = 3
+	argonMemory = 64 * 1024 // KiB
+	argonLanes  = 4
+	argonKey    = 32
+	argonSalt   = 16
+)
+
+// SignIn finds who has this e-mail address and password. The answer to a wrong address and to a wrong password is the
+// same and takes as long.
+func (a *App) SignIn(ctx context.Context, email, password, origin string) (Person, error) {
+	email = strings.TrimSpace(email)
+	now := a.now()
+	byEmail, byOrigin, err := a.db.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
+	if err != nil {
+		return Person{}, err
+	}
+	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin {
+		return Person{}, &Fault{Kind: TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again."}
+	}
+	p, err := a.db.SignInCandidate(ctx, email)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return Person{}, err
+	}
+	if !passwordMatches(p.Hash, password) {
+		return Person{}, &Fault{Kind: Unauthorized, Message: "E-mail address or password is not right."}
+	}
+	if err := a.db.ForgetSignIns(ctx, email); err != nil {
+		return Person{}, err
+	}
+	return Person{p.School, p.ID, p.Name, Role(p.Role)}, nil
+}
+
+// Who finds a person who signed in earlier and may still do so.
+func (a *App) Who(ctx context.Context, school, id uuid.UUID) (Person, error) {
+	var p store.Person
+	err := a.db.Read(ctx, school, func(tx *store.Tx) (err error) {
+		p, err = tx.GetPerson(ctx, id)
+		return err
+	})
+	if errors.Is(err, store.ErrNotFound) {
+		return Person{}, &Fault{Kind: Unauthorized, Message: "Please sign in."}
+	}
+	return Person{p.School, p.ID, p.Name, Role(p.Role)}, err
+}
+
+// NewSchool describes a school to be set up with its first director.
+type NewSchool struct {
+	School   store.School
+	Name     string
+	Email    string
+	Password string
+}
+
+// SetUpSchool makes a school and its first director.
+func (a *App) SetUpSchool(ctx context.Context, in NewSchool) (Person, error) {
+	if len(in.Password) < 8 {
+		return Person{}, invalid("password", "use at least 8 characters", nil)
+	}
+	if err := checkSchool(a.catalog, in.School); err != nil {
+		return Person{}, err
+	}
+	hash, err := hashPassword(in.Password)
+	if err != nil {
+		return Person{}, err
+	}
+	p := store.Person{School: in.School.ID, ID: uuid.Must(uuid.NewV7()), Email: in.Email, Name: in.Name, Role: string(Director), Hash: hash}
+	err = a.db.Write(ctx, in.School.ID, func(tx *store.Tx) error {
+		if err := tx.InsertSchool(ctx, in.School); err != nil {
+			return err
+		}
+		return tx.InsertPerson(ctx, p)
+	})
+	return Person{p.School, p.ID, p.Name, Director}, inPlainWords(err)
+}
+
+// AddPerson gives someone at the school of by a sign-in.
+func (a *App) AddPerson(ctx context.Context, by Person, name, email, password string, role Role) error {
+	if err := by.need(MayChangeSettings); err != nil {
+		return err
+	}
+	hash, err := hashPassword(password)
+	if err != nil {
+		return err
+	}
+	return inPlainWords(a.db.Write(ctx, by.School, func(tx *store.Tx) error {
+		return tx.InsertPerson(ctx, store.Person{School: by.School, ID: uuid.Must(uuid.NewV7()), Email: email, Name: name, Role: string(role), Hash: hash})
+	}))
+}
+
+func hashPassword(password string) (string, error) {
+	salt := make([]byte, argonSalt)
+	if _, err := rand.Read(salt); err != nil {
+		return "", err
+	}
+	key := argon2.IDKey([]byte(password), salt, argonPasses, argonMemory, argonLanes, argonKey)
+	b64 := base64.RawStdEncoding.EncodeToString
+	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonPasses, argonLanes, b64(salt), b64(key)), nil
+}
+
+// passwordMatches checks a password against a stored hash. With no hash it does the same work and says no.
+func passwordMatches(hash, password string) bool {
+	parts := strings.Split(hash, "$")
+	salt, want := make([]byte, argonSalt), []byte(nil)
+	memory, passes, lanes := uint32(argonMemory), uint32(argonPasses), uint8(argonLanes)
+	if len(parts) == 6 {
+		if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes, &lanes); err != nil {
+			return false
+		}
+		var err1, err2 error
+		salt, err1 = base64.RawStdEncoding.DecodeString(parts[4])
+		want, err2 = base64.RawStdEncoding.DecodeString(parts[5])
+		if err1 != nil || err2 != nil {
+			return false
+		}
+	}
+	got := argon2.IDKey([]byte(password), salt, passes, memory, lanes, argonKey)
+	return subtle.ConstantTimeCompare(got, want) == 1
+}

@@ -1,0 +1,238 @@
+package app
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"sync"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/usage"
+	"solfeggio/internal/store"
+)
+
+// The calendar of a snapshot reaches this far back and ahead. Clocks are projected ten years from their start, so a
+// clock that starts today needs a little more than ten.
+const (
+	yearsBack  = 15
+	yearsAhead = 11
+)
+
+// A snapshot is a school on one day as one revision of its data has it, with every clock read. It is read-only.
+type snapshot struct {
+	school      store.School
+	today       day.Day
+	terms       []store.Period
+	breaks      []store.Period
+	ensembles   []store.Ensemble
+	concerts    []store.Concert
+	calendar    *usage.Calendar
+	instruments []*instrument // in score order, then by tag
+	byID        map[uuid.UUID]*instrument
+	reader      *clocks.Reader // after loading, for explaining only
+}
+
+// An instrument in a snapshot.
+type instrument struct {
+	store.Instrument
+	kind   *catalog.Kind
+	habit  *store.Assignment // how it is played today; nil when nobody plays it
+	care   clocks.Instrument
+	clocks []clocks.Clock
+}
+
+// snapshots keeps the latest snapshot of the schools used last. Whoever finds theirs old loads a new one; whoever
+// comes meanwhile waits for it.
+type snapshots struct {
+	mu   sync.Mutex
+	last map[uuid.UUID]*slot
+}
+
+type slot struct {
+	mu    sync.Mutex
+	value *snapshot
+}
+
+// maxSnapshots bounds the memory: a snapshot of 600 instruments takes about 4 MB.
+const maxSnapshots = 64
+
+func (s *snapshots) slot(school uuid.UUID) *slot {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.last == nil || len(s.last) > maxSnapshots && s.last[school] == nil {
+		s.last = map[uuid.UUID]*slot{}
+	}
+	if s.last[school] == nil {
+		s.last[school] = &slot{}
+	}
+	return s.last[school]
+}
+
+// snapshot returns the school as it stands now.
+func (a *App) snapshot(ctx context.Context, by Person) (*snapshot, error) {
+	revision, err := a.db.Revision(ctx, by.School)
+	if err != nil {
+		return nil, inPlainWords(err)
+	}
+	slot := a.snapshots.slot(by.School)
+	slot.mu.Lock()
+	defer slot.mu.Unlock()
+	if s := slot.value; s != nil && s.school.Revision >= revision && s.today == a.today(s.school) {
+		return s, nil
+	}
+	s, err := a.load(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	slot.value = s
+	return s, nil
+}
+
+func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
+	s := &snapshot{byID: map[uuid.UUID]*instrument{}}
+	var assignments []store.Assignment
+	var starts []store.ClockStart
+	var instruments []store.Instrument
+	err := a.read(ctx, by, func(tx *store.Tx) (err error) {
+		if s.school, err = tx.GetSchool(ctx); err != nil {
+			return err
+		}
+		if s.terms, err = tx.Periods(ctx, store.Terms); err != nil {
+			return err
+		}
+		if s.breaks, err = tx.Periods(ctx, store.Breaks); err != nil {
+			return err
+		}
+		if s.ensembles, err = tx.Ensembles(ctx); err != nil {
+			return err
+		}
+		if s.concerts, err = tx.Concerts(ctx); err != nil {
+			return err
+		}
+		if instruments, err = tx.Instruments(ctx); err != nil {
+			return err
+		}
+		if assignments, err = tx.Assignments(ctx, nil); err != nil {
+			return err
+		}
+		starts, err = tx.ClockStarts(ctx)
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	s.today = a.today(s.school)
+	span := day.Span{From: s.today.AddYears(-yearsBack), To: s.today.AddYears(yearsAhead)}
+	s.calendar = usage.NewCalendar(span, breakSpans(span, s.terms, s.breaks))
+	s.reader = clocks.NewReader(a.catalog, clocks.Settings{
+		Profile: s.school.Profile, TrackAll: s.school.PlayerCare == "tracked",
+		Thresholds: care.Thresholds{OpensAt: s.school.OpensAt, LateAt: s.school.LateAt},
+	}, s.today)
+	for _, i := range instruments {
+		kind, ok := a.catalog.Kind(i.Kind)
+		if !ok {
+			a.log.Warn("an instrument of a kind that the catalogue does not have", "tag", i.Tag, "kind", i.Kind)
+			continue
+		}
+		view := &instrument{Instrument: i, kind: kind, care: clocks.Instrument{Kind: i.Kind, CareFrom: i.CareFrom, Started: map[clocks.Key]day.Day{}}}
+		s.instruments = append(s.instruments, view)
+		s.byID[i.ID] = view
+	}
+	for _, c := range starts {
+		if i := s.byID[c.Instrument]; i != nil {
+			i.care.Started[clocks.Key{Routine: c.Routine, Part: c.Part}] = c.StartedOn
+		}
+	}
+	if err := s.play(assignments); err != nil {
+		return nil, err
+	}
+	for _, i := range s.instruments {
+		i.clocks = s.reader.Read(i.care)
+	}
+	slices.SortFunc(s.instruments, func(x, y *instrument) int {
+		if x.kind.ScoreOrder != y.kind.ScoreOrder {
+			return x.kind.ScoreOrder - y.kind.ScoreOrder
+		}
+		return strings.Compare(x.Tag, y.Tag)
+	})
+	return s, nil
+}
+
+// breakSpans are the days without rehearsals: the breaks, and what lies between the terms.
+func breakSpans(span day.Span, terms, breaks []store.Period) []day.Span {
+	spans := func(list []store.Period) (out []day.Span) {
+		for _, p := range list {
+			out = append(out, day.Span{From: p.StartsOn, To: p.EndsOn})
+		}
+		return out
+	}
+	// Days before the first and after the last term that was entered are not known to be holidays, only those between.
+	inside := span
+	if len(terms) > 0 {
+		inside = day.Span{From: terms[0].StartsOn, To: terms[0].EndsOn}
+		for _, t := range terms {
+			inside.To = max(inside.To, t.EndsOn)
+		}
+	}
+	return append(spans(breaks), usage.BreaksBetweenTerms(inside.Clip(span), spans(terms))...)
+}
+
+// play gives each instrument the playing of its assignments.
+func (s *snapshot) play(assignments []store.Assignment) error {
+	rehearsals := map[uuid.UUID][]usage.Rehearsal{}
+	for _, e := range s.ensembles {
+		for _, r := range e.Rehearsals {
+			rehearsals[e.ID] = append(rehearsals[e.ID], usage.Rehearsal{Weekday: day.Weekday(r.Weekday), Minutes: float64(r.Minutes), PlayFactor: r.PlayFactor})
+		}
+	}
+	stretches := map[uuid.UUID][]usage.Stretch{}
+	extras := map[uuid.UUID][]usage.Extra{}
+	for n := range assignments {
+		at := &assignments[n]
+		i := s.byID[at.Instrument]
+		if i == nil {
+			continue
+		}
+		span := day.Span{From: at.StartsOn, To: s.calendar.Span().To}
+		if at.EndsOn != nil {
+			span.To = *at.EndsOn
+		}
+		var week []usage.Rehearsal
+		for _, e := range at.Ensembles {
+			week = append(week, rehearsals[e]...)
+		}
+		habit, err := usage.NewHabit(week, at.PracticeMinutes, at.VacationShare, at.PracticeDaysPerWeek)
+		if err != nil {
+			return err
+		}
+		stretches[i.ID] = append(stretches[i.ID], usage.Stretch{Span: span, Habit: habit})
+		for _, c := range s.concerts {
+			if span.Contains(c.HeldOn) && slices.ContainsFunc(c.Ensembles, func(id uuid.UUID) bool { return slices.Contains(at.Ensembles, id) }) {
+				extras[i.ID] = append(extras[i.ID], usage.Extra{Date: c.HeldOn, Minutes: float64(c.Minutes), PlayFactor: c.PlayFactor})
+			}
+		}
+		if span.Contains(s.today) {
+			i.habit, i.care.HeavySweat, i.care.Players = at, at.HeavySweat, at.Players
+		}
+	}
+	for _, i := range s.instruments {
+		i.care.Playing = usage.NewPlaying(s.calendar, stretches[i.ID], extras[i.ID])
+	}
+	return nil
+}
+
+// ensembleNames lists the names of ensembles in the order of the school's list.
+func (s *snapshot) ensembleNames(ids []uuid.UUID) []string {
+	names := []string{}
+	for _, e := range s.ensembles {
+		if slices.Contains(ids, e.ID) {
+			names = append(names, e.Name)
+		}
+	}
+	return names
+}

@@ -1,0 +1,236 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+)
+
+// Task is one clock as something to do.
+type Task struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	Tag          string    `json:"tag"`
+	Kind         string    `json:"kind" doc:"Name of the kind"`
+	Room         string    `json:"room"`
+	Slot         string    `json:"slot"`
+	clocks.Key
+	Title    string       `json:"title"`
+	PartName string       `json:"part_name" doc:"Empty for the whole instrument"`
+	Who      catalog.Who  `json:"who" enum:"player,section leader,director,director or trained helper,technician"`
+	Minutes  float64      `json:"minutes"`
+	State    care.State   `json:"state" enum:"fresh,opening,due,late"`
+	Wear     float64      `json:"wear" doc:"Share of the limit that has run"`
+	DueOn    *day.Day     `json:"due_on"`
+	Binding  care.Binding `json:"binding" enum:"days,playing_hours,sessions"`
+	Elapsed  care.Elapsed `json:"elapsed"`
+	Value    float64      `json:"value"`
+}
+
+// Round is the tasks of one place.
+type Round struct {
+	Place        string  `json:"place"`
+	Name         string  `json:"name"`
+	SetupMinutes float64 `json:"setup_minutes"`
+	Brings       string  `json:"brings"`
+	Tasks        []Task  `json:"tasks"`
+}
+
+// Box is what fits into the time there is.
+type Box struct {
+	Minutes     float64   `json:"minutes"`
+	Helpers     int       `json:"helpers"`
+	UsedMinutes float64   `json:"used_minutes" doc:"Person-minutes with set-ups"`
+	LeftOut     int       `json:"left_out" doc:"Tasks that could be done now but did not fit"`
+	Rounds      []Round   `json:"rounds"`
+	Next        *NextTask `json:"next" doc:"What a little more time would buy"`
+}
+
+// NextTask is the task that came closest to fitting.
+type NextTask struct {
+	Task         Task    `json:"task"`
+	ExtraMinutes float64 `json:"extra_minutes"`
+}
+
+// StripDay is one day of the two-week strip.
+type StripDay struct {
+	Date    day.Day `json:"date"`
+	Due     int     `json:"due" doc:"Clocks that become due on the day; on the first day also all that are due or late already"`
+	Break   bool    `json:"break"`
+	Concert string  `json:"concert" doc:"Name, or empty"`
+}
+
+// NextConcert is a coming concert.
+type NextConcert struct {
+	Name string  `json:"name"`
+	On   day.Day `json:"on"`
+	Days int     `json:"days"`
+}
+
+// Today is the answer to: what needs doing, and what first.
+type Today struct {
+	Box      Box           `json:"box"`
+	Late     int           `json:"late"`
+	Due      int           `json:"due"`
+	Opening  int           `json:"opening"`
+	Rounds   []Round       `json:"rounds" doc:"All that is due or late, by place"`
+	Strip    []StripDay    `json:"strip"`
+	Concerts []NextConcert `json:"concerts"`
+	Empty    bool          `json:"empty" doc:"There is no instrument yet"`
+}
+
+// Today works out the day for minutes and helpers.
+func (a *App) Today(ctx context.Context, by Person, minutes float64, helpers int) (Today, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return Today{}, err
+	}
+	var all []Task
+	out := Today{Empty: len(s.instruments) == 0, Strip: s.strip(14), Concerts: s.nextConcerts()}
+	for _, i := range s.instruments {
+		for _, c := range i.clocks {
+			switch c.Reading.State {
+			case care.Late:
+				out.Late++
+			case care.Due:
+				out.Due++
+			case care.Opening:
+				out.Opening++
+			case care.Fresh:
+				continue
+			}
+			all = append(all, taskOf(i, c))
+		}
+	}
+	slices.SortStableFunc(all, func(x, y Task) int { return cmp.Compare(y.Value, x.Value) })
+	out.Rounds = a.byPlace(slices.DeleteFunc(slices.Clone(all), func(t Task) bool { return t.State == care.Opening }))
+	out.Box, err = a.box(all, minutes, helpers)
+	return out, err
+}
+
+func taskOf(i *instrument, c clocks.Clock) Task {
+	t := Task{
+		InstrumentID: i.ID, Tag: i.Tag, Kind: i.kind.Name, Room: i.Room, Slot: i.Slot, Key: c.Key, Title: c.Of.Title, PartName: c.PartName(),
+		Who: c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding, Elapsed: c.Reading.Elapsed, Value: c.Value,
+	}
+	if !c.Reading.DueOn.IsZero() {
+		t.DueOn = &c.Reading.DueOn
+	}
+	return t
+}
+
+// byPlace gathers tasks by where they are done, keeping their order; the place of the first task comes first.
+func (a *App) byPlace(tasks []Task) []Round {
+	rounds := []Round{}
+	at := map[string]int{}
+	for _, t := range tasks {
+		routine, _ := a.catalog.Routine(t.Routine)
+		n, known := at[routine.Place]
+		if !known {
+			n = len(rounds)
+			at[routine.Place] = n
+			p, _ := a.catalog.Place(routine.Place)
+			rounds = append(rounds, Round{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings})
+		}
+		rounds[n].Tasks = append(rounds[n].Tasks, t)
+	}
+	return rounds
+}
+
+// box fills the time with what the school can do itself.
+func (a *App) box(all []Task, minutes float64, helpers int) (Box, error) {
+	in := care.TimeBoxIn{Minutes: minutes, Helpers: helpers, Setups: map[string]float64{}}
+	byID := map[string]Task{}
+	for _, t := range all {
+		if t.Who == catalog.Technician {
+			continue
+		}
+		routine, _ := a.catalog.Routine(t.Routine)
+		place, _ := a.catalog.Place(routine.Place)
+		in.Setups[place.Key] = place.SetupMinutes
+		id := strings.Join([]string{t.InstrumentID.String(), t.Routine, t.Part}, "/")
+		byID[id] = t
+		in.Tasks = append(in.Tasks, care.Task{ID: id, Value: t.Value, Minutes: t.Minutes, Setup: place.Key})
+	}
+	got, err := care.TimeBox(in)
+	if err != nil {
+		return Box{}, invalid("minutes", err.Error(), minutes)
+	}
+	chosen := make([]Task, len(got.Chosen))
+	for n, id := range got.Chosen {
+		chosen[n] = byID[id]
+	}
+	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Rounds: a.byPlace(chosen)}
+	if got.Next != nil {
+		box.Next = &NextTask{byID[got.Next.ID], got.Next.ExtraMinutes}
+	}
+	return box, nil
+}
+
+// strip counts what becomes due on each of the coming days.
+func (s *snapshot) strip(days int) []StripDay {
+	strip := make([]StripDay, days)
+	for n := range strip {
+		d := s.today + day.Day(n)
+		strip[n] = StripDay{Date: d, Break: s.calendar.IsBreak(d)}
+		for _, c := range s.concerts {
+			if c.HeldOn == d {
+				strip[n].Concert = c.Name
+			}
+		}
+	}
+	for _, i := range s.instruments {
+		for _, c := range i.clocks {
+			if on := c.Reading.DueOn; !on.IsZero() && on < s.today+day.Day(days) {
+				strip[max(0, on-s.today)].Due++
+			}
+		}
+	}
+	return strip
+}
+
+func (s *snapshot) nextConcerts() []NextConcert {
+	next := []NextConcert{}
+	for _, c := range s.concerts {
+		if c.HeldOn >= s.today {
+			next = append(next, NextConcert{c.Name, c.HeldOn, int(c.HeldOn - s.today)})
+		}
+	}
+	return next
+}
+
+// Header is the top line of every screen.
+type Header struct {
+	School  string       `json:"school"`
+	Today   day.Day      `json:"today"`
+	Week    int          `json:"week" doc:"Week of the term, from 1; 0 between terms"`
+	Term    string       `json:"term"`
+	Concert *NextConcert `json:"concert"`
+	Locale  string       `json:"locale"`
+}
+
+// Header reads the top line.
+func (a *App) Header(ctx context.Context, by Person) (Header, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return Header{}, err
+	}
+	h := Header{School: s.school.Name, Today: s.today, Locale: s.school.Locale}
+	for _, t := range s.terms {
+		if t.StartsOn <= s.today && s.today <= t.EndsOn {
+			monday := t.StartsOn - day.Day(t.StartsOn.Weekday()-1)
+			h.Term, h.Week = t.Name, int(s.today-monday)/7+1
+		}
+	}
+	if next := s.nextConcerts(); len(next) > 0 {
+		h.Concert = &next[0]
+	}
+	return h, nil
+}
