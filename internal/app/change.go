@@ -17,7 +17,7 @@ import (
 // Change is an instrument as it should be from now on.
 type Change struct {
 	Instrument store.Instrument `json:"instrument"`
-	Habit      *Habit           `json:"habit" doc:"null when nobody plays it"`
+	Habit      *Habit           `json:"habit,omitempty" doc:"Left out when nobody plays it"`
 }
 
 // ChangeDetail is what the log keeps of a change. Before and After are set when the instrument itself changed.

@@ -39,7 +39,7 @@ type CareDetail struct {
 	Title   string       `json:"title"`
 	DoneOn  day.Day      `json:"done_on"`
 	Started day.Day      `json:"started" doc:"Where the clock stood before"`
-	State   care.State   `json:"state"`
+	State   care.State   `json:"state,omitempty" doc:"Empty for care from before the instrument came in"`
 	Wear    float64      `json:"wear"`
 	Implied []clocks.Key `json:"implied,omitempty"`
 }
@@ -90,8 +90,8 @@ func (a *App) Finish(ctx context.Context, by Person, in Finish) (Finished, error
 func (a *App) finish(ctx context.Context, tx *store.Tx, by Person, i *instrument, key clocks.Key, on day.Day, at time.Time) (uuid.UUID, error) {
 	restarts := clocks.Restarts(a.catalog, i.Instrument.Kind, key)
 	routine, _ := a.catalog.Routine(key.Routine)
-	detail := CareDetail{Key: key, Title: routine.Title, DoneOn: on, Started: i.CareFrom, State: care.Fresh, Implied: restarts[1:]}
-	if p, ok := i.kind.Part(key.Part); ok {
+	detail := CareDetail{Key: key, Title: routine.Title, DoneOn: on, Started: i.CareFrom, Implied: restarts[1:]}
+	if p, ok := i.kind.Part(key.Part); ok && len(routine.On) > 1 {
 		detail.Title += ": " + p.Name
 	}
 	for _, c := range i.clocks {

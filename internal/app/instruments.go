@@ -69,18 +69,10 @@ func (s *snapshot) listed(i *instrument) Listed {
 			l.Due++
 		}
 		if on := c.Reading.DueOn; !on.IsZero() && (l.NextOn == nil || on < *l.NextOn) {
-			l.NextOn, l.Next = &c.Reading.DueOn, titleOf(*c)
+			l.NextOn, l.Next = &c.Reading.DueOn, c.Title()
 		}
 	}
 	return l
-}
-
-// titleOf names a clock, as in "Change the string: E string".
-func titleOf(c clocks.Clock) string {
-	if name := c.PartName(); name != "" {
-		return c.Of.Title + ": " + name
-	}
-	return c.Of.Title
 }
 
 // Habit is how an instrument is played until players are kept.
@@ -119,7 +111,7 @@ type File struct {
 	Listed     Listed            `json:"listed"`
 	Sizes      []string          `json:"sizes"`
 	Bodies     []Choice          `json:"bodies"`
-	Habit      *Habit            `json:"habit" doc:"null when nobody plays it"`
+	Habit      *Habit            `json:"habit,omitempty" doc:"Left out when nobody plays it"`
 	Parts      []PartWear        `json:"parts"`
 	Routines   []catalog.Routine `json:"routines"`
 	Timeline   []Happening       `json:"timeline" doc:"The newest first"`

@@ -50,7 +50,7 @@ type Box struct {
 	UsedMinutes float64   `json:"used_minutes" doc:"Person-minutes with set-ups"`
 	LeftOut     int       `json:"left_out" doc:"Tasks that could be done now but did not fit"`
 	Rounds      []Round   `json:"rounds"`
-	Next        *NextTask `json:"next" doc:"What a little more time would buy"`
+	Next        *NextTask `json:"next,omitempty" doc:"What a little more time would buy"`
 }
 
 // NextTask is the task that came closest to fitting.
@@ -92,26 +92,34 @@ func (a *App) Today(ctx context.Context, by Person, minutes float64, helpers int
 	if err != nil {
 		return Today{}, err
 	}
-	var all []Task
+	var due, ready []Task
 	out := Today{Empty: len(s.instruments) == 0, Strip: s.strip(14), Concerts: s.nextConcerts()}
 	for _, i := range s.instruments {
 		for _, c := range i.clocks {
+			if c.Reading.State == care.Fresh {
+				continue
+			}
+			t := taskOf(i, c)
 			switch c.Reading.State {
 			case care.Late:
 				out.Late++
+				due = append(due, t)
 			case care.Due:
 				out.Due++
+				due = append(due, t)
 			case care.Opening:
 				out.Opening++
-			case care.Fresh:
-				continue
 			}
-			all = append(all, taskOf(i, c))
+			if c.Ready() {
+				ready = append(ready, t)
+			}
 		}
 	}
-	slices.SortStableFunc(all, func(x, y Task) int { return cmp.Compare(y.Value, x.Value) })
-	out.Rounds = a.byPlace(slices.DeleteFunc(slices.Clone(all), func(t Task) bool { return t.State == care.Opening }))
-	out.Box, err = a.box(all, minutes, helpers)
+	mostWorthFirst := func(x, y Task) int { return cmp.Compare(y.Value, x.Value) }
+	slices.SortStableFunc(due, mostWorthFirst)
+	slices.SortStableFunc(ready, mostWorthFirst)
+	out.Rounds = a.byPlace(due)
+	out.Box, err = a.box(ready, minutes, helpers)
 	return out, err
 }
 
@@ -144,14 +152,11 @@ func (a *App) byPlace(tasks []Task) []Round {
 	return rounds
 }
 
-// box fills the time with what the school can do itself.
-func (a *App) box(all []Task, minutes float64, helpers int) (Box, error) {
+// box fills the time with what can be done now.
+func (a *App) box(ready []Task, minutes float64, helpers int) (Box, error) {
 	in := care.TimeBoxIn{Minutes: minutes, Helpers: helpers, Setups: map[string]float64{}}
 	byID := map[string]Task{}
-	for _, t := range all {
-		if t.Who == catalog.Technician {
-			continue
-		}
+	for _, t := range ready {
 		routine, _ := a.catalog.Routine(t.Routine)
 		place, _ := a.catalog.Place(routine.Place)
 		in.Setups[place.Key] = place.SetupMinutes
@@ -212,7 +217,7 @@ type Header struct {
 	Today   day.Day      `json:"today"`
 	Week    int          `json:"week" doc:"Week of the term, from 1; 0 between terms"`
 	Term    string       `json:"term"`
-	Concert *NextConcert `json:"concert"`
+	Concert *NextConcert `json:"concert,omitempty"`
 	Locale  string       `json:"locale"`
 }
 

@@ -6,8 +6,10 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
 	"database/sql"
 	"embed"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -163,4 +165,15 @@ func nonNil[T any](list []T, err error) ([]T, error) {
 		list = []T{}
 	}
 	return list, err
+}
+
+// MigrationsSum changes when a migration does.
+func MigrationsSum() string {
+	sum := sha256.New()
+	files, _ := fs.Glob(migrations, "migrations/*") // the pattern is right
+	for _, name := range files {
+		text, _ := migrations.ReadFile(name) // it was just listed
+		sum.Write(text)
+	}
+	return hex.EncodeToString(sum.Sum(nil))
 }

@@ -207,7 +207,7 @@ func (r Reading) Why(started day.Day, l Limits) why.Why {
 		Rule:  "care.due",
 		Basis: why.Basis{Kind: why.OwnRule, Source: "opens, due and late are shares of the limit"},
 		Inputs: []why.Input{
-			{Name: "running since", Value: started.String()},
+			{Name: "running since", Value: started.Words()},
 			{Name: "limit", Value: l.String()},
 			{Name: "run so far", Value: fmt.Sprintf("%d days, %s h of playing, %d sessions", r.Elapsed.Days, short(r.Elapsed.PlayingHours), r.Elapsed.Sessions)},
 			{Name: "worn", Value: fmt.Sprintf("%.0f %% of the limit", 100*r.Wear)},
@@ -218,9 +218,9 @@ func (r Reading) Why(started day.Day, l Limits) why.Why {
 	case r.DueOn.IsZero():
 		w.Statement = "At the present rate of playing it will not be due within ten years."
 	case r.State == Due || r.State == Late:
-		w.Statement = fmt.Sprintf("The %s ran out on %s, and it is %s.", unit, r.DueOn, r.State)
+		w.Statement = fmt.Sprintf("The %s ran out on %s, and it is %s.", unit, r.DueOn.Words(), r.State)
 	default:
-		w.Statement = fmt.Sprintf("The %s will run out first, on %s.", unit, r.DueOn)
+		w.Statement = fmt.Sprintf("The %s will run out on %s.", unit, r.DueOn.Words())
 	}
 	return w
 }

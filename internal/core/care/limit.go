@@ -113,7 +113,11 @@ func Limit(in LimitIn) (LimitOut, error) {
 		whole := math.Max(1, math.Floor(*l.Days+usage.Tolerance))
 		l.Days = &whole
 	}
-	w.Statement = "Due after " + l.String() + ", whichever comes first."
+	w.Statement = "Due after " + l.String()
+	if strings.Contains(l.String(), " or ") {
+		w.Statement += ", whichever comes first"
+	}
+	w.Statement += "."
 	return LimitOut{Limits: l, Why: w}, nil
 }
 

@@ -70,6 +70,9 @@ func (in TimeBoxIn) check() error {
 		return fmt.Errorf("tasks: %d are too many for one box; use at most %d", len(in.Tasks), maxTasks)
 	}
 	for name, m := range in.Setups {
+		if name == "" {
+			return fmt.Errorf("setups: a set-up has no name")
+		}
 		if !(m >= 0) || math.IsInf(m, 0) {
 			return fmt.Errorf("setups.%s: %v is not a number of minutes; use 0 or more", name, m)
 		}

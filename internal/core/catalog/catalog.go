@@ -76,6 +76,7 @@ type Routine struct {
 	Limits      Intervals         `json:"limits,omitzero"`
 	Basis       why.Kind          `json:"basis" jsonschema:"enum=common practice,enum=from memory,enum=standard"`
 	Consequence care.Consequence  `json:"consequence" jsonschema:"minimum=1,maximum=5"`
+	Replaces    bool              `json:"replaces,omitempty" doc:"It puts something new in place of what is worn, so doing it early wastes some of it"`
 	Implies     []string          `json:"implies,omitempty" doc:"Routines whose clocks this one restarts too"`
 	Tools       []string          `json:"tools"`
 	Cautions    []string          `json:"cautions,omitempty" doc:"Shown before the first step"`

@@ -44,10 +44,33 @@ type Clock struct {
 	Value   float64
 }
 
-// PartName is the part's name, empty for the whole instrument.
+// PartName is the part's name where the routine needs it to be clear: one that has a single clock says it by itself.
 func (c Clock) PartName() string {
+	if len(c.Of.On) < 2 {
+		return ""
+	}
 	p, _ := c.Kind.Part(c.Part)
 	return p.Name
+}
+
+// Title names the clock, as in "Change the string: E string".
+func (c Clock) Title() string {
+	if name := c.PartName(); name != "" {
+		return c.Of.Title + ": " + name
+	}
+	return c.Of.Title
+}
+
+// Ready reports whether the time box may offer the clock: what is due, and early only what loses nothing by it.
+// Whoever repairs for a living is not in the box.
+func (c Clock) Ready() bool {
+	switch c.Reading.State {
+	case care.Due, care.Late:
+		return c.Of.Who != catalog.Technician
+	case care.Opening:
+		return c.Of.Who != catalog.Technician && !c.Of.Replaces
+	}
+	return false
 }
 
 // A Reader reads clocks for one school on one day. It remembers limits it has worked out, so Read is not safe
@@ -91,7 +114,7 @@ func (r *Reader) Read(in Instrument) []Clock {
 			}
 			started = min(started, r.today)
 			reading := care.Read(started, r.today, limits, in.Playing, r.settings.Thresholds)
-			out = append(out, Clock{k, kind, routine, limits, started, reading, care.Value(reading.Wear, routine.Consequence)})
+			out = append(out, Clock{k, kind, routine, limits, started, reading, care.Value(reading.Wear, r.settings.Thresholds, routine.Consequence)})
 		}
 	}
 	return out
@@ -130,7 +153,7 @@ func (r *Reader) Why(c Clock, in Instrument) ([]why.Why, error) {
 	limit.Why.Change = "/settings/school"
 	due := c.Reading.Why(c.Started, c.Limits)
 	due.Change = "/settings/calendar"
-	return []why.Why{due, limit.Why, care.ValueWhy(c.Reading.Wear, c.Of.Consequence)}, nil
+	return []why.Why{due, limit.Why, care.ValueWhy(c.Reading.Wear, r.settings.Thresholds, c.Of.Consequence)}, nil
 }
 
 // Restarts lists the clocks that doing a routine on a part starts afresh: its own, and all of the routines it implies

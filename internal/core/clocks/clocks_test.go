@@ -37,6 +37,8 @@ func TestReadAViolin(t *testing.T) {
 	assert.Equal(t, care.Late, e.Reading.State)
 	assert.Equal(t, "E string", e.PartName())
 	assert.InDelta(t, 200./90*3, e.Value, 0.005)
+	assert.Equal(t, "Change the string: E string", e.Title())
+	assert.Equal(t, "Replace the rosin cake", find(t, clocks, Key{"rosin-cake", "rosin"}).Title(), "it says which part by itself")
 	assert.Equal(t, today-100, find(t, clocks, Key{"violin-strings", "string-g"}).Started)
 	for _, c := range clocks {
 		assert.NotEqual(t, catalog.Player, c.Of.Who, "players are trusted with %s", c.Routine)
@@ -65,4 +67,17 @@ func TestABathRestartsTheMouthpieceWash(t *testing.T) {
 	for _, wrong := range []Key{{"violin-strings", ""}, {"violin-strings", "string-c"}, {"trombone-bath", ""}} {
 		assert.False(t, Has(c, "violin", wrong), "%v", wrong)
 	}
+}
+
+func TestReadyForTheTimeBox(t *testing.T) {
+	r := NewReader(catalog.Embedded(), Settings{Profile: "standard", Thresholds: care.DefaultThresholds}, today)
+	read := func(key Key, daysAgo day.Day) bool {
+		return find(t, r.Read(Instrument{Kind: "violin", CareFrom: today, Started: map[Key]day.Day{key: today - daysAgo}, Playing: unplayed()}), key).Ready()
+	}
+	rosin, check, rehair := Key{"rosin-cake", "rosin"}, Key{"strings-term-check", ""}, Key{"bow-rehair", "bow-hair"}
+	assert.True(t, read(check, 110), "looking early does no harm")
+	assert.False(t, read(check, 20))
+	assert.False(t, read(rosin, 350), "a part is not thrown away before its time")
+	assert.True(t, read(rosin, 365))
+	assert.False(t, read(rehair, 400), "nobody rehairs a bow in a prep period")
 }

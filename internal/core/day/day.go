@@ -68,6 +68,9 @@ func (d Day) AddYears(n int) Day { return Of(d.Time().AddDate(n, 0, 0)) }
 // String is the ISO form.
 func (d Day) String() string { return d.Time().Format(layout) }
 
+// Words writes the day for a sentence, as 24 November 2026.
+func (d Day) Words() string { return d.Time().Format("2 January 2006") }
+
 // MarshalText writes the ISO form.
 func (d Day) MarshalText() ([]byte, error) { return []byte(d.String()), nil }
 

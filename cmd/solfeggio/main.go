@@ -1,0 +1,62 @@
+// Command solfeggio is the whole program: the server, its demo, its calculators and its tools.
+package main
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"os"
+	"os/signal"
+	"syscall"
+	"time"
+
+	"github.com/caarlos0/env/v11"
+	"github.com/spf13/cobra"
+)
+
+// config comes from the environment.
+type config struct {
+	DatabaseURL   string `env:"SOLFEGGIO_DATABASE_URL"`
+	Address       string `env:"SOLFEGGIO_ADDRESS" envDefault:"127.0.0.1:8080"`
+	Now           string `env:"SOLFEGGIO_NOW"`
+	SecureCookies bool   `env:"SOLFEGGIO_SECURE_COOKIES"`
+}
+
+// clock is the real one, or stands still at SOLFEGGIO_NOW.
+func (c config) clock() (func() time.Time, error) {
+	if c.Now == "" {
+		return time.Now, nil
+	}
+	fixed, err := time.Parse(time.RFC3339, c.Now)
+	if err != nil {
+		return nil, fmt.Errorf("SOLFEGGIO_NOW: %q is not a time; write it as 2026-11-24T08:00:00Z", c.Now)
+	}
+	return func() time.Time { return fixed }, nil
+}
+
+func (c config) database() (string, error) {
+	if c.DatabaseURL == "" {
+		return "", fmt.Errorf("SOLFEGGIO_DATABASE_URL: not set; name a PostgreSQL 15 or newer, or use make demo, which brings one up")
+	}
+	return c.DatabaseURL, nil
+}
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	var c config
+	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+	slog.SetDefault(log)
+	root := &cobra.Command{
+		Use: "solfeggio", Short: "Care of a school's instruments", SilenceUsage: true, SilenceErrors: true,
+		PersistentPreRunE: func(*cobra.Command, []string) error { return env.Parse(&c) },
+	}
+	root.AddCommand(serveCommand(&c, log), demoCommand(&c, log), migrateCommand(&c), schoolCommand(&c, log), calcCommand(), openapiCommand())
+	if err := root.ExecuteContext(ctx); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		if coded, ok := err.(interface{ ExitCode() int }); ok {
+			os.Exit(coded.ExitCode())
+		}
+		os.Exit(1)
+	}
+}

@@ -1,0 +1,101 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/demo"
+	"solfeggio/internal/store"
+	"solfeggio/internal/web"
+	frontend "solfeggio/web"
+)
+
+func serveCommand(c *config, log *slog.Logger) *cobra.Command {
+	return &cobra.Command{Use: "serve", Short: "Serve the program", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		return serve(cmd.Context(), *c, log, nil)
+	}}
+}
+
+func demoCommand(c *config, log *slog.Logger) *cobra.Command {
+	return &cobra.Command{Use: "demo", Short: "Make the demo school if it is not there, and serve it", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		return serve(cmd.Context(), *c, log, func(ctx context.Context, db *store.DB, now time.Time) error {
+			if err := demo.Seed(ctx, db, now, log); err != nil {
+				return err
+			}
+			fmt.Printf("\n  Solfeggio: http://%s\n  Sign in:   %s   password: %s\n  A helper:  %s   password: %s\n\n", c.Address, demo.DirectorEmail, demo.Password, demo.HelperEmail, demo.Password)
+			return nil
+		})
+	}}
+}
+
+// serve migrates, prepares and serves until ctx ends.
+func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context.Context, *store.DB, time.Time) error) error {
+	url, err := c.database()
+	if err != nil {
+		return err
+	}
+	now, err := c.clock()
+	if err != nil {
+		return err
+	}
+	if err := store.Migrate(ctx, url); err != nil {
+		return err
+	}
+	db, err := store.Open(url)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	listener, err := net.Listen("tcp", c.Address)
+	if err != nil {
+		return err
+	}
+	if prepare != nil {
+		if err := prepare(ctx, db, now()); err != nil {
+			return err
+		}
+	}
+	handler, stop := web.New(app.New(db, now, log), db, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies})
+	defer stop()
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
+	go func() {
+		<-ctx.Done()
+		grace, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		defer cancel()
+		_ = server.Shutdown(grace)
+	}()
+	log.Info("serving", "address", "http://"+listener.Addr().String())
+	if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+		return err
+	}
+	return nil
+}
+
+func migrateCommand(c *config) *cobra.Command {
+	return &cobra.Command{Use: "migrate", Short: "Bring the database up to date", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		url, err := c.database()
+		if err != nil {
+			return err
+		}
+		return store.Migrate(cmd.Context(), url)
+	}}
+}
+
+func openapiCommand() *cobra.Command {
+	return &cobra.Command{Use: "openapi", Short: "Write the OpenAPI document", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		text, err := web.OpenAPI()
+		if err != nil {
+			return err
+		}
+		_, err = cmd.OutOrStdout().Write(append(text, '\n'))
+		return err
+	}}
+}

@@ -1,0 +1,279 @@
+// Package e2e drives the real program in headless Chromium: the built binary, a real PostgreSQL, and the screens as a
+// person finds them, by role and by label.
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/pgtest"
+)
+
+// morning is when the demo school wakes up in tests and pictures.
+var morning = time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC)
+
+// A program is a running solfeggio.
+type program struct {
+	t        *testing.T
+	address  string
+	database string
+	command  *exec.Cmd
+}
+
+func binary(t *testing.T) string {
+	path, err := filepath.Abs("../bin/solfeggio")
+	require.NoError(t, err)
+	_, err = os.Stat(path)
+	require.NoError(t, err, "build the program first: make build")
+	return path
+}
+
+// start runs solfeggio serve or demo on a database of its own.
+func start(t *testing.T, verb string, now time.Time) *program {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	p := &program{t: t, address: l.Addr().String(), database: pgtest.New(t)}
+	require.NoError(t, l.Close())
+	p.run(verb, now)
+	t.Cleanup(p.kill)
+	return p
+}
+
+func (p *program) environment(now time.Time) []string {
+	return append(os.Environ(), "SOLFEGGIO_DATABASE_URL="+p.database, "SOLFEGGIO_ADDRESS="+p.address, "SOLFEGGIO_NOW="+now.Format(time.RFC3339))
+}
+
+func (p *program) run(verb string, now time.Time) {
+	p.t.Helper()
+	p.command = exec.Command(binary(p.t), verb)
+	p.command.Env = p.environment(now)
+	log, err := os.OpenFile(filepath.Join(p.t.TempDir(), "log"), os.O_CREATE|os.O_RDWR, 0o600)
+	require.NoError(p.t, err)
+	p.command.Stdout, p.command.Stderr = log, log
+	require.NoError(p.t, p.command.Start())
+	require.Eventually(p.t, func() bool {
+		answer, err := http.Get("http://" + p.address + "/readyz")
+		if err != nil {
+			return false
+		}
+		defer answer.Body.Close()
+		return answer.StatusCode == http.StatusOK
+	}, time.Minute, 50*time.Millisecond, "the program did not get ready")
+}
+
+// kill ends the program at once, as a power cut would.
+func (p *program) kill() {
+	if p.command.Process != nil {
+		_ = p.command.Process.Kill()
+		_ = p.command.Wait()
+	}
+}
+
+// restart kills the program and starts it again at another time, on the same address and database.
+func (p *program) restart(now time.Time) {
+	p.t.Helper()
+	p.kill()
+	p.run("serve", now)
+}
+
+// tool runs another command of the program.
+func (p *program) tool(input string, args ...string) string {
+	p.t.Helper()
+	cmd := exec.Command(binary(p.t), args...)
+	cmd.Env = p.environment(morning)
+	cmd.Stdin = strings.NewReader(input)
+	out, err := cmd.CombinedOutput()
+	require.NoError(p.t, err, string(out))
+	return string(out)
+}
+
+// A page is a browser looking at the program.
+type page struct {
+	t    *testing.T
+	ctx  context.Context
+	base string
+}
+
+// open starts a browser.
+func (p *program) open(width, height int64) *page {
+	p.t.Helper()
+	folder, err := os.MkdirTemp("", "solfeggio-chromium")
+	require.NoError(p.t, err)
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.UserDataDir(folder), chromedp.WindowSize(int(width), int(height)), chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true),
+		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND, EXCLUDE 127.0.0.1"),
+		chromedp.Flag("disable-features", "Translate,OptimizationHints,MediaRouter"),
+		chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("lang", "en-GB"))
+	ctx, stopBrowser := chromedp.NewExecAllocator(context.Background(), options...)
+	ctx, stopTab := chromedp.NewContext(ctx)
+	ctx, stopTime := context.WithTimeout(ctx, 3*time.Minute)
+	p.t.Cleanup(func() {
+		stopTime()
+		_ = chromedp.Cancel(ctx)
+		stopTab()
+		stopBrowser()
+		_ = os.RemoveAll(folder)
+	})
+	b := &page{p.t, ctx, "http://" + p.address}
+	b.do(chromedp.EmulateViewport(width, height))
+	return b
+}
+
+func (b *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	b.t.Helper()
+	if err := chromedp.Do(b.ctx, steps...); err != nil {
+		b.fail("%v", err)
+	}
+}
+
+func (b *page) fail(format string, args ...any) {
+	b.t.Helper()
+	text, _ := chromedp.Run(b.ctx, chromedp.Evaluate[string]("document.body.innerText"))
+	if png, err := chromedp.Run(b.ctx, chromedp.CaptureScreenshot()); err == nil {
+		name := filepath.Join(os.TempDir(), strings.ReplaceAll(b.t.Name(), "/", "-")+".png")
+		if os.WriteFile(name, png, 0o600) == nil {
+			b.t.Logf("picture: %s", name)
+		}
+	}
+	b.t.Fatalf("%s\nThe page says:\n%s", fmt.Sprintf(format, args...), text)
+}
+
+func (b *page) visit(path string) { b.t.Helper(); b.do(chromedp.Navigate(b.base + path)) }
+
+// find is how a person finds a thing: what it is, and what it is called. within names a region around it.
+const find = `((role, name, within) => {
+  const kinds = {
+    button: 'button', link: 'a[href]', tab: '[role=tab]', option: '[cmdk-item]',
+    field: 'input:not([type=checkbox]):not([type=radio]):not([type=file]), textarea, select',
+    checkbox: 'input[type=checkbox]', radio: 'input[type=radio]', file: 'input[type=file]', summary: 'summary',
+  };
+  const called = (e) => (e.getAttribute('aria-label') || (e.labels && [...e.labels].map((l) => l.innerText).join(' ')) || e.innerText || '').replace(/\s+/g, ' ').trim();
+  const scope = within ? [...document.querySelectorAll('[aria-label]')].find((e) => e.getAttribute('aria-label') === within) : document;
+  if (!scope) return null;
+  const all = [...scope.querySelectorAll(kinds[role])].filter((e) => e.checkVisibility() && !e.disabled);
+  return all.find((e) => called(e) === name) ?? all.find((e) => called(e).startsWith(name)) ?? null;
+})`
+
+func (b *page) thing(role, name, within string) chromedp.JSPath {
+	return chromedp.JSPath(fmt.Sprintf("%s(%q, %q, %q)", find, role, name, within))
+}
+
+// click clicks a thing; wherever it is asked for, it is waited for first.
+func (b *page) click(role, name string) { b.t.Helper(); b.clickIn("", role, name) }
+
+func (b *page) clickIn(within, role, name string) {
+	b.t.Helper()
+	b.await(role, name, within)
+	b.do(chromedp.Click(b.thing(role, name, within)))
+}
+
+func (b *page) await(role, name, within string) {
+	b.t.Helper()
+	b.until(fmt.Sprintf("%s(%q, %q, %q) !== null", find, role, name, within), "no %s %q %s", role, name, within)
+}
+
+// fill replaces what stands in a field. Dates and times are set as their ISO text.
+func (b *page) fill(name, text string) { b.t.Helper(); b.fillIn("", name, text) }
+
+func (b *page) fillIn(within, name, text string) {
+	b.t.Helper()
+	b.await("field", name, within)
+	// React listens to the input event and ignores a value that it set itself.
+	b.evaluate(fmt.Sprintf(`(() => {
+      const e = %s("field", %q, %q);
+      const of = e.tagName === 'SELECT' ? HTMLSelectElement : e.tagName === 'TEXTAREA' ? HTMLTextAreaElement : HTMLInputElement;
+      e.focus();
+      Object.getOwnPropertyDescriptor(of.prototype, 'value').set.call(e, %q);
+      e.dispatchEvent(new Event(e.tagName === 'SELECT' ? 'change' : 'input', { bubbles: true }));
+      e.blur();
+      return true })()`, find, name, within, text))
+}
+
+func (b *page) upload(name, file string) {
+	b.t.Helper()
+	b.await("file", name, "")
+	b.do(chromedp.SetUploadFiles(b.thing("file", name, ""), []string{file}))
+}
+
+func (b *page) press(keys string) { b.t.Helper(); b.do(chromedp.KeyEvent(keys)) }
+
+// see waits until the page shows a text.
+func (b *page) see(text string) {
+	b.t.Helper()
+	b.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", text), "the page does not say %q", text)
+}
+
+func (b *page) seeNot(text string) {
+	b.t.Helper()
+	b.until(fmt.Sprintf("!document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", text), "the page still says %q", text)
+}
+
+func (b *page) until(condition, format string, args ...any) {
+	b.t.Helper()
+	deadline := time.Now().Add(20 * time.Second)
+	for {
+		ok, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool](condition))
+		if err == nil && ok {
+			return
+		}
+		if time.Now().After(deadline) {
+			b.fail(format, args...)
+		}
+		time.Sleep(30 * time.Millisecond)
+	}
+}
+
+func (b *page) evaluate(expression string) bool {
+	b.t.Helper()
+	got, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool](expression))
+	require.NoError(b.t, err)
+	return got
+}
+
+func (b *page) text(expression string) string {
+	b.t.Helper()
+	got, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](expression))
+	require.NoError(b.t, err)
+	return got
+}
+
+func (b *page) signIn(email, password string) {
+	b.t.Helper()
+	b.visit("/")
+	b.fill("E-mail address", email)
+	b.fill("Password", password)
+	b.click("button", "Sign in")
+	b.await("link", "Today", "")
+}
+
+// picture writes what the page shows, once its fonts are there.
+func (b *page) picture(file string) {
+	b.t.Helper()
+	b.until("document.fonts.status === 'loaded'", "the fonts are not loaded")
+	b.evaluate("window.drawn = false; requestAnimationFrame(() => requestAnimationFrame(() => { window.drawn = true })); true")
+	b.until("window.drawn", "the page does not draw")
+	png, err := chromedp.Run(b.ctx, chromedp.CaptureScreenshot())
+	require.NoError(b.t, err)
+	require.NoError(b.t, os.MkdirAll(filepath.Dir(file), 0o755))
+	require.NoError(b.t, os.WriteFile(file, png, 0o644))
+}
+
+func drain(r io.ReadCloser) string {
+	defer r.Close()
+	text, _ := io.ReadAll(r)
+	return string(text)
+}

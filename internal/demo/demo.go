@@ -1,0 +1,205 @@
+// Package demo fills an empty database with Quillhaven Community School: a school year under way, told by running the
+// program itself through the year, session by session, with its clock set back. Names, makers and places are invented.
+// The same start day gives the same school.
+package demo
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"math/rand/v2"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/usage"
+	"solfeggio/internal/store"
+)
+
+// The sign-ins of the demo school.
+const (
+	DirectorEmail = "director@quillhaven.example"
+	HelperEmail   = "helper@quillhaven.example"
+	Password      = "quillhaven"
+)
+
+const (
+	daysBack    = 400 // how long ago the school began with Solfeggio
+	daysBetween = 4   // between two afternoons of care
+	vanEvery    = 7   // afternoons between two trips to the shop
+
+	sectionLeader = catalog.Who("section leader")
+)
+
+// Seed makes the demo school as of now, unless it is there already.
+func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) error {
+	if _, err := db.SignInCandidate(ctx, DirectorEmail); err == nil {
+		return nil
+	}
+	log.Info("making the demo school; this takes a few seconds")
+	clock := now.AddDate(0, 0, -daysBack)
+	quiet := slog.New(slog.NewTextHandler(io.Discard, nil))
+	s := &seeder{app: app.New(db, func() time.Time { return clock }, quiet), today: day.Of(now), random: rand.New(rand.NewPCG(1742, 6))}
+	if err := s.setUp(ctx); err != nil {
+		return fmt.Errorf("setting up the demo school: %w", err)
+	}
+	for n := daysBack - 1; n > 0; n -= daysBetween {
+		clock = now.AddDate(0, 0, -n)
+		if err := s.afternoon(ctx, n); err != nil {
+			return fmt.Errorf("an afternoon %d days ago: %w", n, err)
+		}
+	}
+	return nil
+}
+
+type seeder struct {
+	app        *app.App
+	today      day.Day
+	random     *rand.Rand
+	director   app.Person
+	afternoons int
+}
+
+func (s *seeder) setUp(ctx context.Context) error {
+	school := store.School{
+		ID: uuid.NewSHA1(uuid.NameSpaceDNS, []byte("quillhaven.example")), Name: "Quillhaven Community School",
+		TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", Profile: "standard", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25,
+	}
+	var err error
+	if s.director, err = s.app.SetUpSchool(ctx, app.NewSchool{School: school, Name: "Ines Corvane", Email: DirectorEmail, Password: Password}); err != nil {
+		return err
+	}
+	if err := s.app.AddPerson(ctx, s.director, "Pell Arrowby", HelperEmail, Password, app.Helper); err != nil {
+		return err
+	}
+	if err := s.calendar(ctx); err != nil {
+		return err
+	}
+	report, err := s.app.Import(ctx, s.director, bytes.NewReader(s.instruments()), false)
+	if err != nil {
+		return err
+	}
+	if len(report.Faults) > 0 {
+		return report.Faults[0]
+	}
+	return nil
+}
+
+// monday is the Monday of the week that lies so many weeks from now.
+func (s *seeder) monday(weeks int) day.Day {
+	return s.today - day.Day(s.today.Weekday()-1) + day.Day(7*weeks)
+}
+
+func (s *seeder) calendar(ctx context.Context) error {
+	period := func(table store.PeriodTable, name string, from, to day.Day) error {
+		return s.app.SavePeriod(ctx, s.director, table, store.Period{ID: uuid.Must(uuid.NewV7()), Name: name, StartsOn: from, EndsOn: to})
+	}
+	for _, p := range []struct {
+		table store.PeriodTable
+		name  string
+		from  day.Day
+		to    day.Day
+	}{
+		{store.Terms, "Last autumn", s.monday(-64), s.monday(-48) + 4},
+		{store.Terms, "Last spring", s.monday(-45), s.monday(-22) + 4},
+		{store.Terms, "Autumn term", s.monday(-12), s.monday(3) + 4},
+		{store.Terms, "Spring term", s.monday(6), s.monday(29) + 4},
+		{store.Breaks, "Spring break", s.monday(-33), s.monday(-33) + 6},
+		{store.Breaks, "Autumn break", s.monday(-4), s.monday(-4) + 6},
+		{store.Breaks, "Teachers' day", s.monday(1) + 4, s.monday(1) + 4},
+	} {
+		if err := period(p.table, p.name, p.from, p.to); err != nil {
+			return err
+		}
+	}
+	type time struct {
+		weekday int
+		at      string
+		minutes int
+	}
+	ids := map[string]uuid.UUID{}
+	for _, e := range []struct {
+		name  string
+		times []time
+	}{
+		{windBand, []time{{1, "13:05", 50}, {3, "13:05", 50}}},
+		{orchestra, []time{{3, "10:20", 50}, {5, "10:20", 45}}},
+		{beginnerWinds, []time{{2, "09:30", 40}, {4, "09:30", 40}}},
+		{beginnerStrings, []time{{2, "11:15", 40}, {4, "11:15", 40}}},
+	} {
+		ensemble := store.Ensemble{ID: uuid.Must(uuid.NewV7()), Name: e.name}
+		ids[e.name] = ensemble.ID
+		for _, t := range e.times {
+			ensemble.Rehearsals = append(ensemble.Rehearsals, store.Rehearsal{ID: uuid.Must(uuid.NewV7()), Weekday: t.weekday, StartsAt: t.at, Minutes: t.minutes, PlayFactor: usage.DefaultPlayFactor})
+		}
+		if err := s.app.SaveEnsemble(ctx, s.director, ensemble); err != nil {
+			return err
+		}
+	}
+	for _, c := range []struct {
+		name      string
+		on        day.Day
+		ensembles []uuid.UUID
+	}{
+		{"Summer concert last year", s.today - 165, []uuid.UUID{ids[windBand], ids[orchestra]}},
+		{"Winter concert", s.today + 18, []uuid.UUID{ids[windBand], ids[orchestra], ids[beginnerStrings]}},
+		{"Spring festival", s.monday(20) + 5, []uuid.UUID{ids[windBand]}},
+		{"Summer concert", s.monday(28) + 3, []uuid.UUID{ids[windBand], ids[orchestra], ids[beginnerWinds], ids[beginnerStrings]}},
+	} {
+		concert := store.Concert{ID: uuid.Must(uuid.NewV7()), Name: c.name, HeldOn: c.on, Minutes: 90, PlayFactor: usage.DefaultPlayFactor, Ensembles: c.ensembles}
+		if err := s.app.SaveConcert(ctx, s.director, concert); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// neglected are the instruments whose work keeps being put off: their rehairs, strings and check-ups run late.
+var neglected = map[string]bool{"VN-03": true, "VN-12": true, "VN-19": true, "VC-05": true, "SX-04": true, "CL-19": true}
+
+// afternoon does a part of what was due on that day. Near the end a few things are left lying, as they are before a
+// concert.
+func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
+	s.afternoons++
+	van := s.afternoons%vanEvery == 0
+	willing := 0.85
+	if daysAgo < 16 {
+		willing = 0.55
+	}
+	t, err := s.app.Today(ctx, s.director, 0, 0)
+	if err != nil {
+		return err
+	}
+	var done app.Finish
+	for _, round := range t.Rounds {
+		for _, task := range round.Tasks {
+			chance := willing
+			switch {
+			case neglected[task.Tag]:
+				chance = 0.04
+			case task.Routine == "valve-brass-bath" && daysAgo < 60:
+				chance = 0.1 // the sink was being repaired
+			case task.Who == catalog.Technician:
+				chance = map[bool]float64{true: 0.9}[van]
+			case task.Who == sectionLeader:
+				chance = 0.95
+			}
+			if s.random.Float64() < chance {
+				done.Tasks = append(done.Tasks, app.FinishTask{InstrumentID: task.InstrumentID, Key: task.Key})
+			}
+		}
+	}
+	for len(done.Tasks) > 0 {
+		n := min(len(done.Tasks), 500)
+		if _, err := s.app.Finish(ctx, s.director, app.Finish{Tasks: done.Tasks[:n]}); err != nil {
+			return err
+		}
+		done.Tasks = done.Tasks[n:]
+	}
+	return nil
+}

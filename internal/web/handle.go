@@ -1,0 +1,69 @@
+package web
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app"
+)
+
+// Keys of a session.
+const (
+	sessionSchool = "school"
+	sessionPerson = "person"
+)
+
+// Repeatable is what every write may carry.
+type Repeatable struct {
+	Key string `header:"Idempotency-Key" format:"uuid" doc:"An id made by the client. Sent again with the same contents it is answered again and carried out once."`
+}
+
+func (r Repeatable) in(ctx context.Context) context.Context {
+	if id, err := uuid.Parse(r.Key); err == nil {
+		return app.WithRequest(ctx, id)
+	}
+	return ctx
+}
+
+// out is an answer with a body.
+type out[T any] struct{ Body T }
+
+// nothing is an answer without one.
+type nothing struct{}
+
+// operation describes a route that needs someone to be signed in.
+func operation(id, method, path, summary string) huma.Operation {
+	return huma.Operation{
+		OperationID: id, Method: method, Path: "/api/v1" + path, Summary: summary,
+		Security: []map[string][]string{{"session": {}}},
+		Errors:   []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity, http.StatusServiceUnavailable},
+	}
+}
+
+// handle registers a handler for whoever is signed in.
+func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, by app.Person, in *I) (O, error)) {
+	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
+		by, err := s.signedIn(ctx)
+		if err != nil {
+			return nil, problem(s.log, err)
+		}
+		got, err := f(ctx, by, in)
+		if err != nil {
+			return nil, problem(s.log, err)
+		}
+		return &got, nil
+	})
+}
+
+// signedIn finds who the session belongs to. It asks the database each time, so that a person who was let go is out.
+func (s *server) signedIn(ctx context.Context) (app.Person, error) {
+	school, err1 := uuid.Parse(s.sessions.GetString(ctx, sessionSchool))
+	id, err2 := uuid.Parse(s.sessions.GetString(ctx, sessionPerson))
+	if err1 != nil || err2 != nil {
+		return app.Person{}, &app.Fault{Kind: app.Unauthorized, Message: "Please sign in."}
+	}
+	return s.app.Who(ctx, school, id)
+}

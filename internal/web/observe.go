@@ -1,0 +1,49 @@
+package web
+
+import (
+	"fmt"
+	"log/slog"
+	"net/http"
+	"runtime/debug"
+	"strconv"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/promauto"
+)
+
+var durations = promauto.NewHistogramVec(prometheus.HistogramOpts{
+	Name: "solfeggio_http_request_seconds", Help: "Time to answer a request.",
+	Buckets: []float64{.005, .01, .025, .05, .1, .25, .5, 1, 5},
+}, []string{"method", "route", "status"})
+
+// observe writes one line a request, with an id that the answer carries too, and counts it.
+func (s *server) observe(c *gin.Context) {
+	id := uuid.NewString()
+	c.Header("X-Request-Id", id)
+	start := time.Now()
+	c.Next()
+	took := time.Since(start)
+	level := slog.LevelInfo
+	if c.Writer.Status() >= http.StatusInternalServerError {
+		level = slog.LevelError
+	}
+	s.log.Log(c, level, "request", "id", id, "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(), "ms", took.Milliseconds())
+	durations.WithLabelValues(c.Request.Method, c.FullPath(), strconv.Itoa(c.Writer.Status())).Observe(took.Seconds())
+}
+
+// recover turns a panic into an answer and a log line.
+func (s *server) recover(c *gin.Context) {
+	defer func() {
+		if fault := recover(); fault != nil {
+			s.log.Error("panic", "error", fmt.Sprint(fault), "stack", string(debug.Stack()))
+			if !c.Writer.Written() {
+				writeProblem(c.Writer, http.StatusInternalServerError, unexpected)
+			}
+			c.Abort()
+		}
+	}()
+	c.Next()
+}

@@ -1,0 +1,82 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/store"
+)
+
+const (
+	unexpected  = "Something went wrong on the server. Nothing was changed; try again, and tell whoever runs Solfeggio if it stays."
+	unavailable = "The database does not answer just now. Nothing was lost or changed; try again in a moment."
+)
+
+var statusOf = map[app.FaultKind]int{
+	app.Invalid:      http.StatusUnprocessableEntity,
+	app.Unauthorized: http.StatusUnauthorized,
+	app.Forbidden:    http.StatusForbidden,
+	app.NotFound:     http.StatusNotFound,
+	app.Conflict:     http.StatusConflict,
+	app.TooMany:      http.StatusTooManyRequests,
+}
+
+// problem turns an error of a use case into the answer that a person sees. What the server alone should know goes to
+// the log and not into the answer.
+func problem(log *slog.Logger, err error) error {
+	var f *app.Fault
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &f):
+		p := &huma.ErrorModel{Status: statusOf[f.Kind], Title: http.StatusText(statusOf[f.Kind]), Detail: f.Message}
+		for _, field := range f.Fields {
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Location: "body." + field.Path, Message: field.Message, Value: field.Value})
+		}
+		return p
+	case errors.Is(err, store.ErrUnavailable):
+		log.Error("database away", "error", err)
+		return &huma.ErrorModel{Status: http.StatusServiceUnavailable, Title: http.StatusText(http.StatusServiceUnavailable), Detail: unavailable}
+	}
+	log.Error("unexpected", "error", err)
+	return &huma.ErrorModel{Status: http.StatusInternalServerError, Title: http.StatusText(http.StatusInternalServerError), Detail: unexpected}
+}
+
+func init() {
+	plain := huma.NewErrorWithContext
+	// huma puts the text of any error into its answer, and the input into a validation error's value. A handler's own
+	// errors never come here, so what does is huma's: keep validation, drop the rest and everything secret.
+	huma.NewErrorWithContext = func(ctx huma.Context, status int, message string, errs ...error) huma.StatusError {
+		switch {
+		case status >= http.StatusInternalServerError:
+			slog.Error("unexpected", "message", message, "error", errors.Join(errs...))
+			return plain(ctx, status, unexpected)
+		case status == http.StatusRequestEntityTooLarge:
+			return plain(ctx, status, "That is too large. An instrument file may have 5 MB.")
+		case status == http.StatusUnprocessableEntity:
+			message = "Some fields cannot be used."
+		}
+		out := plain(ctx, status, message, errs...)
+		if model, ok := out.(*huma.ErrorModel); ok {
+			for _, e := range model.Errors {
+				if e != nil && (strings.Contains(e.Location, "password") || e.Location == "body") {
+					e.Value = nil
+				}
+			}
+		}
+		return out
+	}
+}
+
+// writeProblem answers where huma does not.
+func writeProblem(w http.ResponseWriter, status int, detail string) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: detail})
+}

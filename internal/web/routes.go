@@ -1,0 +1,147 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/calc"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/why"
+	"solfeggio/internal/formats"
+)
+
+func (s *server) routes() {
+	s.sessionRoutes()
+	s.careRoutes()
+	s.instrumentRoutes()
+	s.settingRoutes()
+	s.calcRoutes()
+}
+
+func (s *server) careRoutes() {
+	type todayIn struct {
+		Minutes float64 `query:"minutes" default:"25" minimum:"0" maximum:"1440"`
+		Helpers int     `query:"helpers" default:"0" minimum:"0" maximum:"100"`
+	}
+	handle(s, operation("header", http.MethodGet, "/header", "The school's date and next concert"), func(ctx context.Context, by app.Person, _ *struct{}) (out[app.Header], error) {
+		h, err := s.app.Header(ctx, by)
+		return out[app.Header]{h}, err
+	})
+	handle(s, operation("today", http.MethodGet, "/today", "What needs doing, and what first"), func(ctx context.Context, by app.Person, in *todayIn) (out[app.Today], error) {
+		t, err := s.app.Today(ctx, by, in.Minutes, in.Helpers)
+		return out[app.Today]{t}, err
+	})
+	type finishIn struct {
+		Repeatable
+		Body app.Finish
+	}
+	handle(s, operation("finish", http.MethodPost, "/care", "Record care as done"), func(ctx context.Context, by app.Person, in *finishIn) (out[app.Finished], error) {
+		f, err := s.app.Finish(in.in(ctx), by, in.Body)
+		return out[app.Finished]{f}, err
+	})
+	type undoIn struct {
+		Repeatable
+		Body app.Undo
+	}
+	handle(s, operation("undo", http.MethodPost, "/undo", "Take events back"), func(ctx context.Context, by app.Person, in *undoIn) (out[app.Undone], error) {
+		u, err := s.app.Undo(in.in(ctx), by, in.Body)
+		return out[app.Undone]{u}, err
+	})
+	handle(s, operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, profiles and routines"), func(context.Context, app.Person, *struct{}) (out[*catalog.Catalog], error) {
+		return out[*catalog.Catalog]{s.app.Catalog()}, nil
+	})
+}
+
+func (s *server) instrumentRoutes() {
+	type ByID struct {
+		ID uuid.UUID `path:"id"`
+	}
+	handle(s, operation("instruments", http.MethodGet, "/instruments", "All instruments in score order"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Listed], error) {
+		list, err := s.app.Instruments(ctx, by)
+		return out[[]app.Listed]{list}, err
+	})
+	handle(s, operation("instrument-file", http.MethodGet, "/instruments/{id}", "All that is known of an instrument"), func(ctx context.Context, by app.Person, in *ByID) (out[app.File], error) {
+		f, err := s.app.File(ctx, by, in.ID)
+		return out[app.File]{f}, err
+	})
+	type changeIn struct {
+		Repeatable
+		ByID
+		Body app.Change
+	}
+	handle(s, operation("change-instrument", http.MethodPut, "/instruments/{id}", "Change an instrument or how it is played"), func(ctx context.Context, by app.Person, in *changeIn) (out[app.Changed], error) {
+		c, err := s.app.ChangeInstrument(in.in(ctx), by, in.ID, in.Body)
+		return out[app.Changed]{c}, err
+	})
+	type whyIn struct {
+		ByID
+		Routine string `query:"routine" required:"true"`
+		Part    string `query:"part"`
+	}
+	handle(s, operation("why", http.MethodGet, "/instruments/{id}/why", "Why a clock stands where it does"), func(ctx context.Context, by app.Person, in *whyIn) (out[[]why.Why], error) {
+		reasons, err := s.app.Why(ctx, by, in.ID, clocks.Key{Routine: in.Routine, Part: in.Part})
+		return out[[]why.Why]{reasons}, err
+	})
+
+	type importIn struct {
+		Repeatable
+		DryRun  bool   `query:"dry_run"`
+		RawBody []byte `contentType:"text/csv"`
+	}
+	in := operation("import-instruments", http.MethodPost, "/instruments.csv", "Import instruments, all or nothing")
+	in.MaxBodyBytes = formats.MaxTableBytes + 1024
+	handle(s, in, func(ctx context.Context, by app.Person, in *importIn) (out[app.ImportReport], error) {
+		report, err := s.app.Import(in.in(ctx), by, bytes.NewReader(in.RawBody), in.DryRun)
+		return out[app.ImportReport]{report}, err
+	})
+	type file struct {
+		ContentType string `header:"Content-Type"`
+		Disposition string `header:"Content-Disposition"`
+		Body        []byte
+	}
+	export := operation("export-instruments", http.MethodGet, "/instruments.csv", "Export instruments")
+	export.Responses = map[string]*huma.Response{"200": {Description: "CSV in UTF-8", Content: map[string]*huma.MediaType{"text/csv": {}}}}
+	handle(s, export, func(ctx context.Context, by app.Person, _ *struct{}) (file, error) {
+		var text bytes.Buffer
+		err := s.app.Export(ctx, by, &text)
+		return file{"text/csv; charset=utf-8", `attachment; filename="instruments.csv"`, text.Bytes()}, err
+	})
+}
+
+// calcRoutes need no sign-in: the calculators are arithmetic and see nothing of any school.
+func (s *server) calcRoutes() {
+	huma.Register(s.api, huma.Operation{OperationID: "calculators", Method: http.MethodGet, Path: "/api/v1/calc", Summary: "All calculators with their schemas"},
+		func(context.Context, *struct{}) (*out[[]*calc.Calculator], error) {
+			return &out[[]*calc.Calculator]{calc.All()}, nil
+		})
+	type callIn struct {
+		Name    string `path:"name" example:"care.due"`
+		RawBody []byte `contentType:"application/json"`
+	}
+	huma.Register(s.api, huma.Operation{OperationID: "calculate", Method: http.MethodPost, Path: "/api/v1/calc/{name}", Summary: "Run a calculator", Errors: []int{http.StatusNotFound, http.StatusUnprocessableEntity}},
+		func(_ context.Context, in *callIn) (*out[json.RawMessage], error) {
+			c, err := calc.Find(in.Name)
+			if err != nil {
+				return nil, huma.Error404NotFound(err.Error())
+			}
+			result, err := c.Call(in.RawBody)
+			if err != nil {
+				return nil, huma.Error422UnprocessableEntity(err.Error(), calcDetail(err))
+			}
+			text, err := json.Marshal(result)
+			return &out[json.RawMessage]{text}, err
+		})
+}
+
+// calcDetail splits "rehearsals[0].minutes: missing" into the place and what is wrong there.
+func calcDetail(err error) error {
+	field, message, _ := bytes.Cut([]byte(err.Error()), []byte(": "))
+	return &huma.ErrorDetail{Location: "body." + string(field), Message: string(message)}
+}

@@ -1,0 +1,130 @@
+// Package web is the HTTP face of Solfeggio: routes, sessions, errors as problem+json, the OpenAPI document and the
+// embedded front end. It decides nothing about the trade; each handler hands over to one use case of package app.
+package web
+
+import (
+	"context"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/postgresstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-contrib/gzip"
+	"github.com/gin-gonic/gin"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+	"github.com/unrolled/secure"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/store"
+)
+
+// Options are the settings of a server.
+type Options struct {
+	SecureCookies bool // only over https; set it wherever the server is reached through TLS
+}
+
+// sessionLifetime is how long a sign-in lasts on a device.
+const sessionLifetime = 14 * 24 * time.Hour
+
+// server holds what the handlers share.
+type server struct {
+	app      *app.App
+	db       *store.DB
+	log      *slog.Logger
+	sessions *scs.SessionManager
+	api      huma.API
+}
+
+// New makes the handler of the whole program; files is the built front end. The returned function stops what it
+// started in the background.
+func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (handler http.Handler, stop func()) {
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	engine.HandleMethodNotAllowed = true
+	_ = engine.SetTrustedProxies(nil) // cannot fail without proxies; an origin is who connects
+	s := &server{app: a, db: db, log: log, sessions: scs.New()}
+
+	engine.Use(s.observe, s.recover, gzip.Gzip(gzip.DefaultCompression), headers(o))
+	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
+	engine.GET("/readyz", s.ready)
+	engine.GET("/metrics", gin.WrapH(promhttp.Handler()))
+	s.api = NewAPI(engine)
+	s.routes()
+	serveFiles(engine, files)
+
+	sessions := postgresstore.New(db.DB.DB)
+	s.sessions.Store = sessions
+	s.sessions.Lifetime = sessionLifetime
+	s.sessions.Cookie.Name = "solfeggio"
+	s.sessions.Cookie.HttpOnly = true
+	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
+	s.sessions.Cookie.Secure = o.SecureCookies
+	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
+		log.Error("session", "error", err)
+		writeProblem(w, http.StatusServiceUnavailable, unavailable)
+	}
+	guard := http.NewCrossOriginProtection()
+	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		writeProblem(w, http.StatusForbidden, "This request came from another site and was not carried out.")
+	}))
+	return guard.Handler(s.sessionsFor(engine)), sessions.StopCleanup
+}
+
+// sessionsFor loads a session for the API only, so that pages and health checks need no database.
+func (s *server) sessionsFor(next http.Handler) http.Handler {
+	with := s.sessions.LoadAndSave(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if isAPI(r.URL.Path) {
+			with.ServeHTTP(w, r)
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// NewAPI makes the huma API on an engine, the same for serving and for writing the OpenAPI document.
+func NewAPI(engine *gin.Engine) huma.API {
+	huma.DefaultArrayNullable = false
+	config := huma.DefaultConfig("Solfeggio", "1")
+	config.CreateHooks = nil
+	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/api/openapi", "", ""
+	config.Info.Description = "Care of a school's instruments. Money is in cents, days are ISO days, times are RFC 3339."
+	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "solfeggio"}}
+	return humagin.New(engine, config)
+}
+
+// OpenAPI is the document of the API as JSON.
+func OpenAPI() ([]byte, error) {
+	gin.SetMode(gin.ReleaseMode)
+	s := &server{}
+	s.api = NewAPI(gin.New())
+	s.routes()
+	return s.api.OpenAPI().MarshalJSON()
+}
+
+func headers(o Options) gin.HandlerFunc {
+	policy := secure.New(secure.Options{
+		FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "same-origin",
+		ContentSecurityPolicy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+		STSSeconds:            map[bool]int64{true: 31536000}[o.SecureCookies],
+	})
+	return func(c *gin.Context) {
+		if err := policy.Process(c.Writer, c.Request); err != nil {
+			c.Abort()
+		}
+	}
+}
+
+func (s *server) ready(c *gin.Context) {
+	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
+	defer cancel()
+	if err := s.db.PingContext(ctx); err != nil {
+		c.String(http.StatusServiceUnavailable, "the database does not answer\n")
+		return
+	}
+	c.String(http.StatusOK, "ready\n")
+}

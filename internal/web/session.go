@@ -1,0 +1,53 @@
+package web
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+
+	"solfeggio/internal/app"
+)
+
+// Session is who is signed in and what they may do.
+type Session struct {
+	Person app.Person  `json:"person"`
+	Rights []app.Right `json:"rights" enum:"finish care,change instruments,change settings"`
+}
+
+type originKey struct{}
+
+func (s *server) sessionRoutes() {
+	type signIn struct {
+		Body struct {
+			Email    string `json:"email" minLength:"1" maxLength:"200"`
+			Password string `json:"password" minLength:"1" maxLength:"200"`
+		}
+	}
+	huma.Register(s.api, huma.Operation{
+		OperationID: "sign-in", Method: http.MethodPost, Path: "/api/v1/session", Summary: "Sign in",
+		Errors: []int{http.StatusUnauthorized, http.StatusUnprocessableEntity, http.StatusTooManyRequests, http.StatusServiceUnavailable},
+		Middlewares: huma.Middlewares{func(ctx huma.Context, next func(huma.Context)) {
+			next(huma.WithValue(ctx, originKey{}, humagin.Unwrap(ctx).ClientIP()))
+		}},
+	}, func(ctx context.Context, in *signIn) (*out[Session], error) {
+		origin, _ := ctx.Value(originKey{}).(string)
+		p, err := s.app.SignIn(ctx, in.Body.Email, in.Body.Password, origin)
+		if err != nil {
+			return nil, problem(s.log, err)
+		}
+		if err := s.sessions.RenewToken(ctx); err != nil {
+			return nil, problem(s.log, err)
+		}
+		s.sessions.Put(ctx, sessionSchool, p.School.String())
+		s.sessions.Put(ctx, sessionPerson, p.ID.String())
+		return &out[Session]{Session{p, p.Rights()}}, nil
+	})
+	handle(s, operation("session", http.MethodGet, "/session", "Who is signed in"), func(_ context.Context, by app.Person, _ *struct{}) (out[Session], error) {
+		return out[Session]{Session{by, by.Rights()}}, nil
+	})
+	handle(s, operation("sign-out", http.MethodDelete, "/session", "Sign out"), func(ctx context.Context, _ app.Person, _ *struct{}) (nothing, error) {
+		return nothing{}, s.sessions.Destroy(ctx)
+	})
+}

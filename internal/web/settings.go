@@ -1,0 +1,74 @@
+package web
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/store"
+)
+
+func (s *server) settingRoutes() {
+	handle(s, operation("settings", http.MethodGet, "/settings", "All settings"), func(ctx context.Context, by app.Person, _ *struct{}) (out[app.Settings], error) {
+		settings, err := s.app.Settings(ctx, by)
+		return out[app.Settings]{settings}, err
+	})
+	type schoolIn struct {
+		Repeatable
+		Body store.School
+	}
+	handle(s, operation("save-school", http.MethodPut, "/settings/school", "Save the school's choices"), func(ctx context.Context, by app.Person, in *schoolIn) (nothing, error) {
+		return nothing{}, s.app.SaveSchool(in.in(ctx), by, in.Body)
+	})
+	s.periodRoutes("term", "/settings/terms/{id}", store.Terms)
+	s.periodRoutes("break", "/settings/breaks/{id}", store.Breaks)
+	putAndDelete(s, "ensemble", "/settings/ensembles/{id}",
+		func(ctx context.Context, by app.Person, id uuid.UUID, e store.Ensemble) error {
+			e.ID = id
+			return s.app.SaveEnsemble(ctx, by, e)
+		},
+		func(ctx context.Context, by app.Person, id uuid.UUID, version int) error {
+			return s.app.DeleteEnsemble(ctx, by, id, version)
+		})
+	putAndDelete(s, "concert", "/settings/concerts/{id}",
+		func(ctx context.Context, by app.Person, id uuid.UUID, c store.Concert) error {
+			c.ID = id
+			return s.app.SaveConcert(ctx, by, c)
+		},
+		func(ctx context.Context, by app.Person, id uuid.UUID, version int) error {
+			return s.app.DeleteConcert(ctx, by, id, version)
+		})
+}
+
+func (s *server) periodRoutes(name, path string, table store.PeriodTable) {
+	putAndDelete(s, name, path,
+		func(ctx context.Context, by app.Person, id uuid.UUID, p store.Period) error {
+			p.ID = id
+			return s.app.SavePeriod(ctx, by, table, p)
+		},
+		func(ctx context.Context, by app.Person, id uuid.UUID, version int) error {
+			return s.app.DeletePeriod(ctx, by, table, id, version)
+		})
+}
+
+// putAndDelete registers the two ways in which a setting of which there are many is changed. The client makes the id.
+func putAndDelete[T any](s *server, name, path string, put func(context.Context, app.Person, uuid.UUID, T) error, remove func(context.Context, app.Person, uuid.UUID, int) error) {
+	type putIn struct {
+		Repeatable
+		ID   uuid.UUID `path:"id"`
+		Body T
+	}
+	handle(s, operation("save-"+name, http.MethodPut, path, "Add or change a "+name), func(ctx context.Context, by app.Person, in *putIn) (nothing, error) {
+		return nothing{}, put(in.in(ctx), by, in.ID, in.Body)
+	})
+	type deleteIn struct {
+		Repeatable
+		ID      uuid.UUID `path:"id"`
+		Version int       `query:"version" required:"true"`
+	}
+	handle(s, operation("delete-"+name, http.MethodDelete, path, "Remove a "+name), func(ctx context.Context, by app.Person, in *deleteIn) (nothing, error) {
+		return nothing{}, remove(in.in(ctx), by, in.ID, in.Version)
+	})
+}

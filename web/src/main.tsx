@@ -1,0 +1,38 @@
+import { QueryClientProvider } from '@tanstack/react-query'
+import { lazy, StrictMode, Suspense } from 'react'
+import { createRoot } from 'react-dom/client'
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
+import './app.css'
+import { queryClient } from './api/client'
+import { Shell } from './shell/Shell'
+import { applyTheme, chosenTheme } from './shell/theme'
+
+const Today = lazy(() => import('./views/today/Today'))
+const Room = lazy(() => import('./views/room/Room'))
+const Instrument = lazy(() => import('./views/instrument/Instrument'))
+const Settings = lazy(() => import('./views/settings/Settings'))
+
+applyTheme(chosenTheme())
+
+const root = document.getElementById('root')
+if (!root) throw new Error('the page has no root')
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queryClient}>
+      <BrowserRouter>
+        <Shell>
+          <Suspense>
+            <Routes>
+              <Route path="/" element={<Today />} />
+              <Route path="/room" element={<Room />} />
+              <Route path="/instruments/:id" element={<Instrument />} />
+              <Route path="/settings" element={<Navigate to="/settings/school" replace />} />
+              <Route path="/settings/:page" element={<Settings />} />
+              <Route path="*" element={<Navigate to="/" replace />} />
+            </Routes>
+          </Suspense>
+        </Shell>
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+)

@@ -1,0 +1,133 @@
+import { useEffect, useState, type ReactNode } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { sendKept } from '../api/finish'
+import { Problem } from '../api/client'
+import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
+import { SignIn } from '../views/sign-in/SignIn'
+import { count, longDay, setLocale } from '../words'
+import { useKeys, useScanner } from './keys'
+import { Legend } from './Legend'
+import { NoticeBar, useNotice, NoticeProvider } from './notice'
+import { Rail, views } from './Rail'
+import { ScanBox } from './ScanBox'
+import { WhyProvider } from './why'
+
+/** The frame around every view. Nobody gets past it without signing in. */
+export function Shell({ children }: { children: ReactNode }) {
+  const session = useSession()
+  if (session.isPending) return null
+  if (session.error) {
+    const signedOut = session.error instanceof Problem && session.error.status === 401
+    if (signedOut) return <SignIn />
+    return (
+      <main className="mx-auto max-w-md p-8">
+        <h1>Solfeggio is not reachable</h1>
+        <p className="my-4">{session.error.message}</p>
+        <button className="btn btn-primary" onClick={() => void session.refetch()}>
+          Try again
+        </button>
+      </main>
+    )
+  }
+  return (
+    <NoticeProvider>
+      <WhyProvider>
+        <Frame>{children}</Frame>
+      </WhyProvider>
+    </NoticeProvider>
+  )
+}
+
+function Frame({ children }: { children: ReactNode }) {
+  const navigate = useNavigate()
+  const { data: header } = useHeader()
+  const { data: instruments } = useInstruments()
+  const notice = useNotice()
+  const [legend, setLegend] = useState(false)
+  if (header) setLocale(header.locale)
+
+  useScanner((text) => {
+    const found = instruments?.find((i) => i.tag === text.toUpperCase())
+    if (found) void navigate(`/instruments/${found.id}`)
+    return Boolean(found)
+  })
+  const [going, setGoing] = useState(false)
+  useKeys({
+    '/': () => document.getElementById('scan')?.focus(),
+    '?': () => {
+      setLegend(true)
+    },
+    g: () => {
+      setGoing(true)
+      setTimeout(() => {
+        setGoing(false)
+      }, 1500)
+    },
+    u: () => {
+      notice.undo()
+    },
+    ...(going
+      ? Object.fromEntries(
+          views.map((v) => [
+            v.key,
+            () => {
+              setGoing(false)
+              void navigate(v.path)
+            },
+          ]),
+        )
+      : {}),
+  })
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if ((e.ctrlKey || e.metaKey) && e.key === 'k') {
+        e.preventDefault()
+        document.getElementById('scan')?.focus()
+      }
+    }
+    window.addEventListener('keydown', onKey)
+    return () => {
+      window.removeEventListener('keydown', onKey)
+    }
+  }, [])
+  const { show } = notice
+  useEffect(() => {
+    sendKept().then(
+      (sent) => {
+        if (sent === 0) return
+        show(`${count(sent, 'tick')} from before, now saved`)
+        void refresh()
+      },
+      (problem: unknown) => {
+        show(problem instanceof Error ? problem.message : 'Something kept here could not be saved.')
+      },
+    )
+  }, [show])
+
+  return (
+    <div className="grid min-h-dvh grid-rows-[auto_1fr_auto] md:h-dvh md:grid-cols-[136px_1fr] md:grid-rows-[52px_1fr]">
+      <Rail onLegend={() => setLegend(true)} />
+      <header className="line sticky top-0 z-20 flex items-center gap-4 bg-base-100 px-4 py-2 md:px-[22px] md:py-0">
+        <ScanBox />
+        {header && (
+          <p className="quiet ml-auto hidden text-right sm:block">
+            {longDay(header.today)}
+            {header.week > 0 && `, week ${String(header.week)}`}
+            {header.concert && (
+              <>
+                {' · '}
+                <Link to="/settings/calendar" className="font-bold text-base-content">
+                  {header.concert.name}{' '}
+                  {header.concert.days === 0 ? 'today' : `in ${count(header.concert.days, 'day')}`}
+                </Link>
+              </>
+            )}
+          </p>
+        )}
+      </header>
+      <main className="overflow-x-hidden px-4 py-4 md:overflow-y-auto md:px-[22px]">{children}</main>
+      <NoticeBar />
+      {legend && <Legend onClose={() => setLegend(false)} />}
+    </div>
+  )
+}

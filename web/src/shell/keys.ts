@@ -1,0 +1,56 @@
+import { useEffect, useRef } from 'react'
+
+/** Keys by name; a function that answers false did not want the key. */
+export type Keys = Record<string, (e: KeyboardEvent) => unknown>
+
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+
+/** Single keys while nobody is typing. Capitals are left to the hand scanner, which types tags in capitals. */
+export function useKeys(keys: Keys) {
+  const latest = useRef(keys)
+  useEffect(() => {
+    latest.current = keys
+  })
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (e.defaultPrevented || e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return
+      if (e.key === 'Enter' && e.target instanceof HTMLElement && /^(BUTTON|A|SUMMARY)$/.test(e.target.tagName)) return
+      if (document.querySelector('dialog[open]')) return
+      const action = latest.current[e.key]
+      if (action && action(e) !== false) e.preventDefault()
+    }
+    window.addEventListener('keydown', onKey)
+    return () => {
+      window.removeEventListener('keydown', onKey)
+    }
+  }, [])
+}
+
+/** A hand scanner is a very fast typist: a run of quick keys ended with Enter is a scan, wherever the cursor is. */
+export function useScanner(scanned: (text: string) => boolean) {
+  const latest = useRef(scanned)
+  useEffect(() => {
+    latest.current = scanned
+  })
+  useEffect(() => {
+    let run = ''
+    let last = 0
+    const onKey = (e: KeyboardEvent) => {
+      if (e.timeStamp - last > 40) run = ''
+      last = e.timeStamp
+      if (e.key.length === 1) run += e.key
+      else if (e.key === 'Enter') {
+        if (run.length >= 3 && latest.current(run.trim())) {
+          e.preventDefault()
+          e.stopPropagation()
+        }
+        run = ''
+      }
+    }
+    window.addEventListener('keydown', onKey, true)
+    return () => {
+      window.removeEventListener('keydown', onKey, true)
+    }
+  }, [])
+}

@@ -1,0 +1,76 @@
+// What was just done, for ten seconds, with the way to undo it.
+import { useMutation } from '@tanstack/react-query'
+import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from 'react'
+import { api, onceKey, take } from '../api/client'
+import { refresh } from '../api/queries'
+
+type Notice = { id: number; text: string; events: string[] }
+type Notices = { show: (text: string, events?: string[]) => void; undo: () => void; current: Notice | null }
+
+const Context = createContext<Notices | null>(null)
+const seconds = 10
+let next = 0
+
+export function useNotice() {
+  const notices = useContext(Context)
+  if (!notices) throw new Error('no NoticeProvider above')
+  return notices
+}
+
+export function useUndo(after: (text: string) => void) {
+  return useMutation({
+    mutationFn: ({ events, id }: { events: string[]; id: string }) =>
+      take(api.POST('/api/v1/undo', { body: { events }, params: { header: onceKey(id) } })),
+    onSuccess: async () => {
+      after('Undone')
+      await refresh()
+    },
+    onError: (problem) => {
+      after(problem.message)
+    },
+  })
+}
+
+export function NoticeProvider({ children }: { children: ReactNode }) {
+  const [current, setCurrent] = useState<Notice | null>(null)
+  const show = useCallback((text: string, events: string[] = []) => {
+    setCurrent({ id: next++, text, events })
+  }, [])
+  const { mutate } = useUndo(show)
+  const undo = useCallback(() => {
+    if (!current?.events.length) return
+    mutate({ events: current.events, id: crypto.randomUUID() })
+    setCurrent(null)
+  }, [current, mutate])
+  const value = useMemo(() => ({ show, undo, current }), [show, undo, current])
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      setCurrent((now) => (now?.id === current?.id ? null : now))
+    }, seconds * 1000)
+    return () => {
+      clearTimeout(timer)
+    }
+  }, [current])
+  return <Context.Provider value={value}>{children}</Context.Provider>
+}
+
+export function NoticeBar() {
+  const { current, undo } = useNotice()
+  return (
+    <div
+      role="status"
+      className="pointer-events-none fixed inset-x-0 bottom-16 z-40 flex justify-center px-4 md:bottom-4 md:pl-[136px]"
+    >
+      {current && (
+        <p className="pointer-events-auto flex items-center gap-4 rounded-md bg-neutral px-4 py-2 text-neutral-content">
+          {current.text}
+          {current.events.length > 0 && (
+            <button className="cursor-pointer font-bold underline" onClick={undo}>
+              Undo
+            </button>
+          )}
+        </p>
+      )}
+    </div>
+  )
+}

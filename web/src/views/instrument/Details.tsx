@@ -1,0 +1,175 @@
+import { useMutation } from '@tanstack/react-query'
+import { useForm } from 'react-hook-form'
+import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { refresh, useMay, useSettings } from '../../api/queries'
+import { Field } from '../../shell/Field'
+import { useNotice } from '../../shell/notice'
+
+type Form = {
+  tag: string
+  size: string
+  body: string
+  maker: string
+  model: string
+  serial: string
+  room: string
+  slot: string
+  acquired_on: string
+  price: string
+  care_from: string
+  notes: string
+  ensembles: string[]
+  practice_minutes_per_week: number
+  practice_days_per_week: number
+  vacation_share: number
+  players: number
+  heavy_sweat: boolean
+}
+
+const nobody: Schemas['Habit'] = {
+  ensembles: [],
+  practice_minutes_per_week: 0,
+  practice_days_per_week: 5,
+  vacation_share: 0.25,
+  players: 1,
+  heavy_sweat: false,
+}
+
+/** What is known of the instrument and how it is played, to be changed. A refused change keeps what was typed. */
+export function Details({ file }: { file: Schemas['File'] }) {
+  const { instrument } = file
+  const habit = file.habit ?? nobody
+  const { data: settings } = useSettings()
+  const may = useMay('change instruments')
+  const notice = useNotice()
+  const { register, handleSubmit } = useForm<Form>({
+    defaultValues: {
+      ...instrument,
+      acquired_on: instrument.acquired_on ?? '',
+      price: instrument.price_cents === null ? '' : (instrument.price_cents / 100).toFixed(2),
+      ...habit,
+    },
+  })
+  const save = useMutation({
+    mutationFn: (f: Form) => {
+      const ensembles = [f.ensembles].flat().filter(Boolean)
+      const played = ensembles.length > 0 || f.practice_minutes_per_week > 0
+      const body: Schemas['Change'] = {
+        instrument: {
+          ...instrument,
+          ...{ tag: f.tag, size: f.size, body: f.body, maker: f.maker, model: f.model, serial: f.serial },
+          ...{ room: f.room, slot: f.slot, notes: f.notes, care_from: f.care_from },
+          acquired_on: f.acquired_on || null,
+          price_cents: f.price === '' ? null : Math.round(Number(f.price) * 100),
+        },
+        habit: played
+          ? {
+              ensembles,
+              practice_minutes_per_week: f.practice_minutes_per_week,
+              practice_days_per_week: f.practice_days_per_week,
+              vacation_share: f.vacation_share,
+              players: f.players,
+              heavy_sweat: f.heavy_sweat,
+            }
+          : undefined,
+      }
+      return take(
+        api.PUT('/api/v1/instruments/{id}', { params: { path: { id: instrument.id }, header: onceKey() }, body }),
+      )
+    },
+    onSuccess: async (result) => {
+      notice.show(result.events.length > 0 ? 'Saved.' : 'Nothing had changed.', result.events)
+      await refresh()
+    },
+  })
+  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const text = (name: keyof Form & keyof Schemas['Instrument'], label: string, type = 'text') => (
+    <Field label={label} error={wrong[`instrument.${name}`]}>
+      <input className="input w-full" type={type} {...register(name)} />
+    </Field>
+  )
+  const number = (name: keyof Form, label: string, step: number, most: number) => (
+    <Field label={label} error={wrong[`habit.${name}`]}>
+      <input
+        className="input w-full"
+        type="number"
+        min={0}
+        max={most}
+        step={step}
+        {...register(name, { valueAsNumber: true })}
+      />
+    </Field>
+  )
+  return (
+    <form
+      onSubmit={(e) =>
+        void handleSubmit((f) => {
+          save.mutate(f)
+        })(e)
+      }
+    >
+      <fieldset disabled={!may} className="grid gap-x-4 gap-y-3 sm:grid-cols-3">
+        {text('tag', 'Tag')}
+        {file.sizes.length > 0 && (
+          <Field label="Size" error={wrong['instrument.size']}>
+            <select className="select w-full" {...register('size')}>
+              {['', ...file.sizes].map((s) => (
+                <option key={s}>{s}</option>
+              ))}
+            </select>
+          </Field>
+        )}
+        <Field label="Body" error={wrong['instrument.body']}>
+          <select className="select w-full" {...register('body')}>
+            {file.bodies.map((b) => (
+              <option key={b.key} value={b.key}>
+                {b.name}
+              </option>
+            ))}
+          </select>
+        </Field>
+        {text('maker', 'Maker')}
+        {text('model', 'Model')}
+        {text('serial', 'Serial number')}
+        {text('room', 'Room')}
+        {text('slot', 'Slot')}
+        {text('acquired_on', 'Acquired on', 'date')}
+        <Field label="Price" error={wrong['instrument.price_cents']}>
+          <input className="input w-full" type="number" min={0} step={0.01} {...register('price')} />
+        </Field>
+        {text('care_from', 'Care known since', 'date')}
+        <div className="sm:col-span-3">{text('notes', 'Notes')}</div>
+        <h2 className="mt-2 sm:col-span-3">How it is played</h2>
+        <p className="quiet -mt-2 text-sm sm:col-span-3">
+          Playing time comes from this and the timetable. A change counts from today; what was played before stays.
+        </p>
+        <div className="flex flex-wrap gap-x-4 gap-y-1 sm:col-span-3" role="group" aria-label="Ensembles">
+          {settings?.ensembles.map((e) => (
+            <label key={e.id} className="flex items-center gap-1.5">
+              <input type="checkbox" className="checkbox checkbox-sm" value={e.id} {...register('ensembles')} />{' '}
+              {e.name}
+            </label>
+          ))}
+        </div>
+        {number('practice_minutes_per_week', 'Practice, minutes a week', 1, 10080)}
+        {number('practice_days_per_week', 'Practice, days a week', 0.5, 7)}
+        {number('vacation_share', 'Share kept up in breaks', 0.05, 1)}
+        {number('players', 'Players sharing it', 1, 99)}
+        <label className="flex items-center gap-2 self-end pb-2 sm:col-span-2">
+          <input type="checkbox" className="checkbox checkbox-sm" {...register('heavy_sweat')} />
+          Heavy sweat: limits are 30 % shorter
+        </label>
+      </fieldset>
+      {save.error && (
+        <p role="alert" className="mt-3 text-error">
+          {save.error.message}
+        </p>
+      )}
+      {may && (
+        <button className="btn btn-primary mt-4" disabled={save.isPending}>
+          {save.isPending ? 'Saving…' : 'Save'}
+        </button>
+      )}
+    </form>
+  )
+}

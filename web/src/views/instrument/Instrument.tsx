@@ -1,0 +1,104 @@
+import { useState } from 'react'
+import { useParams } from 'react-router'
+import { newFinish, useFinish } from '../../api/finish'
+import { useInstrumentFile, useMay } from '../../api/queries'
+import { Mark, markOf, markWords } from '../../marks/Mark'
+import { useNotice } from '../../shell/notice'
+import { Details } from './Details'
+import { Routines } from './Routines'
+import { Timeline } from './Timeline'
+import { Wear } from './Wear'
+
+const pages = ['Wear', 'Routines', 'Details'] as const
+
+/** The file of one instrument: how worn its parts are, how it is cared for, what happened to it. */
+export default function Instrument() {
+  const { id = '' } = useParams()
+  const { data: file, error } = useInstrumentFile(id)
+  const [page, setPage] = useState<(typeof pages)[number]>('Wear')
+  const notice = useNotice()
+  const may = useMay('finish care')
+  const finish = useFinish((result) => {
+    notice.show(result.already.length > 0 ? 'Somebody had ticked this off today already.' : 'Done.', result.events)
+  })
+
+  if (error && !file) return <p role="alert">{error.message}</p>
+  if (!file) return <p className="quiet">Opening the case…</p>
+  const { listed, instrument } = file
+  return (
+    <article>
+      <header className="flex flex-wrap items-center gap-x-3 gap-y-1 static">
+        <Mark name={markOf[listed.state]} />
+        <h1>
+          {listed.tag}{' '}
+          <span className="font-normal">
+            {listed.kind_name} {listed.size}
+          </span>
+        </h1>
+        <p className="quiet">
+          {markWords[markOf[listed.state]]}
+          {listed.late > 0 && `, ${String(listed.late)} late`}
+          {listed.due > 0 && `, ${String(listed.due)} due`}
+        </p>
+        <div role="tablist" aria-label="Pages of the file" className="no-print flex gap-1.5 md:ml-auto">
+          {pages.map((p) => (
+            <button
+              key={p}
+              role="tab"
+              aria-selected={page === p}
+              className={`btn btn-sm ${page === p ? 'btn-primary' : 'btn-outline btn-primary'}`}
+              onClick={() => setPage(p)}
+            >
+              {p}
+            </button>
+          ))}
+        </div>
+      </header>
+      <dl className="quiet mt-1 flex flex-wrap gap-x-5 text-sm">
+        {(
+          [
+            ['', [instrument.maker, instrument.model].filter(Boolean).join(' ')],
+            ['serial ', instrument.serial],
+            ['body ', file.bodies.find((b) => b.key === instrument.body)?.name],
+            ['', [instrument.room, instrument.slot].filter(Boolean).join(' ')],
+            ['plays in ', listed.ensembles.join(', ')],
+          ] as const
+        )
+          .filter(([, text]) => text)
+          .map(([word, text]) => (
+            <div key={word + (text ?? '')}>
+              <dt className="inline">{word}</dt>
+              <dd className="inline text-base-content">{text}</dd>
+            </div>
+          ))}
+      </dl>
+      {finish.error && (
+        <p role="alert" className="text-error">
+          Not ticked off: {finish.error.message}
+        </p>
+      )}
+      {finish.isPending && finish.failureCount > 0 && (
+        <p role="alert" className="text-warning">
+          The server does not answer. Your tick is kept here and sent as soon as it does.
+        </p>
+      )}
+      <div className="mt-4 grid gap-8 lg:grid-cols-[1fr_340px]">
+        <div>
+          {page === 'Wear' && (
+            <Wear
+              parts={file.parts}
+              onDone={
+                may
+                  ? ({ instrument_id, routine, part }) => finish.mutate(newFinish([{ instrument_id, routine, part }]))
+                  : undefined
+              }
+            />
+          )}
+          {page === 'Routines' && <Routines routines={file.routines} />}
+          {page === 'Details' && <Details key={instrument.version} file={file} />}
+        </div>
+        <Timeline entries={file.timeline} />
+      </div>
+    </article>
+  )
+}

@@ -1,0 +1,103 @@
+import { useMutation } from '@tanstack/react-query'
+import { useForm } from 'react-hook-form'
+import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { refresh } from '../../api/queries'
+import { Field } from '../../shell/Field'
+import { useNotice } from '../../shell/notice'
+
+/** The school itself and how strictly it keeps its clocks. */
+export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) {
+  const notice = useNotice()
+  const { register, handleSubmit } = useForm<Schemas['School']>({ defaultValues: settings.school })
+  const save = useMutation({
+    mutationFn: (body: Schemas['School']) =>
+      take(api.PUT('/api/v1/settings/school', { body, params: { header: onceKey() } })),
+    onSuccess: async () => {
+      notice.show('Saved.')
+      await refresh()
+    },
+  })
+  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  return (
+    <form
+      className="grid max-w-3xl gap-4 sm:grid-cols-2"
+      onSubmit={(e) =>
+        void handleSubmit((f) => {
+          save.mutate(f)
+        })(e)
+      }
+    >
+      <div className="sm:col-span-2">
+        <Field label="Name of the school" error={wrong.name}>
+          <input className="input w-full" required {...register('name')} />
+        </Field>
+      </div>
+      <fieldset className="sm:col-span-2">
+        <legend className="font-display text-lg">Intervals</legend>
+        {settings.profiles.map((p) => (
+          <label key={p.key} className="line flex cursor-pointer items-start gap-3 py-2">
+            <input type="radio" className="radio radio-sm mt-0.5" value={p.key} {...register('profile')} />
+            <span>
+              <b>{p.name}</b> <span className="quiet">{p.statement}</span>
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      <fieldset className="sm:col-span-2">
+        <legend className="font-display text-lg">The players’ own weekly care</legend>
+        {(
+          [
+            ['trusted', 'Trusted', 'It has no clock; the monthly and term checks show how it went.'],
+            ['tracked', 'Kept on clocks', 'Mouthpiece washes and the like stand on Today when they are due.'],
+          ] as const
+        ).map(([key, name, statement]) => (
+          <label key={key} className="line flex cursor-pointer items-start gap-3 py-2">
+            <input type="radio" className="radio radio-sm mt-0.5" value={key} {...register('player_care')} />
+            <span>
+              <b>{name}</b> <span className="quiet">{statement}</span>
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      <Field label="Care may be done early from this share of its limit" error={wrong.opens_at}>
+        <input
+          className="input w-full"
+          type="number"
+          min={0}
+          max={1}
+          step={0.05}
+          {...register('opens_at', { valueAsNumber: true })}
+        />
+      </Field>
+      <Field label="It is late beyond this share" error={wrong.late_at}>
+        <input
+          className="input w-full"
+          type="number"
+          min={1}
+          max={10}
+          step={0.05}
+          {...register('late_at', { valueAsNumber: true })}
+        />
+      </Field>
+      <Field label="Time zone" error={wrong.time_zone}>
+        <input className="input w-full" required {...register('time_zone')} />
+      </Field>
+      <Field label="Dates and numbers as in" error={wrong.locale}>
+        <input className="input w-full" required {...register('locale')} />
+      </Field>
+      <Field label="Currency" error={wrong.currency}>
+        <input className="input w-full" required maxLength={3} {...register('currency')} />
+      </Field>
+      <div className="sm:col-span-2">
+        {save.error && (
+          <p role="alert" className="mb-2 text-error">
+            {save.error.message}
+          </p>
+        )}
+        <button className="btn btn-primary" disabled={save.isPending}>
+          Save
+        </button>
+      </div>
+    </form>
+  )
+}

@@ -1,0 +1,53 @@
+import { useMutation } from '@tanstack/react-query'
+import { useForm } from 'react-hook-form'
+import { api, queryClient, take, type Schemas } from '../../api/client'
+import { Mark } from '../../marks/Mark'
+
+/** Lets a person in. What was typed stays when the server says no or is away. */
+export function SignIn() {
+  const { register, handleSubmit } = useForm<Schemas['SignInBody']>()
+  const signIn = useMutation({
+    mutationFn: (body: Schemas['SignInBody']) => take(api.POST('/api/v1/session', { body })),
+    onSuccess: (session) => queryClient.setQueryData(['session'], session),
+  })
+  return (
+    <main className="mx-auto grid min-h-dvh max-w-sm content-center gap-6 p-6">
+      <div className="flex items-end gap-1">
+        <h1 className="text-4xl">Solfeggio</h1>
+        <Mark name="player" className="-translate-y-1" />
+      </div>
+      <p className="quiet">Looks after the school’s instruments while you teach.</p>
+      <form
+        className="grid gap-4"
+        onSubmit={(e) =>
+          void handleSubmit((body) => {
+            signIn.mutate(body)
+          })(e)
+        }
+      >
+        <label className="grid gap-1">
+          E-mail address
+          <input className="input w-full" type="email" autoComplete="username" required {...register('email')} />
+        </label>
+        <label className="grid gap-1">
+          Password
+          <input
+            className="input w-full"
+            type="password"
+            autoComplete="current-password"
+            required
+            {...register('password')}
+          />
+        </label>
+        {signIn.error && (
+          <p role="alert" className="text-error">
+            {signIn.error.message}
+          </p>
+        )}
+        <button className="btn btn-primary" disabled={signIn.isPending}>
+          {signIn.isPending ? 'Signing in…' : 'Sign in'}
+        </button>
+      </form>
+    </main>
+  )
+}

@@ -1,0 +1,103 @@
+import { Link } from 'react-router'
+import type { Schemas } from '../../api/client'
+import { Mark, markOf } from '../../marks/Mark'
+import { WhyButton } from '../../shell/why'
+import { count, nearDay } from '../../words'
+
+export type Task = Schemas['Task']
+
+/** "Change the string: E string". */
+export const nameOf = (t: Task) => (t.part_name ? `${t.title}: ${t.part_name}` : t.title)
+
+type Props = {
+  round: Schemas['Round']
+  showSetup: boolean
+  current: string | undefined
+  selected: ReadonlySet<string>
+  onToggle: (task: Task) => void
+  onDone: ((task: Task) => void) | undefined
+  onCurrent: (task: Task) => void
+}
+
+/** The tasks of one place, a line each. */
+export function RoundOfTasks({ round, showSetup, ...line }: Props) {
+  return (
+    <section className="mt-3" aria-labelledby={`place-${round.place}`}>
+      <p className="quiet line pb-1 text-sm">
+        <b id={`place-${round.place}`} className="mr-2 text-base-content">
+          {round.name}
+        </b>
+        {showSetup && round.setup_minutes > 0 && `set-up ${String(round.setup_minutes)} min: `}
+        {showSetup ? round.brings : count(round.tasks.length, 'task')}
+      </p>
+      <ul>
+        {round.tasks.map((task) => (
+          <Line key={`${task.instrument_id}/${task.routine}/${task.part}`} task={task} {...line} />
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function Line({
+  task,
+  current,
+  selected,
+  onToggle,
+  onDone,
+  onCurrent,
+}: { task: Task } & Omit<Props, 'round' | 'showSetup'>) {
+  const id = `${task.instrument_id}/${task.routine}/${task.part}`
+  const chosen = selected.has(id)
+  return (
+    <li
+      id={id}
+      aria-current={current === id}
+      onClick={() => onCurrent(task)}
+      className={`line grid grid-cols-[22px_22px_60px_1fr_auto] items-center gap-x-2 py-1 sm:grid-cols-[22px_22px_60px_1fr_52px_34px_64px] ${
+        current === id ? 'bg-base-200' : ''
+      }`}
+    >
+      <input
+        type="checkbox"
+        className="checkbox checkbox-xs justify-self-center"
+        aria-label={`Select ${task.tag}, ${nameOf(task)}`}
+        checked={chosen}
+        onChange={() => onToggle(task)}
+      />
+      <Mark name={markOf[task.state]} />
+      <Link to={`/instruments/${task.instrument_id}`} className="font-bold tracking-wide">
+        {task.tag}
+      </Link>
+      <span className="min-w-0">
+        {nameOf(task)} <span className="quiet text-sm">{sinceOf(task)}</span>
+      </span>
+      <span className="quiet hidden text-right sm:block">{task.minutes} min</span>
+      <span className="hidden text-right sm:block">
+        <WhyButton task={task} />
+      </span>
+      {onDone ? (
+        <button
+          className="btn btn-outline btn-primary btn-sm"
+          aria-label={`Done: ${task.tag}, ${nameOf(task)}`}
+          onClick={() => onDone(task)}
+        >
+          Done
+        </button>
+      ) : (
+        <span />
+      )}
+    </li>
+  )
+}
+
+/** How far the clock has run, in the unit that binds it. */
+function sinceOf(t: Task) {
+  const run =
+    t.binding === 'playing_hours'
+      ? `${t.elapsed.playing_hours.toFixed(0)} h played`
+      : t.binding === 'sessions'
+        ? count(t.elapsed.sessions, 'session')
+        : `${String(t.elapsed.days)} days`
+  return t.due_on ? `${run}, due ${nearDay(t.due_on)}` : run
+}

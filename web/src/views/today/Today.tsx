@@ -1,0 +1,242 @@
+import { useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import type { Schemas } from '../../api/client'
+import { newFinish, useFinish } from '../../api/finish'
+import { useMay, useToday } from '../../api/queries'
+import { useKeys } from '../../shell/keys'
+import { useNotice } from '../../shell/notice'
+import { useWhy } from '../../shell/why'
+import { count } from '../../words'
+import { Outlook } from './Outlook'
+import { nameOf, RoundOfTasks, type Task } from './RoundOfTasks'
+
+/** Today answers: what to do with the minutes there are, and what else is due. */
+export default function Today() {
+  const [minutes, setMinutes] = useRemembered('minutes', 25)
+  const [helpers, setHelpers] = useRemembered('helpers', 0)
+  const [all, setAll] = useState(false)
+  const { data: today, error, isPlaceholderData } = useToday(minutes, helpers)
+
+  if (error && !today) return <Trouble message={error.message} />
+  if (!today) return <p className="quiet">Reading the clocks…</p>
+  if (today.empty) return <FirstSteps />
+
+  const rounds = all ? today.rounds : today.box.rounds
+  return (
+    <div className="grid gap-7 lg:grid-cols-[1fr_300px]">
+      <section aria-busy={isPlaceholderData}>
+        {error && <Trouble message={error.message} />}
+        <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+          <h1>
+            I have <NumberInText label="minutes" value={minutes} most={480} onChange={setMinutes} />{' '}
+            {minutes === 1 ? 'minute' : 'minutes'} and{' '}
+            <NumberInText label="helpers" value={helpers} most={20} onChange={setHelpers} />{' '}
+            {helpers === 1 ? 'helper' : 'helpers'}
+          </h1>
+          <div role="tablist" className="ml-auto flex gap-1.5" aria-label="What to show">
+            <Tab on={!all} onClick={() => setAll(false)}>
+              This run
+            </Tab>
+            <Tab on={all} onClick={() => setAll(true)}>
+              All due ({today.late + today.due})
+            </Tab>
+          </div>
+        </div>
+        <p className="quiet mt-1 text-sm">
+          {all
+            ? `${String(today.late)} late and ${String(today.due)} due; ${String(today.opening)} more may be done early.`
+            : boxLine(today.box)}
+        </p>
+        <Rounds key={String(all)} rounds={rounds} byPlace={!all} />
+        {!all && today.box.next && (
+          <p className="quiet mt-3 text-sm">
+            With {count(Math.ceil(today.box.next.extra_minutes), 'more minute')} also: {today.box.next.task.tag},{' '}
+            {nameOf(today.box.next.task)}.
+          </p>
+        )}
+      </section>
+      <Outlook today={today} />
+    </div>
+  )
+}
+
+function boxLine(box: Schemas['Box']) {
+  const capacity = box.minutes * (1 + box.helpers)
+  if (box.rounds.length === 0)
+    return box.left_out === 0 ? 'Nothing is waiting. Enjoy the music.' : 'Nothing fits into this time.'
+  return `${String(box.used_minutes)} of ${count(capacity, 'minute')} used, ${String(box.left_out)} left out. Most worth first.`
+}
+
+/** The lines with their keys: j k move, x selects, d ticks off, w asks why, Enter opens. */
+function Rounds({ rounds, byPlace }: { rounds: Schemas['Round'][]; byPlace: boolean }) {
+  const navigate = useNavigate()
+  const ask = useWhy()
+  const notice = useNotice()
+  const may = useMay('finish care')
+  const [at, setAt] = useState(0)
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
+  const [gone, setGone] = useState<ReadonlySet<string>>(new Set())
+
+  const finish = useFinish((result, body) => {
+    const already = result.already.length > 0 ? ` ${result.already.join(', ')} had been ticked off already.` : ''
+    notice.show(`${count(body.tasks.length, 'task')} done.${already}`, result.events)
+  })
+  const shown = rounds
+    .map((r) => ({ ...r, tasks: r.tasks.filter((t) => !gone.has(idOf(t))) }))
+    .filter((r) => r.tasks.length > 0)
+  const flat = shown.flatMap((r) => r.tasks)
+  const here = flat[Math.min(at, flat.length - 1)]
+
+  const tick = (tasks: Task[]) => {
+    if (!may || tasks.length === 0) return
+    const ids = tasks.map(idOf)
+    setGone(new Set([...gone, ...ids]))
+    setSelected(new Set())
+    finish.mutate(newFinish(tasks.map(({ instrument_id, routine, part }) => ({ instrument_id, routine, part }))), {
+      onError: () => setGone((now) => new Set([...now].filter((id) => !ids.includes(id)))),
+      onSuccess: () => setGone((now) => new Set([...now].filter((id) => !ids.includes(id)))),
+    })
+  }
+  const toggle = (task: Task) => {
+    const next = new Set(selected)
+    if (!next.delete(idOf(task))) next.add(idOf(task))
+    setSelected(next)
+  }
+  const move = (by: number) => () => {
+    const to = Math.max(0, Math.min(flat.length - 1, at + by))
+    setAt(to)
+    const task = flat[to]
+    if (task) document.getElementById(idOf(task))?.scrollIntoView({ block: 'nearest' })
+  }
+  useKeys({
+    j: move(1),
+    k: move(-1),
+    x: () => here && toggle(here),
+    d: () => {
+      const many = flat.filter((t) => selected.has(idOf(t)))
+      tick(many.length > 0 ? many : here ? [here] : [])
+    },
+    w: () => here && ask(here),
+    Enter: () => here && void navigate(`/instruments/${here.instrument_id}`),
+  })
+
+  return (
+    <>
+      {finish.isPending && finish.failureCount > 0 && (
+        <p role="alert" className="my-2 text-warning">
+          The server does not answer. Your ticks are kept here and sent as soon as it does.
+        </p>
+      )}
+      {finish.error && (
+        <p role="alert" className="my-2 text-error">
+          Not ticked off: {finish.error.message}
+        </p>
+      )}
+      {selected.size > 0 && (
+        <div className="sticky top-0 z-10 mt-2 flex items-center gap-3 bg-base-200 px-3 py-2">
+          <b>{selected.size} selected</b>
+          <button className="btn btn-sm btn-primary" onClick={() => tick(flat.filter((t) => selected.has(idOf(t))))}>
+            Done
+          </button>
+          <button className="btn btn-sm" onClick={() => setSelected(new Set())}>
+            Clear
+          </button>
+        </div>
+      )}
+      {shown.map((round) => (
+        <RoundOfTasks
+          key={round.place}
+          round={round}
+          showSetup={byPlace}
+          current={here && idOf(here)}
+          selected={selected}
+          onToggle={toggle}
+          onDone={may ? (task) => tick([task]) : undefined}
+          onCurrent={(task) => setAt(flat.indexOf(task))}
+        />
+      ))}
+    </>
+  )
+}
+
+const idOf = (t: Task) => `${t.instrument_id}/${t.routine}/${t.part}`
+
+function NumberInText(props: { label: string; value: number; most: number; onChange: (n: number) => void }) {
+  return (
+    <input
+      className="number-in-text"
+      type="number"
+      inputMode="numeric"
+      min={0}
+      max={props.most}
+      aria-label={props.label}
+      value={props.value}
+      onFocus={(e) => e.currentTarget.select()}
+      onChange={(e) =>
+        props.onChange(Math.max(0, Math.min(props.most, Math.floor(e.currentTarget.valueAsNumber) || 0)))
+      }
+    />
+  )
+}
+
+function Tab(props: { on: boolean; onClick: () => void; children: React.ReactNode }) {
+  return (
+    <button
+      role="tab"
+      aria-selected={props.on}
+      className={`btn btn-sm ${props.on ? 'btn-primary' : 'btn-outline btn-primary'}`}
+      onClick={props.onClick}
+    >
+      {props.children}
+    </button>
+  )
+}
+
+function Trouble({ message }: { message: string }) {
+  return (
+    <p role="alert" className="my-2 text-error">
+      {message}
+    </p>
+  )
+}
+
+function FirstSteps() {
+  return (
+    <section className="max-w-xl">
+      <h1>Welcome. Three things first</h1>
+      <ol className="mt-4 list-decimal space-y-2 pl-5">
+        <li>
+          <Link className="link" to="/settings/instruments">
+            Bring your instruments in
+          </Link>{' '}
+          from a CSV file; a dry run shows what would happen.
+        </li>
+        <li>
+          <Link className="link" to="/settings/calendar">
+            Enter terms, breaks and concerts
+          </Link>
+          , so that playing time can be worked out.
+        </li>
+        <li>
+          <Link className="link" to="/settings/ensembles">
+            Enter when each ensemble rehearses
+          </Link>
+          .
+        </li>
+      </ol>
+      <p className="quiet mt-4">Then this page says every day what is due, and what to do first.</p>
+    </section>
+  )
+}
+
+/** A number that this browser remembers. */
+function useRemembered(name: string, otherwise: number): [number, (n: number) => void] {
+  const [value, setValue] = useState(() => Number(localStorage.getItem(`solfeggio-${name}`) ?? otherwise))
+  return [
+    value,
+    (n) => {
+      localStorage.setItem(`solfeggio-${name}`, String(n))
+      setValue(n)
+    },
+  ]
+}

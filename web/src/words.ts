@@ -1,0 +1,38 @@
+// How dates and amounts are written. The school's locale is set once when the header is known.
+import { differenceInCalendarDays, parseISO } from 'date-fns'
+
+let locale = 'en-GB'
+export const setLocale = (tag: string) => (locale = tag)
+
+const format = (day: string, options: Intl.DateTimeFormatOptions) =>
+  new Intl.DateTimeFormat(locale, { timeZone: 'UTC', ...options }).format(new Date(`${day}T00:00:00Z`))
+
+export const longDay = (day: string) => format(day, { weekday: 'long', day: 'numeric', month: 'long' })
+export const shortDay = (day: string) => format(day, { weekday: 'short', day: 'numeric' })
+export const fullDay = (day: string) => format(day, { day: 'numeric', month: 'short', year: 'numeric' })
+export const nearDay = (day: string) => format(day, { day: 'numeric', month: 'short' })
+export const moment = (at: string) =>
+  new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(at))
+
+export const daysBetween = (from: string, to: string) => differenceInCalendarDays(parseISO(to), parseISO(from))
+
+/** "in 5 days", "today", "3 weeks ago". */
+export function away(days: number): string {
+  if (days === 0) return 'today'
+  if (days === 1) return 'tomorrow'
+  if (days === -1) return 'yesterday'
+  const n = Math.abs(days)
+  const span =
+    n < 21
+      ? `${String(n)} days`
+      : n < 120
+        ? `${String(Math.round(n / 7))} weeks`
+        : n < 730
+          ? `${String(Math.round(n / 30.4))} months`
+          : `${String(Math.round(n / 365))} years`
+  return days > 0 ? `in ${span}` : `${span} ago`
+}
+
+export const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
+
+export const count = (n: number, one: string, many = `${one}s`) => `${n.toLocaleString(locale)} ${n === 1 ? one : many}`
