@@ -181,7 +181,7 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 			chance := willing
 			switch {
 			case neglected[task.Tag]:
-				chance = 0.04
+				chance = 0.1
 			case task.Routine == "valve-brass-bath" && daysAgo < 60:
 				chance = 0.1 // the sink was being repaired
 			case task.Who == catalog.Technician:

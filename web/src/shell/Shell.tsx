@@ -107,10 +107,10 @@ function Frame({ children }: { children: ReactNode }) {
   return (
     <div className="grid min-h-dvh grid-rows-[auto_1fr_auto] md:h-dvh md:grid-cols-[136px_1fr] md:grid-rows-[52px_1fr]">
       <Rail onLegend={() => setLegend(true)} />
-      <header className="line sticky top-0 z-20 flex items-center gap-4 bg-base-100 px-4 py-2 md:px-[22px] md:py-0">
+      <header className="line sticky top-0 z-20 flex flex-wrap items-center gap-x-4 gap-y-1 bg-base-100 px-4 py-2 md:flex-nowrap md:px-[22px] md:py-0">
         <ScanBox />
         {header && (
-          <p className="quiet ml-auto hidden text-right sm:block">
+          <p className="quiet text-sm md:ml-auto md:text-right md:text-base">
             {longDay(header.today)}
             {header.week > 0 && `, week ${String(header.week)}`}
             {header.concert && (
@@ -125,7 +125,7 @@ function Frame({ children }: { children: ReactNode }) {
           </p>
         )}
       </header>
-      <main className="overflow-x-hidden px-4 py-4 md:overflow-y-auto md:px-[22px]">{children}</main>
+      <main className="overflow-x-hidden px-4 pt-4 pb-20 md:overflow-y-auto md:px-[22px] md:pb-4">{children}</main>
       <NoticeBar />
       {legend && <Legend onClose={() => setLegend(false)} />}
     </div>

@@ -20,7 +20,11 @@ export function Timeline({ entries }: { entries: Happening[] }) {
   return (
     <aside aria-label="Timeline">
       <h2>Timeline</h2>
-      <ol className="mt-1 lg:max-h-[62vh] lg:overflow-y-auto" tabIndex={0} aria-label="What happened">
+      <ol
+        className="mt-1 lg:max-h-[calc(100dvh-210px)] lg:overflow-y-auto lg:pr-2"
+        tabIndex={0}
+        aria-label="What happened"
+      >
         {entries.map((e) => (
           <li key={e.id} className="line grid grid-cols-[1fr_auto] gap-x-2 py-1.5 text-sm">
             <span className={e.undone ? 'quiet line-through' : ''}>{sentence(e)}</span>

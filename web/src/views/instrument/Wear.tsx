@@ -5,26 +5,22 @@ import { WhyButton } from '../../shell/why'
 import { away, count, daysBetween, fullDay } from '../../words'
 
 type Task = Schemas['Task']
+type Part = Schemas['PartWear']
 
 /** Each part with its clocks as bars: how much of the limit has run, and the day it will be full. */
-export function Wear({ parts, onDone }: { parts: Schemas['PartWear'][]; onDone: ((task: Task) => void) | undefined }) {
+export function Wear({ parts, onDone }: { parts: Part[]; onDone: ((task: Task) => void) | undefined }) {
   const still = parts.filter((p) => p.clocks.length === 0)
   return (
     <section aria-label="Wear">
-      {parts
-        .filter((p) => p.clocks.length > 0)
-        .map((p) => (
-          <div key={p.part} className="mb-3">
-            <p className="line pb-0.5 text-sm">
-              <b>{p.name}</b> <span className="quiet">{p.material}</span>
-            </p>
-            {p.clocks.map((task) => (
-              <Bar key={task.routine} task={task} onDone={onDone} />
-            ))}
-          </div>
-        ))}
+      <ul>
+        {parts.flatMap((p) =>
+          p.clocks.map((task, n) => (
+            <Clock key={p.part + task.routine} part={n === 0 ? p.name : ''} task={task} onDone={onDone} />
+          )),
+        )}
+      </ul>
       {still.length > 0 && (
-        <p className="quiet text-sm">
+        <p className="quiet mt-2 text-sm">
           Without a clock of their own: {still.map((p) => p.name.toLowerCase()).join(', ')}.
         </p>
       )}
@@ -42,13 +38,20 @@ export function Wear({ parts, onDone }: { parts: Schemas['PartWear'][]; onDone: 
 
 const fill = { fresh: 'bg-primary', opening: 'bg-primary', due: 'bg-warning', late: 'bg-error' } as const
 
-function Bar({ task, onDone }: { task: Task; onDone: ((task: Task) => void) | undefined }) {
+function Clock({ part, task, onDone }: { part: string; task: Task; onDone: ((task: Task) => void) | undefined }) {
   const { data: header } = useHeader()
   const percent = Math.round(100 * task.wear)
   return (
-    <div className="grid grid-cols-[22px_1fr_auto_auto] items-center gap-x-2 py-0.5 sm:grid-cols-[22px_minmax(150px,1fr)_minmax(90px,160px)_150px_34px_auto]">
+    <li className="line grid grid-cols-[22px_1fr_auto_auto] items-center gap-x-2 py-0.5 sm:grid-cols-[22px_112px_minmax(0,1fr)_minmax(60px,110px)_172px_34px_auto]">
       <Mark name={markOf[task.state]} />
-      <span>{task.title}</span>
+      <b className="hidden text-sm sm:block">{part}</b>
+      <span>
+        <b className="block text-xs sm:hidden">{part}</b>
+        {task.title}
+        <span className="block text-xs sm:hidden">
+          <DueOn task={task} today={header?.today} />
+        </span>
+      </span>
       <div
         role="meter"
         aria-label={`${task.title}: worn`}
@@ -61,15 +64,8 @@ function Bar({ task, onDone }: { task: Task; onDone: ((task: Task) => void) | un
       >
         <div className={`h-2 ${fill[task.state]}`} style={{ width: `${String(Math.min(100, percent))}%` }} />
       </div>
-      <span className="hidden text-sm sm:block">
-        {task.due_on && header ? (
-          <span title={fullDay(task.due_on)}>
-            {fullDay(task.due_on)}
-            <span className="quiet"> {away(daysBetween(header.today, task.due_on))}</span>
-          </span>
-        ) : (
-          <span className="quiet">not in ten years</span>
-        )}
+      <span className="hidden text-sm whitespace-nowrap sm:block">
+        <DueOn task={task} today={header?.today} />
       </span>
       <WhyButton task={task} />
       {onDone ? (
@@ -83,6 +79,15 @@ function Bar({ task, onDone }: { task: Task; onDone: ((task: Task) => void) | un
       ) : (
         <span />
       )}
-    </div>
+    </li>
+  )
+}
+
+function DueOn({ task, today }: { task: Task; today: string | undefined }) {
+  if (!task.due_on || !today) return <span className="quiet">not in ten years</span>
+  return (
+    <>
+      {fullDay(task.due_on)} <span className="quiet">{away(daysBetween(today, task.due_on))}</span>
+    </>
   )
 }

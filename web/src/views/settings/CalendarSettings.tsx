@@ -47,18 +47,18 @@ function PeriodLine({ period, kind, what }: { period?: Period; kind: 'terms' | '
   return (
     <form
       aria-label={period ? `${what} ${period.name}` : `New ${what}`}
-      className="line grid grid-cols-2 items-end gap-2 py-2 sm:grid-cols-[1fr_9.5rem_9.5rem_auto]"
+      className="line grid grid-cols-2 items-end gap-2 py-1.5 sm:grid-cols-[1fr_8.6rem_8.6rem_5rem]"
       onSubmit={(e) => void handleSubmit((p) => saving.save(p).catch(() => undefined))(e)}
     >
       <div className="col-span-2 sm:col-span-1">
-        <Field label={period ? 'Name' : `New ${what}`} error={saving.wrong.name}>
+        <Field label={period ? 'Name' : `New ${what}`} inTable={Boolean(period)} error={saving.wrong.name}>
           <input className="input input-sm w-full" required {...register('name')} />
         </Field>
       </div>
-      <Field label="First day" error={saving.wrong.starts_on}>
+      <Field label="First day" inTable={Boolean(period)} error={saving.wrong.starts_on}>
         <input className="input input-sm w-full" type="date" required {...register('starts_on')} />
       </Field>
-      <Field label="Last day" error={saving.wrong.ends_on}>
+      <Field label="Last day" inTable={Boolean(period)} error={saving.wrong.ends_on}>
         <input className="input input-sm w-full" type="date" required {...register('ends_on')} />
       </Field>
       <Buttons
@@ -98,18 +98,18 @@ function ConcertLine({ concert, ensembles }: { concert?: Schemas['Concert']; ens
   return (
     <form
       aria-label={concert ? `concert ${concert.name}` : 'New concert'}
-      className="line grid grid-cols-2 items-end gap-2 py-2 sm:grid-cols-[1fr_9.5rem_5rem_auto]"
+      className="line grid grid-cols-2 items-end gap-2 py-1.5 sm:grid-cols-[1fr_8.6rem_4.5rem_5rem]"
       onSubmit={(e) => void handleSubmit((c) => saving.save(c).catch(() => undefined))(e)}
     >
       <div className="col-span-2 sm:col-span-1">
-        <Field label={concert ? 'Name' : 'New concert'} error={saving.wrong.name}>
+        <Field label={concert ? 'Name' : 'New concert'} inTable={Boolean(concert)} error={saving.wrong.name}>
           <input className="input input-sm w-full" required {...register('name')} />
         </Field>
       </div>
-      <Field label="Day" error={saving.wrong.held_on}>
+      <Field label="Day" inTable={Boolean(concert)} error={saving.wrong.held_on}>
         <input className="input input-sm w-full" type="date" required {...register('held_on')} />
       </Field>
-      <Field label="Minutes" error={saving.wrong.minutes}>
+      <Field label="Minutes" inTable={Boolean(concert)} error={saving.wrong.minutes}>
         <input
           className="input input-sm w-full"
           type="number"
@@ -149,20 +149,21 @@ function Buttons(props: { fresh: boolean; changed: boolean; busy: boolean; onRem
         Add
       </button>
     )
-  return (
-    <span className="flex gap-1">
-      <button className="btn btn-outline btn-primary btn-sm" disabled={props.busy || !props.changed}>
+  if (props.changed)
+    return (
+      <button className="btn btn-primary btn-sm" disabled={props.busy}>
         Save
       </button>
-      <button
-        type="button"
-        className="btn btn-ghost btn-sm"
-        aria-label={`Remove ${props.name}`}
-        disabled={props.busy}
-        onClick={props.onRemove}
-      >
-        Remove
-      </button>
-    </span>
+    )
+  return (
+    <button
+      type="button"
+      className="btn btn-ghost btn-sm"
+      aria-label={`Remove ${props.name}`}
+      disabled={props.busy}
+      onClick={props.onRemove}
+    >
+      Remove
+    </button>
   )
 }

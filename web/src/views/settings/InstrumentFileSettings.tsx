@@ -40,6 +40,11 @@ export function InstrumentFileSettings() {
           |), practice_minutes_per_week, practice_days_per_week, players, heavy_sweat, and the day on which care was
           last done, such as last:bow-rehair. A tag that is known already is changed, not doubled.
         </p>
+        <p className="mt-1 text-sm">
+          <a className="link" href="/example-instruments.csv" download>
+            An example to fill in
+          </a>
+        </p>
         {may ? (
           <div className="mt-3 flex flex-wrap items-center gap-3">
             <input

@@ -1,0 +1,447 @@
+package app_test
+
+import (
+	"bytes"
+	"context"
+	"io"
+	"log/slog"
+	"os"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/pgtest"
+	"solfeggio/internal/store"
+)
+
+var (
+	ctx   = context.Background()
+	quiet = slog.New(slog.NewTextHandler(io.Discard, nil))
+	today = day.MustParse("2026-11-24")
+)
+
+// A house is a school in a database of its own, with a clock that tests can turn.
+type house struct {
+	*app.App
+	t        *testing.T
+	db       *store.DB
+	now      time.Time
+	director app.Person
+}
+
+func newHouse(t *testing.T) *house {
+	t.Helper()
+	h := &house{t: t, db: pgtest.Open(t), now: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)}
+	h.App = h.another()
+	var err error
+	h.director, err = h.SetUpSchool(ctx, app.NewSchool{
+		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", Profile: "standard", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
+		Name:   "Ines Corvane", Email: "ines@quillhaven.example", Password: "quillhaven",
+	})
+	require.NoError(t, err)
+	return h
+}
+
+// another is a second process on the same database and clock.
+func (h *house) another() *app.App { return app.New(h.db, func() time.Time { return h.now }, quiet) }
+
+func (h *house) bring(csv string) app.ImportReport {
+	h.t.Helper()
+	report, err := h.Import(ctx, h.director, strings.NewReader(csv), false)
+	require.NoError(h.t, err)
+	require.Empty(h.t, report.Faults)
+	return report
+}
+
+func (h *house) id(tag string) uuid.UUID {
+	h.t.Helper()
+	list, err := h.Instruments(ctx, h.director)
+	require.NoError(h.t, err)
+	for _, i := range list {
+		if i.Tag == tag {
+			return i.ID
+		}
+	}
+	require.Fail(h.t, "no instrument "+tag)
+	return uuid.Nil
+}
+
+// clock reads one clock from the instrument's file.
+func (h *house) clock(tag string, key clocks.Key) app.Task {
+	h.t.Helper()
+	f, err := h.File(ctx, h.director, h.id(tag))
+	require.NoError(h.t, err)
+	for _, p := range f.Parts {
+		for _, c := range p.Clocks {
+			if c.Key == key {
+				return c
+			}
+		}
+	}
+	require.Fail(h.t, "no clock", "%v of %s", key, tag)
+	return app.Task{}
+}
+
+func (h *house) tick(by app.Person, tag string, keys ...clocks.Key) (app.Finished, error) {
+	in := app.Finish{}
+	for _, k := range keys {
+		in.Tasks = append(in.Tasks, app.FinishTask{InstrumentID: h.id(tag), Key: k})
+	}
+	return h.Finish(ctx, by, in)
+}
+
+func fault(t *testing.T, err error, kind app.FaultKind) *app.Fault {
+	t.Helper()
+	var f *app.Fault
+	require.ErrorAs(t, err, &f)
+	assert.Equal(t, kind, f.Kind, f.Message)
+	return f
+}
+
+var (
+	eString = clocks.Key{Routine: "violin-strings", Part: "string-e"}
+	bath    = clocks.Key{Routine: "valve-brass-bath"}
+	slides  = clocks.Key{Routine: "brass-slide-check", Part: "slides"}
+)
+
+const violin = "tag,kind,care_from,last:violin-strings\nVN-01,violin,2026-11-01,2026-05-01\n"
+
+func TestTickUndoTomorrow(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violin)
+	before := h.clock("VN-01", eString)
+	assert.Equal(t, "due", string(before.State), "207 of 180 days")
+
+	done, err := h.tick(h.director, "VN-01", eString)
+	require.NoError(t, err)
+	require.Len(t, done.Events, 1)
+	after := h.clock("VN-01", eString)
+	assert.Equal(t, "fresh", string(after.State))
+	assert.Equal(t, today+180, *after.DueOn)
+
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
+	require.NoError(t, err)
+	assert.Equal(t, before, h.clock("VN-01", eString), "undo restores the clock")
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "undone already")
+
+	f, err := h.File(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	assert.Equal(t, "undone", f.Timeline[0].What)
+	assert.True(t, f.Timeline[1].Undone, "the ticked line stays in the timeline, struck out")
+	assert.Equal(t, "Ines Corvane", f.Timeline[1].By)
+
+	h.now = h.now.AddDate(0, 0, 19) // 226 days: past a quarter over the limit
+	assert.Equal(t, "late", string(h.clock("VN-01", eString).State))
+}
+
+func TestABathRestartsWhatItImplies(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,care_from\nTR-01,trumpet,2026-01-01\n")
+	assert.Equal(t, "late", string(h.clock("TR-01", slides).State))
+	done, err := h.tick(h.director, "TR-01", bath)
+	require.NoError(t, err)
+	assert.Equal(t, "fresh", string(h.clock("TR-01", slides).State))
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
+	require.NoError(t, err)
+	assert.Equal(t, "late", string(h.clock("TR-01", slides).State))
+}
+
+func TestCareDoneOnAnotherDay(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violin)
+	on := today - 10
+	_, err := h.Finish(ctx, h.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &on})
+	require.NoError(t, err)
+	assert.Equal(t, 10, h.clock("VN-01", eString).Elapsed.Days)
+
+	tomorrow := today + 1
+	_, err = h.Finish(ctx, h.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &tomorrow})
+	assert.Equal(t, "done_on", fault(t, err, app.Invalid).Fields[0].Path)
+	_, err = h.tick(h.director, "VN-01", eString, bath)
+	assert.Equal(t, "tasks[1].routine", fault(t, err, app.Invalid).Fields[0].Path)
+	_, err = h.Finish(ctx, h.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: uuid.New(), Key: eString}}})
+	assert.Equal(t, "tasks[0].instrument_id", fault(t, err, app.Invalid).Fields[0].Path)
+}
+
+func TestTwoPeopleTickTheSameLine(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violin)
+	require.NoError(t, h.AddPerson(ctx, h.director, "Pell Arrowby", "pell@quillhaven.example", "quillhaven", app.Helper))
+	helper, err := h.SignIn(ctx, "pell@quillhaven.example", "quillhaven", "here")
+	require.NoError(t, err)
+	id := h.id("VN-01")
+	var wait sync.WaitGroup
+	results := make([]app.Finished, 8)
+	for n := range results {
+		wait.Go(func() {
+			var err error
+			results[n], err = h.Finish(ctx, []app.Person{h.director, helper}[n%2], app.Finish{Tasks: []app.FinishTask{{InstrumentID: id, Key: eString}}})
+			assert.NoError(t, err)
+		})
+	}
+	wait.Wait()
+	did, told := 0, 0
+	for _, r := range results {
+		did += len(r.Events)
+		told += len(r.Already)
+	}
+	assert.Equal(t, 1, did)
+	assert.Equal(t, 7, told, "everyone else hears that it was done")
+}
+
+func TestARequestSentTwiceIsCarriedOutOnce(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,care_from\nTR-01,trumpet,2026-01-01\n")
+	once := app.WithRequest(ctx, uuid.New())
+	in := app.Finish{Tasks: []app.FinishTask{{InstrumentID: h.id("TR-01"), Key: bath}}}
+	first, err := h.Finish(once, h.director, in)
+	require.NoError(t, err)
+	again, err := h.another().Finish(once, h.director, in)
+	require.NoError(t, err)
+	assert.Equal(t, first, again)
+	f, err := h.File(ctx, h.director, h.id("TR-01"))
+	require.NoError(t, err)
+	assert.Len(t, f.Timeline, 2, "the import and one bath")
+
+	in.Tasks[0].Key = slides
+	_, err = h.Finish(once, h.director, in)
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "other contents")
+}
+
+func TestWhoMayDoWhat(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violin)
+	as := func(r app.Role) app.Person { p := h.director; p.Role = r; return p }
+	for _, tt := range []struct {
+		role                      app.Role
+		finish, instruments, rest bool
+	}{{app.Director, true, true, true}, {app.Assistant, true, true, false}, {app.Helper, true, false, false}, {app.Viewer, false, false, false}} {
+		check := func(may bool, err error) {
+			t.Helper()
+			if may {
+				assert.NoError(t, err, tt.role)
+			} else {
+				fault(t, err, app.Forbidden)
+			}
+		}
+		_, err := h.tick(as(tt.role), "VN-01", eString)
+		check(tt.finish, err)
+		_, err = h.Import(ctx, as(tt.role), strings.NewReader(violin), true)
+		check(tt.instruments, err)
+		check(tt.rest, h.SavePeriod(ctx, as(tt.role), store.Breaks, store.Period{ID: uuid.New(), Name: "Fog", StartsOn: today, EndsOn: today}))
+		_, err = h.Today(ctx, as(tt.role), 25, 0)
+		assert.NoError(t, err, "everybody may look")
+	}
+}
+
+func TestSignIn(t *testing.T) {
+	h := newHouse(t)
+	p, err := h.SignIn(ctx, " INES@quillhaven.example ", "quillhaven", "10.0.0.1")
+	require.NoError(t, err)
+	assert.Equal(t, h.director, p)
+
+	_, wrong := h.SignIn(ctx, "ines@quillhaven.example", "Quillhaven", "10.0.0.1")
+	_, nobody := h.SignIn(ctx, "nobody@quillhaven.example", "quillhaven", "10.0.0.1")
+	assert.Equal(t, fault(t, wrong, app.Unauthorized).Message, fault(t, nobody, app.Unauthorized).Message)
+
+	for range 8 {
+		_, err = h.SignIn(ctx, "ines@quillhaven.example", "guess", "10.0.0.1")
+	}
+	fault(t, err, app.TooMany)
+	_, err = h.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "10.0.0.2")
+	fault(t, err, app.TooMany)
+	h.now = h.now.Add(16 * time.Minute)
+	_, err = h.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "10.0.0.1")
+	assert.NoError(t, err, "a quarter of an hour later the right password works again")
+
+	_, err = h.Who(ctx, h.director.School, uuid.New())
+	fault(t, err, app.Unauthorized)
+}
+
+func TestPlayingTimeComesFromTheTimetable(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,care_from,ensembles\nVN-01,violin,2026-10-05,Orchestra\n") // a Monday
+	s, err := h.Settings(ctx, h.director)
+	require.NoError(t, err)
+	orchestra := s.Ensembles[0]
+	orchestra.Rehearsals = []store.Rehearsal{{ID: uuid.New(), Weekday: 2, StartsAt: "10:20", Minutes: 100, PlayFactor: 0.6}}
+	require.NoError(t, h.SaveEnsemble(ctx, h.director, orchestra))
+	hair := clocks.Key{Routine: "bow-rehair", Part: "bow-hair"}
+	assert.InDelta(t, 8, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "eight Tuesdays of an hour's playing")
+
+	require.NoError(t, h.SavePeriod(ctx, h.director, store.Breaks, store.Period{ID: uuid.New(), Name: "Autumn break", StartsOn: today - 14, EndsOn: today - 1}))
+	assert.InDelta(t, 6, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "two Tuesdays less")
+
+	require.NoError(t, h.SaveConcert(ctx, h.director, store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: today - 3, Minutes: 60, PlayFactor: 0.5, Ensembles: []uuid.UUID{orchestra.ID}}))
+	assert.InDelta(t, 6.5, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9)
+
+	require.NoError(t, h.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-01"), EndsOn: day.MustParse("2026-10-16")}))
+	require.NoError(t, h.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Winter", StartsOn: day.MustParse("2026-10-26"), EndsOn: day.MustParse("2026-12-18")}))
+	assert.InDelta(t, 5.5, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "no rehearsal between the terms")
+}
+
+func TestAChangedHabitCountsFromToday(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,care_from,practice_minutes_per_week\nVN-01,violin,2026-11-03,420\n")
+	hair := clocks.Key{Routine: "bow-rehair", Part: "bow-hair"}
+	assert.InDelta(t, 21, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "three weeks of seven hours")
+
+	f, err := h.File(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	f.Habit.PracticeMinutes = 0
+	f.Habit.HeavySweat = true
+	f.Habit.Players = 2
+	f.Instrument.Room = "Cello store"
+	changed, err := h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: f.Instrument, Habit: f.Habit})
+	require.NoError(t, err)
+	assert.Len(t, changed.Events, 2)
+	h.now = h.now.AddDate(0, 0, 7)
+	clock := h.clock("VN-01", hair)
+	assert.InDelta(t, 20, clock.Elapsed.PlayingHours, 1e-9, "what was played until yesterday stays, and nothing is added")
+	assert.InDelta(t, 28/89., clock.Wear, 1e-9, "180 days × 0.7 × 1/√2, rounded down, is 89")
+
+	_, err = h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: f.Instrument, Habit: f.Habit})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "Somebody else changed this")
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: changed.Events})
+	require.NoError(t, err)
+	back, err := h.File(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	assert.Empty(t, back.Instrument.Room)
+	assert.InDelta(t, 420, back.Habit.PracticeMinutes, 1e-9)
+}
+
+func TestBadChanges(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind\nVN-01,violin\nVN-02,violin\n")
+	f, err := h.File(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	spoil := map[string]func(*app.Change){
+		"instrument.tag":         func(c *app.Change) { c.Instrument.Tag = "a tag with spaces" },
+		"instrument.size":        func(c *app.Change) { c.Instrument.Size = "5/4" },
+		"instrument.body":        func(c *app.Change) { c.Instrument.Body = "plastic" },
+		"instrument.care_from":   func(c *app.Change) { c.Instrument.CareFrom = today + 1 },
+		"instrument.price_cents": func(c *app.Change) { minus := int64(-1); c.Instrument.PriceCents = &minus },
+		"habit.ensembles[0]":     func(c *app.Change) { c.Habit = &app.Habit{Ensembles: []uuid.UUID{uuid.New()}, Players: 1} },
+		"tag":                    func(c *app.Change) { c.Instrument.Tag = "VN-02" },
+	}
+	for field, spoil := range spoil {
+		c := app.Change{Instrument: f.Instrument}
+		spoil(&c)
+		_, err := h.ChangeInstrument(ctx, h.director, h.id("VN-01"), c)
+		assert.Equal(t, field, fault(t, err, app.Invalid).Fields[0].Path)
+	}
+	period := func(from, to day.Day) error {
+		return h.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "x", StartsOn: from, EndsOn: to})
+	}
+	assert.Equal(t, "ends_on", fault(t, period(today, today-1), app.Invalid).Fields[0].Path)
+	require.NoError(t, period(today, today+10))
+	assert.Equal(t, "starts_on", fault(t, period(today+10, today+20), app.Invalid).Fields[0].Path)
+	s, err := h.Settings(ctx, h.director)
+	require.NoError(t, err)
+	for field, spoil := range map[string]func(*store.School){
+		"name": func(s *store.School) { s.Name = "" }, "time_zone": func(s *store.School) { s.TimeZone = "Mars/Olympus" },
+		"profile": func(s *store.School) { s.Profile = "lazy" }, "locale": func(s *store.School) { s.Locale = "!!" },
+		"late_at": func(s *store.School) { s.LateAt = 0.5 }, "currency": func(s *store.School) { s.Currency = "euros" },
+	} {
+		school := s.School
+		spoil(&school)
+		assert.Equal(t, field, fault(t, h.SaveSchool(ctx, h.director, school), app.Invalid).Fields[0].Path)
+	}
+}
+
+func TestTheProfileAndTheTrustInPlayersMoveTheClocks(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,care_from,last:violin-strings\nVN-01,violin,2026-11-01,2026-08-26\nTR-01,trumpet,2026-11-01,\n")
+	assert.Equal(t, "fresh", string(h.clock("VN-01", eString).State), "90 of 180 days")
+	s, err := h.Settings(ctx, h.director)
+	require.NoError(t, err)
+	s.School.Profile, s.School.PlayerCare = "concert", "tracked"
+	require.NoError(t, h.SaveSchool(ctx, h.director, s.School))
+	assert.Equal(t, "due", string(h.clock("VN-01", eString).State), "90 of 75 days")
+	assert.Equal(t, "late", string(h.clock("TR-01", clocks.Key{Routine: "brass-mouthpiece-wash", Part: "mouthpiece"}).State))
+	assert.Contains(t, fault(t, h.SaveSchool(ctx, h.director, s.School), app.Conflict).Message, "Somebody else")
+	reasons, err := h.Why(ctx, h.director, h.id("VN-01"), eString)
+	require.NoError(t, err)
+	assert.Contains(t, reasons[1].Inputs[0].Value, "concert")
+}
+
+func TestASecondProcessSeesWhatTheFirstWrote(t *testing.T) {
+	h := newHouse(t)
+	second := h.another()
+	h.bring(violin)
+	list, err := second.Instruments(ctx, h.director)
+	require.NoError(t, err)
+	require.Equal(t, 4, list[0].Due)
+	_, err = h.tick(h.director, "VN-01", eString)
+	require.NoError(t, err)
+	list, err = second.Instruments(ctx, h.director)
+	require.NoError(t, err)
+	assert.Equal(t, 3, list[0].Due)
+}
+
+func TestTodayAndHeader(t *testing.T) {
+	h := newHouse(t)
+	empty, err := h.Today(ctx, h.director, 25, 0)
+	require.NoError(t, err)
+	assert.True(t, empty.Empty)
+	h.bring("tag,kind,care_from,last:violin-strings:string-e,last:bow-rehair\nVN-01,violin,2026-11-20,2026-05-01,2026-01-01\n")
+	require.NoError(t, h.SaveConcert(ctx, h.director, store.Concert{ID: uuid.New(), Name: "Winter concert", HeldOn: today + 18, Minutes: 90, PlayFactor: 0.6}))
+	require.NoError(t, h.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-02"), EndsOn: today + 20}))
+
+	got, err := h.Today(ctx, h.director, 25, 0)
+	require.NoError(t, err)
+	assert.Equal(t, []int{1, 1}, []int{got.Late, got.Due})
+	require.Len(t, got.Box.Rounds, 1)
+	assert.Equal(t, "string-bench", got.Box.Rounds[0].Place)
+	assert.InDelta(t, 9, got.Box.UsedMinutes, 1e-9, "three to set up, six for the string; the rehair is the shop's")
+	require.Len(t, got.Rounds, 2)
+	assert.Equal(t, 2, got.Strip[0].Due)
+	header, err := h.Header(ctx, h.director)
+	require.NoError(t, err)
+	assert.Equal(t, 13, header.Week)
+	assert.Equal(t, 18, header.Concert.Days)
+
+	little, err := h.Today(ctx, h.director, 5, 0)
+	require.NoError(t, err)
+	assert.Empty(t, little.Box.Rounds)
+	_, err = h.Today(ctx, h.director, -1, 0)
+	fault(t, err, app.Invalid)
+}
+
+func TestTheSchoolsOwnMidnight(t *testing.T) {
+	h := newHouse(t)
+	h.now = time.Date(2026, 11, 24, 23, 30, 0, 0, time.UTC)
+	s, err := h.Settings(ctx, h.director)
+	require.NoError(t, err)
+	s.School.TimeZone = "Europe/Vienna"
+	require.NoError(t, h.SaveSchool(ctx, h.director, s.School))
+	header, err := h.Header(ctx, h.director)
+	require.NoError(t, err)
+	assert.Equal(t, today+1, header.Today)
+}
+
+func TestTheExampleFileComesInAndGoesOut(t *testing.T) {
+	h := newHouse(t)
+	example, err := os.ReadFile("../../web/public/example-instruments.csv")
+	require.NoError(t, err)
+	report := h.bring(string(example))
+	assert.Equal(t, 3, report.Added)
+	assert.ElementsMatch(t, []string{"String orchestra", "Wind band", "Beginner winds"}, report.NewEnsembles)
+	var out bytes.Buffer
+	require.NoError(t, h.Export(ctx, h.director, &out))
+
+	again := h.bring(out.String())
+	assert.Equal(t, app.ImportReport{Rows: 3, Unchanged: 3, NewEnsembles: []string{}}, app.ImportReport{Rows: again.Rows, Added: again.Added, Changed: again.Changed, Unchanged: again.Unchanged, NewEnsembles: again.NewEnsembles}, "what goes out comes in unchanged")
+	var same bytes.Buffer
+	require.NoError(t, h.Export(ctx, h.director, &same))
+	assert.Equal(t, out.String(), same.String())
+}
