@@ -5,7 +5,6 @@ package e2e
 import (
 	"context"
 	"fmt"
-	"io"
 	"net"
 	"net/http"
 	"os"
@@ -270,10 +269,4 @@ func (b *page) picture(file string) {
 	require.NoError(b.t, err)
 	require.NoError(b.t, os.MkdirAll(filepath.Dir(file), 0o755))
 	require.NoError(b.t, os.WriteFile(file, png, 0o644))
-}
-
-func drain(r io.ReadCloser) string {
-	defer r.Close()
-	text, _ := io.ReadAll(r)
-	return string(text)
 }

@@ -87,6 +87,7 @@ func (a *App) Import(ctx context.Context, by Person, file io.Reader, dryRun bool
 		}
 	}
 	if len(im.report.Faults) > 0 {
+		slices.SortStableFunc(im.report.Faults, func(x, y formats.Fault) int { return x.Row - y.Row })
 		im.report.Added, im.report.Changed, im.report.Unchanged = 0, 0, 0
 		return im.report, nil
 	}

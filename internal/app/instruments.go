@@ -32,7 +32,7 @@ type Listed struct {
 	Late      int        `json:"late"`
 	Due       int        `json:"due"`
 	Next      string     `json:"next" doc:"What is due first"`
-	NextOn    *day.Day   `json:"next_on"`
+	NextOn    *day.Day   `json:"next_on" nullable:"true"`
 }
 
 // Instruments lists all instruments in score order.

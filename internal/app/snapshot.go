@@ -34,6 +34,9 @@ type snapshot struct {
 	calendar    *usage.Calendar
 	instruments []*instrument // in score order, then by tag
 	byID        map[uuid.UUID]*instrument
+	due, ready  []Task // most worth first
+	strip       []StripDay
+	count       map[care.State]int
 	reader      *clocks.Reader // after loading, for explaining only
 }
 
@@ -160,6 +163,7 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 		}
 		return strings.Compare(x.Tag, y.Tag)
 	})
+	s.sortTasks()
 	return s, nil
 }
 

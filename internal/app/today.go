@@ -4,7 +4,7 @@ import (
 	"cmp"
 	"context"
 	"slices"
-	"strings"
+	"strconv"
 
 	"github.com/google/uuid"
 
@@ -28,7 +28,7 @@ type Task struct {
 	Minutes  float64      `json:"minutes"`
 	State    care.State   `json:"state" enum:"fresh,opening,due,late"`
 	Wear     float64      `json:"wear" doc:"Share of the limit that has run"`
-	DueOn    *day.Day     `json:"due_on"`
+	DueOn    *day.Day     `json:"due_on" nullable:"true"`
 	Binding  care.Binding `json:"binding" enum:"days,playing_hours,sessions"`
 	Elapsed  care.Elapsed `json:"elapsed"`
 	Value    float64      `json:"value"`
@@ -74,13 +74,12 @@ type NextConcert struct {
 	Days int     `json:"days"`
 }
 
-// Today is the answer to: what needs doing, and what first.
+// Today is the answer to: what first, and how do things stand.
 type Today struct {
 	Box      Box           `json:"box"`
 	Late     int           `json:"late"`
 	Due      int           `json:"due"`
 	Opening  int           `json:"opening"`
-	Rounds   []Round       `json:"rounds" doc:"All that is due or late, by place"`
 	Strip    []StripDay    `json:"strip"`
 	Concerts []NextConcert `json:"concerts"`
 	Empty    bool          `json:"empty" doc:"There is no instrument yet"`
@@ -92,36 +91,41 @@ func (a *App) Today(ctx context.Context, by Person, minutes float64, helpers int
 	if err != nil {
 		return Today{}, err
 	}
-	var due, ready []Task
-	out := Today{Empty: len(s.instruments) == 0, Strip: s.strip(14), Concerts: s.nextConcerts()}
+	out := Today{Late: s.count[care.Late], Due: s.count[care.Due], Opening: s.count[care.Opening], Empty: len(s.instruments) == 0, Strip: s.strip, Concerts: s.nextConcerts()}
+	out.Box, err = a.box(s.ready, minutes, helpers)
+	return out, err
+}
+
+// Due lists all that is due or late, by place.
+func (a *App) Due(ctx context.Context, by Person) ([]Round, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	return a.byPlace(s.due), nil
+}
+
+// sortTasks fills what Today asks of a snapshot: the tasks, most worth first, and the two-week strip.
+func (s *snapshot) sortTasks() {
+	s.count = map[care.State]int{}
 	for _, i := range s.instruments {
 		for _, c := range i.clocks {
-			if c.Reading.State == care.Fresh {
-				continue
-			}
-			t := taskOf(i, c)
-			switch c.Reading.State {
-			case care.Late:
-				out.Late++
-				due = append(due, t)
-			case care.Due:
-				out.Due++
-				due = append(due, t)
-			case care.Opening:
-				out.Opening++
+			s.count[c.Reading.State]++
+			if c.Reading.State == care.Due || c.Reading.State == care.Late {
+				s.due = append(s.due, taskOf(i, c))
 			}
 			if c.Ready() {
-				ready = append(ready, t)
+				s.ready = append(s.ready, taskOf(i, c))
 			}
 		}
 	}
 	mostWorthFirst := func(x, y Task) int { return cmp.Compare(y.Value, x.Value) }
-	slices.SortStableFunc(due, mostWorthFirst)
-	slices.SortStableFunc(ready, mostWorthFirst)
-	out.Rounds = a.byPlace(due)
-	out.Box, err = a.box(ready, minutes, helpers)
-	return out, err
+	slices.SortStableFunc(s.due, mostWorthFirst)
+	slices.SortStableFunc(s.ready, mostWorthFirst)
+	s.strip = s.coming(stripDays)
 }
+
+const stripDays = 14
 
 func taskOf(i *instrument, c clocks.Clock) Task {
 	t := Task{
@@ -155,32 +159,31 @@ func (a *App) byPlace(tasks []Task) []Round {
 // box fills the time with what can be done now.
 func (a *App) box(ready []Task, minutes float64, helpers int) (Box, error) {
 	in := care.TimeBoxIn{Minutes: minutes, Helpers: helpers, Setups: map[string]float64{}}
-	byID := map[string]Task{}
-	for _, t := range ready {
+	in.Tasks = make([]care.Task, len(ready))
+	for n, t := range ready {
 		routine, _ := a.catalog.Routine(t.Routine)
 		place, _ := a.catalog.Place(routine.Place)
 		in.Setups[place.Key] = place.SetupMinutes
-		id := strings.Join([]string{t.InstrumentID.String(), t.Routine, t.Part}, "/")
-		byID[id] = t
-		in.Tasks = append(in.Tasks, care.Task{ID: id, Value: t.Value, Minutes: t.Minutes, Setup: place.Key})
+		in.Tasks[n] = care.Task{ID: strconv.Itoa(n), Value: t.Value, Minutes: t.Minutes, Setup: place.Key}
 	}
+	task := func(id string) Task { n, _ := strconv.Atoi(id); return ready[n] }
 	got, err := care.TimeBox(in)
 	if err != nil {
 		return Box{}, invalid("minutes", err.Error(), minutes)
 	}
 	chosen := make([]Task, len(got.Chosen))
 	for n, id := range got.Chosen {
-		chosen[n] = byID[id]
+		chosen[n] = task(id)
 	}
 	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Rounds: a.byPlace(chosen)}
 	if got.Next != nil {
-		box.Next = &NextTask{byID[got.Next.ID], got.Next.ExtraMinutes}
+		box.Next = &NextTask{task(got.Next.ID), got.Next.ExtraMinutes}
 	}
 	return box, nil
 }
 
-// strip counts what becomes due on each of the coming days.
-func (s *snapshot) strip(days int) []StripDay {
+// coming counts what becomes due on each of the coming days.
+func (s *snapshot) coming(days int) []StripDay {
 	strip := make([]StripDay, days)
 	for n := range strip {
 		d := s.today + day.Day(n)

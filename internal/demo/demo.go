@@ -171,12 +171,12 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 	if daysAgo < 16 {
 		willing = 0.55
 	}
-	t, err := s.app.Today(ctx, s.director, 0, 0)
+	rounds, err := s.app.Due(ctx, s.director)
 	if err != nil {
 		return err
 	}
 	var done app.Finish
-	for _, round := range t.Rounds {
+	for _, round := range rounds {
 		for _, task := range round.Tasks {
 			chance := willing
 			switch {

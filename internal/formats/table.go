@@ -115,6 +115,7 @@ func ReadTable(r io.Reader) (Table, []Fault, error) {
 			cell = strings.TrimSpace(cell)
 			if looksLikeFormula(cell) {
 				faults = append(faults, Fault{line, t.Columns[i], cell, "looks like a formula; write its value"})
+				cell = "" // one fault is enough
 			}
 			row.cells[t.Columns[i]] = unescape(cell)
 		}

@@ -38,6 +38,10 @@ func (s *server) careRoutes() {
 		t, err := s.app.Today(ctx, by, in.Minutes, in.Helpers)
 		return out[app.Today]{t}, err
 	})
+	handle(s, operation("due", http.MethodGet, "/due", "All that is due or late, by place"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Round], error) {
+		rounds, err := s.app.Due(ctx, by)
+		return out[[]app.Round]{rounds}, err
+	})
 	type finishIn struct {
 		Repeatable
 		Body app.Finish
@@ -125,7 +129,7 @@ func (s *server) calcRoutes() {
 		Name    string `path:"name" example:"care.due"`
 		RawBody []byte `contentType:"application/json"`
 	}
-	huma.Register(s.api, huma.Operation{OperationID: "calculate", Method: http.MethodPost, Path: "/api/v1/calc/{name}", Summary: "Run a calculator", Errors: []int{http.StatusNotFound, http.StatusUnprocessableEntity}},
+	huma.Register(s.api, huma.Operation{OperationID: "calculate", Method: http.MethodPost, Path: "/api/v1/calc/{name}", Summary: "Run a calculator", SkipValidateBody: true, Errors: []int{http.StatusNotFound, http.StatusUnprocessableEntity}},
 		func(_ context.Context, in *callIn) (*out[json.RawMessage], error) {
 			c, err := calc.Find(in.Name)
 			if err != nil {

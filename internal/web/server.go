@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"reflect"
 	"time"
 
 	"github.com/alexedwards/scs/postgresstore"
@@ -15,10 +16,13 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 	"github.com/unrolled/secure"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
 
@@ -48,10 +52,10 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	_ = engine.SetTrustedProxies(nil) // cannot fail without proxies; an origin is who connects
 	s := &server{app: a, db: db, log: log, sessions: scs.New()}
 
-	engine.Use(s.observe, s.recover, gzip.Gzip(gzip.DefaultCompression), headers(o))
+	engine.Use(s.observe, s.recover, gzip.Gzip(gzip.BestSpeed), headers(o))
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", s.ready)
-	engine.GET("/metrics", gin.WrapH(promhttp.Handler()))
+	engine.GET("/metrics", gin.WrapH(promhttp.HandlerFor(prometheus.DefaultGatherer, promhttp.HandlerOpts{DisableCompression: true}))) // gzip does that
 	s.api = NewAPI(engine)
 	s.routes()
 	serveFiles(engine, files)
@@ -93,8 +97,28 @@ func NewAPI(engine *gin.Engine) huma.API {
 	config.CreateHooks = nil
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/api/openapi", "", ""
 	config.Info.Description = "Care of a school's instruments. Money is in cents, days are ISO days, times are RFC 3339."
+	registry := huma.NewMapRegistry("#/components/schemas/", huma.DefaultSchemaNamer)
+	registry.RegisterTypeAlias(reflect.TypeFor[uuid.UUID](), reflect.TypeFor[uuidText]())
+	registry.RegisterTypeAlias(reflect.TypeFor[day.Day](), reflect.TypeFor[dayText]())
+	config.Components.Schemas = registry
 	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "solfeggio"}}
 	return humagin.New(engine, config)
+}
+
+// uuidText and dayText are how ids and days look in JSON, so that a wrong one is refused by its place.
+type (
+	uuidText string
+	dayText  string
+)
+
+// Schema is a UUID.
+func (uuidText) Schema(huma.Registry) *huma.Schema {
+	return &huma.Schema{Type: "string", Format: "uuid"}
+}
+
+// Schema is an ISO day.
+func (dayText) Schema(huma.Registry) *huma.Schema {
+	return &huma.Schema{Type: "string", Format: "date"}
 }
 
 // OpenAPI is the document of the API as JSON.

@@ -19,6 +19,9 @@ export const useToday = (minutes: number, helpers: number) =>
     placeholderData: keepPreviousData,
   })
 
+export const useDue = (wanted: boolean) =>
+  useQuery({ queryKey: ['due'], queryFn: () => take(api.GET('/api/v1/due')), enabled: wanted })
+
 export const useInstruments = () =>
   useQuery({ queryKey: ['instruments'], queryFn: () => take(api.GET('/api/v1/instruments')) })
 

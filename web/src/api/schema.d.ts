@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that is due or late, by place */
+        get: operations["due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/header": {
         parameters: {
             query?: never;
@@ -385,7 +402,9 @@ export interface components {
         };
         Concert: {
             ensembles: string[];
+            /** Format: date */
             held_on: string;
+            /** Format: uuid */
             id: string;
             /** Format: int64 */
             minutes: number;
@@ -407,6 +426,7 @@ export interface components {
             sessions: number;
         };
         Ensemble: {
+            /** Format: uuid */
             id: string;
             name: string;
             rehearsals: components["schemas"]["Rehearsal"][];
@@ -480,11 +500,15 @@ export interface components {
             timeline: components["schemas"]["Happening"][];
         };
         Finish: {
-            /** @description Today when left out; not in the future */
+            /**
+             * Format: date
+             * @description Today when left out; not in the future
+             */
             done_on?: string;
             tasks: components["schemas"]["FinishTask"][];
         };
         FinishTask: {
+            /** Format: uuid */
             instrument_id: string;
             /** @description Key of the part, empty for the whole instrument */
             part: string;
@@ -517,6 +541,7 @@ export interface components {
             at: string;
             by: string;
             detail: unknown;
+            /** Format: uuid */
             id: string;
             undoable: boolean;
             undone: boolean;
@@ -528,6 +553,7 @@ export interface components {
             locale: string;
             school: string;
             term: string;
+            /** Format: date */
             today: string;
             /**
              * Format: int64
@@ -560,11 +586,16 @@ export interface components {
             value: string;
         };
         Instrument: {
+            /** Format: date */
             acquired_on: string | null;
             /** @description Key of the body's material */
             body: string;
-            /** @description Where clocks begin that were never restarted */
+            /**
+             * Format: date
+             * @description Where clocks begin that were never restarted
+             */
             care_from: string;
+            /** Format: uuid */
             id: string;
             kind: string;
             maker: string;
@@ -627,6 +658,7 @@ export interface components {
             /** Format: int64 */
             due: number;
             ensembles: string[];
+            /** Format: uuid */
             id: string;
             /** @description Key of the kind */
             kind: string;
@@ -637,6 +669,7 @@ export interface components {
             model: string;
             /** @description What is due first */
             next: string;
+            /** Format: date */
             next_on: string | null;
             room: string;
             section: string;
@@ -660,6 +693,7 @@ export interface components {
             /** Format: int64 */
             days: number;
             name: string;
+            /** Format: date */
             on: string;
         };
         NextTask: {
@@ -682,9 +716,12 @@ export interface components {
             part: string;
         };
         Period: {
+            /** Format: date */
             ends_on: string;
+            /** Format: uuid */
             id: string;
             name: string;
+            /** Format: date */
             starts_on: string;
             /**
              * Format: int64
@@ -693,6 +730,7 @@ export interface components {
             version: number;
         };
         Person: {
+            /** Format: uuid */
             id: string;
             name: string;
             /** @enum {string} */
@@ -714,6 +752,7 @@ export interface components {
             statement: string;
         };
         Rehearsal: {
+            /** Format: uuid */
             id: string;
             /** Format: int64 */
             minutes: number;
@@ -769,6 +808,7 @@ export interface components {
         School: {
             /** @description ISO 4217 */
             currency: string;
+            /** Format: uuid */
             id: string;
             /**
              * Format: double
@@ -826,6 +866,7 @@ export interface components {
             break: boolean;
             /** @description Name, or empty */
             concert: string;
+            /** Format: date */
             date: string;
             /**
              * Format: int64
@@ -836,8 +877,10 @@ export interface components {
         Task: {
             /** @enum {string} */
             binding: "days" | "playing_hours" | "sessions";
+            /** Format: date */
             due_on: string | null;
             elapsed: components["schemas"]["Elapsed"];
+            /** Format: uuid */
             instrument_id: string;
             /** @description Name of the kind */
             kind: string;
@@ -876,8 +919,6 @@ export interface components {
             late: number;
             /** Format: int64 */
             opening: number;
-            /** @description All that is due or late, by place */
-            rounds: components["schemas"]["Round"][];
             strip: components["schemas"]["StripDay"][];
         };
         Undo: {
@@ -1094,6 +1135,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalog"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    due: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Round"][];
                 };
             };
             /** @description Unauthorized */

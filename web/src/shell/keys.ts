@@ -4,7 +4,9 @@ import { useEffect, useRef } from 'react'
 export type Keys = Record<string, (e: KeyboardEvent) => unknown>
 
 const typing = (target: EventTarget | null) =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    target.matches('input:not([type=checkbox], [type=radio], [type=file]), textarea, select'))
 
 /** Single keys while nobody is typing. Capitals are left to the hand scanner, which types tags in capitals. */
 export function useKeys(keys: Keys) {

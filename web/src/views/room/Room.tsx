@@ -158,9 +158,11 @@ function List({ rows }: { rows: Listed[] }) {
           } as const
           if (!('tag' in row))
             return (
-              <h2 key={row.section} style={place} className="flex items-end gap-2 border-b-2 border-base-content pb-1">
-                {row.section} <span className="quiet font-sans text-sm font-normal">{row.many}</span>
-              </h2>
+              <div key={row.section} role="listitem" style={place} className="flex items-end">
+                <h2 className="flex-1 border-b-2 border-base-content pb-1">
+                  {row.section} <span className="quiet ml-1 font-sans text-sm font-normal">{row.many}</span>
+                </h2>
+              </div>
             )
           return (
             <div

@@ -100,7 +100,7 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
           <button
             type="button"
             className="btn btn-ghost btn-sm"
-            aria-label={`Take rehearsal ${String(n + 1)} away`}
+            aria-label={`Take away rehearsal ${String(n + 1)}`}
             onClick={() => times.remove(n)}
           >
             Take away

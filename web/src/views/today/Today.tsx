@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { newFinish, useFinish } from '../../api/finish'
-import { useMay, useToday } from '../../api/queries'
+import { useDue, useMay, useToday } from '../../api/queries'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { useWhy } from '../../shell/why'
@@ -16,12 +16,13 @@ export default function Today() {
   const [helpers, setHelpers] = useRemembered('helpers', 0)
   const [all, setAll] = useState(false)
   const { data: today, error, isPlaceholderData } = useToday(minutes, helpers)
+  const { data: due } = useDue(all)
 
   if (error && !today) return <Trouble message={error.message} />
   if (!today) return <p className="quiet">Reading the clocks…</p>
   if (today.empty) return <FirstSteps />
 
-  const rounds = all ? today.rounds : today.box.rounds
+  const rounds = all ? due : today.box.rounds
   return (
     <div className="grid gap-7 lg:grid-cols-[1fr_300px]">
       <section aria-busy={isPlaceholderData}>
@@ -47,7 +48,7 @@ export default function Today() {
             ? `${String(today.late)} late and ${String(today.due)} due; ${String(today.opening)} more may be done early.`
             : boxLine(today.box)}
         </p>
-        <Rounds key={String(all)} rounds={rounds} byPlace={!all} />
+        {rounds && <Rounds key={String(all)} rounds={rounds} byPlace={!all} />}
         {!all && today.box.next && (
           <p className="quiet mt-3 text-sm">
             With {count(Math.ceil(today.box.next.extra_minutes), 'more minute')} also: {today.box.next.task.tag},{' '}

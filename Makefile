@@ -1,0 +1,45 @@
+# make demo    installs what is missing, starts PostgreSQL, builds, makes the demo school and serves it
+# make test    everything that CI does
+export CGO_ENABLED := 0
+export GOFLAGS := -trimpath
+
+.PHONY: demo demo-reset test build api screenshots bench
+
+demo:
+	@scripts/packages demo
+	@$(MAKE) --no-print-directory build
+	@scripts/demo
+
+demo-reset:
+	@scripts/postgres remove demo
+	@$(MAKE) --no-print-directory demo
+
+test:
+	@scripts/packages test
+	@$(MAKE) --no-print-directory build
+	@scripts/test
+
+build: web/dist/index.html
+	go build -o bin/solfeggio ./cmd/solfeggio
+
+web/node_modules/.package-lock.json: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund
+
+web/dist/index.html: web/node_modules/.package-lock.json $(shell find web/src web/public web/index.html web/vite.config.ts web/tsconfig.json -type f)
+	cd web && npm run build
+	@touch web/dist/.gitkeep
+
+# The typed client of the front end, from the Go types of the API.
+api: build
+	bin/solfeggio openapi > openapi.json
+	cd web && npm run api
+
+# The pictures of the README, from the demo school with the clock fixed.
+screenshots: build
+	@scripts/packages test
+	@scripts/test screenshots
+
+# The figures of docs/performance.md.
+bench: build
+	@scripts/packages test
+	@scripts/test bench

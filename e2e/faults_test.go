@@ -1,0 +1,96 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const oneViolin = "tag,kind,care_from,last:violin-strings:string-e\nVN-01,violin,2026-11-20,2026-05-01\n"
+
+// small is a school with one violin whose E string is due.
+func small(t *testing.T) (*program, *page) {
+	p := start(t, "serve", morning)
+	p.tool("a long password\n", "school", "--name", "Quillhaven", "--director", "Ines Corvane", "--email", "ines@quillhaven.example")
+	b := p.open(1280, 800)
+	b.signIn("ines@quillhaven.example", "a long password")
+	b.visit("/settings/instruments")
+	file := filepath.Join(t.TempDir(), "one.csv")
+	require.NoError(t, os.WriteFile(file, []byte(oneViolin), 0o600))
+	b.upload("Instrument file", file)
+	b.click("button", "Import 1 instrument")
+	b.see("Imported 1 instrument.")
+	return p, b
+}
+
+func TestATickOutlivesTheServerAndThePage(t *testing.T) {
+	p, b := small(t)
+	b.visit("/")
+	b.see("E string 207 days")
+	p.kill()
+	b.press("d")
+	b.see("The server does not answer. Your ticks are kept here")
+	p.run("serve", morning)
+	b.see("1 task done.")
+	b.seeNot("kept here")
+
+	// The same, but the page is closed before the server is back.
+	b.press("u")
+	b.see("E string 207 days")
+	p.kill()
+	b.press("d")
+	b.see("Your ticks are kept here")
+	p.run("serve", morning)
+	b.visit("/room")
+	b.until("localStorage.getItem('solfeggio-unsent') === '[]'", "the tick was not sent")
+	b.visit("/")
+	b.see("Nothing is waiting")
+}
+
+func TestAFormOutlivesALostServer(t *testing.T) {
+	p, b := small(t)
+	b.visit("/settings/calendar")
+	b.fillIn("New term", "New term", "Autumn term")
+	b.fillIn("New term", "First day", "2026-08-31")
+	b.fillIn("New term", "Last day", "2026-12-18")
+	p.kill()
+	b.clickIn("New term", "button", "Add")
+	b.see("The server does not answer. What you typed is kept here")
+	assert.Equal(t, "Autumn term", b.text(`document.querySelector('form[aria-label="New term"] input').value`))
+	p.run("serve", morning)
+	b.clickIn("New term", "button", "Add")
+	b.await("button", "Remove Autumn term", "")
+}
+
+func TestTwoPeopleAtOneInstrument(t *testing.T) {
+	p, one := small(t)
+	two := p.open(1280, 800)
+	two.signIn("ines@quillhaven.example", "a long password")
+	for _, b := range []*page{one, two} {
+		b.visit("/")
+		b.press("j")
+		b.see("E string 207 days")
+		b.press("VN-01\r")
+		b.click("tab", "Details")
+		b.await("field", "Maker", "")
+	}
+	one.fill("Maker", "Oriel")
+	one.click("button", "Save")
+	one.see("Saved.")
+	two.fill("Maker", "Lissom")
+	two.click("button", "Save")
+	two.see("Somebody else changed this since you opened it")
+	assert.Equal(t, "Lissom", two.text(`[...document.querySelectorAll('label')].find((l) => l.innerText.startsWith('Maker')).querySelector('input').value`))
+}
+
+func TestAFileThatIsTooLarge(t *testing.T) {
+	_, b := small(t)
+	b.visit("/settings/instruments")
+	file := filepath.Join(t.TempDir(), "rubbish.csv")
+	require.NoError(t, os.WriteFile(file, make([]byte, 50<<20), 0o600))
+	b.upload("Instrument file", file)
+	b.see("rubbish.csv is larger than 5 MB. Is it the right file?")
+}

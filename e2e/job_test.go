@@ -1,0 +1,120 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// The first day of a director: from sign-in on an empty school to a ticked-off task, tomorrow's list, and back.
+func TestADirectorsFirstDay(t *testing.T) {
+	p := start(t, "serve", morning)
+	p.tool("a long password\n", "school", "--name", "Quillhaven Community School", "--director", "Ines Corvane", "--email", "ines@quillhaven.example")
+	b := p.open(1280, 800)
+
+	b.visit("/")
+	b.fill("E-mail address", "ines@quillhaven.example")
+	b.fill("Password", "a wrong password")
+	b.click("button", "Sign in")
+	b.see("E-mail address or password is not right.")
+	assert.Equal(t, "ines@quillhaven.example", b.text(`document.querySelector('input[type=email]').value`), "what was typed is still there")
+	b.fill("Password", "a long password")
+	b.click("button", "Sign in")
+	b.see("Welcome. Three things first")
+
+	// The instruments: first a file with faults, then a good one.
+	b.click("link", "Bring your instruments in")
+	folder := t.TempDir()
+	bad := filepath.Join(folder, "bad.csv")
+	require.NoError(t, os.WriteFile(bad, []byte("tag,kind,acquired_on\nVN-01,violin,1.9.2021\nVN-01,violin,\nKZ-01,kazoo,\nTR-01,trumpet,=NOW()\n"), 0o600))
+	b.upload("Instrument file", bad)
+	b.see("Nothing was imported. 4 places to mend")
+	b.see("1.9.2021")
+	b.see("stands in row 2 already")
+	b.see("is not known; use one of")
+	good := filepath.Join(folder, "good.csv")
+	require.NoError(t, os.WriteFile(good, []byte(strings.Join([]string{
+		"tag,kind,ensembles,practice_minutes_per_week,care_from,last:violin-strings:string-e,last:valve-brass-bath,slot",
+		"VN-01,violin,String orchestra,120,2026-11-01,2026-05-01,,F-01",
+		"VN-02,violin,String orchestra,90,2026-11-01,2026-05-29,,F-02", // its E string is due tomorrow: 180 days
+		"TR-01,trumpet,Wind band,60,2026-11-01,,2026-07-01,D-01",
+		"FL-01,flute,Wind band,60,2026-11-20,,,A-01",
+	}, "\n")), 0o600))
+	b.upload("Instrument file", good)
+	b.see("Dry run: 4 rows, nothing wrong.")
+	b.see("New ensembles will be made: String orchestra, Wind band")
+	b.click("button", "Import 4 instruments")
+	b.see("Imported 4 instruments.")
+
+	// Terms and breaks.
+	b.click("link", "Terms and concerts")
+	b.fillIn("New term", "New term", "Autumn term")
+	b.fillIn("New term", "First day", "2026-08-31")
+	b.fillIn("New term", "Last day", "2026-08-01")
+	b.clickIn("New term", "button", "Add")
+	b.see("lies before the first day")
+	b.fillIn("New term", "Last day", "2026-12-18")
+	b.clickIn("New term", "button", "Add")
+	b.await("button", "Remove Autumn term", "")
+	b.fillIn("New break", "New break", "Autumn break")
+	b.fillIn("New break", "First day", "2026-10-26")
+	b.fillIn("New break", "Last day", "2026-11-01")
+	b.clickIn("New break", "button", "Add")
+	b.await("button", "Remove Autumn break", "")
+
+	// One ensemble's rehearsals.
+	b.click("link", "Ensembles")
+	const orchestra = "ensemble String orchestra"
+	b.clickIn(orchestra, "button", "Add a rehearsal")
+	b.fillIn(orchestra, "Weekday", "3")
+	b.fillIn(orchestra, "Begins at", "10:20")
+	b.clickIn(orchestra, "button", "Save")
+	b.see("Saved.")
+
+	// Today: what is due, with its reason.
+	b.click("link", "Today")
+	b.see("Change the string: E string 207 days, due 28 Oct")
+	b.seeNot("Brass bath") // half an hour does not fit into 25 minutes
+	b.fill("minutes", "240")
+	b.see("of 240 minutes used")
+	b.see("Brass bath 146 days, due 29 Oct")
+	b.seeNot("179 days") // the string of VN-02 has a day to go, and a part is not replaced before its time
+	b.press("w")
+	b.see("Where the limit comes from")
+	b.see("common practice, no published source")
+	b.click("button", "Close")
+
+	// Ticked off with the keyboard; undone; ticked again.
+	b.until(`document.querySelector('[aria-current=true]') !== null`, "no line is current")
+	first := b.text(`document.querySelector('[aria-current=true]').id`)
+	b.press("d")
+	b.see("1 task done.")
+	b.until("document.getElementById('"+first+"') === null", "%s is still on the list", first)
+	b.press("u")
+	b.see("Undone")
+	b.until("document.getElementById('"+first+"') !== null", "%s is not back", first)
+	b.click("checkbox", "Select VN-01, Change the string: E string")
+	b.click("checkbox", "Select TR-01, Brass bath")
+	b.press("d")
+	b.see("2 tasks done.")
+	b.seeNot("207 days")
+
+	// The timeline shows it; a scanned tag opens the file from anywhere.
+	b.press("VN-01\r")
+	b.see("Timeline")
+	b.see("Change the string: E string done")
+	b.see("in 6 months")
+
+	// Tomorrow, after a power cut: still signed in, and the list is right again.
+	p.restart(morning.AddDate(0, 0, 1))
+	b.click("link", "Today")
+	b.visit("/")
+	b.see("Wednesday 25 November")
+	b.click("tab", "All due")
+	b.see("VN-02 Change the string: E string 180 days, due 25 Nov")
+	b.seeNot("207 days")
+}

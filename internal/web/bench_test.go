@@ -1,0 +1,106 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"net/http"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/pgtest"
+)
+
+// instruments writes a file of n instruments of all seven kinds, whose clocks stand anywhere from new to a fifth over
+// their limits: about one in six is due.
+func instruments(n int) []byte {
+	today := day.MustParse("2026-11-24")
+	all := catalog.Embedded()
+	columns := []string{"tag", "kind", "ensembles", "practice_minutes_per_week", "care_from"}
+	for _, r := range all.Routines {
+		if limits, ok := r.Limits.For("standard"); ok && limits.Days != nil {
+			columns = append(columns, "last:"+r.Key)
+		}
+	}
+	var rows [][]string
+	for i := range n {
+		kind := all.Kinds[i%len(all.Kinds)]
+		row := []string{fmt.Sprintf("IN-%04d", i), kind.Key, fmt.Sprintf("Ensemble %d", i%4), fmt.Sprint(60 + i%90), "2025-01-01"}
+		for c, name := range columns[5:] {
+			r, _ := all.Routine(strings.TrimPrefix(name, "last:"))
+			limits, _ := r.Limits.For("standard")
+			last := ""
+			if slices.Contains(kind.Routines, r.Key) {
+				last = (today - day.Day(*limits.Days*1.2*float64((i*7+c*13)%100)/100)).String()
+			}
+			row = append(row, last)
+		}
+		rows = append(rows, row)
+	}
+	var file bytes.Buffer
+	if err := formats.WriteTable(&file, columns, rows); err != nil {
+		panic(err)
+	}
+	return file.Bytes()
+}
+
+// BenchmarkToday asks for Today at 600 instruments with 8 clients at once, through HTTP, sessions and PostgreSQL.
+// "quiet" is the usual case: nobody wrote since the last question. In "busy" every tenth question is preceded by a
+// tick, so that the clocks are loaded and read afresh.
+func BenchmarkToday(b *testing.B) {
+	for name, writeEvery := range map[string]int{"quiet": 0, "busy": 10} {
+		b.Run(name, func(b *testing.B) {
+			s := newSite(b, pgtest.Open(b))
+			director := s.setUp()
+			ctx := context.Background()
+			report, err := s.app.Import(ctx, director, bytes.NewReader(instruments(600)), false)
+			require.NoError(b, err)
+			require.Empty(b, report.Faults)
+			s.signIn()
+			s.client.Transport = &http.Transport{MaxIdleConnsPerHost: 8}
+			list, err := s.app.Instruments(ctx, director)
+			require.NoError(b, err)
+
+			const clients = 8
+			took := make([][]time.Duration, clients)
+			b.ResetTimer()
+			var wait sync.WaitGroup
+			for c := range clients {
+				wait.Go(func() {
+					for n := c; n < b.N; n += clients {
+						if writeEvery > 0 && n%writeEvery == 0 {
+							task := app.FinishTask{InstrumentID: list[n%len(list)].ID, Key: clocks.Key{Routine: "technician-check"}}
+							_, _ = s.app.Finish(app.WithRequest(ctx, uuid.New()), director, app.Finish{Tasks: []app.FinishTask{task}})
+						}
+						start := time.Now()
+						response, err := s.client.Get(s.url + "/api/v1/today?minutes=25&helpers=1")
+						if err != nil || response.StatusCode != http.StatusOK {
+							b.Errorf("today: %v %v", err, response)
+							return
+						}
+						_, _ = io.Copy(io.Discard, response.Body)
+						_ = response.Body.Close()
+						took[c] = append(took[c], time.Since(start))
+					}
+				})
+			}
+			wait.Wait()
+			b.StopTimer()
+			all := slices.Concat(took...)
+			slices.Sort(all)
+			b.ReportMetric(float64(all[len(all)*95/100].Microseconds())/1000, "p95-ms")
+		})
+	}
+}
