@@ -30,8 +30,8 @@ web/dist/index.html: web/node_modules/.package-lock.json $(shell find web/src we
 	@touch web/dist/.gitkeep
 
 # The typed client of the front end, from the Go types of the API.
-api: build
-	bin/solfeggio openapi > openapi.json
+api: web/node_modules/.package-lock.json
+	go run ./cmd/solfeggio openapi > openapi.json
 	cd web && npm run api
 
 # The pictures of the README, from the demo school with the clock fixed.

@@ -166,7 +166,7 @@ func (a *App) File(ctx context.Context, by Person, id uuid.UUID) (File, error) {
 
 // partWear gathers the clocks by part, the instrument as a whole first.
 func (a *App) partWear(i *instrument) []PartWear {
-	parts := []PartWear{{Name: "Whole instrument"}}
+	parts := []PartWear{{Name: "Whole"}}
 	for _, p := range i.kind.Parts {
 		material := p.Material
 		if material == "body" {
@@ -198,7 +198,7 @@ func (a *App) Why(ctx context.Context, by Person, id uuid.UUID, key clocks.Key) 
 	if i := s.byID[id]; i != nil {
 		for _, c := range i.clocks {
 			if c.Key == key {
-				return s.reader.Why(c, i.care)
+				return s.reader.Why(c, i.care, i.held[key])
 			}
 		}
 	}

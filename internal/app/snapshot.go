@@ -43,10 +43,12 @@ type snapshot struct {
 // An instrument in a snapshot.
 type instrument struct {
 	store.Instrument
-	kind   *catalog.Kind
-	habit  *store.Assignment // how it is played today; nil when nobody plays it
-	care   clocks.Instrument
-	clocks []clocks.Clock
+	kind    *catalog.Kind
+	habit   *store.Assignment // how it is played today; nil when nobody plays it
+	care    clocks.Instrument
+	clocks  []clocks.Clock
+	offered []clocks.Clock        // what the time box may offer of them
+	held    map[clocks.Key]string // and why it does not offer others
 }
 
 // snapshots keeps the latest snapshot of the schools used last. Whoever finds theirs old loads a new one; whoever
@@ -156,6 +158,7 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 	}
 	for _, i := range s.instruments {
 		i.clocks = s.reader.Read(i.care)
+		i.offered, i.held = s.reader.Offered(i.clocks, s.nextConcertOf(i))
 	}
 	slices.SortFunc(s.instruments, func(x, y *instrument) int {
 		if x.kind.ScoreOrder != y.kind.ScoreOrder {
@@ -228,6 +231,18 @@ func (s *snapshot) play(assignments []store.Assignment) error {
 		i.care.Playing = usage.NewPlaying(s.calendar, stretches[i.ID], extras[i.ID])
 	}
 	return nil
+}
+
+// nextConcertOf is the day of the instrument's next concert, zero when there is none.
+func (s *snapshot) nextConcertOf(i *instrument) day.Day {
+	if i.habit != nil {
+		for _, c := range s.concerts { // by day
+			if c.HeldOn >= s.today && slices.ContainsFunc(c.Ensembles, func(id uuid.UUID) bool { return slices.Contains(i.habit.Ensembles, id) }) {
+				return c.HeldOn
+			}
+		}
+	}
+	return 0
 }
 
 // ensembleNames lists the names of ensembles in the order of the school's list.

@@ -36,11 +36,12 @@ type Task struct {
 
 // Round is the tasks of one place.
 type Round struct {
-	Place        string  `json:"place"`
-	Name         string  `json:"name"`
-	SetupMinutes float64 `json:"setup_minutes"`
-	Brings       string  `json:"brings"`
-	Tasks        []Task  `json:"tasks"`
+	Place        string   `json:"place"`
+	Name         string   `json:"name"`
+	SetupMinutes float64  `json:"setup_minutes"`
+	Brings       string   `json:"brings"`
+	Cautions     []string `json:"cautions" doc:"To be read before the first task"`
+	Tasks        []Task   `json:"tasks"`
 }
 
 // Box is what fits into the time there is.
@@ -114,9 +115,9 @@ func (s *snapshot) sortTasks() {
 			if c.Reading.State == care.Due || c.Reading.State == care.Late {
 				s.due = append(s.due, taskOf(i, c))
 			}
-			if c.Ready() {
-				s.ready = append(s.ready, taskOf(i, c))
-			}
+		}
+		for _, c := range i.offered {
+			s.ready = append(s.ready, taskOf(i, c))
 		}
 	}
 	mostWorthFirst := func(x, y Task) int { return cmp.Compare(y.Value, x.Value) }
@@ -149,7 +150,12 @@ func (a *App) byPlace(tasks []Task) []Round {
 			n = len(rounds)
 			at[routine.Place] = n
 			p, _ := a.catalog.Place(routine.Place)
-			rounds = append(rounds, Round{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings})
+			rounds = append(rounds, Round{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings, Cautions: []string{}})
+		}
+		for _, caution := range routine.Cautions {
+			if !slices.Contains(rounds[n].Cautions, caution) {
+				rounds[n].Cautions = append(rounds[n].Cautions, caution)
+			}
 		}
 		rounds[n].Tasks = append(rounds[n].Tasks, t)
 	}

@@ -176,6 +176,7 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 		return err
 	}
 	var done app.Finish
+	strings := map[string]bool{} // of which one was changed this afternoon; the next waits
 	for _, round := range rounds {
 		for _, task := range round.Tasks {
 			chance := willing
@@ -189,7 +190,9 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 			case task.Who == sectionLeader:
 				chance = 0.95
 			}
-			if s.random.Float64() < chance {
+			routine, _ := catalog.Embedded().Routine(task.Routine)
+			if s.random.Float64() < chance && !strings[task.Tag] {
+				strings[task.Tag] = routine.OneADay
 				done.Tasks = append(done.Tasks, app.FinishTask{InstrumentID: task.InstrumentID, Key: task.Key})
 			}
 		}

@@ -77,6 +77,8 @@ type Routine struct {
 	Basis       why.Kind          `json:"basis" jsonschema:"enum=common practice,enum=from memory,enum=standard"`
 	Consequence care.Consequence  `json:"consequence" jsonschema:"minimum=1,maximum=5"`
 	Replaces    bool              `json:"replaces,omitempty" doc:"It puts something new in place of what is worn, so doing it early wastes some of it"`
+	OneADay     bool              `json:"one_a_day,omitempty" doc:"At most one of its clocks on an instrument in a day"`
+	SettleDays  int               `json:"settle_days,omitempty" doc:"Days it needs to settle before a concert"`
 	Implies     []string          `json:"implies,omitempty" doc:"Routines whose clocks this one restarts too"`
 	Tools       []string          `json:"tools"`
 	Cautions    []string          `json:"cautions,omitempty" doc:"Shown before the first step"`

@@ -3,6 +3,8 @@
 package clocks
 
 import (
+	"fmt"
+
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
@@ -59,18 +61,6 @@ func (c Clock) Title() string {
 		return c.Of.Title + ": " + name
 	}
 	return c.Of.Title
-}
-
-// Ready reports whether the time box may offer the clock: what is due, and early only what loses nothing by it.
-// Whoever repairs for a living is not in the box.
-func (c Clock) Ready() bool {
-	switch c.Reading.State {
-	case care.Due, care.Late:
-		return c.Of.Who != catalog.Technician
-	case care.Opening:
-		return c.Of.Who != catalog.Technician && !c.Of.Replaces
-	}
-	return false
 }
 
 // A Reader reads clocks for one school on one day. It remembers limits it has worked out, so Read is not safe
@@ -139,8 +129,49 @@ func (r *Reader) limitsOf(routine *catalog.Routine, in Instrument) (care.Limits,
 	return limits, true
 }
 
-// Why explains a clock: when it is due, where its limit comes from, and what the time box makes of it.
-func (r *Reader) Why(c Clock, in Instrument) ([]why.Why, error) {
+// Offered picks what the time box may offer of one instrument's clocks: what is due, and early only what loses nothing by
+// it. Work for a technician is not for a prep period; of strings one is changed a day; nothing is renewed that would
+// still be settling at the instrument's next concert (zero for none). What is due and yet held back is explained in held.
+func (r *Reader) Offered(list []Clock, concert day.Day) (offered []Clock, held map[Key]string) {
+	held = map[Key]string{}
+	best := map[string]int{} // of each one-a-day routine, its place in offered
+	for _, c := range list {
+		if c.Of.OneADay && c.Started == r.today {
+			held[Key{Routine: c.Routine}] = "one of them was done today, and the others keep the tension meanwhile"
+		}
+	}
+	for _, c := range list {
+		due := c.Reading.State == care.Due || c.Reading.State == care.Late
+		switch {
+		case !due && (c.Reading.State != care.Opening || c.Of.Replaces):
+		case c.Of.Who == catalog.Technician:
+			held[c.Key] = "it is work for a technician"
+		case concert >= r.today && r.today+day.Day(c.Of.SettleDays) > concert:
+			held[c.Key] = fmt.Sprintf("it would still be settling at the concert on %s", concert.Words())
+		case !c.Of.OneADay:
+			offered = append(offered, c)
+		case held[Key{Routine: c.Routine}] != "":
+			held[c.Key] = held[Key{Routine: c.Routine}]
+		default:
+			n, other := best[c.Routine]
+			if !other {
+				best[c.Routine] = len(offered)
+				offered = append(offered, c)
+				continue
+			}
+			later := c
+			if c.Value > offered[n].Value {
+				later, offered[n] = offered[n], c
+			}
+			held[later.Key] = "only one of them is done on an instrument in a day, and another is worth more"
+		}
+	}
+	return offered, held
+}
+
+// Why explains a clock: when it is due, where its limit comes from, and what the time box makes of it. held says why the
+// box does not offer it, if it does not.
+func (r *Reader) Why(c Clock, in Instrument, held string) ([]why.Why, error) {
 	base, _ := c.Of.Limits.For(r.settings.Profile)
 	players := max(1, in.Players)
 	limit, err := care.Limit(care.LimitIn{Base: base, HeavySweat: in.HeavySweat, Players: &players})
@@ -153,7 +184,11 @@ func (r *Reader) Why(c Clock, in Instrument) ([]why.Why, error) {
 	limit.Why.Change = "/settings/school"
 	due := c.Reading.Why(c.Started, c.Limits)
 	due.Change = "/settings/calendar"
-	return []why.Why{due, limit.Why, care.ValueWhy(c.Reading.Wear, r.settings.Thresholds, c.Of.Consequence)}, nil
+	value := care.ValueWhy(c.Reading.Wear, r.settings.Thresholds, c.Of.Consequence)
+	if held != "" {
+		value.Statement += " Not offered today: " + held + "."
+	}
+	return []why.Why{due, limit.Why, value}, nil
 }
 
 // Restarts lists the clocks that doing a routine on a part starts afresh: its own, and all of the routines it implies

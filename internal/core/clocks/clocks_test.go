@@ -42,7 +42,7 @@ func TestReadAViolin(t *testing.T) {
 	assert.Equal(t, today-100, find(t, clocks, Key{"violin-strings", "string-g"}).Started)
 	for _, c := range clocks {
 		assert.NotEqual(t, catalog.Player, c.Of.Who, "players are trusted with %s", c.Routine)
-		reasons, err := r.Why(c, Instrument{Players: 4})
+		reasons, err := r.Why(c, Instrument{Players: 4}, "")
 		require.NoError(t, err)
 		assert.Len(t, reasons, 3)
 	}
@@ -69,15 +69,40 @@ func TestABathRestartsTheMouthpieceWash(t *testing.T) {
 	}
 }
 
-func TestReadyForTheTimeBox(t *testing.T) {
+func TestOffered(t *testing.T) {
 	r := NewReader(catalog.Embedded(), Settings{Profile: "standard", Thresholds: care.DefaultThresholds}, today)
-	read := func(key Key, daysAgo day.Day) bool {
-		return find(t, r.Read(Instrument{Kind: "violin", CareFrom: today, Started: map[Key]day.Day{key: today - daysAgo}, Playing: unplayed()}), key).Ready()
-	}
 	rosin, check, rehair := Key{"rosin-cake", "rosin"}, Key{"strings-term-check", ""}, Key{"bow-rehair", "bow-hair"}
-	assert.True(t, read(check, 110), "looking early does no harm")
-	assert.False(t, read(check, 20))
-	assert.False(t, read(rosin, 350), "a part is not thrown away before its time")
-	assert.True(t, read(rosin, 365))
-	assert.False(t, read(rehair, 400), "nobody rehairs a bow in a prep period")
+	e, a, g := Key{"violin-strings", "string-e"}, Key{"violin-strings", "string-a"}, Key{"violin-strings", "string-g"}
+	tests := []struct {
+		name    string
+		daysAgo map[Key]day.Day
+		concert day.Day
+		offered []Key
+		held    map[Key]string
+	}{
+		{"looking early does no harm, throwing away early does", map[Key]day.Day{check: 110, rosin: 350}, 0, []Key{check}, nil},
+		{"a part is replaced when it is due", map[Key]day.Day{rosin: 365}, 0, []Key{rosin}, nil},
+		{"nobody rehairs a bow in a prep period", map[Key]day.Day{rehair: 400}, 0, nil, map[Key]string{rehair: "technician"}},
+		{"one string a day, the most worn first", map[Key]day.Day{g: 190, e: 200, a: 185}, 0, []Key{e}, map[Key]string{g: "only one of them", a: "only one of them"}},
+		{"the next string waits for tomorrow", map[Key]day.Day{e: 0, a: 200}, 0, nil, map[Key]string{a: "done today"}},
+		{"a new string settles three days before a concert", map[Key]day.Day{e: 200}, today + 2, nil, map[Key]string{e: "settling"}},
+		{"three days are enough", map[Key]day.Day{e: 200}, today + 3, []Key{e}, nil},
+	}
+	for _, tt := range tests {
+		t.Run(tt.name, func(t *testing.T) {
+			violin := Instrument{Kind: "violin", CareFrom: today - 1, Started: map[Key]day.Day{}, Playing: unplayed()}
+			for key, ago := range tt.daysAgo {
+				violin.Started[key] = today - ago
+			}
+			offered, held := r.Offered(r.Read(violin), tt.concert)
+			var keys []Key
+			for _, c := range offered {
+				keys = append(keys, c.Key)
+			}
+			assert.Equal(t, tt.offered, keys)
+			for key, because := range tt.held {
+				assert.Contains(t, held[key], because)
+			}
+		})
+	}
 }

@@ -770,6 +770,8 @@ export interface components {
         };
         Round: {
             brings: string;
+            /** @description To be read before the first task */
+            cautions: string[];
             name: string;
             place: string;
             /** Format: double */
@@ -795,10 +797,17 @@ export interface components {
             minutes: number;
             /** @description Parts with a clock of their own; empty for one clock of the whole instrument */
             on?: string[];
+            /** @description At most one of its clocks on an instrument in a day */
+            one_a_day?: boolean;
             place: string;
             /** @description It puts something new in place of what is worn, so doing it early wastes some of it */
             replaces?: boolean;
             rhythm: string;
+            /**
+             * Format: int64
+             * @description Days it needs to settle before a concert
+             */
+            settle_days?: number;
             steps: components["schemas"]["Step"][];
             title: string;
             tools: string[];

@@ -4,7 +4,7 @@ import { sendKept } from '../api/finish'
 import { Problem } from '../api/client'
 import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
 import { SignIn } from '../views/sign-in/SignIn'
-import { count, longDay, setLocale } from '../words'
+import { count, longDay, nearDay, setLocale } from '../words'
 import { useKeys, useScanner } from './keys'
 import { Legend } from './Legend'
 import { NoticeBar, useNotice, NoticeProvider } from './notice'
@@ -111,7 +111,8 @@ function Frame({ children }: { children: ReactNode }) {
         <ScanBox />
         {header && (
           <p className="quiet text-sm md:ml-auto md:text-right md:text-base">
-            {longDay(header.today)}
+            <span className="sm:hidden">{nearDay(header.today)}</span>
+            <span className="hidden sm:inline">{longDay(header.today)}</span>
             {header.week > 0 && `, week ${String(header.week)}`}
             {header.concert && (
               <>

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { useParams } from 'react-router'
+import { useParams, useSearchParams } from 'react-router'
 import { newFinish, useFinish } from '../../api/finish'
 import { useInstrumentFile, useMay } from '../../api/queries'
 import { Mark, markOf, markWords } from '../../marks/Mark'
@@ -15,7 +15,8 @@ const pages = ['Wear', 'Routines', 'Details'] as const
 export default function Instrument() {
   const { id = '' } = useParams()
   const { data: file, error } = useInstrumentFile(id)
-  const [page, setPage] = useState<(typeof pages)[number]>('Wear')
+  const routine = useSearchParams()[0].get('routine')
+  const [page, setPage] = useState<(typeof pages)[number]>(routine ? 'Routines' : 'Wear')
   const notice = useNotice()
   const may = useMay('finish care')
   const finish = useFinish((result) => {
@@ -36,9 +37,11 @@ export default function Instrument() {
           </span>
         </h1>
         <p className="quiet">
-          {markWords[markOf[listed.state]]}
-          {listed.late > 0 && `, ${String(listed.late)} late`}
-          {listed.due > 0 && `, ${String(listed.due)} due`}
+          {listed.late + listed.due > 0
+            ? [listed.late > 0 && `${String(listed.late)} late`, listed.due > 0 && `${String(listed.due)} due`]
+                .filter(Boolean)
+                .join(', ')
+            : markWords[markOf[listed.state]]}
         </p>
         <div role="tablist" aria-label="Pages of the file" className="no-print flex gap-1.5 md:ml-auto">
           {pages.map((p) => (
@@ -94,7 +97,7 @@ export default function Instrument() {
               }
             />
           )}
-          {page === 'Routines' && <Routines routines={file.routines} />}
+          {page === 'Routines' && <Routines routines={file.routines} open={routine} />}
           {page === 'Details' && <Details key={instrument.version} file={file} />}
         </div>
         <Timeline entries={file.timeline} />

@@ -3,11 +3,11 @@ import type { Schemas } from '../../api/client'
 import { count } from '../../words'
 
 /** How this kind is cared for, from every playing to every year. Cautions stand before the steps. */
-export function Routines({ routines }: { routines: Schemas['Routine'][] }) {
+export function Routines({ routines, open }: { routines: Schemas['Routine'][]; open: string | null }) {
   return (
     <section aria-label="Routines">
       {routines.map((r) => (
-        <details key={r.key} className="line py-2">
+        <details key={r.key} className="line py-2" open={r.key === open}>
           <summary className="cursor-pointer">
             <b>{r.title}</b>{' '}
             <span className="quiet text-sm">

@@ -42,7 +42,7 @@ function Clock({ part, task, onDone }: { part: string; task: Task; onDone: ((tas
   const { data: header } = useHeader()
   const percent = Math.round(100 * task.wear)
   return (
-    <li className="line grid grid-cols-[22px_1fr_auto_auto] items-center gap-x-2 py-0.5 sm:grid-cols-[22px_112px_minmax(0,1fr)_minmax(60px,110px)_172px_34px_auto]">
+    <li className="line grid grid-cols-[22px_1fr_auto_auto] items-center gap-x-2 py-0.5 sm:grid-cols-[22px_92px_minmax(0,1fr)_minmax(50px,80px)_172px_34px_auto]">
       <Mark name={markOf[task.state]} />
       <b className="hidden text-sm sm:block">{part}</b>
       <span>

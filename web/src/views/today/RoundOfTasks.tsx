@@ -1,3 +1,4 @@
+import { TriangleAlert } from 'lucide-react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { Mark, markOf } from '../../marks/Mark'
@@ -30,6 +31,12 @@ export function RoundOfTasks({ round, showSetup, ...line }: Props) {
         {showSetup && round.setup_minutes > 0 && `set-up ${String(round.setup_minutes)} min: `}
         {showSetup ? round.brings : count(round.tasks.length, 'task')}
       </p>
+      {round.cautions.length > 0 && (
+        <p className="flex gap-1.5 py-1 text-sm">
+          <TriangleAlert size={16} className="mt-0.5 shrink-0 text-error" aria-label="Caution" />
+          <span>{round.cautions.join(' ')}</span>
+        </p>
+      )}
       <ul>
         {round.tasks.map((task) => (
           <Line key={`${task.instrument_id}/${task.routine}/${task.part}`} task={task} {...line} />
@@ -70,7 +77,13 @@ function Line({
         {task.tag}
       </Link>
       <span className="min-w-0">
-        {nameOf(task)} <span className="quiet text-sm">{sinceOf(task)}</span>
+        <Link to={`/instruments/${task.instrument_id}?routine=${task.routine}`} title="How it is done">
+          {nameOf(task)}
+        </Link>{' '}
+        <span className="quiet text-sm">{sinceOf(task)}</span>{' '}
+        <span className="sm:hidden">
+          <WhyButton task={task} />
+        </span>
       </span>
       <span className="quiet hidden text-right sm:block">{task.minutes} min</span>
       <span className="hidden text-right sm:block">
