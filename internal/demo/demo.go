@@ -6,6 +6,7 @@ package demo
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"log/slog"
@@ -38,8 +39,12 @@ const (
 
 // Seed makes the demo school as of now, unless it is there already.
 func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) error {
-	if _, err := db.SignInCandidate(ctx, DirectorEmail); err == nil {
+	// The helper comes last and so marks a school that is complete.
+	if _, err := db.SignInCandidate(ctx, HelperEmail); err == nil {
 		return nil
+	}
+	if _, err := db.SignInCandidate(ctx, DirectorEmail); err == nil {
+		return errors.New("the demo school was left half made by an earlier start; begin anew with make demo-reset")
 	}
 	log.Info("making the demo school; this takes a few seconds")
 	clock := now.AddDate(0, 0, -daysBack)
@@ -54,7 +59,7 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 			return fmt.Errorf("an afternoon %d days ago: %w", n, err)
 		}
 	}
-	return nil
+	return s.app.AddPerson(ctx, s.director, "Pell Arrowby", HelperEmail, Password, app.Helper)
 }
 
 type seeder struct {
@@ -72,9 +77,6 @@ func (s *seeder) setUp(ctx context.Context) error {
 	}
 	var err error
 	if s.director, err = s.app.SetUpSchool(ctx, app.NewSchool{School: school, Name: "Ines Corvane", Email: DirectorEmail, Password: Password}); err != nil {
-		return err
-	}
-	if err := s.app.AddPerson(ctx, s.director, "Pell Arrowby", HelperEmail, Password, app.Helper); err != nil {
 		return err
 	}
 	if err := s.calendar(ctx); err != nil {

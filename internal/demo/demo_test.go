@@ -1,0 +1,44 @@
+package demo_test
+
+import (
+	"context"
+	"io"
+	"log/slog"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/demo"
+	"solfeggio/internal/pgtest"
+)
+
+// The same day gives the same school, whichever database it is made in, and that school has a believable morning.
+func TestTheSameDayGivesTheSameSchool(t *testing.T) {
+	ctx := context.Background()
+	quiet := slog.New(slog.NewTextHandler(io.Discard, nil))
+	now := time.Date(2027, 3, 10, 8, 0, 0, 0, time.UTC)
+	var lists [2][]app.Listed
+	for n := range lists {
+		db := pgtest.Open(t)
+		require.NoError(t, demo.Seed(ctx, db, now, quiet))
+		require.NoError(t, demo.Seed(ctx, db, now, quiet), "a second start changes nothing")
+		a := app.New(db, func() time.Time { return now }, quiet)
+		director, err := a.SignIn(ctx, demo.DirectorEmail, demo.Password, "here")
+		require.NoError(t, err)
+		lists[n], err = a.Instruments(ctx, director)
+		require.NoError(t, err)
+		today, err := a.Today(ctx, director, 25, 1)
+		require.NoError(t, err)
+		assert.NotEmpty(t, today.Box.Rounds)
+		assert.Greater(t, today.Late, 0)
+		assert.Less(t, today.Late+today.Due, 120)
+		for i := range lists[n] {
+			lists[n][i].ID = lists[0][i].ID // ids are made new each time
+		}
+	}
+	assert.Len(t, lists[0], 160)
+	assert.Equal(t, lists[0], lists[1])
+}
