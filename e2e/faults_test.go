@@ -32,7 +32,7 @@ func TestATickOutlivesTheServerAndThePage(t *testing.T) {
 	b.see("E string 207 days")
 	p.kill()
 	b.press("d")
-	b.see("The server does not answer. Your ticks are kept here")
+	b.see("The server does not answer. What you ticked is kept here")
 	p.run("serve", morning)
 	b.see("1 task done.")
 	b.seeNot("kept here")
@@ -42,7 +42,7 @@ func TestATickOutlivesTheServerAndThePage(t *testing.T) {
 	b.see("E string 207 days")
 	p.kill()
 	b.press("d")
-	b.see("Your ticks are kept here")
+	b.see("What you ticked is kept here")
 	p.run("serve", morning)
 	b.visit("/room")
 	b.until("localStorage.getItem('solfeggio-unsent') === '[]'", "the tick was not sent")
@@ -63,6 +63,30 @@ func TestAFormOutlivesALostServer(t *testing.T) {
 	p.run("serve", morning)
 	b.clickIn("New term", "button", "Add")
 	b.await("button", "Remove Autumn term", "")
+}
+
+func TestALostDatabase(t *testing.T) {
+	p, b := small(t)
+	b.visit("/settings/calendar")
+	b.fillIn("New break", "New break", "Fog")
+	b.fillIn("New break", "First day", "2026-12-01")
+	b.fillIn("New break", "Last day", "2026-12-01")
+	p.line.cut()
+	b.clickIn("New break", "button", "Add")
+	b.see("The database does not answer just now. Nothing was lost or changed")
+	assert.Equal(t, "Fog", b.text(`document.querySelector('form[aria-label="New break"] input').value`))
+	p.line.mend()
+	b.clickIn("New break", "button", "Add")
+	b.await("button", "Remove Fog", "")
+
+	// A tick meanwhile waits by itself.
+	b.visit("/")
+	b.see("E string 207 days")
+	p.line.cut()
+	b.press("d")
+	b.see("What you ticked is kept here")
+	p.line.mend()
+	b.see("1 task done.")
 }
 
 func TestTwoPeopleAtOneInstrument(t *testing.T) {

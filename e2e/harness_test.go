@@ -28,6 +28,7 @@ type program struct {
 	t        *testing.T
 	address  string
 	database string
+	line     *line // to the database
 	command  *exec.Cmd
 }
 
@@ -44,8 +45,9 @@ func start(t *testing.T, verb string, now time.Time) *program {
 	t.Helper()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
-	p := &program{t: t, address: l.Addr().String(), database: pgtest.New(t)}
+	p := &program{t: t, address: l.Addr().String()}
 	require.NoError(t, l.Close())
+	p.line, p.database = through(t, pgtest.New(t))
 	p.run(verb, now)
 	t.Cleanup(p.kill)
 	return p

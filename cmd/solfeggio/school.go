@@ -20,14 +20,6 @@ func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "school", Short: "Set up a school and its first director; the password is read from standard input", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			url, err := c.database()
-			if err != nil {
-				return err
-			}
-			now, err := c.clock()
-			if err != nil {
-				return err
-			}
 			fmt.Fprint(cmd.ErrOrStderr(), "Password for the director (8 characters or more): ")
 			line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
 			if err != nil && line == "" {
@@ -35,10 +27,7 @@ func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
 			}
 			in.Password = strings.TrimRight(line, "\r\n")
 			in.School.ID = uuid.Must(uuid.NewV7())
-			if err := store.Migrate(cmd.Context(), url); err != nil {
-				return err
-			}
-			db, err := store.Open(url)
+			db, now, err := open(cmd.Context(), *c)
 			if err != nil {
 				return err
 			}

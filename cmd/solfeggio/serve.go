@@ -38,18 +38,7 @@ func demoCommand(c *config, log *slog.Logger) *cobra.Command {
 
 // serve migrates, prepares and serves until ctx ends.
 func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context.Context, *store.DB, time.Time) error) error {
-	url, err := c.database()
-	if err != nil {
-		return err
-	}
-	now, err := c.clock()
-	if err != nil {
-		return err
-	}
-	if err := store.Migrate(ctx, url); err != nil {
-		return err
-	}
-	db, err := store.Open(url)
+	db, now, err := open(ctx, c)
 	if err != nil {
 		return err
 	}
@@ -77,6 +66,23 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 		return err
 	}
 	return nil
+}
+
+// open brings the database up to date and makes a pool on it, and the clock.
+func open(ctx context.Context, c config) (*store.DB, func() time.Time, error) {
+	url, err := c.database()
+	if err != nil {
+		return nil, nil, err
+	}
+	now, err := c.clock()
+	if err != nil {
+		return nil, nil, err
+	}
+	if err := store.Migrate(ctx, url); err != nil {
+		return nil, nil, err
+	}
+	db, err := store.Open(url)
+	return db, now, err
 }
 
 func migrateCommand(c *config) *cobra.Command {

@@ -192,6 +192,7 @@ func inPlainWords(err error) error {
 var violations = map[string]*Fault{
 	"term_overlap":   {Kind: Invalid, Message: "Two terms overlap.", Fields: []Field{{Path: "starts_on", Message: "lies in another term"}}},
 	"ensemble_name":  {Kind: Invalid, Message: "There is an ensemble of that name already.", Fields: []Field{{Path: "name", Message: "is taken"}}},
+	"person_email":   {Kind: Invalid, Message: "This e-mail address is taken.", Fields: []Field{{Path: "email", Message: "this e-mail address is taken"}}},
 	"instrument_tag": {Kind: Invalid, Message: "There is an instrument with that tag already.", Fields: []Field{{Path: "tag", Message: "is taken"}}},
 	"assignment_ensemble_school_id_ensemble_id_fkey": {Kind: Conflict, Message: "Instruments still play in this ensemble. Take them out first."},
 	"concert_ensemble_school_id_ensemble_id_fkey":    {Kind: Invalid, Message: "One of the ensembles is not there any more.", Fields: []Field{{Path: "ensembles", Message: "holds an unknown ensemble"}}},

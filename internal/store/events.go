@@ -84,8 +84,14 @@ func (tx *Tx) Answered(ctx context.Context, id uuid.UUID, operation string, fing
 	return r.Response, true, nil
 }
 
-// SaveAnswer keeps the answer to a request.
+// answersKept is how long a reply may be lost before its request counts as new.
+const answersKept = 7 * 24 * time.Hour
+
+// SaveAnswer keeps the answer to a request, and forgets those of long ago.
 func (tx *Tx) SaveAnswer(ctx context.Context, id, person uuid.UUID, operation string, fingerprint []byte, response json.RawMessage, at time.Time) error {
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM request WHERE school_id = $1 AND at < $2`, tx.School, at.Add(-answersKept)); err != nil {
+		return named(err)
+	}
 	_, err := tx.tx.ExecContext(ctx, `INSERT INTO request (school_id, id, person_id, operation, fingerprint, response, at)
 		VALUES ($1, $2, $3, $4, $5, $6, $7)`, tx.School, id, person, operation, fingerprint, string(response), at)
 	return named(err)

@@ -15,6 +15,7 @@ import (
 	"io"
 	"io/fs"
 	"net"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -48,7 +49,9 @@ func Open(url string) (*DB, error) {
 		_, err := c.Exec(ctx, "SET ROLE solfeggio_app")
 		return err
 	}
-	db := sqlx.NewDb(stdlib.OpenDB(*config, stdlib.OptionAfterConnect(asApp)), "pgx")
+	// A connection that lay idle may have died; it is asked first, so that one lost server does not spoil the next calls.
+	lively := func(_ context.Context, p stdlib.ShouldPingParams) bool { return p.IdleDuration > 50*time.Millisecond }
+	db := sqlx.NewDb(stdlib.OpenDB(*config, stdlib.OptionAfterConnect(asApp), stdlib.OptionShouldPing(lively)), "pgx")
 	db.SetMaxOpenConns(16)
 	db.SetMaxIdleConns(16)
 	return &DB{db}, nil

@@ -1,10 +1,12 @@
 package care
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"solfeggio/internal/core/why"
 )
@@ -54,4 +56,24 @@ func TestLimitNamesTheFieldItRefuses(t *testing.T) {
 		_, err := Limit(in)
 		assert.ErrorContains(t, err, field)
 	}
+}
+
+// Sweat and sharing only ever shorten a limit, days stay whole and at least one, and hours are not touched by sharing.
+func TestLimitOnlyShortens(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		days, hours := rapid.Float64Range(0.1, 4000).Draw(t, "days"), rapid.Float64Range(0.1, 4000).Draw(t, "hours")
+		players := rapid.IntRange(1, 50).Draw(t, "players")
+		in := LimitIn{Base: Limits{Days: &days, PlayingHours: &hours}, Players: &players}
+		calm, err := Limit(in)
+		require.NoError(t, err)
+		in.HeavySweat = true
+		sweaty, err := Limit(in)
+		require.NoError(t, err)
+		require.LessOrEqual(t, *sweaty.Limits.Days, *calm.Limits.Days)
+		require.LessOrEqual(t, *calm.Limits.Days, max(1, days))
+		require.GreaterOrEqual(t, *sweaty.Limits.Days, 1.0)
+		require.Equal(t, math.Trunc(*sweaty.Limits.Days), *sweaty.Limits.Days)
+		require.InDelta(t, hours, *calm.Limits.PlayingHours, 1e-9)
+		require.InDelta(t, hours*0.7, *sweaty.Limits.PlayingHours, 1e-9)
+	})
 }

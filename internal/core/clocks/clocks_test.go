@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
@@ -105,4 +106,45 @@ func TestOffered(t *testing.T) {
 			}
 		})
 	}
+}
+
+// Whatever stands on the clocks: of a one-a-day routine at most one is offered, nothing that is fresh or a technician's
+// is, and what is due is either offered or held back with a reason.
+func TestOfferedHoldsItsPromises(t *testing.T) {
+	c := catalog.Embedded()
+	r := NewReader(c, Settings{Profile: "standard", TrackAll: true, Thresholds: care.DefaultThresholds}, today)
+	rapid.Check(t, func(t *rapid.T) {
+		kind := rapid.SampledFrom(c.Kinds).Draw(t, "kind")
+		in := Instrument{Kind: kind.Key, CareFrom: today - 5, Started: map[Key]day.Day{}, Playing: unplayed()}
+		for _, name := range kind.Routines {
+			routine, _ := c.Routine(name)
+			for _, part := range routine.Clocks() {
+				in.Started[Key{name, part}] = today - day.Day(rapid.IntRange(0, 700).Draw(t, "days ago"))
+			}
+		}
+		concert := today + day.Day(rapid.IntRange(-3, 9).Draw(t, "concert"))
+		all := r.Read(in)
+		offered, held := r.Offered(all, concert)
+		has := map[Key]bool{}
+		perDay := map[string]int{}
+		for _, o := range offered {
+			has[o.Key] = true
+			if o.Of.OneADay {
+				perDay[o.Routine]++
+			}
+			if o.Reading.State == care.Fresh || o.Of.Who == catalog.Technician || o.Of.Replaces && o.Reading.State == care.Opening {
+				t.Fatalf("%s is offered", o.Title())
+			}
+		}
+		for routine, n := range perDay {
+			if n > 1 {
+				t.Fatalf("%d of %s in a day", n, routine)
+			}
+		}
+		for _, o := range all {
+			if (o.Reading.State == care.Due || o.Reading.State == care.Late) && has[o.Key] == (held[o.Key] != "") {
+				t.Fatalf("%s: offered %v, held %q", o.Title(), has[o.Key], held[o.Key])
+			}
+		}
+	})
 }

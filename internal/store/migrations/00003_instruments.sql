@@ -105,6 +105,7 @@ CREATE TABLE request (
     PRIMARY KEY (school_id, id),
     FOREIGN KEY (school_id, person_id) REFERENCES person
 );
+CREATE INDEX request_at ON request (school_id, at);
 
 -- +goose StatementBegin
 DO $$

@@ -8,6 +8,11 @@ import { toggleTheme } from './theme'
 
 const shown = 8
 
+// cmdk gives its input an id of its own.
+const input = () => document.querySelector<HTMLInputElement>('[cmdk-input]')
+
+export const focusScanBox = () => input()?.focus()
+
 /** One box for a scanned tag, a typed name and a command. */
 export function ScanBox() {
   const navigate = useNavigate()
@@ -46,7 +51,7 @@ export function ScanBox() {
   const choose = (run: () => void) => () => {
     setText('')
     setOpen(false)
-    document.getElementById('scan')?.blur()
+    input()?.blur()
     run()
   }
 
@@ -54,16 +59,17 @@ export function ScanBox() {
     <Command shouldFilter={false} loop className="relative w-full md:w-[380px]" label="Scan or type">
       <div className="flex h-[34px] items-center rounded-md border border-base-300 px-2.5 focus-within:outline-2 focus-within:outline-primary">
         <Command.Input
-          id="scan"
           value={text}
           onValueChange={(v) => {
-            setText(v)
+            setText(v.replace(/^\//, '')) // the key that led here
             setOpen(true)
           }}
           onFocus={() => setOpen(true)}
           onBlur={() => setTimeout(() => setOpen(false), 150)}
           onKeyDown={(e) => {
-            if (e.key === 'Escape') e.currentTarget.blur()
+            if (e.key !== 'Escape') return
+            setText('')
+            e.currentTarget.blur()
           }}
           placeholder="Scan a tag or type a name, number, command"
           aria-label="Scan a tag or type a name, number, command"

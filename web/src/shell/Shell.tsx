@@ -9,7 +9,7 @@ import { useKeys, useScanner } from './keys'
 import { Legend } from './Legend'
 import { NoticeBar, useNotice, NoticeProvider } from './notice'
 import { Rail, views } from './Rail'
-import { ScanBox } from './ScanBox'
+import { focusScanBox, ScanBox } from './ScanBox'
 import { WhyProvider } from './why'
 
 /** The frame around every view. Nobody gets past it without signing in. */
@@ -53,7 +53,7 @@ function Frame({ children }: { children: ReactNode }) {
   })
   const [going, setGoing] = useState(false)
   useKeys({
-    '/': () => document.getElementById('scan')?.focus(),
+    '/': focusScanBox,
     '?': () => {
       setLegend(true)
     },
@@ -82,7 +82,7 @@ function Frame({ children }: { children: ReactNode }) {
     const onKey = (e: KeyboardEvent) => {
       if ((e.ctrlKey || e.metaKey) && e.key === 'k') {
         e.preventDefault()
-        document.getElementById('scan')?.focus()
+        focusScanBox()
       }
     }
     window.addEventListener('keydown', onKey)

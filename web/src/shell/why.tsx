@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../api/client'
+import { Otherwise } from './Otherwise'
 
 type Asked = Pick<Schemas['Task'], 'instrument_id' | 'routine' | 'part' | 'title' | 'tag' | 'part_name'>
 
@@ -105,11 +106,7 @@ function Reason({ reason, onLeave }: { reason: Schemas['Why']; onLeave: () => vo
           {(reason.basis.kind === 'common practice' || reason.basis.kind === 'from memory') && ', no published source'}
         </dd>
       </dl>
-      {reason.alternatives?.map((other) => (
-        <p key={other.name} className="mt-2 border-l-2 border-accent pl-3 text-sm">
-          <b>{other.name}.</b> {other.statement}
-        </p>
-      ))}
+      <Otherwise held={reason.alternatives} />
       {reason.change && (
         <Link to={reason.change} className="link mt-2 inline-block text-sm" onClick={onLeave}>
           {changes[reason.change] ?? 'Change it in Settings'}

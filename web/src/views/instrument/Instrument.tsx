@@ -4,6 +4,7 @@ import { newFinish, useFinish } from '../../api/finish'
 import { useInstrumentFile, useMay } from '../../api/queries'
 import { Mark, markOf, markWords } from '../../marks/Mark'
 import { useNotice } from '../../shell/notice'
+import { Unsaved } from '../../shell/Unsaved'
 import { Details } from './Details'
 import { Routines } from './Routines'
 import { Timeline } from './Timeline'
@@ -75,16 +76,7 @@ export default function Instrument() {
             </div>
           ))}
       </dl>
-      {finish.error && (
-        <p role="alert" className="text-error">
-          Not ticked off: {finish.error.message}
-        </p>
-      )}
-      {finish.isPending && finish.failureCount > 0 && (
-        <p role="alert" className="text-warning">
-          The server does not answer. Your tick is kept here and sent as soon as it does.
-        </p>
-      )}
+      <Unsaved finish={finish} />
       <div className="mt-4 grid gap-8 lg:grid-cols-[1fr_340px]">
         <div>
           {page === 'Wear' && (

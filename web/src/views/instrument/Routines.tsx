@@ -1,5 +1,6 @@
 import { TriangleAlert } from 'lucide-react'
 import type { Schemas } from '../../api/client'
+import { Otherwise } from '../../shell/Otherwise'
 import { count } from '../../words'
 
 /** How this kind is cared for, from every playing to every year. Cautions stand before the steps. */
@@ -28,11 +29,7 @@ export function Routines({ routines, open }: { routines: Schemas['Routine'][]; o
                 </li>
               ))}
             </ol>
-            {r.held_otherwise?.map((other) => (
-              <p key={other.name} className="mt-2 border-l-2 border-accent pl-3 text-sm">
-                <b>{other.name}.</b> {other.statement}
-              </p>
-            ))}
+            <Otherwise held={r.held_otherwise} />
             <p className="quiet mt-2 text-sm">
               Footing: {r.basis}
               {r.basis !== 'standard' && ', no published source'}. Local rules and a trained technician decide over this

@@ -5,6 +5,7 @@ import { newFinish, useFinish } from '../../api/finish'
 import { useDue, useMay, useToday } from '../../api/queries'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
+import { Unsaved } from '../../shell/Unsaved'
 import { useWhy } from '../../shell/why'
 import { count } from '../../words'
 import { Outlook } from './Outlook'
@@ -123,16 +124,7 @@ function Rounds({ rounds, byPlace }: { rounds: Schemas['Round'][]; byPlace: bool
 
   return (
     <>
-      {finish.isPending && finish.failureCount > 0 && (
-        <p role="alert" className="my-2 text-warning">
-          The server does not answer. Your ticks are kept here and sent as soon as it does.
-        </p>
-      )}
-      {finish.error && (
-        <p role="alert" className="my-2 text-error">
-          Not ticked off: {finish.error.message}
-        </p>
-      )}
+      <Unsaved finish={finish} />
       {selected.size > 0 && (
         <div className="sticky top-0 z-10 mt-2 flex items-center gap-3 bg-base-200 px-3 py-2">
           <b>{selected.size} selected</b>

@@ -1,0 +1,59 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"solfeggio/internal/demo"
+)
+
+// A helper ticks off and undoes, also later from the timeline, but changes no setting; the director does.
+func TestAHelperAndADirector(t *testing.T) {
+	p := start(t, "demo", morning)
+	helper := p.open(390, 844)
+	helper.signIn(demo.HelperEmail, demo.Password)
+	helper.see("minutes used")
+	line := helper.text(`document.querySelector('main li').id`)
+	helper.press("d")
+	helper.see("1 task done.")
+	helper.evaluate(`history.pushState(null, '', '/instruments/` + line[:36] + `'); dispatchEvent(new PopStateEvent('popstate')); true`)
+	helper.see("Timeline")
+	helper.until(`document.querySelector('aside li').innerText.includes('Pell Arrowby')`, "the timeline does not name the helper")
+	helper.evaluate(`document.querySelector('aside li button').click(); true`)
+	helper.until(`document.querySelector('aside li').innerText.startsWith('Undone: ')`, "the timeline does not show the undoing")
+	helper.visit("/settings/school")
+	helper.see("Only a director changes these.")
+	assert.True(t, helper.evaluate(`document.querySelector('input[name=name]').matches(':disabled')`))
+	helper.visit("/settings/instruments")
+	helper.see("Only a director or an assistant brings instruments in.")
+
+	director := p.open(1280, 800)
+	director.signIn(demo.DirectorEmail, demo.Password)
+	director.see("All due (")
+	due := `Number(document.body.innerText.match(/All due \((\d+)\)/)[1])`
+	director.evaluate("window.before = " + due + "; true")
+	director.click("link", "Settings")
+	director.click("radio", "Concert")
+	director.click("button", "Save")
+	director.see("Saved.")
+	director.click("link", "Today")
+	director.until(due+" > window.before", "stricter intervals make nothing more due")
+
+	// The box finds names, places and commands; the keys go elsewhere.
+	director.press("/")
+	director.press("cello store")
+	director.see("VC-01")
+	director.press("\x1b")
+	director.press("gr")
+	director.see("160 instruments in score order")
+	director.fill("Section", "Cellos")
+	director.see("16 of 160 instruments")
+	director.click("button", "late")
+	director.until(`[...document.querySelectorAll('[role=listitem] a')].every((a) => a.innerText.startsWith('VC-'))`, "something else than cellos is shown")
+	director.press("/")
+	director.press("sign out")
+	director.until(`document.querySelector('[cmdk-item][data-selected=true]')?.innerText === 'Sign out'`, "the command is not offered")
+	director.press("\r")
+	director.await("button", "Sign in", "")
+}

@@ -1,0 +1,18 @@
+import type { useFinish } from '../api/finish'
+
+/** Says what became of a tick that is not saved yet, or cannot be. */
+export function Unsaved({ finish }: { finish: ReturnType<typeof useFinish> }) {
+  if (finish.isPending && finish.failureCount > 0)
+    return (
+      <p role="alert" className="my-2 text-warning">
+        The server does not answer. What you ticked is kept here and sent as soon as it does.
+      </p>
+    )
+  if (finish.error)
+    return (
+      <p role="alert" className="my-2 text-error">
+        Not ticked off: {finish.error.message}
+      </p>
+    )
+  return null
+}
