@@ -62,7 +62,7 @@ func TestAccessibility(t *testing.T) {
 			b.click("tab", "Details")
 			b.see("How it is played")
 			check(b, "details "+theme)
-			for path, sign := range map[string]string{"school": "Currency", "calendar": "Days between two terms", "ensembles": "Add a rehearsal", "instruments": "Take instruments out"} {
+			for path, sign := range map[string]string{"school": "Currency", "calendar": "Days between two terms", "ensembles": "Add a rehearsal", "instruments": "Take instruments out", "people": "Your own password"} {
 				b.visit("/settings/" + path)
 				b.see(sign)
 				check(b, path+" "+theme)

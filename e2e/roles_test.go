@@ -40,6 +40,28 @@ func TestAHelperAndADirector(t *testing.T) {
 	director.click("link", "Today")
 	director.until(due+" > window.before", "stricter intervals make nothing more due")
 
+	// The director lets somebody new in, and switches the helper off, who is out at once.
+	director.visit("/settings/people")
+	director.fillIn("New person", "New person", "Jory Tamm")
+	director.fillIn("New person", "E-mail address", "jory@quillhaven.example")
+	director.fillIn("New person", "Role", "viewer")
+	director.fillIn("New person", "Password", "short")
+	director.clickIn("New person", "button", "Add")
+	director.see("use at least 8 characters")
+	director.fillIn("New person", "Password", "a long password")
+	director.clickIn("New person", "button", "Add")
+	director.await("field", "Name", "person Jory Tamm")
+	director.clickIn("person Pell Arrowby", "checkbox", "may sign in")
+	director.clickIn("person Pell Arrowby", "button", "Save")
+	director.see("Saved.")
+	helper.visit("/")
+	helper.await("button", "Sign in", "")
+	helper.signIn("jory@quillhaven.example", "a long password")
+	helper.see("minutes used")
+	assert.True(t, helper.evaluate(`[...document.querySelectorAll('button')].every((b) => b.innerText !== 'Done')`), "a viewer ticks nothing off")
+	director.visit("/")
+	director.see("minutes used")
+
 	// The box finds names, places and commands; the keys go elsewhere.
 	director.press("/")
 	director.press("cello store")

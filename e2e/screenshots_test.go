@@ -42,11 +42,11 @@ func TestScreenshots(t *testing.T) {
 	wide.click("tab", "Details")
 	wide.see("How it is played")
 	wide.picture(filepath.Join(folder, "details.png"))
-	for _, name := range []string{"school", "calendar", "ensembles", "instruments"} {
+	for _, name := range []string{"school", "calendar", "ensembles", "instruments", "people"} {
 		wide.visit("/settings/" + name)
 		wide.await("link", "Instruments in and out", "")
 		wide.await("link", "Today", "")
-		wide.see(map[string]string{"school": "Currency", "calendar": "Concerts", "ensembles": "Add a rehearsal", "instruments": "Take instruments out"}[name])
+		wide.see(map[string]string{"school": "Currency", "calendar": "Concerts", "ensembles": "Add a rehearsal", "instruments": "Take instruments out", "people": "This is you"}[name])
 		wide.picture(filepath.Join(folder, "settings-"+name+".png"))
 	}
 	wide.visit("/")

@@ -98,6 +98,10 @@ func (h *house) tick(by app.Person, tag string, keys ...clocks.Key) (app.Finishe
 	return h.Finish(ctx, by, in)
 }
 
+func pell() app.Colleague {
+	return app.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: app.Helper, Active: true}
+}
+
 func fault(t *testing.T, err error, kind app.FaultKind) *app.Fault {
 	t.Helper()
 	var f *app.Fault
@@ -175,7 +179,7 @@ func TestCareDoneOnAnotherDay(t *testing.T) {
 func TestTwoPeopleTickTheSameLine(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violin)
-	require.NoError(t, h.AddPerson(ctx, h.director, "Pell Arrowby", "pell@quillhaven.example", "quillhaven", app.Helper))
+	require.NoError(t, h.SaveColleague(ctx, h.director, pell(), "quillhaven"))
 	helper, err := h.SignIn(ctx, "pell@quillhaven.example", "quillhaven", "here")
 	require.NoError(t, err)
 	id := h.id("VN-01")

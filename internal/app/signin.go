@@ -80,41 +80,30 @@ type NewSchool struct {
 
 // SetUpSchool makes a school and its first director.
 func (a *App) SetUpSchool(ctx context.Context, in NewSchool) (Person, error) {
-	if len(in.Password) < 8 {
-		return Person{}, invalid("password", "use at least 8 characters", nil)
-	}
 	if err := checkSchool(a.catalog, in.School); err != nil {
 		return Person{}, err
 	}
-	hash, err := hashPassword(in.Password)
+	hash, err := newHash(in.Password)
 	if err != nil {
 		return Person{}, err
 	}
-	p := store.Person{School: in.School.ID, ID: uuid.Must(uuid.NewV7()), Email: in.Email, Name: in.Name, Role: string(Director), Hash: hash}
+	p := store.Person{School: in.School.ID, ID: uuid.Must(uuid.NewV7()), Email: in.Email, Name: in.Name, Role: string(Director), Hash: hash, Active: true}
 	err = a.db.Write(ctx, in.School.ID, func(tx *store.Tx) error {
 		if err := tx.InsertSchool(ctx, in.School); err != nil {
 			return err
 		}
-		return tx.InsertPerson(ctx, p)
+		return tx.PutPerson(ctx, p)
 	})
 	return Person{p.School, p.ID, p.Name, Director}, inPlainWords(err)
 }
 
-// AddPerson gives someone at the school of by a sign-in.
-func (a *App) AddPerson(ctx context.Context, by Person, name, email, password string, role Role) error {
-	if err := by.need(MayChangeSettings); err != nil {
-		return err
-	}
-	hash, err := hashPassword(password)
-	if err != nil {
-		return err
-	}
-	return inPlainWords(a.db.Write(ctx, by.School, func(tx *store.Tx) error {
-		return tx.InsertPerson(ctx, store.Person{School: by.School, ID: uuid.Must(uuid.NewV7()), Email: email, Name: name, Role: string(role), Hash: hash})
-	}))
-}
+const shortestPassword = 8
 
-func hashPassword(password string) (string, error) {
+// newHash hashes a password that somebody has chosen.
+func newHash(password string) (string, error) {
+	if len([]rune(password)) < shortestPassword {
+		return "", invalid("password", fmt.Sprintf("use at least %d characters", shortestPassword), nil)
+	}
 	salt := make([]byte, argonSalt)
 	if _, err := rand.Read(salt); err != nil {
 		return "", err

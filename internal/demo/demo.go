@@ -59,7 +59,7 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 			return fmt.Errorf("an afternoon %d days ago: %w", n, err)
 		}
 	}
-	return s.app.AddPerson(ctx, s.director, "Pell Arrowby", HelperEmail, Password, app.Helper)
+	return s.app.SaveColleague(ctx, s.director, app.Colleague{ID: uuid.Must(uuid.NewV7()), Name: "Pell Arrowby", Email: HelperEmail, Role: app.Helper, Active: true}, Password)
 }
 
 type seeder struct {

@@ -9,12 +9,14 @@ import (
 
 // Person is someone who signs in.
 type Person struct {
-	School uuid.UUID `db:"school_id"`
-	ID     uuid.UUID `db:"id"`
-	Email  string    `db:"email"`
-	Name   string    `db:"name"`
-	Role   string    `db:"role"`
-	Hash   string    `db:"password_hash"`
+	School  uuid.UUID `db:"school_id"`
+	ID      uuid.UUID `db:"id"`
+	Email   string    `db:"email"`
+	Name    string    `db:"name"`
+	Role    string    `db:"role"`
+	Hash    string    `db:"password_hash"`
+	Active  bool      `db:"active"`
+	Version int       `db:"version"`
 }
 
 // SignInCandidate finds the person with an e-mail address in any school.
@@ -27,18 +29,32 @@ func (db *DB) SignInCandidate(ctx context.Context, email string) (Person, error)
 // GetPerson reads a person who may still sign in.
 func (tx *Tx) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
 	var p Person
-	err := tx.tx.GetContext(ctx, &p, `
-		SELECT school_id, id, email, name, role, password_hash FROM person
-		WHERE school_id = $1 AND id = $2 AND active`, tx.School, id)
+	err := tx.tx.GetContext(ctx, &p, `SELECT `+personColumns+` FROM person WHERE school_id = $1 AND id = $2 AND active`, tx.School, id)
 	return p, named(err)
 }
 
-// InsertPerson adds a person.
-func (tx *Tx) InsertPerson(ctx context.Context, p Person) error {
-	_, err := tx.tx.NamedExecContext(ctx, `
-		INSERT INTO person (school_id, id, email, name, role, password_hash)
-		VALUES (:school_id, :id, :email, :name, :role, :password_hash)`, p)
-	return named(err)
+const personColumns = `school_id, id, email, name, role, password_hash, active, version`
+
+// People lists everybody who signs in or once did, by name.
+func (tx *Tx) People(ctx context.Context) ([]Person, error) {
+	var list []Person
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+personColumns+` FROM person WHERE school_id = $1 ORDER BY name, id`, tx.School)
+	return nonNil(list, named(err))
+}
+
+// PutPerson adds a person (Version 0) or changes the one of that version; an empty Hash leaves the password as it is.
+func (tx *Tx) PutPerson(ctx context.Context, p Person) error {
+	p.School = tx.School
+	if p.Version == 0 {
+		_, err := tx.tx.NamedExecContext(ctx, `
+			INSERT INTO person (school_id, id, email, name, role, password_hash, active)
+			VALUES (:school_id, :id, :email, :name, :role, :password_hash, :active)`, p)
+		return named(err)
+	}
+	return named(must(tx.tx.NamedExecContext(ctx, `
+		UPDATE person SET email = :email, name = :name, role = :role, active = :active, version = version + 1,
+			password_hash = CASE WHEN :password_hash = '' THEN password_hash ELSE :password_hash END
+		WHERE school_id = :school_id AND id = :id AND version = :version`, p)))
 }
 
 // CountSignIns notes an attempt and returns how many there were since then for the same address and from the same

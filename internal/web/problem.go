@@ -65,7 +65,7 @@ func init() {
 		out := plain(ctx, status, message, errs...)
 		if model, ok := out.(*huma.ErrorModel); ok {
 			for _, e := range model.Errors {
-				if e != nil && (strings.Contains(e.Location, "password") || e.Location == "body") {
+				if e != nil && (strings.Contains(e.Location, "password") || e.Location == "body.old" || e.Location == "body") {
 					e.Value = nil
 				}
 			}

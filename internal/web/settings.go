@@ -22,6 +22,31 @@ func (s *server) settingRoutes() {
 	handle(s, operation("save-school", http.MethodPut, "/settings/school", "Save the school's choices"), func(ctx context.Context, by app.Person, in *schoolIn) (nothing, error) {
 		return nothing{}, s.app.SaveSchool(in.in(ctx), by, in.Body)
 	})
+	handle(s, operation("people", http.MethodGet, "/settings/people", "Who signs in"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Colleague], error) {
+		list, err := s.app.People(ctx, by)
+		return out[[]app.Colleague]{list}, err
+	})
+	type personIn struct {
+		Repeatable
+		ID   uuid.UUID `path:"id"`
+		Body struct {
+			app.Colleague
+			Password string `json:"password" maxLength:"200" doc:"Needed for a new person; empty leaves it as it is"`
+		}
+	}
+	handle(s, operation("save-person", http.MethodPut, "/settings/people/{id}", "Add or change a person"), func(ctx context.Context, by app.Person, in *personIn) (nothing, error) {
+		in.Body.Colleague.ID = in.ID
+		return nothing{}, s.app.SaveColleague(in.in(ctx), by, in.Body.Colleague, in.Body.Password)
+	})
+	type passwordIn struct {
+		Body struct {
+			Old      string `json:"old" maxLength:"200"`
+			Password string `json:"password" maxLength:"200"`
+		}
+	}
+	handle(s, operation("change-password", http.MethodPut, "/session/password", "Change one's own password"), func(ctx context.Context, by app.Person, in *passwordIn) (nothing, error) {
+		return nothing{}, s.app.ChangePassword(ctx, by, in.Body.Old, in.Body.Password)
+	})
 	s.periodRoutes("term", "/settings/terms/{id}", store.Terms)
 	s.periodRoutes("break", "/settings/breaks/{id}", store.Breaks)
 	putAndDelete(s, "ensemble", "/settings/ensembles/{id}",

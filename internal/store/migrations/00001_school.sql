@@ -48,6 +48,7 @@ CREATE TABLE person (
     role          text NOT NULL CHECK (role IN ('director', 'assistant', 'helper', 'viewer')),
     password_hash text NOT NULL,
     active        boolean NOT NULL DEFAULT true,
+    version       integer NOT NULL DEFAULT 1,
     PRIMARY KEY (school_id, id)
 );
 -- Sign-in asks by e-mail before the school is known: the one index that does not begin with school_id.

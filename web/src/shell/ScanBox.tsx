@@ -14,7 +14,7 @@ const input = () => document.querySelector<HTMLInputElement>('[cmdk-input]')
 export const focusScanBox = () => input()?.focus()
 
 /** One box for a scanned tag, a typed name and a command. */
-export function ScanBox() {
+export function ScanBox({ onLegend }: { onLegend: () => void }) {
   const navigate = useNavigate()
   const { data: instruments = [] } = useInstruments()
   const [text, setText] = useState('')
@@ -44,6 +44,13 @@ export function ScanBox() {
         void navigate('/settings/instruments')
       },
     },
+    {
+      name: 'Change your password',
+      run: () => {
+        void navigate('/settings/people')
+      },
+    },
+    { name: 'Marks and keys', run: onLegend },
     { name: 'Change between light and dark', run: toggleTheme },
     { name: 'Sign out', run: () => void signOut() },
   ].filter((c) => words.every((w) => c.name.toLowerCase().includes(w)))

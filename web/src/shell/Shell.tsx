@@ -92,23 +92,31 @@ function Frame({ children }: { children: ReactNode }) {
   }, [])
   const { show } = notice
   useEffect(() => {
-    sendKept().then(
-      (sent) => {
-        if (sent === 0) return
-        show(`${count(sent, 'tick')} from before, now saved`)
-        void refresh()
-      },
-      (problem: unknown) => {
-        show(problem instanceof Error ? problem.message : 'Something kept here could not be saved.')
-      },
-    )
+    let timer = 0
+    const attempt = () => {
+      sendKept().then(
+        (sent) => {
+          if (sent === 0) return
+          show(`${count(sent, 'tick')} from before, now saved`)
+          void refresh()
+        },
+        (problem: unknown) => {
+          if (problem instanceof Problem && problem.passing) timer = window.setTimeout(attempt, 5000)
+          else show(problem instanceof Error ? problem.message : 'Something kept here could not be saved.')
+        },
+      )
+    }
+    attempt()
+    return () => {
+      clearTimeout(timer)
+    }
   }, [show])
 
   return (
     <div className="grid min-h-dvh grid-rows-[auto_1fr_auto] md:h-dvh md:grid-cols-[136px_1fr] md:grid-rows-[52px_1fr]">
       <Rail onLegend={() => setLegend(true)} />
       <header className="line sticky top-0 z-20 flex flex-wrap items-center gap-x-4 gap-y-1 bg-base-100 px-4 py-2 md:flex-nowrap md:px-[22px] md:py-0">
-        <ScanBox />
+        <ScanBox onLegend={() => setLegend(true)} />
         {header && (
           <p className="quiet text-sm md:ml-auto md:text-right md:text-base">
             <span className="sm:hidden">{nearDay(header.today)}</span>

@@ -3,6 +3,7 @@ import { useMay, useSettings } from '../../api/queries'
 import { CalendarSettings } from './CalendarSettings'
 import { EnsembleSettings } from './EnsembleSettings'
 import { InstrumentFileSettings } from './InstrumentFileSettings'
+import { PeopleSettings } from './PeopleSettings'
 import { SchoolSettings } from './SchoolSettings'
 
 const pages = [
@@ -10,6 +11,7 @@ const pages = [
   ['calendar', 'Terms and concerts'],
   ['ensembles', 'Ensembles'],
   ['instruments', 'Instruments in and out'],
+  ['people', 'People'],
 ] as const
 
 /** What the school decides once, so that the rest can be worked out. */
@@ -34,7 +36,7 @@ export default function Settings() {
         ))}
       </nav>
       {error && !settings && <p role="alert">{error.message}</p>}
-      {settings && !may && page !== 'instruments' && (
+      {settings && !may && page !== 'instruments' && page !== 'people' && (
         <p className="quiet mt-3">Only a director changes these. You can read them.</p>
       )}
       {settings && (
@@ -45,6 +47,7 @@ export default function Settings() {
         </fieldset>
       )}
       {page === 'instruments' && <InstrumentFileSettings />}
+      {page === 'people' && <PeopleSettings />}
     </section>
   )
 }

@@ -8,7 +8,7 @@ type Header = ReturnType<typeof onceKey>
 
 export function useSaving<T>(
   put: (item: T, header: Header) => Promise<unknown>,
-  remove: (item: T, header: Header) => Promise<unknown>,
+  remove: (item: T, header: Header) => Promise<unknown> = () => Promise.reject(new Error('This is not removed.')),
 ) {
   const notice = useNotice()
   const done = (text: string) => async () => {

@@ -1,0 +1,149 @@
+import { useMutation, useQuery } from '@tanstack/react-query'
+import { useForm } from 'react-hook-form'
+import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { useMay, useSession } from '../../api/queries'
+import { Field } from '../../shell/Field'
+import { useNotice } from '../../shell/notice'
+import { useSaving } from './saving'
+
+type Colleague = Schemas['Colleague']
+type Form = Colleague & { password: string }
+
+const roles: Record<Colleague['role'], string> = {
+  director: 'Director: everything',
+  assistant: 'Assistant: all but settings',
+  helper: 'Helper: ticks care off',
+  viewer: 'Viewer: looks only',
+}
+
+/** Who signs in and what they may do; and everybody's own password. */
+export function PeopleSettings() {
+  const may = useMay('change settings')
+  const { data: people } = useQuery({
+    queryKey: ['people'],
+    queryFn: () => take(api.GET('/api/v1/settings/people')),
+    enabled: may,
+  })
+  return (
+    <div className="mt-4 grid gap-8">
+      {may && (
+        <section>
+          <h2>People</h2>
+          <p className="quiet text-sm">Whoever leaves is switched off; what they did keeps their name.</p>
+          {people?.map((p) => (
+            <PersonLine key={p.id + String(p.version)} person={p} />
+          ))}
+          {people && <PersonLine key={`new-${String(people.length)}`} />}
+        </section>
+      )}
+      <OwnPassword />
+    </div>
+  )
+}
+
+function PersonLine({ person }: { person?: Colleague }) {
+  const { data: session } = useSession()
+  const { register, handleSubmit, formState } = useForm<Form>({
+    defaultValues: {
+      ...(person ?? { id: crypto.randomUUID(), name: '', email: '', role: 'helper', active: true, version: 0 }),
+      password: '',
+    },
+  })
+  const saving = useSaving<Form>((body, header) =>
+    take(api.PUT('/api/v1/settings/people/{id}', { body, params: { path: { id: body.id }, header } })),
+  )
+  const inTable = Boolean(person)
+  const own = person?.id === session?.person.id
+  return (
+    <form
+      aria-label={person ? `person ${person.name}` : 'New person'}
+      className="line grid grid-cols-2 items-end gap-2 py-1.5 lg:grid-cols-[1fr_1.3fr_14rem_11rem_7rem_5rem]"
+      onSubmit={(e) => void handleSubmit((p) => saving.save(p).catch(() => undefined))(e)}
+    >
+      <Field label={person ? 'Name' : 'New person'} inTable={inTable} error={saving.wrong.name}>
+        <input className="input input-sm w-full" required {...register('name')} />
+      </Field>
+      <Field label="E-mail address" inTable={inTable} error={saving.wrong.email}>
+        <input className="input input-sm w-full" type="email" required {...register('email')} />
+      </Field>
+      <Field label="Role" inTable={inTable} error={saving.wrong.role}>
+        <select className="select select-sm w-full" {...register('role')}>
+          {Object.entries(roles).map(([key, name]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label={person ? 'New password' : 'Password'} inTable={inTable} error={saving.wrong.password}>
+        <input
+          className="input input-sm w-full"
+          type="password"
+          autoComplete="new-password"
+          placeholder={person ? 'unchanged' : ''}
+          required={!person}
+          {...register('password')}
+        />
+      </Field>
+      <label className="flex h-8 items-center gap-1.5 text-sm">
+        <input type="checkbox" className="checkbox checkbox-xs" {...register('active')} /> may sign in
+      </label>
+      <button className="btn btn-outline btn-primary btn-sm" disabled={saving.busy || (inTable && !formState.isDirty)}>
+        {person ? 'Save' : 'Add'}
+      </button>
+      {own && <p className="quiet col-span-full text-xs">This is you. Your own role is changed by another director.</p>}
+      {saving.error && (
+        <p role="alert" className="col-span-full text-sm text-error">
+          {saving.error}
+        </p>
+      )}
+    </form>
+  )
+}
+
+function OwnPassword() {
+  const notice = useNotice()
+  const { register, handleSubmit, reset } = useForm({ defaultValues: { old: '', password: '' } })
+  const change = useMutation({
+    mutationFn: (body: { old: string; password: string }) =>
+      take(api.PUT('/api/v1/session/password', { body, headers: onceKey() })),
+    onSuccess: () => {
+      reset()
+      notice.show('Your password is changed.')
+    },
+  })
+  const wrong = change.error instanceof Problem ? change.error.fields : {}
+  return (
+    <form
+      aria-label="Your own password"
+      className="grid max-w-sm gap-3"
+      onSubmit={(e) =>
+        void handleSubmit((f) => {
+          change.mutate(f)
+        })(e)
+      }
+    >
+      <h2>Your own password</h2>
+      <Field label="Present password" error={wrong.old}>
+        <input className="input w-full" type="password" autoComplete="current-password" required {...register('old')} />
+      </Field>
+      <Field label="New password, 8 characters or more" error={wrong.password}>
+        <input
+          className="input w-full"
+          type="password"
+          autoComplete="new-password"
+          required
+          {...register('password')}
+        />
+      </Field>
+      {change.error && (
+        <p role="alert" className="text-error">
+          {change.error.message}
+        </p>
+      )}
+      <button className="btn btn-primary justify-self-start" disabled={change.isPending}>
+        Change it
+      </button>
+    </form>
+  )
+}
