@@ -210,13 +210,7 @@ func (a *App) record(ctx context.Context, tx *store.Tx, by Person, e store.Event
 	if err != nil {
 		return uuid.Nil, err
 	}
-	if e.ID == uuid.Nil {
-		e.ID = uuid.Must(uuid.NewV7())
-	}
-	if e.At.IsZero() {
-		e.At = a.now()
-	}
-	e.Detail = text
+	e.ID, e.At, e.Detail = uuid.Must(uuid.NewV7()), a.now(), text
 	if by.ID != uuid.Nil {
 		e.Person = &by.ID
 	}

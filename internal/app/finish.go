@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -76,7 +75,7 @@ func (a *App) Finish(ctx context.Context, by Person, in Finish) (Finished, error
 				out.Already = append(out.Already, i.Tag)
 				continue
 			}
-			event, err := a.finish(ctx, tx, by, i, t.Key, on, time.Time{})
+			event, err := a.finish(ctx, tx, by, i, t.Key, on)
 			if err != nil {
 				return out, err
 			}
@@ -86,20 +85,18 @@ func (a *App) Finish(ctx context.Context, by Person, in Finish) (Finished, error
 	})
 }
 
-// finish records one clock of an instrument as done. A zero at means now.
-func (a *App) finish(ctx context.Context, tx *store.Tx, by Person, i *instrument, key clocks.Key, on day.Day, at time.Time) (uuid.UUID, error) {
+// finish records one clock of an instrument as done.
+func (a *App) finish(ctx context.Context, tx *store.Tx, by Person, i *instrument, key clocks.Key, on day.Day) (uuid.UUID, error) {
 	restarts := clocks.Restarts(a.catalog, i.Instrument.Kind, key)
 	routine, _ := a.catalog.Routine(key.Routine)
-	detail := CareDetail{Key: key, Title: routine.Title, DoneOn: on, Started: i.CareFrom, Implied: restarts[1:]}
-	if p, ok := i.kind.Part(key.Part); ok && len(routine.On) > 1 {
-		detail.Title += ": " + p.Name
-	}
+	title := clocks.Clock{Key: key, Kind: i.kind, Of: routine}.Title()
+	detail := CareDetail{Key: key, Title: title, DoneOn: on, Started: i.CareFrom, Implied: restarts[1:]}
 	for _, c := range i.clocks {
 		if c.Key == key {
 			detail.Started, detail.State, detail.Wear = c.Started, c.Reading.State, c.Reading.Wear
 		}
 	}
-	event, err := a.record(ctx, tx, by, store.Event{At: at, What: store.CareDone, Instrument: &i.ID}, detail)
+	event, err := a.record(ctx, tx, by, store.Event{What: store.CareDone, Instrument: &i.ID}, detail)
 	if err != nil {
 		return event, err
 	}

@@ -343,7 +343,7 @@ func (im *importer) remember(ctx context.Context, tx *store.Tx, r importRow, i *
 			if i.care.Started[key] >= on {
 				continue
 			}
-			if _, err := im.app.finish(ctx, tx, im.by, i, key, on, im.app.now()); err != nil {
+			if _, err := im.app.finish(ctx, tx, im.by, i, key, on); err != nil {
 				return err
 			}
 		}

@@ -1,6 +1,6 @@
 // Ticking care off. What was ticked is written down in the browser first and crossed out there when the server has it,
 // so that a closed page or a lost connection loses nothing.
-import { useMutation } from '@tanstack/react-query'
+import { useMutation, useMutationState } from '@tanstack/react-query'
 import { api, onceKey, Problem, take, type Schemas } from './client'
 import { refresh } from './queries'
 
@@ -29,16 +29,27 @@ async function send({ id, body }: Kept) {
   }
 }
 
-export function useFinish(done: (result: Schemas['Finished'], body: Finish) => void) {
+const mutationKey = ['finish']
+
+/** What is on its way: ticked here, and not yet answered and seen in what the screens read. */
+export function useOnTheWay() {
+  return useMutationState({
+    filters: { mutationKey, status: 'pending' },
+    select: (m) => (m.state.variables as Kept).body.tasks,
+  }).flat()
+}
+
+export function useFinish(done: (result: Schemas['Finished']) => void) {
   return useMutation({
+    mutationKey,
     mutationFn: async (item: Kept) => {
       const result = await send(item)
       keep(kept().filter((k) => k.id !== item.id))
       return result
     },
     onMutate: (item) => keep([...kept(), item]),
-    onSuccess: async (result, item) => {
-      done(result, item.body)
+    onSuccess: async (result) => {
+      done(result)
       await refresh()
     },
     retry: (_, problem) => problem instanceof Problem && problem.passing,

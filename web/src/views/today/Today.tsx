@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import type { Schemas } from '../../api/client'
-import { newFinish, useFinish } from '../../api/finish'
+import { newFinish, useFinish, useOnTheWay } from '../../api/finish'
 import { useDue, useMay, useToday } from '../../api/queries'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
@@ -77,11 +77,11 @@ function Rounds({ rounds, byPlace }: { rounds: Schemas['Round'][]; byPlace: bool
   const may = useMay('finish care')
   const [at, setAt] = useState(0)
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
-  const [gone, setGone] = useState<ReadonlySet<string>>(new Set())
+  const gone = new Set(useOnTheWay().map(idOf))
 
-  const finish = useFinish((result, body) => {
+  const finish = useFinish((result) => {
     const already = result.already.length > 0 ? ` ${result.already.join(', ')} had been ticked off already.` : ''
-    notice.show(`${count(body.tasks.length, 'task')} done.${already}`, result.events)
+    notice.show(`${count(result.events.length, 'task')} done.${already}`, result.events)
   })
   const shown = rounds
     .map((r) => ({ ...r, tasks: r.tasks.filter((t) => !gone.has(idOf(t))) }))
@@ -91,13 +91,8 @@ function Rounds({ rounds, byPlace }: { rounds: Schemas['Round'][]; byPlace: bool
 
   const tick = (tasks: Task[]) => {
     if (!may || tasks.length === 0) return
-    const ids = tasks.map(idOf)
-    setGone(new Set([...gone, ...ids]))
     setSelected(new Set())
-    finish.mutate(newFinish(tasks.map(({ instrument_id, routine, part }) => ({ instrument_id, routine, part }))), {
-      onError: () => setGone((now) => new Set([...now].filter((id) => !ids.includes(id)))),
-      onSuccess: () => setGone((now) => new Set([...now].filter((id) => !ids.includes(id)))),
-    })
+    finish.mutate(newFinish(tasks.map(({ instrument_id, routine, part }) => ({ instrument_id, routine, part }))))
   }
   const toggle = (task: Task) => {
     const next = new Set(selected)
@@ -152,7 +147,7 @@ function Rounds({ rounds, byPlace }: { rounds: Schemas['Round'][]; byPlace: bool
   )
 }
 
-const idOf = (t: Task) => `${t.instrument_id}/${t.routine}/${t.part}`
+const idOf = (t: Schemas['FinishTask']) => `${t.instrument_id}/${t.routine}/${t.part}`
 
 function NumberInText(props: { label: string; value: number; most: number; onChange: (n: number) => void }) {
   return (
