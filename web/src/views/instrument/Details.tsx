@@ -157,7 +157,7 @@ export function Details({ file }: { file: Schemas['File'] }) {
         {number('players', 'Players sharing it', 1, 99)}
         <label className="flex items-center gap-2 self-end pb-2 sm:col-span-2">
           <input type="checkbox" className="checkbox checkbox-sm" {...register('heavy_sweat')} />
-          Heavy sweat: limits are 30 % shorter
+          Heavy sweat: it shortens the limits
         </label>
       </fieldset>
       {save.error && (
