@@ -6,5 +6,11 @@ export default ts.config(
   { ignores: ['dist', 'src/api/schema.d.ts'] },
   js.configs.recommended,
   ts.configs.strict,
+  {
+    files: ['public/sw.js'],
+    languageOptions: {
+      globals: { self: false, caches: false, URL: false, location: false, fetch: false },
+    },
+  },
   hooks.configs.flat['recommended-latest'],
 )

@@ -16,7 +16,7 @@ import (
 )
 
 func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
-	in := app.NewSchool{School: store.School{Profile: "standard", PlayerCare: "trusted", OpensAt: care.DefaultOpensAt, LateAt: care.DefaultLateAt}}
+	in := app.NewSchool{School: store.School{PlayerCare: "trusted", OpensAt: care.DefaultOpensAt, LateAt: care.DefaultLateAt}}
 	cmd := &cobra.Command{
 		Use: "school", Short: "Set up a school and its first director; the password is read from standard input", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {

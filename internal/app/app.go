@@ -61,14 +61,16 @@ type Right string
 // The rights.
 const (
 	MayFinishCare        Right = "finish care"
+	MayInspect           Right = "inspect"
+	MayClearStops        Right = "clear stops"
 	MayChangeInstruments Right = "change instruments"
 	MayChangeSettings    Right = "change settings"
 )
 
 var rights = map[Role][]Right{
-	Director:  {MayFinishCare, MayChangeInstruments, MayChangeSettings},
-	Assistant: {MayFinishCare, MayChangeInstruments},
-	Helper:    {MayFinishCare},
+	Director:  {MayFinishCare, MayInspect, MayClearStops, MayChangeInstruments, MayChangeSettings},
+	Assistant: {MayFinishCare, MayInspect, MayClearStops, MayChangeInstruments},
+	Helper:    {MayFinishCare, MayInspect},
 }
 
 // Rights lists what the person may do.
@@ -196,7 +198,8 @@ var violations = map[string]*Fault{
 	"instrument_tag": {Kind: Invalid, Message: "There is an instrument with that tag already.", Fields: []Field{{Path: "tag", Message: "is taken"}}},
 	"assignment_ensemble_school_id_ensemble_id_fkey": {Kind: Conflict, Message: "Instruments still play in this ensemble. Take them out first."},
 	"concert_ensemble_school_id_ensemble_id_fkey":    {Kind: Invalid, Message: "One of the ensembles is not there any more.", Fields: []Field{{Path: "ensembles", Message: "holds an unknown ensemble"}}},
-	"event_undone_once":                              {Kind: Conflict, Message: "This was undone already."},
+	"shelf_name":        {Kind: Invalid, Message: "There is a shelf of that name in the room already.", Fields: []Field{{Path: "name", Message: "is taken in this room"}}},
+	"event_undone_once": {Kind: Conflict, Message: "This was undone already."},
 }
 
 // read runs f on one unchanging view of the school.

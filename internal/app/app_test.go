@@ -43,7 +43,7 @@ func newHouse(t *testing.T) *house {
 	h.App = h.another()
 	var err error
 	h.director, err = h.SetUpSchool(ctx, app.NewSchool{
-		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", Profile: "standard", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
+		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
 		Name:   "Ines Corvane", Email: "ines@quillhaven.example", Password: "quillhaven",
 	})
 	require.NoError(t, err)

@@ -8,18 +8,16 @@ import (
 	"github.com/google/uuid"
 	"golang.org/x/text/language"
 
-	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
 )
 
 // Settings are all settings of the school.
 type Settings struct {
-	School    store.School      `json:"school"`
-	Terms     []store.Period    `json:"terms"`
-	Breaks    []store.Period    `json:"breaks"`
-	Ensembles []store.Ensemble  `json:"ensembles"`
-	Concerts  []store.Concert   `json:"concerts"`
-	Profiles  []catalog.Profile `json:"profiles"`
+	School    store.School     `json:"school"`
+	Terms     []store.Period   `json:"terms"`
+	Breaks    []store.Period   `json:"breaks"`
+	Ensembles []store.Ensemble `json:"ensembles"`
+	Concerts  []store.Concert  `json:"concerts"`
 }
 
 // Settings reads the settings.
@@ -28,26 +26,24 @@ func (a *App) Settings(ctx context.Context, by Person) (Settings, error) {
 	if err != nil {
 		return Settings{}, err
 	}
-	return Settings{s.school, s.terms, s.breaks, s.ensembles, s.concerts, a.catalog.Profiles}, nil
+	return Settings{s.school, s.terms, s.breaks, s.ensembles, s.concerts}, nil
 }
 
 // SaveSchool saves the school's own choices.
 func (a *App) SaveSchool(ctx context.Context, by Person, in store.School) error {
 	in.ID = by.School
-	if err := checkSchool(a.catalog, in); err != nil {
+	if err := checkSchool(in); err != nil {
 		return err
 	}
 	return a.change(ctx, by, "save-school", in, func(tx *store.Tx) error { return tx.UpdateSchool(ctx, in) })
 }
 
-func checkSchool(c *catalog.Catalog, s store.School) error {
+func checkSchool(s store.School) error {
 	switch zone, err := time.LoadLocation(s.TimeZone); {
 	case s.Name == "":
 		return invalid("name", "give the school a name", s.Name)
 	case err != nil || s.TimeZone == "" || zone == time.Local:
 		return invalid("time_zone", "is not a time zone; write it as Europe/Vienna", s.TimeZone)
-	case !c.HasProfile(s.Profile):
-		return invalid("profile", "is not a profile", s.Profile)
 	case s.OpensAt < 0 || s.OpensAt > 1:
 		return invalid("opens_at", "use 0 to 1", s.OpensAt)
 	case s.LateAt < 1:
@@ -58,7 +54,8 @@ func checkSchool(c *catalog.Catalog, s store.School) error {
 	if _, err := language.Parse(s.Locale); err != nil {
 		return invalid("locale", "is not a language tag; write it as en-GB", s.Locale)
 	}
-	return nil
+	_, err := heatingOf(s)
+	return err
 }
 
 // SavePeriod adds or changes a term or a break.

@@ -55,6 +55,11 @@ func (a *App) ChangeInstrument(ctx context.Context, by Person, id uuid.UUID, in 
 		if err := s.checkHabit(in.Habit); err != nil {
 			return Changed{}, err
 		}
+		if i := s.byID[id]; in.Habit != nil && i != nil && i.habit == nil {
+			if err := a.stillFree(ctx, tx, i, s.today); err != nil {
+				return Changed{}, err
+			}
+		}
 		out := Changed{Version: after.Version, Events: []uuid.UUID{}}
 		if after.Version != before.Version {
 			return out, store.ErrStale
@@ -89,7 +94,8 @@ func (a *App) changeHabit(ctx context.Context, tx *store.Tx, by Person, id uuid.
 		if old.StartsOn > today || old.EndsOn != nil && *old.EndsOn < today {
 			continue
 		}
-		has = &Habit{append([]uuid.UUID{}, old.Ensembles...), old.PracticeMinutes, old.PracticeDaysPerWeek, old.VacationShare, old.HeavySweat, old.Players}
+		played := habitOf(&old)
+		has = &played
 		if sameHabit(has, want) {
 			return nil, nil
 		}
@@ -115,6 +121,11 @@ func (a *App) changeHabit(ctx context.Context, tx *store.Tx, by Person, id uuid.
 	}
 	event, err := a.record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &id}, ChangeDetail{HabitBefore: has, HabitAfter: want})
 	return []uuid.UUID{event}, err
+}
+
+// habitOf is the habit of an assignment.
+func habitOf(at *store.Assignment) Habit {
+	return Habit{append([]uuid.UUID{}, at.Ensembles...), at.PracticeMinutes, at.PracticeDaysPerWeek, at.VacationShare, at.HeavySweat, at.Players}
 }
 
 // usualHabit is the product's guess for an instrument of which nothing else is known.

@@ -103,6 +103,9 @@ func (a *App) finish(ctx context.Context, tx *store.Tx, by Person, i *instrument
 	return event, tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: i.ID, DoneOn: on, Clocks: restarts})
 }
 
+// undoable are the events that Undo takes back.
+var undoable = map[string]bool{store.CareDone: true, store.InstrumentChanged: true, store.FindingCleared: true}
+
 // Undo names the events to take back.
 type Undo struct {
 	Events []uuid.UUID `json:"events" minItems:"1" maxItems:"500"`
@@ -130,6 +133,8 @@ func (a *App) Undo(ctx context.Context, by Person, in Undo) (Undone, error) {
 			switch e.What {
 			case store.CareDone:
 				err = tx.UndoCompletion(ctx, id)
+			case store.FindingCleared:
+				err = a.undoClearing(ctx, tx, e)
 			case store.InstrumentChanged:
 				if err = by.need(MayChangeInstruments); err == nil {
 					err = a.undoChange(ctx, tx, by, e, s.today)

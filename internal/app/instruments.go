@@ -3,6 +3,8 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -10,6 +12,7 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
@@ -17,22 +20,28 @@ import (
 
 // Listed is an instrument in a list.
 type Listed struct {
-	ID        uuid.UUID  `json:"id"`
-	Tag       string     `json:"tag"`
-	Kind      string     `json:"kind" doc:"Key of the kind"`
-	KindName  string     `json:"kind_name"`
-	Section   string     `json:"section"`
-	Size      string     `json:"size"`
-	Maker     string     `json:"maker"`
-	Model     string     `json:"model"`
-	Room      string     `json:"room"`
-	Slot      string     `json:"slot"`
-	Ensembles []string   `json:"ensembles"`
-	State     care.State `json:"state" enum:"fresh,opening,due,late" doc:"The worst of its clocks"`
-	Late      int        `json:"late"`
-	Due       int        `json:"due"`
-	Next      string     `json:"next" doc:"What is due first"`
-	NextOn    *day.Day   `json:"next_on" nullable:"true"`
+	ID        uuid.UUID       `json:"id"`
+	Tag       string          `json:"tag"`
+	Kind      string          `json:"kind" doc:"Key of the kind"`
+	KindName  string          `json:"kind_name"`
+	Section   string          `json:"section"`
+	Size      string          `json:"size"`
+	Maker     string          `json:"maker"`
+	Model     string          `json:"model"`
+	Room      string          `json:"room"`
+	Slot      string          `json:"slot"`
+	Ensembles []string        `json:"ensembles"`
+	Drawing   string          `json:"drawing"`
+	Mark      Mark            `json:"mark" enum:"ready,opens,due,late,player,stopped" doc:"The one mark that says how it stands"`
+	Played    bool            `json:"played" doc:"It is in a player's hands"`
+	Grade     condition.Grade `json:"grade" enum:"concert,class,limping,silent"`
+	Stopped   string          `json:"stopped,omitempty" doc:"What stops it"`
+	State     care.State      `json:"state" enum:"fresh,opening,due,late" doc:"The worst of its clocks"`
+	Late      int             `json:"late"`
+	Due       int             `json:"due"`
+	Work      []string        `json:"work" doc:"Titles of what is due or late"`
+	Next      string          `json:"next" doc:"What is due first"`
+	NextOn    *day.Day        `json:"next_on" nullable:"true"`
 }
 
 // Instruments lists all instruments in score order.
@@ -51,7 +60,8 @@ func (a *App) Instruments(ctx context.Context, by Person) ([]Listed, error) {
 func (s *snapshot) listed(i *instrument) Listed {
 	l := Listed{
 		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.kind.Name, Section: i.kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model,
-		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, State: care.Fresh,
+		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.kind.Drawing, Played: i.habit != nil,
+		Grade: i.triage.Grade, Stopped: i.care.Stopped,
 	}
 	if i.habit != nil {
 		l.Ensembles = s.ensembleNames(i.habit.Ensembles)
@@ -68,11 +78,44 @@ func (s *snapshot) listed(i *instrument) Listed {
 		case care.Due:
 			l.Due++
 		}
+		if due := c.Reading.State == care.Late || c.Reading.State == care.Due; due && !slices.Contains(l.Work, c.Of.Title) {
+			l.Work = append(l.Work, c.Of.Title)
+		}
 		if on := c.Reading.DueOn; !on.IsZero() && (l.NextOn == nil || on < *l.NextOn) {
 			l.NextOn, l.Next = &c.Reading.DueOn, c.Title()
 		}
 	}
+	l.Mark = markOf(l)
 	return l
+}
+
+// A Mark is how an instrument stands, in one sign.
+type Mark string
+
+// The marks, gravest first.
+const (
+	Stopped    Mark = "stopped"
+	Late       Mark = "late"
+	Due        Mark = "due"
+	WithPlayer Mark = "player"
+	Opens      Mark = "opens"
+	Ready      Mark = "ready"
+)
+
+func markOf(l Listed) Mark {
+	switch {
+	case l.Stopped != "":
+		return Stopped
+	case l.State == care.Late:
+		return Late
+	case l.State == care.Due:
+		return Due
+	case l.Played:
+		return WithPlayer
+	case l.State == care.Opening:
+		return Opens
+	}
+	return Ready
 }
 
 // Habit is how an instrument is played until players are kept.
@@ -99,7 +142,7 @@ type Happening struct {
 	ID       uuid.UUID       `json:"id"`
 	At       time.Time       `json:"at"`
 	By       string          `json:"by"`
-	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed"`
+	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed,inspected,finding-made,finding-cleared,own-choice,not-found"`
 	Detail   json.RawMessage `json:"detail"`
 	Undone   bool            `json:"undone"`
 	Undoable bool            `json:"undoable"`
@@ -107,14 +150,18 @@ type Happening struct {
 
 // File is all that is known of one instrument.
 type File struct {
-	Instrument store.Instrument  `json:"instrument"`
-	Listed     Listed            `json:"listed"`
-	Sizes      []string          `json:"sizes"`
-	Bodies     []Choice          `json:"bodies"`
-	Habit      *Habit            `json:"habit,omitempty" doc:"Left out when nobody plays it"`
-	Parts      []PartWear        `json:"parts"`
-	Routines   []catalog.Routine `json:"routines"`
-	Timeline   []Happening       `json:"timeline" doc:"The newest first"`
+	Instrument store.Instrument    `json:"instrument"`
+	Listed     Listed              `json:"listed"`
+	Sizes      []string            `json:"sizes"`
+	Bodies     []Choice            `json:"bodies"`
+	Habit      *Habit              `json:"habit,omitempty" doc:"Left out when nobody plays it"`
+	Parts      []PartWear          `json:"parts"`
+	Routines   []catalog.Resolved  `json:"routines" doc:"As they are done on this instrument"`
+	Findings   []FileFinding       `json:"findings" doc:"Open ones"`
+	Triage     condition.TriageOut `json:"triage"`
+	Checked    *store.Inspection   `json:"checked,omitempty" doc:"The last inspection"`
+	Practices  []FilePractice      `json:"practices" doc:"What of the trade's disagreements touches it"`
+	Timeline   []Happening         `json:"timeline" doc:"The newest first"`
 }
 
 // Choice is a key with its name.
@@ -142,26 +189,46 @@ func (a *App) File(ctx context.Context, by Person, id uuid.UUID) (File, error) {
 		f.Bodies = append(f.Bodies, Choice{key, m.Name})
 	}
 	if h := i.habit; h != nil {
-		f.Habit = &Habit{append([]uuid.UUID{}, h.Ensembles...), h.PracticeMinutes, h.PracticeDaysPerWeek, h.VacationShare, h.HeavySweat, h.Players}
+		habit := habitOf(h)
+		f.Habit = &habit
 	}
 	for _, key := range i.kind.Routines {
 		r, _ := a.catalog.Routine(key)
-		f.Routines = append(f.Routines, *r)
+		if resolved, ok := a.catalog.Resolve(r, a.subject(i)); ok {
+			f.Routines = append(f.Routines, resolved)
+		}
 	}
+	f.Triage, f.Practices = i.triage, a.practicesOf(i)
 	f.Timeline = []Happening{}
 	err = a.read(ctx, by, func(tx *store.Tx) error {
+		photos, err := tx.Photos(ctx, id)
+		if err != nil {
+			return err
+		}
+		f.Findings = a.described(i.kind, i.findings, photos)
+		switch last, err := tx.LatestInspection(ctx, id); {
+		case err == nil:
+			f.Checked = &last
+		case !errors.Is(err, store.ErrNotFound):
+			return err
+		}
 		events, err := tx.Timeline(ctx, id, timelineLength)
 		for _, e := range events {
 			h := Happening{ID: e.ID, At: e.At, What: e.What, Detail: e.Detail, Undone: e.UndoneBy != nil}
 			if e.PersonName != nil {
 				h.By = *e.PersonName
 			}
-			h.Undoable = !h.Undone && (e.What == store.CareDone || e.What == store.InstrumentChanged)
+			h.Undoable = !h.Undone && undoable[e.What]
 			f.Timeline = append(f.Timeline, h)
 		}
 		return err
 	})
 	return f, err
+}
+
+// subject is the instrument as its routines see it.
+func (a *App) subject(i *instrument) catalog.Subject {
+	return catalog.Subject{Kind: i.kind, Body: i.Body, Choices: i.care.Choices, DryOnly: a.dryOnly(i)}
 }
 
 // partWear gathers the clocks by part, the instrument as a whole first.

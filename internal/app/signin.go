@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 	"golang.org/x/crypto/argon2"
 
+	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/store"
 )
 
@@ -80,7 +81,10 @@ type NewSchool struct {
 
 // SetUpSchool makes a school and its first director.
 func (a *App) SetUpSchool(ctx context.Context, in NewSchool) (Person, error) {
-	if err := checkSchool(a.catalog, in.School); err != nil {
+	if in.School.HeatingBegins == "" && in.School.HeatingEnds == "" {
+		in.School.HeatingBegins, in.School.HeatingEnds = clocks.DefaultHeatingBegins, clocks.DefaultHeatingEnds
+	}
+	if err := checkSchool(in.School); err != nil {
 		return Person{}, err
 	}
 	hash, err := newHash(in.Password)

@@ -11,6 +11,7 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
@@ -38,6 +39,8 @@ type snapshot struct {
 	strip       []StripDay
 	count       map[care.State]int
 	reader      *clocks.Reader // after loading, for explaining only
+	choices     catalog.Choices
+	shelves     []store.Shelf
 }
 
 // An instrument in a snapshot.
@@ -49,6 +52,11 @@ type instrument struct {
 	clocks  []clocks.Clock
 	offered []clocks.Clock        // what the time box may offer of them
 	held    map[clocks.Key]string // and why it does not offer others
+
+	own           catalog.Choices // what was chosen for this instrument alone
+	schoolChoices catalog.Choices
+	findings      []store.Finding // open ones
+	triage        condition.TriageOut
 }
 
 // snapshots keeps the latest snapshot of the schools used last. Whoever finds theirs old loads a new one; whoever
@@ -103,6 +111,9 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 	var assignments []store.Assignment
 	var starts []store.ClockStart
 	var instruments []store.Instrument
+	var own map[uuid.UUID]catalog.Choices
+	var limits map[uuid.UUID]map[clocks.Key]care.Limits
+	var findings []store.Finding
 	err := a.read(ctx, by, func(tx *store.Tx) (err error) {
 		if s.school, err = tx.GetSchool(ctx); err != nil {
 			return err
@@ -125,7 +136,22 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 		if assignments, err = tx.Assignments(ctx, nil); err != nil {
 			return err
 		}
-		starts, err = tx.ClockStarts(ctx)
+		if starts, err = tx.ClockStarts(ctx); err != nil {
+			return err
+		}
+		if s.choices, err = tx.SchoolChoices(ctx); err != nil {
+			return err
+		}
+		if own, err = tx.InstrumentChoices(ctx); err != nil {
+			return err
+		}
+		if limits, err = tx.OwnLimits(ctx); err != nil {
+			return err
+		}
+		if findings, err = tx.OpenFindings(ctx, nil); err != nil {
+			return err
+		}
+		s.shelves, err = tx.Shelves(ctx)
 		return err
 	})
 	if err != nil {
@@ -134,17 +160,31 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 	s.today = a.today(s.school)
 	span := day.Span{From: s.today.AddYears(-yearsBack), To: s.today.AddYears(yearsAhead)}
 	s.calendar = usage.NewCalendar(span, breakSpans(span, s.terms, s.breaks))
+	heating, err := heatingOf(s.school)
+	if err != nil {
+		return nil, err
+	}
 	s.reader = clocks.NewReader(a.catalog, clocks.Settings{
-		Profile: s.school.Profile, TrackAll: s.school.PlayerCare == "tracked",
+		TrackAll: s.school.PlayerCare == "tracked", Heating: heating,
 		Thresholds: care.Thresholds{OpensAt: s.school.OpensAt, LateAt: s.school.LateAt},
 	}, s.today)
+	s.choices = a.catalog.Choose(s.choices)
+	sound, err := condition.Triage(condition.TriageIn{})
+	if err != nil {
+		return nil, err
+	}
 	for _, i := range instruments {
 		kind, ok := a.catalog.Kind(i.Kind)
 		if !ok {
 			a.log.Warn("an instrument of a kind that the catalogue does not have", "tag", i.Tag, "kind", i.Kind)
 			continue
 		}
-		view := &instrument{Instrument: i, kind: kind, care: clocks.Instrument{Kind: i.Kind, CareFrom: i.CareFrom, Started: map[clocks.Key]day.Day{}}}
+		view := &instrument{Instrument: i, kind: kind, triage: sound, own: own[i.ID], schoolChoices: s.choices,
+			care: clocks.Instrument{Kind: i.Kind, CareFrom: i.CareFrom, Started: map[clocks.Key]day.Day{}, Choices: s.choices, Own: limits[i.ID]}}
+		if view.own != nil {
+			view.care.Choices = a.catalog.Choose(s.choices, view.own)
+			view.care.ChoiceSet = view.care.Choices.String()
+		}
 		s.instruments = append(s.instruments, view)
 		s.byID[i.ID] = view
 	}
@@ -156,9 +196,18 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 	if err := s.play(assignments); err != nil {
 		return nil, err
 	}
+	for _, f := range findings {
+		if i := s.byID[f.Instrument]; i != nil {
+			i.findings = append(i.findings, f)
+		}
+	}
 	for _, i := range s.instruments {
+		if err := i.judge(); err != nil {
+			return nil, err
+		}
+		i.care.Concert = s.nextConcertOf(i)
 		i.clocks = s.reader.Read(i.care)
-		i.offered, i.held = s.reader.Offered(i.clocks, s.nextConcertOf(i))
+		i.offered, i.held = s.reader.Offered(i.clocks, i.care)
 	}
 	slices.SortFunc(s.instruments, func(x, y *instrument) int {
 		if x.kind.ScoreOrder != y.kind.ScoreOrder {
@@ -225,9 +274,15 @@ func (s *snapshot) play(assignments []store.Assignment) error {
 		}
 		if span.Contains(s.today) {
 			i.habit, i.care.HeavySweat, i.care.Players = at, at.HeavySweat, at.Players
+		} else if span.To < s.today {
+			i.care.Returned = max(i.care.Returned, span.To)
 		}
 	}
 	for _, i := range s.instruments {
+		i.care.RestsSince = max(i.CareFrom, i.care.Returned)
+		if i.habit != nil {
+			i.care.Returned, i.care.RestsSince = 0, 0
+		}
 		i.care.Playing = usage.NewPlaying(s.calendar, stretches[i.ID], extras[i.ID])
 	}
 	return nil
@@ -254,4 +309,39 @@ func (s *snapshot) ensembleNames(ids []uuid.UUID) []string {
 		}
 	}
 	return names
+}
+
+// judge works out the instrument's grade from its open findings.
+func (i *instrument) judge() (err error) {
+	if len(i.findings) == 0 {
+		return nil
+	}
+	in := condition.TriageIn{}
+	for _, f := range i.findings {
+		in.Findings = append(in.Findings, f.ForTriage())
+	}
+	i.triage, err = condition.Triage(in)
+	i.care.Stopped = condition.Stops(in.Findings)
+	return err
+}
+
+// dryOnly names the finding because of which nothing wet may touch the body, empty for none.
+func (a *App) dryOnly(i *instrument) string {
+	for _, f := range i.findings {
+		if kind, ok := a.catalog.Finding(f.Code); ok && kind.DryOnly {
+			return kind.Name
+		}
+	}
+	return ""
+}
+
+// heatingOf reads the school's heating season.
+func heatingOf(s store.School) (h clocks.Heating, err error) {
+	if h.Begins, err = clocks.ParseYearDay(s.HeatingBegins); err != nil {
+		return h, invalid("heating_begins", err.Error(), s.HeatingBegins)
+	}
+	if h.Ends, err = clocks.ParseYearDay(s.HeatingEnds); err != nil {
+		return h, invalid("heating_ends", err.Error(), s.HeatingEnds)
+	}
+	return h, nil
 }

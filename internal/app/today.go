@@ -29,13 +29,15 @@ type Task struct {
 	State    care.State   `json:"state" enum:"fresh,opening,due,late"`
 	Wear     float64      `json:"wear" doc:"Share of the limit that has run"`
 	DueOn    *day.Day     `json:"due_on" nullable:"true"`
-	Binding  care.Binding `json:"binding" enum:"days,playing_hours,sessions"`
+	Binding  care.Binding `json:"binding" enum:"days,playing_hours,sessions,returned,before_concert,season,unplayed"`
+	Limits   care.Limits  `json:"limits"`
+	OwnLimit *care.Limits `json:"own_limit,omitempty" doc:"This instrument's own limit, in place of the usual one"`
 	Elapsed  care.Elapsed `json:"elapsed"`
 	Value    float64      `json:"value"`
 }
 
-// Round is the tasks of one place.
-type Round struct {
+// AtPlace is the tasks of one place.
+type AtPlace struct {
 	Place        string   `json:"place"`
 	Name         string   `json:"name"`
 	SetupMinutes float64  `json:"setup_minutes"`
@@ -50,7 +52,7 @@ type Box struct {
 	Helpers     int       `json:"helpers"`
 	UsedMinutes float64   `json:"used_minutes" doc:"Person-minutes with set-ups"`
 	LeftOut     int       `json:"left_out" doc:"Tasks that could be done now but did not fit"`
-	Rounds      []Round   `json:"rounds"`
+	Places      []AtPlace `json:"places"`
 	Next        *NextTask `json:"next,omitempty" doc:"What a little more time would buy"`
 }
 
@@ -77,13 +79,14 @@ type NextConcert struct {
 
 // Today is the answer to: what first, and how do things stand.
 type Today struct {
-	Box      Box           `json:"box"`
-	Late     int           `json:"late"`
-	Due      int           `json:"due"`
-	Opening  int           `json:"opening"`
-	Strip    []StripDay    `json:"strip"`
-	Concerts []NextConcert `json:"concerts"`
-	Empty    bool          `json:"empty" doc:"There is no instrument yet"`
+	CannotPlay []Blocked     `json:"cannot_play" doc:"Stopped instruments in players' hands, the soonest rehearsal first"`
+	Box        Box           `json:"box"`
+	Late       int           `json:"late"`
+	Due        int           `json:"due"`
+	Opening    int           `json:"opening"`
+	Strip      []StripDay    `json:"strip"`
+	Concerts   []NextConcert `json:"concerts"`
+	Empty      bool          `json:"empty" doc:"There is no instrument yet"`
 }
 
 // Today works out the day for minutes and helpers.
@@ -92,13 +95,13 @@ func (a *App) Today(ctx context.Context, by Person, minutes float64, helpers int
 	if err != nil {
 		return Today{}, err
 	}
-	out := Today{Late: s.count[care.Late], Due: s.count[care.Due], Opening: s.count[care.Opening], Empty: len(s.instruments) == 0, Strip: s.strip, Concerts: s.nextConcerts()}
+	out := Today{Late: s.count[care.Late], Due: s.count[care.Due], Opening: s.count[care.Opening], Empty: len(s.instruments) == 0, Strip: s.strip, Concerts: s.nextConcerts(), CannotPlay: s.cannotPlay(a.clockAt(s.school))}
 	out.Box, err = a.box(s.ready, minutes, helpers)
 	return out, err
 }
 
 // Due lists all that is due or late, by place.
-func (a *App) Due(ctx context.Context, by Person) ([]Round, error) {
+func (a *App) Due(ctx context.Context, by Person) ([]AtPlace, error) {
 	s, err := a.snapshot(ctx, by)
 	if err != nil {
 		return nil, err
@@ -131,7 +134,7 @@ const stripDays = 14
 func taskOf(i *instrument, c clocks.Clock) Task {
 	t := Task{
 		InstrumentID: i.ID, Tag: i.Tag, Kind: i.kind.Name, Room: i.Room, Slot: i.Slot, Key: c.Key, Title: c.Of.Title, PartName: c.PartName(),
-		Who: c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding, Elapsed: c.Reading.Elapsed, Value: c.Value,
+		Who: c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding, Limits: c.Limits, OwnLimit: i.ownLimit(c.Key), Elapsed: c.Reading.Elapsed, Value: c.Value,
 	}
 	if !c.Reading.DueOn.IsZero() {
 		t.DueOn = &c.Reading.DueOn
@@ -140,26 +143,26 @@ func taskOf(i *instrument, c clocks.Clock) Task {
 }
 
 // byPlace gathers tasks by where they are done, keeping their order; the place of the first task comes first.
-func (a *App) byPlace(tasks []Task) []Round {
-	rounds := []Round{}
+func (a *App) byPlace(tasks []Task) []AtPlace {
+	places := []AtPlace{}
 	at := map[string]int{}
 	for _, t := range tasks {
 		routine, _ := a.catalog.Routine(t.Routine)
 		n, known := at[routine.Place]
 		if !known {
-			n = len(rounds)
+			n = len(places)
 			at[routine.Place] = n
 			p, _ := a.catalog.Place(routine.Place)
-			rounds = append(rounds, Round{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings, Cautions: []string{}})
+			places = append(places, AtPlace{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings, Cautions: []string{}})
 		}
 		for _, caution := range routine.Cautions {
-			if !slices.Contains(rounds[n].Cautions, caution) {
-				rounds[n].Cautions = append(rounds[n].Cautions, caution)
+			if !slices.Contains(places[n].Cautions, caution) {
+				places[n].Cautions = append(places[n].Cautions, caution)
 			}
 		}
-		rounds[n].Tasks = append(rounds[n].Tasks, t)
+		places[n].Tasks = append(places[n].Tasks, t)
 	}
-	return rounds
+	return places
 }
 
 // box fills the time with what can be done now.
@@ -181,7 +184,7 @@ func (a *App) box(ready []Task, minutes float64, helpers int) (Box, error) {
 	for n, id := range got.Chosen {
 		chosen[n] = task(id)
 	}
-	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Rounds: a.byPlace(chosen)}
+	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Places: a.byPlace(chosen)}
 	if got.Next != nil {
 		box.Next = &NextTask{task(got.Next.ID), got.Next.ExtraMinutes}
 	}

@@ -32,7 +32,7 @@ func TestTheSameDayGivesTheSameSchool(t *testing.T) {
 		require.NoError(t, err)
 		today, err := a.Today(ctx, director, 25, 1)
 		require.NoError(t, err)
-		assert.NotEmpty(t, today.Box.Rounds)
+		assert.NotEmpty(t, today.Box.Places)
 		assert.Greater(t, today.Late, 0)
 		assert.Less(t, today.Late+today.Due, 120)
 		for i := range lists[n] {

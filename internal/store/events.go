@@ -17,6 +17,11 @@ const (
 	CareDone          = "care-done"
 	Undone            = "undone"
 	SettingsChanged   = "settings-changed"
+	Inspected         = "inspected"
+	FindingMade       = "finding-made"
+	FindingCleared    = "finding-cleared"
+	NotFound          = "not-found"
+	OwnChoice         = "own-choice"
 )
 
 // Event is one entry of the log.

@@ -8,24 +8,25 @@ import (
 
 // School is the school and its choices.
 type School struct {
-	ID         uuid.UUID `db:"school_id" json:"id"`
-	Name       string    `db:"name" json:"name"`
-	TimeZone   string    `db:"time_zone" json:"time_zone" doc:"IANA name, such as Europe/Vienna"`
-	Locale     string    `db:"locale" json:"locale" doc:"BCP 47 tag for dates and numbers, such as en-GB"`
-	Currency   string    `db:"currency" json:"currency" doc:"ISO 4217"`
-	Profile    string    `db:"profile" json:"profile" enum:"classroom,standard,concert"`
-	PlayerCare string    `db:"player_care" json:"player_care" enum:"trusted,tracked" doc:"Whether the players' own weekly care has clocks"`
-	OpensAt    float64   `db:"opens_at" json:"opens_at" minimum:"0" maximum:"1" doc:"Share of the limit at which care may be done early"`
-	LateAt     float64   `db:"late_at" json:"late_at" minimum:"1" maximum:"10" doc:"Share of the limit beyond which care is late"`
-	Version    int       `db:"version" json:"version"`
-	Revision   int64     `db:"revision" json:"revision"`
+	ID            uuid.UUID `db:"school_id" json:"id"`
+	Name          string    `db:"name" json:"name"`
+	TimeZone      string    `db:"time_zone" json:"time_zone" doc:"IANA name, such as Europe/Vienna"`
+	Locale        string    `db:"locale" json:"locale" doc:"BCP 47 tag for dates and numbers, such as en-GB"`
+	Currency      string    `db:"currency" json:"currency" doc:"ISO 4217"`
+	PlayerCare    string    `db:"player_care" json:"player_care" enum:"trusted,tracked" doc:"Whether the players' own weekly care has clocks"`
+	OpensAt       float64   `db:"opens_at" json:"opens_at" minimum:"0" maximum:"1" doc:"Share of the limit at which care may be done early"`
+	LateAt        float64   `db:"late_at" json:"late_at" minimum:"1" maximum:"10" doc:"Share of the limit beyond which care is late"`
+	HeatingBegins string    `db:"heating_begins" json:"heating_begins" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 10-15"`
+	HeatingEnds   string    `db:"heating_ends" json:"heating_ends" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 04-15"`
+	Version       int       `db:"version" json:"version"`
+	Revision      int64     `db:"revision" json:"revision"`
 }
 
 // GetSchool reads the school of the transaction.
 func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 	var s School
 	err := tx.tx.GetContext(ctx, &s, `
-		SELECT school_id, name, time_zone, locale, currency, profile, player_care, opens_at, late_at, version, revision
+		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, version, revision
 		FROM school WHERE school_id = $1`, tx.School)
 	return s, named(err)
 }
@@ -33,8 +34,8 @@ func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 // InsertSchool makes the school of the transaction.
 func (tx *Tx) InsertSchool(ctx context.Context, s School) error {
 	_, err := tx.tx.NamedExecContext(ctx, `
-		INSERT INTO school (school_id, name, time_zone, locale, currency, profile, player_care, opens_at, late_at)
-		VALUES (:school_id, :name, :time_zone, :locale, :currency, :profile, :player_care, :opens_at, :late_at)`, s)
+		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends)
+		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends)`, s)
 	return named(err)
 }
 
@@ -42,7 +43,8 @@ func (tx *Tx) InsertSchool(ctx context.Context, s School) error {
 func (tx *Tx) UpdateSchool(ctx context.Context, s School) error {
 	return named(must(tx.tx.NamedExecContext(ctx, `
 		UPDATE school SET name = :name, time_zone = :time_zone, locale = :locale, currency = :currency,
-			profile = :profile, player_care = :player_care, opens_at = :opens_at, late_at = :late_at, version = version + 1
+			player_care = :player_care, opens_at = :opens_at, late_at = :late_at,
+			heating_begins = :heating_begins, heating_ends = :heating_ends, version = version + 1
 		WHERE school_id = :school_id AND version = :version`, s)))
 }
 

@@ -28,7 +28,7 @@ func school(t *testing.T, db *store.DB, name string) (id, violin, term, event uu
 	t.Helper()
 	id, violin, term, event = uuid.New(), uuid.New(), uuid.New(), uuid.New()
 	require.NoError(t, db.Write(ctx, id, func(tx *store.Tx) error {
-		require.NoError(t, tx.InsertSchool(ctx, store.School{ID: id, Name: name, TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", Profile: "standard", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25}))
+		require.NoError(t, tx.InsertSchool(ctx, store.School{ID: id, Name: name, TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25, HeatingBegins: "10-15", HeatingEnds: "04-15"}))
 		require.NoError(t, tx.InsertInstrument(ctx, store.Instrument{ID: violin, Tag: "VN-01", Kind: "violin", Body: "varnish", CareFrom: today}))
 		require.NoError(t, tx.PutPeriod(ctx, store.Terms, store.Period{ID: term, Name: "Autumn", StartsOn: today, EndsOn: today + 50}))
 		require.NoError(t, tx.InsertEvent(ctx, store.Event{ID: event, At: time.Now(), Instrument: &violin, What: store.CareDone}))

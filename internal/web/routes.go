@@ -21,8 +21,15 @@ func (s *server) routes() {
 	s.sessionRoutes()
 	s.careRoutes()
 	s.instrumentRoutes()
+	s.conditionRoutes()
+	s.roomRoutes()
 	s.settingRoutes()
 	s.calcRoutes()
+}
+
+// ByID is the id in a path.
+type ByID struct {
+	ID uuid.UUID `path:"id"`
 }
 
 func (s *server) careRoutes() {
@@ -38,8 +45,12 @@ func (s *server) careRoutes() {
 		t, err := s.app.Today(ctx, by, in.Minutes, in.Helpers)
 		return out[app.Today]{t}, err
 	})
-	handle(s, operation("due", http.MethodGet, "/due", "All that is due or late, by place"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Round], error) {
+	handle(s, operation("due", http.MethodGet, "/due", "All that is due or late, by place"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.AtPlace], error) {
 		rounds, err := s.app.Due(ctx, by)
+		return out[[]app.AtPlace]{rounds}, err
+	})
+	handle(s, operation("rounds", http.MethodGet, "/rounds", "One task over many instruments, in shelf order"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Round], error) {
+		rounds, err := s.app.Rounds(ctx, by)
 		return out[[]app.Round]{rounds}, err
 	})
 	type finishIn struct {
@@ -58,15 +69,12 @@ func (s *server) careRoutes() {
 		u, err := s.app.Undo(in.in(ctx), by, in.Body)
 		return out[app.Undone]{u}, err
 	})
-	handle(s, operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, profiles and routines"), func(context.Context, app.Person, *struct{}) (out[*catalog.Catalog], error) {
+	handle(s, operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, routines and what the trade disagrees on"), func(context.Context, app.Person, *struct{}) (out[*catalog.Catalog], error) {
 		return out[*catalog.Catalog]{s.app.Catalog()}, nil
 	})
 }
 
 func (s *server) instrumentRoutes() {
-	type ByID struct {
-		ID uuid.UUID `path:"id"`
-	}
 	handle(s, operation("instruments", http.MethodGet, "/instruments", "All instruments in score order"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Listed], error) {
 		list, err := s.app.Instruments(ctx, by)
 		return out[[]app.Listed]{list}, err

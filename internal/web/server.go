@@ -133,7 +133,7 @@ func OpenAPI() ([]byte, error) {
 func headers(o Options) gin.HandlerFunc {
 	policy := secure.New(secure.Options{
 		FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "same-origin",
-		ContentSecurityPolicy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+		ContentSecurityPolicy: "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; worker-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
 		STSSeconds:            map[bool]int64{true: 31536000}[o.SecureCookies],
 	})
 	return func(c *gin.Context) {

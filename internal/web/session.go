@@ -13,7 +13,7 @@ import (
 // Session is who is signed in and what they may do.
 type Session struct {
 	Person app.Person  `json:"person"`
-	Rights []app.Right `json:"rights" enum:"finish care,change instruments,change settings"`
+	Rights []app.Right `json:"rights" enum:"finish care,inspect,clear stops,change instruments,change settings"`
 }
 
 type originKey struct{}

@@ -57,7 +57,7 @@ func newSite(t testing.TB, db *store.DB) *site {
 func (s *site) setUp() app.Person {
 	s.t.Helper()
 	p, err := s.app.SetUpSchool(context.Background(), app.NewSchool{
-		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", Profile: "standard", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
+		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
 		Name:   "Ines Corvane", Email: email, Password: password,
 	})
 	require.NoError(s.t, err)

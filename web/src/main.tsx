@@ -10,9 +10,13 @@ import { applyTheme, chosenTheme } from './shell/theme'
 const Today = lazy(() => import('./views/today/Today'))
 const Room = lazy(() => import('./views/room/Room'))
 const Instrument = lazy(() => import('./views/instrument/Instrument'))
+const Check = lazy(() => import('./views/check/Check'))
+const Diagnose = lazy(() => import('./views/diagnose/Diagnose'))
+const Stocktake = lazy(() => import('./views/stocktake/Stocktake'))
 const Settings = lazy(() => import('./views/settings/Settings'))
 
 applyTheme(chosenTheme())
+if ('serviceWorker' in navigator) void navigator.serviceWorker.register('/sw.js')
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
@@ -26,6 +30,9 @@ createRoot(root).render(
               <Route path="/" element={<Today />} />
               <Route path="/room" element={<Room />} />
               <Route path="/instruments/:id" element={<Instrument />} />
+              <Route path="/instruments/:id/check" element={<Check />} />
+              <Route path="/instruments/:id/diagnose" element={<Diagnose />} />
+              <Route path="/stocktake" element={<Stocktake />} />
               <Route path="/settings" element={<Navigate to="/settings/school" replace />} />
               <Route path="/settings/:page" element={<Settings />} />
               <Route path="*" element={<Navigate to="/" replace />} />

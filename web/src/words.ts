@@ -36,3 +36,21 @@ export function away(days: number): string {
 export const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 
 export const count = (n: number, one: string, many = `${one}s`) => `${n.toLocaleString(locale)} ${n === 1 ? one : many}`
+
+export const weekdayOf = (day: string) => format(day, { weekday: 'short' })
+
+export const actionWords = {
+  none: 'nothing to do',
+  habit: 'the player handles it differently from now on',
+  director: 'mended at school',
+  shop: 'on the next trip to the shop',
+  'shop-now': 'to the shop at once',
+  stop: 'not to be played',
+} as const
+
+export const gradeWords = {
+  concert: 'Fit for a concert',
+  class: 'Fit for class',
+  limping: 'Playable, and it hampers the player',
+  silent: 'Not to be played',
+} as const

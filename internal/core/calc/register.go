@@ -7,6 +7,7 @@ import (
 	"sync"
 
 	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/usage"
 )
 
@@ -17,6 +18,7 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("care.limit", care.Limit),
 		of("care.due", care.DueOf),
 		of("care.timebox", care.TimeBox),
+		of("condition.triage", condition.Triage),
 	}
 	slices.SortFunc(all, func(a, b *Calculator) int { return strings.Compare(a.Name, b.Name) })
 	return all

@@ -1,6 +1,7 @@
 package care
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"sort"
@@ -54,6 +55,8 @@ type Reading struct {
 	DueOn   day.Day // zero when not within ten years of the start
 	Binding Binding // the limit that gives DueOn; when there is no DueOn, the one nearest to full
 	Elapsed Elapsed
+
+	occasion string // why, when an occasion gives DueOn
 }
 
 // Thresholds are the wears at which a clock opens and becomes late.
@@ -208,13 +211,17 @@ func (r Reading) Why(started day.Day, l Limits) why.Why {
 		Basis: why.Basis{Kind: why.OwnRule, Source: "opens, due and late are shares of the limit"},
 		Inputs: []why.Input{
 			{Name: "running since", Value: started.Words()},
-			{Name: "limit", Value: l.String()},
+			{Name: "limit", Value: cmp.Or(l.String(), "none: occasions make it due")},
 			{Name: "run so far", Value: fmt.Sprintf("%d days, %s h of playing, %d sessions", r.Elapsed.Days, short(r.Elapsed.PlayingHours), r.Elapsed.Sessions)},
 			{Name: "worn", Value: fmt.Sprintf("%.0f %% of the limit", 100*r.Wear)},
 		},
 	}
 	unit := map[Binding]string{ByDays: "days", ByPlayingHours: "hours of playing", BySessions: "sessions"}[r.Binding]
 	switch {
+	case r.occasion != "":
+		w.Statement = r.occasionSentence()
+	case r.DueOn.IsZero() && l.none():
+		w.Statement = "No occasion for it is in sight."
 	case r.DueOn.IsZero():
 		w.Statement = "At the present rate of playing it will not be due within ten years."
 	case r.State == Due || r.State == Late:

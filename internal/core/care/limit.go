@@ -37,6 +37,9 @@ func (l Limits) String() string {
 	return strings.Join(parts, " or ")
 }
 
+// Given reports whether there is a limit at all.
+func (l Limits) Given() bool { return !l.none() }
+
 func (l Limits) none() bool { return l.Days == nil && l.PlayingHours == nil && l.Sessions == nil }
 
 func (l Limits) check(path string) error {

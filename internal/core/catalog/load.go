@@ -9,7 +9,6 @@ import (
 
 	"github.com/goccy/go-yaml"
 
-	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/schema"
 )
 
@@ -18,16 +17,30 @@ var data embed.FS
 
 // A Catalog is all that is known, ready for look-up. It is read-only.
 type Catalog struct {
-	Kinds     []Kind     `json:"kinds"` // in score order
-	Materials []Material `json:"materials"`
-	Places    []Place    `json:"places"`
-	Profiles  []Profile  `json:"profiles"`
-	Routines  []Routine  `json:"routines"`
-
+	file
 	kinds     map[string]*Kind
 	materials map[string]*Material
+	products  map[string]*Product
 	places    map[string]*Place
 	routines  map[string]*Routine
+	practices map[string]*Practice
+	findings  map[string]*FindingKind
+	templates map[string]*Template
+	symptoms  map[string]*Symptom
+	defaults  Choices
+}
+
+// file is what any file under data may hold.
+type file struct {
+	Kinds     []Kind        `json:"kinds,omitempty"` // in score order
+	Materials []Material    `json:"materials,omitempty"`
+	Products  []Product     `json:"products,omitempty"`
+	Places    []Place       `json:"places,omitempty"`
+	Routines  []Routine     `json:"routines,omitempty"`
+	Practices []Practice    `json:"practices,omitempty"`
+	Findings  []FindingKind `json:"findings,omitempty"`
+	Templates []Template    `json:"templates,omitempty"`
+	Symptoms  []Symptom     `json:"symptoms,omitempty"`
 }
 
 // Embedded is the catalogue that ships with the program. It is checked when it is first used; a fault in it is a
@@ -40,16 +53,9 @@ var Embedded = sync.OnceValue(func() *Catalog {
 	return c
 })
 
-type file struct {
-	Materials []Material `json:"materials,omitempty"`
-	Places    []Place    `json:"places,omitempty"`
-	Profiles  []Profile  `json:"profiles,omitempty"`
-	Routines  []Routine  `json:"routines,omitempty"`
-}
-
 func load(fsys fs.FS) (*Catalog, error) {
 	c := &Catalog{}
-	kinds, files := schema.Of[Kind](), schema.Of[file]()
+	shape := schema.Of[file]()
 	err := fs.WalkDir(fsys, "data", func(path string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() {
 			return err
@@ -62,17 +68,20 @@ func load(fsys fs.FS) (*Catalog, error) {
 		if err != nil {
 			return fmt.Errorf("%s: %w", path, err)
 		}
-		if ok, _ := fs.Glob(fsys, "data/kinds/*"); slices.Contains(ok, path) {
-			k, err := kinds.Read(asJSON)
-			c.Kinds = append(c.Kinds, k)
-			return in(path, err)
+		f, err := shape.Read(asJSON)
+		if err != nil {
+			return fmt.Errorf("%s: %w", path, err)
 		}
-		f, err := files.Read(asJSON)
+		c.Kinds = append(c.Kinds, f.Kinds...)
 		c.Materials = append(c.Materials, f.Materials...)
+		c.Products = append(c.Products, f.Products...)
 		c.Places = append(c.Places, f.Places...)
-		c.Profiles = append(c.Profiles, f.Profiles...)
 		c.Routines = append(c.Routines, f.Routines...)
-		return in(path, err)
+		c.Practices = append(c.Practices, f.Practices...)
+		c.Findings = append(c.Findings, f.Findings...)
+		c.Templates = append(c.Templates, f.Templates...)
+		c.Symptoms = append(c.Symptoms, f.Symptoms...)
+		return nil
 	})
 	if err != nil {
 		return nil, err
@@ -84,24 +93,52 @@ func load(fsys fs.FS) (*Catalog, error) {
 	return c, c.check()
 }
 
-func in(path string, err error) error {
-	if err != nil {
-		return fmt.Errorf("%s: %w", path, err)
-	}
-	return nil
-}
-
 func (c *Catalog) index() (err error) {
-	if c.kinds, err = byKey(c.Kinds, func(k *Kind) string { return k.Key }); err != nil {
-		return err
+	index := func(f func() error) {
+		if err == nil {
+			err = f()
+		}
 	}
-	if c.materials, err = byKey(c.Materials, func(m *Material) string { return m.Key }); err != nil {
+	index(func() (err error) {
+		c.kinds, err = byKey(c.Kinds, func(k *Kind) string { return k.Key })
 		return err
-	}
-	if c.places, err = byKey(c.Places, func(p *Place) string { return p.Key }); err != nil {
+	})
+	index(func() (err error) {
+		c.materials, err = byKey(c.Materials, func(m *Material) string { return m.Key })
 		return err
+	})
+	index(func() (err error) {
+		c.products, err = byKey(c.Products, func(p *Product) string { return p.Key })
+		return err
+	})
+	index(func() (err error) {
+		c.places, err = byKey(c.Places, func(p *Place) string { return p.Key })
+		return err
+	})
+	index(func() (err error) {
+		c.routines, err = byKey(c.Routines, func(r *Routine) string { return r.Key })
+		return err
+	})
+	index(func() (err error) {
+		c.practices, err = byKey(c.Practices, func(p *Practice) string { return p.Key })
+		return err
+	})
+	index(func() (err error) {
+		c.findings, err = byKey(c.Findings, func(f *FindingKind) string { return f.Code })
+		return err
+	})
+	index(func() (err error) {
+		c.templates, err = byKey(c.Templates, func(t *Template) string { return t.Key })
+		return err
+	})
+	index(func() (err error) {
+		c.symptoms, err = byKey(c.Symptoms, func(s *Symptom) string { return s.Key })
+		return err
+	})
+	c.defaults = Choices{}
+	for _, p := range c.Practices {
+		c.defaults[p.Key] = p.Default()
 	}
-	c.routines, err = byKey(c.Routines, func(r *Routine) string { return r.Key })
 	return err
 }
 
@@ -117,85 +154,6 @@ func byKey[T any](list []T, key func(*T) string) (map[string]*T, error) {
 	return m, nil
 }
 
-// check finds names that lead nowhere and steps that a material forbids.
-func (c *Catalog) check() error {
-	for _, r := range c.Routines {
-		if c.places[r.Place] == nil {
-			return fmt.Errorf("routine %s: no place %q", r.Key, r.Place)
-		}
-		for _, other := range r.Implies {
-			if c.routines[other] == nil {
-				return fmt.Errorf("routine %s implies %q, which is unknown", r.Key, other)
-			}
-		}
-		for _, l := range []*care.Limits{r.Limits.Every, r.Limits.Classroom, r.Limits.Standard, r.Limits.Concert} {
-			if l == nil {
-				continue
-			}
-			if _, err := care.Limit(care.LimitIn{Base: *l}); err != nil {
-				return fmt.Errorf("routine %s: limits: %w", r.Key, err)
-			}
-		}
-	}
-	for _, k := range c.Kinds {
-		if err := c.checkKind(k); err != nil {
-			return fmt.Errorf("kind %s: %w", k.Key, err)
-		}
-	}
-	return nil
-}
-
-func (c *Catalog) checkKind(k Kind) error {
-	for _, p := range k.Parts {
-		if p.Material != "body" && c.materials[p.Material] == nil {
-			return fmt.Errorf("part %s: no material %q", p.Key, p.Material)
-		}
-	}
-	for _, b := range k.Bodies {
-		if c.materials[b] == nil {
-			return fmt.Errorf("no body material %q", b)
-		}
-	}
-	for _, key := range k.Routines {
-		r := c.routines[key]
-		if r == nil {
-			return fmt.Errorf("no routine %q", key)
-		}
-		for _, part := range r.On {
-			if _, ok := k.Part(part); !ok {
-				return fmt.Errorf("routine %s keeps a clock on %q, which the kind does not have", key, part)
-			}
-		}
-		for i, s := range r.Steps {
-			if err := c.checkStep(k, s); err != nil {
-				return fmt.Errorf("routine %s, step %d: %w", key, i+1, err)
-			}
-		}
-	}
-	return nil
-}
-
-func (c *Catalog) checkStep(k Kind, s Step) error {
-	for _, key := range s.Parts {
-		p, ok := k.Part(key)
-		if !ok {
-			return fmt.Errorf("no part %q", key)
-		}
-		materials := []string{p.Material}
-		if p.Material == "body" {
-			materials = k.Bodies
-		}
-		for _, m := range materials {
-			for _, product := range s.Products {
-				if slices.Contains(c.materials[m].Forbids, product) {
-					return fmt.Errorf("brings %s to %s, which %s forbids", product, p.Name, c.materials[m].Name)
-				}
-			}
-		}
-	}
-	return nil
-}
-
 // Kind finds a kind by its key.
 func (c *Catalog) Kind(key string) (*Kind, bool) { k, ok := c.kinds[key]; return k, ok }
 
@@ -205,10 +163,8 @@ func (c *Catalog) Routine(key string) (*Routine, bool) { r, ok := c.routines[key
 // Place finds a place by its key.
 func (c *Catalog) Place(key string) (*Place, bool) { p, ok := c.places[key]; return p, ok }
 
-// HasProfile reports whether there is a profile of that key.
-func (c *Catalog) HasProfile(key string) bool {
-	return slices.ContainsFunc(c.Profiles, func(p Profile) bool { return p.Key == key })
-}
+// Practice finds a school of practice by its key.
+func (c *Catalog) Practice(key string) (*Practice, bool) { p, ok := c.practices[key]; return p, ok }
 
 // Material finds a material by its key.
 func (c *Catalog) Material(key string) (*Material, bool) { m, ok := c.materials[key]; return m, ok }

@@ -4,6 +4,7 @@ package clocks
 
 import (
 	"fmt"
+	"strings"
 
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
@@ -20,19 +21,26 @@ type Key struct {
 
 // Settings are the school's choices that clocks depend on.
 type Settings struct {
-	Profile    string // key of a profile
-	TrackAll   bool   // keep clocks for the players' own weekly care too, instead of trusting them
+	TrackAll   bool // keep clocks for the players' own weekly care too, instead of trusting them
 	Thresholds care.Thresholds
+	Heating    Heating
 }
 
 // An Instrument as its clocks see it.
 type Instrument struct {
 	Kind       string
-	CareFrom   day.Day // where clocks begin that were never restarted
+	Choices    catalog.Choices // the school's, with the instrument's own laid over them
+	ChoiceSet  string          // tells sets of choices apart; empty for the school's
+	CareFrom   day.Day         // where clocks begin that were never restarted
 	Started    map[Key]day.Day
+	Own        map[Key]care.Limits // limits set for this instrument in place of the usual ones
 	HeavySweat bool
 	Players    int // how many share it; 0 counts as 1
 	Playing    *usage.Playing
+	Concert    day.Day // of its next concert, zero for none
+	Returned   day.Day // when its last player gave it back, zero while somebody plays it
+	RestsSince day.Day // since when nobody has played it, zero while somebody does
+	Stopped    string  // name of the finding that stops it, empty for none
 }
 
 // A Clock that has been read.
@@ -41,6 +49,7 @@ type Clock struct {
 	Kind    *catalog.Kind
 	Of      *catalog.Routine
 	Limits  care.Limits
+	OneADay bool // at most one of the routine's clocks is done on an instrument in a day
 	Started day.Day
 	Reading care.Reading
 	Value   float64
@@ -69,18 +78,25 @@ type Reader struct {
 	catalog  *catalog.Catalog
 	settings Settings
 	today    day.Day
-	limits   map[limitKey]care.Limits
+	limits   map[limitKey]limit
 }
 
 type limitKey struct {
 	routine string
+	choices string
 	sweat   bool
 	players int
 }
 
+type limit struct {
+	care.Limits
+	kept    bool // whether there is such a clock at all
+	oneADay bool
+}
+
 // NewReader makes a Reader.
 func NewReader(c *catalog.Catalog, s Settings, today day.Day) *Reader {
-	return &Reader{c, s, today, map[limitKey]care.Limits{}}
+	return &Reader{c, s, today, map[limitKey]limit{}}
 }
 
 // Read reads all clocks of an instrument in the order of its catalogue. An unknown kind has none.
@@ -92,51 +108,66 @@ func (r *Reader) Read(in Instrument) []Clock {
 	var out []Clock
 	for _, key := range kind.Routines {
 		routine, _ := r.catalog.Routine(key)
-		limits, ok := r.limitsOf(routine, in)
-		if !ok {
-			continue
-		}
+		usual := r.limitsOf(routine, in)
 		for _, part := range routine.Clocks() {
 			k := Key{key, part}
+			limits := usual.Limits
+			if own, ok := in.Own[k]; ok {
+				limits = r.shorten(care.LimitIn{Base: own, Override: &own}, in)
+			} else if !usual.kept {
+				continue
+			}
 			started, known := in.Started[k]
 			if !known {
 				started = in.CareFrom
 			}
 			started = min(started, r.today)
 			reading := care.Read(started, r.today, limits, in.Playing, r.settings.Thresholds)
-			out = append(out, Clock{k, kind, routine, limits, started, reading, care.Value(reading.Wear, r.settings.Thresholds, routine.Consequence)})
+			for _, o := range r.occasions(routine, in, started) {
+				reading = reading.With(o, started, r.today, r.settings.Thresholds)
+			}
+			out = append(out, Clock{k, kind, routine, limits, usual.oneADay, started, reading, care.Value(reading.Wear, r.settings.Thresholds, routine.Consequence)})
 		}
 	}
 	return out
 }
 
-func (r *Reader) limitsOf(routine *catalog.Routine, in Instrument) (care.Limits, bool) {
-	base, ok := routine.Limits.For(r.settings.Profile)
-	if !ok || routine.Who == catalog.Player && !r.settings.TrackAll {
-		return care.Limits{}, false
-	}
-	k := limitKey{routine.Key, in.HeavySweat, max(1, in.Players)}
-	limits, known := r.limits[k]
+// limitsOf works out the usual limits of a routine for instruments like this one.
+func (r *Reader) limitsOf(routine *catalog.Routine, in Instrument) limit {
+	k := limitKey{routine.Key, in.ChoiceSet, in.HeavySweat, max(1, in.Players)}
+	l, known := r.limits[k]
 	if !known {
-		// The catalogue's limits were checked when it was loaded.
-		out, err := care.Limit(care.LimitIn{Base: base, HeavySweat: k.sweat, Players: &k.players})
-		if err != nil {
-			return care.Limits{}, false
+		base, _, ok := routine.LimitsFor(in.Choices)
+		l.kept = (ok || routine.Triggers != catalog.Triggers{}) && routine.When.Hold(in.Choices) && (routine.Who != catalog.Player || r.settings.TrackAll)
+		l.oneADay = len(routine.OneADay) > 0 && routine.OneADay.Hold(in.Choices)
+		if ok {
+			l.Limits = r.shorten(care.LimitIn{Base: base}, in)
 		}
-		limits = out.Limits
-		r.limits[k] = limits
+		r.limits[k] = l
 	}
-	return limits, true
+	return l
+}
+
+// shorten lets heavy sweat and sharing count. Limits were checked when they were loaded or entered.
+func (r *Reader) shorten(l care.LimitIn, in Instrument) care.Limits {
+	players := max(1, in.Players)
+	l.HeavySweat, l.Players = in.HeavySweat, &players
+	out, err := care.Limit(l)
+	if err != nil {
+		return care.Limits{}
+	}
+	return out.Limits
 }
 
 // Offered picks what the time box may offer of one instrument's clocks: what is due, and early only what loses nothing by
 // it. Work for a technician is not for a prep period; of strings one is changed a day; nothing is renewed that would
-// still be settling at the instrument's next concert (zero for none). What is due and yet held back is explained in held.
-func (r *Reader) Offered(list []Clock, concert day.Day) (offered []Clock, held map[Key]string) {
+// still be settling at the instrument's next concert; and nothing is done on an instrument that is stopped. What is due
+// and yet held back is explained in held.
+func (r *Reader) Offered(list []Clock, in Instrument) (offered []Clock, held map[Key]string) {
 	held = map[Key]string{}
 	best := map[string]int{} // of each one-a-day routine, its place in offered
 	for _, c := range list {
-		if c.Of.OneADay && c.Started == r.today {
+		if c.OneADay && c.Started == r.today {
 			held[Key{Routine: c.Routine}] = "one of them was done today, and the others keep the tension meanwhile"
 		}
 	}
@@ -144,11 +175,13 @@ func (r *Reader) Offered(list []Clock, concert day.Day) (offered []Clock, held m
 		due := c.Reading.State == care.Due || c.Reading.State == care.Late
 		switch {
 		case !due && (c.Reading.State != care.Opening || c.Of.Replaces):
+		case in.Stopped != "":
+			held[c.Key] = fmt.Sprintf("the instrument is stopped (%s)", in.Stopped)
 		case c.Of.Who == catalog.Technician:
 			held[c.Key] = "it is work for a technician"
-		case concert >= r.today && r.today+day.Day(c.Of.SettleDays) > concert:
-			held[c.Key] = fmt.Sprintf("it would still be settling at the concert on %s", concert.Words())
-		case !c.Of.OneADay:
+		case in.Concert >= r.today && r.today+day.Day(c.Of.SettleDays) > in.Concert:
+			held[c.Key] = fmt.Sprintf("it would still be settling at the concert on %s", in.Concert.Words())
+		case !c.OneADay:
 			offered = append(offered, c)
 		case held[Key{Routine: c.Routine}] != "":
 			held[c.Key] = held[Key{Routine: c.Routine}]
@@ -172,23 +205,53 @@ func (r *Reader) Offered(list []Clock, concert day.Day) (offered []Clock, held m
 // Why explains a clock: when it is due, where its limit comes from, and what the time box makes of it. held says why the
 // box does not offer it, if it does not.
 func (r *Reader) Why(c Clock, in Instrument, held string) ([]why.Why, error) {
-	base, _ := c.Of.Limits.For(r.settings.Profile)
-	players := max(1, in.Players)
-	limit, err := care.Limit(care.LimitIn{Base: base, HeavySweat: in.HeavySweat, Players: &players})
-	if err != nil {
-		return nil, err
-	}
-	limit.Why.Inputs = append([]why.Input{{Name: "profile", Value: r.settings.Profile}}, limit.Why.Inputs...)
-	limit.Why.Basis = why.Basis{Kind: c.Of.Basis}
-	limit.Why.Alternatives = c.Of.Otherwise
-	limit.Why.Change = "/settings/school"
 	due := c.Reading.Why(c.Started, c.Limits)
 	due.Change = "/settings/calendar"
+	reasons := []why.Why{due}
+	if c.Limits.Given() {
+		limit, err := r.limitWhy(c, in)
+		if err != nil {
+			return nil, err
+		}
+		reasons = append(reasons, limit)
+	}
 	value := care.ValueWhy(c.Reading.Wear, r.settings.Thresholds, c.Of.Consequence)
 	if held != "" {
 		value.Statement += " Not offered today: " + held + "."
 	}
-	return []why.Why{due, limit.Why, value}, nil
+	return append(reasons, value), nil
+}
+
+func (r *Reader) limitWhy(c Clock, in Instrument) (why.Why, error) {
+	players := max(1, in.Players)
+	base, practice, _ := c.Of.LimitsFor(in.Choices)
+	asked := care.LimitIn{Base: base, HeavySweat: in.HeavySweat, Players: &players}
+	own, has := in.Own[c.Key]
+	if has {
+		asked.Override = &own
+		if !base.Given() {
+			asked.Base = own
+		}
+	}
+	limit, err := care.Limit(asked)
+	if err != nil {
+		return why.Why{}, err
+	}
+	w := limit.Why
+	if has {
+		w.Basis = why.Basis{Kind: why.SchoolSetting, Source: "this instrument's own limit"}
+	} else {
+		w.Basis = why.Basis{Kind: c.Of.Basis}
+	}
+	if practice == "" {
+		practice = catalog.ProfilePractice
+	}
+	for _, chosen := range r.catalog.Chosen(c.Of.Deciding(practice), in.Choices) {
+		w.Inputs = append([]why.Input{{Name: strings.ToLower(chosen.Title), Value: chosen.Option.Name}}, w.Inputs...)
+		w.Alternatives = append(w.Alternatives, chosen.Others...)
+	}
+	w.Change = "/settings/practices"
+	return w, nil
 }
 
 // Restarts lists the clocks that doing a routine on a part starts afresh: its own, and all of the routines it implies

@@ -11,12 +11,21 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
+	"solfeggio/internal/core/why"
 )
 
-var today = day.MustParse("2026-11-24")
+var (
+	today   = day.MustParse("2026-11-24")
+	heating = Heating{YearDay{10, 15}, YearDay{4, 15}}
+)
 
 func unplayed() *usage.Playing {
 	return usage.NewPlaying(usage.NewCalendar(day.Span{From: today - 800, To: today + 4000}, nil), nil, nil)
+}
+
+// violinist is a violin in a school that chose a profile.
+func violinist(profile string) Instrument {
+	return Instrument{Kind: "violin", Choices: catalog.Embedded().Choose(catalog.Choices{catalog.ProfilePractice: profile}), ChoiceSet: profile, CareFrom: today, Playing: unplayed()}
 }
 
 func find(t *testing.T, list []Clock, key Key) Clock {
@@ -31,8 +40,10 @@ func find(t *testing.T, list []Clock, key Key) Clock {
 }
 
 func TestReadAViolin(t *testing.T) {
-	r := NewReader(catalog.Embedded(), Settings{Profile: "standard", Thresholds: care.DefaultThresholds}, today)
-	clocks := r.Read(Instrument{Kind: "violin", CareFrom: today - 100, Started: map[Key]day.Day{{"violin-strings", "string-e"}: today - 200}, Playing: unplayed(), Players: 4})
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Thresholds: care.DefaultThresholds}, today)
+	violin := violinist("standard")
+	violin.CareFrom, violin.Started, violin.Players = today-100, map[Key]day.Day{{"violin-strings", "string-e"}: today - 200}, 4
+	clocks := r.Read(violin)
 	e := find(t, clocks, Key{"violin-strings", "string-e"})
 	assert.Equal(t, "90 days", e.Limits.String(), "180 days, halved because four share it")
 	assert.Equal(t, care.Late, e.Reading.State)
@@ -43,16 +54,15 @@ func TestReadAViolin(t *testing.T) {
 	assert.Equal(t, today-100, find(t, clocks, Key{"violin-strings", "string-g"}).Started)
 	for _, c := range clocks {
 		assert.NotEqual(t, catalog.Player, c.Of.Who, "players are trusted with %s", c.Routine)
-		reasons, err := r.Why(c, Instrument{Players: 4}, "")
+		reasons, err := r.Why(c, violin, "")
 		require.NoError(t, err)
-		assert.Len(t, reasons, 3)
+		assert.Len(t, reasons, map[bool]int{true: 3, false: 2}[c.Limits.Given()], "%s", c.Routine)
 	}
 }
 
 func TestProfilesAndTrackedPlayers(t *testing.T) {
-	violin := Instrument{Kind: "violin", CareFrom: today, Playing: unplayed()}
-	classroom := NewReader(catalog.Embedded(), Settings{Profile: "classroom", TrackAll: true, Thresholds: care.DefaultThresholds}, today).Read(violin)
-	concert := NewReader(catalog.Embedded(), Settings{Profile: "concert", TrackAll: true, Thresholds: care.DefaultThresholds}, today).Read(violin)
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, TrackAll: true, Thresholds: care.DefaultThresholds}, today)
+	classroom, concert := r.Read(violinist("classroom")), r.Read(violinist("concert"))
 	assert.Equal(t, "365 days", find(t, classroom, Key{"violin-strings", "string-a"}).Limits.String())
 	assert.Equal(t, "75 days", find(t, concert, Key{"violin-strings", "string-a"}).Limits.String())
 	assert.Len(t, classroom, len(concert)-1, "planing has no clock in the classroom")
@@ -71,7 +81,7 @@ func TestABathRestartsTheMouthpieceWash(t *testing.T) {
 }
 
 func TestOffered(t *testing.T) {
-	r := NewReader(catalog.Embedded(), Settings{Profile: "standard", Thresholds: care.DefaultThresholds}, today)
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Thresholds: care.DefaultThresholds}, today)
 	rosin, check, rehair := Key{"rosin-cake", "rosin"}, Key{"strings-term-check", ""}, Key{"bow-rehair", "bow-hair"}
 	e, a, g := Key{"violin-strings", "string-e"}, Key{"violin-strings", "string-a"}, Key{"violin-strings", "string-g"}
 	tests := []struct {
@@ -91,11 +101,12 @@ func TestOffered(t *testing.T) {
 	}
 	for _, tt := range tests {
 		t.Run(tt.name, func(t *testing.T) {
-			violin := Instrument{Kind: "violin", CareFrom: today - 1, Started: map[Key]day.Day{}, Playing: unplayed()}
+			violin := violinist("standard")
+			violin.CareFrom, violin.Started, violin.Concert = today-1, map[Key]day.Day{}, tt.concert
 			for key, ago := range tt.daysAgo {
 				violin.Started[key] = today - ago
 			}
-			offered, held := r.Offered(r.Read(violin), tt.concert)
+			offered, held := r.Offered(r.Read(violin), violin)
 			var keys []Key
 			for _, c := range offered {
 				keys = append(keys, c.Key)
@@ -112,24 +123,32 @@ func TestOffered(t *testing.T) {
 // is, and what is due is either offered or held back with a reason.
 func TestOfferedHoldsItsPromises(t *testing.T) {
 	c := catalog.Embedded()
-	r := NewReader(c, Settings{Profile: "standard", TrackAll: true, Thresholds: care.DefaultThresholds}, today)
+	r := NewReader(c, Settings{Heating: heating, TrackAll: true, Thresholds: care.DefaultThresholds}, today)
 	rapid.Check(t, func(t *rapid.T) {
 		kind := rapid.SampledFrom(c.Kinds).Draw(t, "kind")
-		in := Instrument{Kind: kind.Key, CareFrom: today - 5, Started: map[Key]day.Day{}, Playing: unplayed()}
+		in := Instrument{Kind: kind.Key, Choices: anyChoices(t, c), CareFrom: today - 5, Started: map[Key]day.Day{}, Playing: unplayed()}
 		for _, name := range kind.Routines {
 			routine, _ := c.Routine(name)
 			for _, part := range routine.Clocks() {
 				in.Started[Key{name, part}] = today - day.Day(rapid.IntRange(0, 700).Draw(t, "days ago"))
 			}
 		}
-		concert := today + day.Day(rapid.IntRange(-3, 9).Draw(t, "concert"))
+		in.ChoiceSet = in.Choices.String()
+		in.Concert = today + day.Day(rapid.IntRange(-3, 9).Draw(t, "concert"))
+		in.Returned = today - day.Day(rapid.IntRange(0, 60).Draw(t, "returned"))
+		if rapid.IntRange(0, 9).Draw(t, "stopped") == 0 {
+			in.Stopped = "open seam"
+		}
 		all := r.Read(in)
-		offered, held := r.Offered(all, concert)
+		offered, held := r.Offered(all, in)
+		if in.Stopped != "" && len(offered) > 0 {
+			t.Fatalf("%d offered on a stopped instrument", len(offered))
+		}
 		has := map[Key]bool{}
 		perDay := map[string]int{}
 		for _, o := range offered {
 			has[o.Key] = true
-			if o.Of.OneADay {
+			if o.OneADay {
 				perDay[o.Routine]++
 			}
 			if o.Reading.State == care.Fresh || o.Of.Who == catalog.Technician || o.Of.Replaces && o.Reading.State == care.Opening {
@@ -147,4 +166,79 @@ func TestOfferedHoldsItsPromises(t *testing.T) {
 			}
 		}
 	})
+}
+
+// anyChoices draws a side of each disagreement.
+func anyChoices(t *rapid.T, c *catalog.Catalog) catalog.Choices {
+	choices := catalog.Choices{}
+	for _, p := range c.Practices {
+		choices[p.Key] = rapid.SampledFrom(p.Options).Draw(t, p.Key).Key
+	}
+	return choices
+}
+
+// What makes care due beside its limits. The numbers of days are common practice or from memory; they stand in the catalogue.
+func TestOccasions(t *testing.T) {
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Thresholds: care.DefaultThresholds}, today)
+	season, storage := Key{"strings-season-check", ""}, Key{"strings-storage", ""}
+	concert, term := Key{"strings-before-concert", ""}, Key{"strings-term-check", ""}
+	tests := []struct {
+		name    string
+		with    func(*Instrument)
+		key     Key
+		state   care.State
+		on      day.Day
+		binding care.Binding
+	}{
+		{"the heating season began on 15 October", func(*Instrument) {}, season, care.Late, day.MustParse("2026-10-15"), care.BySeason},
+		{"done since, the next turn counts", func(i *Instrument) { i.Started[season] = today - 10 }, season, care.Fresh, day.MustParse("2027-04-15"), care.BySeason},
+		{"a concert in three weeks", func(i *Instrument) { i.Concert = today + 21 }, concert, care.Fresh, today + 14, care.ByConcert},
+		{"a concert in five days", func(i *Instrument) { i.Concert = today + 5 }, concert, care.Due, today - 2, care.ByConcert},
+		{"got ready for it", func(i *Instrument) { i.Concert = today + 5; i.Started[concert] = today - 1 }, concert, care.Fresh, 0, ""},
+		{"a concert that is over", func(i *Instrument) { i.Concert = today - 1 }, concert, care.Fresh, 0, ""},
+		{"returned yesterday", func(i *Instrument) { i.Returned = today - 1; i.Started[term] = today - 30 }, term, care.Due, today - 1, care.ByReturn},
+		{"returned, and checked since", func(i *Instrument) { i.Returned = today - 9; i.Started[term] = today - 8 }, term, care.Fresh, today - 8 + 120, care.ByDays},
+		{"unplayed for thirty days", func(i *Instrument) { i.RestsSince = today - 30 }, storage, care.Due, today, care.ByRest},
+		{"unplayed for ten", func(i *Instrument) { i.RestsSince = today - 10 }, storage, care.Fresh, today + 20, care.ByRest},
+	}
+	for _, tt := range tests {
+		t.Run(tt.name, func(t *testing.T) {
+			violin := violinist("standard")
+			violin.CareFrom, violin.Started = today-100, map[Key]day.Day{}
+			tt.with(&violin)
+			got := find(t, r.Read(violin), tt.key)
+			assert.Equal(t, tt.state, got.Reading.State)
+			assert.Equal(t, tt.on, got.Reading.DueOn)
+			assert.Equal(t, tt.binding, got.Reading.Binding)
+			reasons, err := r.Why(got, violin, "")
+			require.NoError(t, err)
+			assert.NotEmpty(t, reasons[0].Statement)
+		})
+	}
+}
+
+func TestOwnLimitsAndOwnChoices(t *testing.T) {
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Thresholds: care.DefaultThresholds}, today)
+	ninety := 90.
+	e, board := Key{"violin-strings", "string-e"}, Key{"fingerboard-planing", "fingerboard"}
+	violin := violinist("classroom")
+	violin.CareFrom, violin.HeavySweat = today-70, true
+	violin.Own = map[Key]care.Limits{e: {Days: &ninety}, board: {Days: &ninety}}
+	list := r.Read(violin)
+	own := find(t, list, e)
+	assert.Equal(t, "63 days", own.Limits.String(), "an own limit of 90 days, × 0.7 for heavy sweat")
+	assert.Equal(t, care.Due, own.Reading.State)
+	assert.Equal(t, "255 days", find(t, list, Key{"violin-strings", "string-a"}).Limits.String(), "the others stay as they were")
+	assert.Equal(t, "63 days", find(t, list, board).Limits.String(), "a clock that the profile does not keep can be set all the same")
+	reasons, err := r.Why(own, violin, "")
+	require.NoError(t, err)
+	assert.Equal(t, why.SchoolSetting, reasons[1].Basis.Kind)
+
+	saxophone := Instrument{Kind: "alto-saxophone", CareFrom: today, Playing: unplayed(), ChoiceSet: "half-yearly", Choices: catalog.Embedded().Choose(catalog.Choices{"saxophone-shop": "half-yearly"})}
+	shop := find(t, r.Read(saxophone), Key{"saxophone-technician-check", ""})
+	assert.Equal(t, "182 days", shop.Limits.String(), "the choice of the school is followed at once")
+	reasons, err = r.Why(shop, saxophone, "")
+	require.NoError(t, err)
+	assert.Equal(t, why.Input{Name: "check-up of saxophones", Value: "Every six months"}, reasons[1].Inputs[0])
+	assert.Contains(t, reasons[1].Alternatives, why.Alternative{Name: "Every twelve months", Statement: "With all other winds, once a year."})
 }

@@ -62,7 +62,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Kinds, materials, places, profiles and routines */
+        /** Kinds, materials, places, routines and what the trade disagrees on */
         get: operations["catalog"];
         put?: never;
         post?: never;
@@ -83,6 +83,23 @@ export interface paths {
         get: operations["due"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/findings/{id}/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a finding */
+        post: operations["clear-finding"];
         delete?: never;
         options?: never;
         head?: never;
@@ -159,6 +176,176 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/{id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an inspection of the instrument looks at */
+        get: operations["check-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a symptom leads */
+        get: operations["diagnose"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/findable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be found on the instrument */
+        get: operations["findable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Report a finding outside an inspection */
+        post: operations["report-finding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/inspections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record an inspection */
+        post: operations["inspect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/lend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lend another instrument instead of a stopped one */
+        post: operations["lend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/limit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a clock of one instrument its own limit */
+        put: operations["set-own-limit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a photograph, JPEG or PNG */
+        post: operations["add-photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose a side for one instrument */
+        put: operations["choose-for-instrument"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/symptoms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a player may say of the instrument */
+        get: operations["symptoms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments/{id}/why": {
         parameters: {
             query?: never;
@@ -168,6 +355,92 @@ export interface paths {
         };
         /** Why a clock stands where it does */
         get: operations["why"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move instruments, all or none */
+        post: operations["move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photos/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photograph */
+        get: operations["photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the trade disagrees on, and what holds here */
+        get: operations["practices"];
+        /** Choose sides for the school */
+        put: operations["choose-practices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rooms as they stand */
+        get: operations["walls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One task over many instruments, in shelf order */
+        get: operations["rounds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -352,6 +625,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shelves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All shelves */
+        get: operations["shelves"];
+        /** Add or change a shelf */
+        put: operations["save-shelf"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelves/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a shelf away */
+        delete: operations["delete-shelf"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stocktakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin to count a room, or go on with the count under way */
+        post: operations["begin-stocktake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stocktakes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A count of a room */
+        get: operations["stocktake"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stocktakes/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a count */
+        post: operations["end-stocktake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stocktakes/{id}/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note a tag that was seen */
+        post: operations["scan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/today": {
         parameters: {
             query?: never;
@@ -394,6 +770,16 @@ export interface components {
             name: string;
             statement: string;
         };
+        AtPlace: {
+            brings: string;
+            /** @description To be read before the first task */
+            cautions: string[];
+            name: string;
+            place: string;
+            /** Format: double */
+            setup_minutes: number;
+            tasks: components["schemas"]["Task"][];
+        };
         Basis: {
             /** @enum {string} */
             kind: "standard" | "common practice" | "school setting" | "learned here" | "from memory" | "our own rule";
@@ -404,6 +790,27 @@ export interface components {
             observations?: number;
             /** @description Name of the published source or of the setting */
             source?: string;
+        };
+        BeginInBody: {
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            room: string;
+        };
+        Blocked: {
+            /** @description What stops it */
+            because: string;
+            first_aid: string[];
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            /** @description A free one of the same kind and size */
+            loaner?: components["schemas"]["Loaner"];
+            /** @description The next rehearsal that it touches */
+            next?: components["schemas"]["NextRehearsal"];
+            tag: string;
         };
         Box: {
             /** Format: int64 */
@@ -417,7 +824,7 @@ export interface components {
             minutes: number;
             /** @description What a little more time would buy */
             next?: components["schemas"]["NextTask"];
-            rounds: components["schemas"]["Round"][];
+            places: components["schemas"]["AtPlace"][];
             /**
              * Format: double
              * @description Person-minutes with set-ups
@@ -429,13 +836,7 @@ export interface components {
             name: string;
             output_schema: unknown;
         };
-        Catalog: {
-            kinds: components["schemas"]["Kind"][];
-            materials: components["schemas"]["Material"][];
-            places: components["schemas"]["Place"][];
-            profiles: components["schemas"]["Profile"][];
-            routines: components["schemas"]["Routine"][];
-        };
+        Catalog: Record<string, never>;
         Change: {
             /** @description Left out when nobody plays it */
             habit?: components["schemas"]["Habit"];
@@ -450,6 +851,30 @@ export interface components {
         Choice: {
             key: string;
             name: string;
+        };
+        ChooseInBody: {
+            /** @description Option by practice; those not named stay */
+            choices: {
+                [key: string]: string;
+            };
+        };
+        Chosen: {
+            /** @description Why it is the default; empty when it was chosen otherwise */
+            because?: string;
+            option: components["schemas"]["Option"];
+            others: components["schemas"]["Alternative"][];
+            practice: string;
+            title: string;
+        };
+        ChosenLimits: {
+            limits: components["schemas"]["Intervals"];
+            when: {
+                [key: string]: string[];
+            };
+        };
+        Clearing: {
+            /** @description What was done; needed for what stops an instrument */
+            how: string;
         };
         Colleague: {
             /** @description Whether they may sign in */
@@ -483,6 +908,14 @@ export interface components {
              */
             version: number;
         };
+        Diagnosis: {
+            ask?: components["schemas"]["Question"];
+            /** @description To be read first */
+            cautions: string[];
+            end?: components["schemas"]["End"];
+            /** @description Its name */
+            symptom: string;
+        };
         Elapsed: {
             /** Format: int64 */
             days: number;
@@ -490,6 +923,12 @@ export interface components {
             playing_hours: number;
             /** Format: int64 */
             sessions: number;
+        };
+        End: {
+            /** @description What is behind it; with fixed, what it was */
+            finding?: components["schemas"]["FindingKind"];
+            /** @description A quick fix helped */
+            fixed: boolean;
         };
         Ensemble: {
             /** Format: uuid */
@@ -555,15 +994,92 @@ export interface components {
         };
         File: {
             bodies: components["schemas"]["Choice"][];
+            /** @description The last inspection */
+            checked?: components["schemas"]["Inspection"];
+            /** @description Open ones */
+            findings: components["schemas"]["FileFinding"][];
             /** @description Left out when nobody plays it */
             habit?: components["schemas"]["Habit"];
             instrument: components["schemas"]["Instrument"];
             listed: components["schemas"]["Listed"];
             parts: components["schemas"]["PartWear"][];
-            routines: components["schemas"]["Routine"][];
+            /** @description What of the trade's disagreements touches it */
+            practices: components["schemas"]["FilePractice"][];
+            /** @description As they are done on this instrument */
+            routines: components["schemas"]["Resolved"][];
             sizes: string[];
             /** @description The newest first */
             timeline: components["schemas"]["Happening"][];
+            triage: components["schemas"]["TriageOut"];
+        };
+        FileFinding: {
+            /** @enum {string} */
+            action: "none" | "habit" | "director" | "shop" | "shop-now" | "stop";
+            avoidable: boolean;
+            cause: string;
+            /** Format: date-time */
+            cleared_at?: string;
+            cleared_how?: string;
+            code: string;
+            first_aid: string[];
+            /** @description Routine that mends it at school */
+            fixed_by?: string;
+            /** Format: date-time */
+            found_at: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            instrument_id: string;
+            /** Format: double */
+            measured?: number;
+            name: string;
+            never: string[];
+            note: string;
+            photos: components["schemas"]["Photo"][];
+            /** @description Where it was found, empty outside an inspection */
+            point: string;
+            /** @description Empty outside an inspection */
+            point_title: string;
+            seen: string;
+            /** Format: int64 */
+            severity: number;
+            /** @description Where it stands in the drawing, empty when that is not known */
+            spot: string;
+            touches_tone: boolean;
+        };
+        FilePractice: {
+            /** @description Why it is the default; empty when it was chosen otherwise */
+            because?: string;
+            option: components["schemas"]["Option"];
+            options: components["schemas"]["Option"][];
+            others: components["schemas"]["Alternative"][];
+            /** @description Chosen for this instrument alone */
+            own: boolean;
+            practice: string;
+            /** @description Key of what the school chose */
+            school: string;
+            title: string;
+        };
+        FindingKind: {
+            /** @enum {string} */
+            action: "none" | "habit" | "director" | "shop" | "shop-now" | "stop";
+            /** @description Handling, assembly or missed cleaning brought it about */
+            avoidable: boolean;
+            cause: string;
+            code: string;
+            /** @description Until it is mended no liquid touches the instrument's body */
+            dry_only?: boolean;
+            /** @description In order */
+            first_aid?: string[];
+            /** @description Routine that mends it at school */
+            fixed_by?: string;
+            name: string;
+            never?: string[];
+            /** @description What the person looking sees, hears or feels */
+            seen: string;
+            /** Format: int64 */
+            severity: number;
+            touches_tone: boolean;
         };
         Finish: {
             /**
@@ -586,6 +1102,14 @@ export interface components {
             already: string[];
             /** @description What to undo */
             events: string[];
+        };
+        Found: {
+            /** @description Left out, the catalogue's own word counts */
+            avoidable?: boolean;
+            code: string;
+            note?: string;
+            /** @description Sent before */
+            photos?: string[];
         };
         Habit: {
             ensembles: string[];
@@ -612,7 +1136,7 @@ export interface components {
             undoable: boolean;
             undone: boolean;
             /** @enum {string} */
-            what: "imported" | "instrument-changed" | "care-done" | "undone" | "settings-changed";
+            what: "imported" | "instrument-changed" | "care-done" | "undone" | "settings-changed" | "inspected" | "finding-made" | "finding-cleared" | "own-choice" | "not-found";
         };
         Header: {
             concert?: components["schemas"]["NextConcert"];
@@ -651,6 +1175,21 @@ export interface components {
             name: string;
             value: string;
         };
+        Inspection: {
+            /** Format: date-time */
+            began_at: string;
+            edition: string;
+            /** Format: date-time */
+            ended_at: string;
+            /** @enum {string} */
+            grade: "concert" | "class" | "limping" | "silent";
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            instrument_id: string;
+            person_name?: string;
+            template: string;
+        };
         Instrument: {
             /** Format: date */
             acquired_on: string | null;
@@ -683,25 +1222,25 @@ export interface components {
             every?: components["schemas"]["Limits"];
             standard?: components["schemas"]["Limits"];
         };
-        Kind: {
-            /** @description Materials that the body may have; the first is the usual one */
-            bodies: string[];
-            family: string;
-            kind: string;
-            name: string;
-            parts: components["schemas"]["Part"][];
-            /** @description Keys of the routines, in the order of the week */
-            routines: string[];
-            /**
-             * Format: int64
-             * @description Lists of kinds are sorted by it
-             */
-            score_order: number;
-            /** @description Heading under which it stands in score order */
-            section: string;
-            /** @description Smallest first; empty when there is one size only */
-            sizes: string[];
-            tag_prefix: string;
+        Judged: {
+            /** @description Names of what was found earlier and is not seen any more */
+            cleared: string[];
+            events: string[];
+            /** @description All that are open now */
+            findings: components["schemas"]["FileFinding"][];
+            triage: components["schemas"]["TriageOut"];
+        };
+        Lending: {
+            /** Format: uuid */
+            loaner_id: string;
+        };
+        LimitChange: {
+            /** @description Left out to follow the usual limit again */
+            limits?: components["schemas"]["Limits"];
+            /** @description Key of the part, empty for the whole instrument */
+            part: string;
+            /** @description Key of the routine in the catalogue */
+            routine: string;
         };
         Limits: {
             /**
@@ -721,9 +1260,12 @@ export interface components {
             sessions?: number;
         };
         Listed: {
+            drawing: string;
             /** Format: int64 */
             due: number;
             ensembles: string[];
+            /** @enum {string} */
+            grade: "concert" | "class" | "limping" | "silent";
             /** Format: uuid */
             id: string;
             /** @description Key of the kind */
@@ -732,11 +1274,18 @@ export interface components {
             /** Format: int64 */
             late: number;
             maker: string;
+            /**
+             * @description The one mark that says how it stands
+             * @enum {string}
+             */
+            mark: "ready" | "opens" | "due" | "late" | "player" | "stopped";
             model: string;
             /** @description What is due first */
             next: string;
             /** Format: date */
             next_on: string | null;
+            /** @description It is in a player's hands */
+            played: boolean;
             room: string;
             section: string;
             size: string;
@@ -746,14 +1295,25 @@ export interface components {
              * @enum {string}
              */
             state: "fresh" | "opening" | "due" | "late";
+            /** @description What stops it */
+            stopped?: string;
+            tag: string;
+            /** @description Titles of what is due or late */
+            work: string[];
+        };
+        Loaner: {
+            /** Format: uuid */
+            instrument_id: string;
             tag: string;
         };
-        Material: {
-            /** @description Product groups no step may bring to it */
-            forbids: string[];
-            key: string;
-            name: string;
-            never: string;
+        Move: {
+            /** Format: uuid */
+            instrument_id: string;
+            room: string;
+            slot: string;
+        };
+        Moves: {
+            moves: components["schemas"]["Move"][];
         };
         NextConcert: {
             /** Format: int64 */
@@ -762,15 +1322,24 @@ export interface components {
             /** Format: date */
             on: string;
         };
+        NextRehearsal: {
+            /** @description As 13:05 */
+            at: string;
+            /** Format: int64 */
+            days: number;
+            ensemble: string;
+            /** Format: date */
+            on: string;
+        };
         NextTask: {
             /** Format: double */
             extra_minutes: number;
             task: components["schemas"]["Task"];
         };
-        Part: {
+        Option: {
             key: string;
-            material: string;
             name: string;
+            says: string;
         };
         PartWear: {
             clocks: components["schemas"]["Task"][];
@@ -823,20 +1392,43 @@ export interface components {
              */
             version: number;
         };
-        Place: {
-            brings: string;
-            key: string;
-            name: string;
-            /**
-             * Format: double
-             * @description Person-minutes, paid once a time box
-             */
-            setup_minutes: number;
+        Photo: {
+            /** Format: uuid */
+            finding_id?: string;
+            /** Format: int64 */
+            height: number;
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            taken_at: string;
+            /** Format: int64 */
+            width: number;
         };
-        Profile: {
-            key: string;
-            name: string;
-            statement: string;
+        PointAnswer: {
+            findings: components["schemas"]["Found"][];
+            /** @description As it was typed, with its unit: 3.5, 3,5 mm, 0.14 in */
+            measured?: string;
+            point: string;
+        };
+        PracticeChange: {
+            /** @description Empty to follow the school again */
+            option: string;
+            practice: string;
+        };
+        Question: {
+            caution?: string;
+            /**
+             * Format: int64
+             * @description Of the check, from 1
+             */
+            number: number;
+            /** Format: int64 */
+            of: number;
+            /** @enum {string} */
+            risk: "look" | "touch" | "adjust" | "trained";
+            text: string;
+            /** @description Steps of a quick fix, to be done before answering */
+            try?: string[];
         };
         Rehearsal: {
             /** Format: uuid */
@@ -855,28 +1447,35 @@ export interface components {
              */
             weekday: number;
         };
-        Round: {
-            brings: string;
-            /** @description To be read before the first task */
-            cautions: string[];
-            name: string;
-            place: string;
-            /** Format: double */
-            setup_minutes: number;
-            tasks: components["schemas"]["Task"][];
+        Report: {
+            /** @description Left out, the catalogue's own word counts */
+            avoidable?: boolean;
+            code: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            note?: string;
+            /** @description Sent before */
+            photos?: string[];
+            /** @description The symptom whose diagnosis ended in it */
+            symptom?: string;
         };
-        Routine: {
+        Resolved: {
             basis: string;
             /** @description Shown before the first step */
             cautions?: string[];
+            /** @description The schools of practice that shaped it */
+            choices: components["schemas"]["Chosen"][];
             /** Format: int64 */
             consequence: number;
-            /** @description What others do, and why */
-            held_otherwise?: components["schemas"]["Alternative"][];
             /** @description Routines whose clocks this one restarts too */
             implies?: string[];
             key: string;
             limits?: components["schemas"]["Intervals"];
+            /** @description Intervals that a choice puts in place of the usual ones; the first that fits counts */
+            limits_by?: components["schemas"]["ChosenLimits"][];
             /**
              * Format: double
              * @description Person-minutes for one clock of it
@@ -884,8 +1483,10 @@ export interface components {
             minutes: number;
             /** @description Parts with a clock of their own; empty for one clock of the whole instrument */
             on?: string[];
-            /** @description At most one of its clocks on an instrument in a day */
-            one_a_day?: boolean;
+            /** @description Choices under which at most one of its clocks is done on an instrument in a day */
+            one_a_day?: {
+                [key: string]: string[];
+            };
             place: string;
             /** @description It puts something new in place of what is worn, so doing it early wastes some of it */
             replaces?: boolean;
@@ -895,15 +1496,65 @@ export interface components {
              * @description Days it needs to settle before a concert
              */
             settle_days?: number;
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["ResolvedStep"][];
+            title: string;
+            tools: string[];
+            /** @description What makes it due besides its limits */
+            triggers?: components["schemas"]["Triggers"];
+            /** @description Choices under which it is done at all */
+            when?: {
+                [key: string]: string[];
+            };
+            /** @enum {string} */
+            who: "player" | "section leader" | "director" | "director or trained helper" | "technician";
+        };
+        ResolvedStep: {
+            do: string;
+            /** @description Why a product was left out here */
+            gate?: string;
+            /** @description What is done where the material forbids the products */
+            instead?: string;
+            parts?: string[];
+            /** @description The common mistake that it prevents */
+            prevents?: string;
+            /** @description Product groups it brings to its parts */
+            products?: string[];
+            reason?: string;
+            /** @description Choices under which the step is done */
+            when?: {
+                [key: string]: string[];
+            };
+        };
+        Round: {
+            /** @description To be read before the first */
+            cautions: string[];
+            /**
+             * Format: double
+             * @description For all of them, without setting up
+             */
+            minutes: number;
+            /** @description Name of where it is done */
+            place: string;
+            routine: string;
+            /** Format: double */
+            setup_minutes: number;
+            /** @description In shelf order */
+            tasks: components["schemas"]["Task"][];
             title: string;
             tools: string[];
             /** @enum {string} */
             who: "player" | "section leader" | "director" | "director or trained helper" | "technician";
         };
+        ScanIn: {
+            /** @description Where it was seen, when that is said */
+            slot?: string;
+            tag: string;
+        };
         School: {
             /** @description ISO 4217 */
             currency: string;
+            heating_begins: string;
+            heating_ends: string;
             /** Format: uuid */
             id: string;
             /**
@@ -924,8 +1575,6 @@ export interface components {
              * @enum {string}
              */
             player_care: "trusted" | "tracked";
-            /** @enum {string} */
-            profile: "classroom" | "standard" | "concert";
             /** Format: int64 */
             revision: number;
             /** @description IANA name, such as Europe/Vienna */
@@ -933,30 +1582,134 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        SchoolPractice: {
+            /** @description Heading under which it stands in Settings */
+            about: string;
+            /** @description Why the first option is the default */
+            because: string;
+            /** @description Key of the option that holds */
+            chosen: string;
+            key: string;
+            /** @description The first is the default */
+            options: components["schemas"]["Option"][];
+            title: string;
+        };
+        SeenTag: {
+            /** Format: date-time */
+            at: string;
+            /** @description Room and slot in which it belongs */
+            belongs: string;
+            /** Format: uuid */
+            instrument_id?: string;
+            kind_name: string;
+            /** @description Where it was seen, empty when that was not said */
+            slot: string;
+            /** @enum {string} */
+            state: "in place" | "with a player" | "other slot" | "other room" | "unknown";
+            tag: string;
+        };
         Session: {
             person: components["schemas"]["Person"];
-            rights: ("finish care" | "change instruments" | "change settings")[];
+            rights: ("finish care" | "inspect" | "clear stops" | "change instruments" | "change settings")[];
         };
         Settings: {
             breaks: components["schemas"]["Period"][];
             concerts: components["schemas"]["Concert"][];
             ensembles: components["schemas"]["Ensemble"][];
-            profiles: components["schemas"]["Profile"][];
             school: components["schemas"]["School"];
             terms: components["schemas"]["Period"][];
+        };
+        Sheet: {
+            cautions: string[];
+            /** @description Sent back with the inspection, so that a changed template is noticed */
+            edition: string;
+            instrument: components["schemas"]["Listed"];
+            /** @description The last inspection of the instrument */
+            last?: components["schemas"]["Inspection"];
+            /** @description Name of the template */
+            name: string;
+            /** @description In the order of the walk */
+            points: components["schemas"]["SheetPoint"][];
+        };
+        SheetAnswer: {
+            /** @enum {string} */
+            action: "none" | "habit" | "director" | "shop" | "shop-now" | "stop";
+            code: string;
+            name: string;
+            /** @description It was found before and is not cleared */
+            open: boolean;
+            seen: string;
+        };
+        SheetMeasure: {
+            basis: string;
+            name: string;
+            /** @description Left out when no figure is kept for this size */
+            target?: components["schemas"]["Target"];
+            /** @enum {string} */
+            unit: "mm" | "cents" | "%";
+        };
+        SheetPoint: {
+            /** @description Beside looking right */
+            answers: components["schemas"]["SheetAnswer"][];
+            key: string;
+            look: string;
+            measure?: components["schemas"]["SheetMeasure"];
+            reason: string;
+            /** @description Where it stands in the drawing */
+            spot: string;
+            title: string;
+        };
+        Shelf: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description From the top
+             */
+            position: number;
+            /** @description Empty when the room has one rack only */
+            rack: string;
+            room: string;
+            /** Format: int64 */
+            slots: number;
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
         };
         SignInBody: {
             email: string;
             password: string;
         };
-        Step: {
-            do: string;
-            parts?: string[];
-            /** @description The common mistake that it prevents */
-            prevents?: string;
-            /** @description Product groups it brings to its parts */
-            products?: string[];
-            reason?: string;
+        Slot: {
+            name: string;
+            /** @description One, as a rule */
+            tags: string[];
+        };
+        Stocktake: {
+            /** Format: date-time */
+            began_at: string;
+            /** Format: date-time */
+            ended_at?: string;
+            /**
+             * Format: int64
+             * @description Instruments of the room that are in nobody's hands
+             */
+            expected: number;
+            /** Format: uuid */
+            id: string;
+            /** @description In the order of the slots */
+            missing: components["schemas"]["Unseen"][];
+            /**
+             * Format: int64
+             * @description Instruments of the room that are in a player's hands and were not seen
+             */
+            out: number;
+            room: string;
+            /** @description The latest first */
+            seen: components["schemas"]["SeenTag"][];
         };
         StripDay: {
             break: boolean;
@@ -970,9 +1723,17 @@ export interface components {
              */
             due: number;
         };
+        Target: {
+            kind: string;
+            size?: string;
+            /** Format: double */
+            tolerance: number;
+            /** Format: double */
+            value: number;
+        };
         Task: {
             /** @enum {string} */
-            binding: "days" | "playing_hours" | "sessions";
+            binding: "days" | "playing_hours" | "sessions" | "returned" | "before_concert" | "season" | "unplayed";
             /** Format: date */
             due_on: string | null;
             elapsed: components["schemas"]["Elapsed"];
@@ -980,8 +1741,11 @@ export interface components {
             instrument_id: string;
             /** @description Name of the kind */
             kind: string;
+            limits: components["schemas"]["Limits"];
             /** Format: double */
             minutes: number;
+            /** @description This instrument's own limit, in place of the usual one */
+            own_limit?: components["schemas"]["Limits"];
             /** @description Key of the part, empty for the whole instrument */
             part: string;
             /** @description Empty for the whole instrument */
@@ -1006,6 +1770,8 @@ export interface components {
         };
         Today: {
             box: components["schemas"]["Box"];
+            /** @description Stopped instruments in players' hands, the soonest rehearsal first */
+            cannot_play: components["schemas"]["Blocked"][];
             concerts: components["schemas"]["NextConcert"][];
             /** Format: int64 */
             due: number;
@@ -1017,11 +1783,106 @@ export interface components {
             opening: number;
             strip: components["schemas"]["StripDay"][];
         };
+        TriageOut: {
+            /** @enum {string} */
+            action: "none" | "habit" | "director" | "shop" | "shop-now" | "stop";
+            /**
+             * Format: int64
+             * @description Days until something must be done; null when nothing must
+             */
+            due_days: number | null;
+            first_aid: string[];
+            /** @enum {string} */
+            grade: "concert" | "class" | "limping" | "silent";
+            never: string[];
+            why: components["schemas"]["Why"];
+        };
+        Triggers: {
+            /**
+             * Format: int64
+             * @description So many days before the instrument's next concert
+             */
+            before_concert_days?: number;
+            /** @description When a player gives the instrument back */
+            returned?: boolean;
+            /** @description When the heating season begins and when it ends */
+            season?: boolean;
+            /**
+             * Format: int64
+             * @description When nobody has played it for so many days
+             */
+            unplayed_days?: number;
+        };
         Undo: {
             events: string[];
         };
         Undone: {
             events: string[];
+        };
+        Unseen: {
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            slot: string;
+            tag: string;
+        };
+        Walk: {
+            answers: components["schemas"]["PointAnswer"][];
+            /** Format: date-time */
+            began_at: string;
+            /** @description Save it though somebody else finished one meanwhile */
+            despite?: boolean;
+            edition: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /**
+             * Format: uuid
+             * @description The last inspection that was known when it began
+             */
+            last_seen?: string;
+        };
+        Wall: {
+            /** @description Tags of instruments of the room that stand in none of its slots */
+            elsewhere: string[];
+            /**
+             * Format: int64
+             * @description Instruments of the room that are in nobody's hands
+             */
+            here: number;
+            /**
+             * Format: int64
+             * @description Instruments of the room that are in a player's hands
+             */
+            out: number;
+            room: string;
+            /** @description From the top, rack by rack */
+            shelves: components["schemas"]["WallShelf"][];
+            /** Format: int64 */
+            slots: number;
+        };
+        WallShelf: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            places: components["schemas"]["Slot"][];
+            /**
+             * Format: int64
+             * @description From the top
+             */
+            position: number;
+            /** @description Empty when the room has one rack only */
+            rack: string;
+            room: string;
+            /** Format: int64 */
+            slots: number;
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
         };
         Why: {
             alternatives?: components["schemas"]["Alternative"][];
@@ -1313,7 +2174,99 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Round"][];
+                    "application/json": components["schemas"]["AtPlace"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "clear-finding": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Clearing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Judged"];
                 };
             };
             /** @description Unauthorized */
@@ -1901,6 +2854,901 @@ export interface operations {
             };
         };
     };
+    "check-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    diagnose: {
+        parameters: {
+            query: {
+                symptom: string;
+                /** @description y or n for each question so far */
+                answers?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    findable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetAnswer"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "report-finding": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Report"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Judged"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    inspect: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Walk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Judged"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lend: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Lending"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-own-limit": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-photo": {
+        parameters: {
+            query: {
+                /** @description Its id, made by the client */
+                photo: string;
+            };
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "choose-for-instrument": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    symptoms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choice"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     why: {
         parameters: {
             query: {
@@ -1922,6 +3770,522 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Why"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    move: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Moves"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    photo: {
+        parameters: {
+            query?: {
+                thumbnail?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description JPEG */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    practices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolPractice"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "choose-practices": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooseInBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    walls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wall"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rounds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Round"][];
                 };
             };
             /** @description Unauthorized */
@@ -3297,6 +5661,618 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    shelves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-shelf": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Shelf"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "delete-shelf": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-stocktake": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stocktake"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    stocktake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stocktake"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-stocktake": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stocktake"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    scan: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stocktake"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -9,6 +9,8 @@ const keys: [string, string][] = [
   ['x', 'select the line'],
   ['d', 'done: the line, or all that are selected'],
   ['w', 'why'],
+  ['f', 'finding: what is wrong with it?'],
+  ['1 to 9', 'answers in a check'],
   ['Enter', 'open'],
   ['u', 'undo'],
   ['?', 'this page'],

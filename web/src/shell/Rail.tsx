@@ -14,6 +14,7 @@ export const views = [
 export async function signOut() {
   await take(api.DELETE('/api/v1/session'))
   queryClient.clear()
+  navigator.serviceWorker?.controller?.postMessage('forget')
   location.assign('/')
 }
 

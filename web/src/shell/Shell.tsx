@@ -1,5 +1,6 @@
-import { useEffect, useState, type ReactNode } from 'react'
+import { useCallback, useEffect, useState, type ReactNode } from 'react'
 import { Link, useNavigate } from 'react-router'
+import { drop, useSendChecks, useWaiting, type Draft } from '../api/checks'
 import { sendKept } from '../api/finish'
 import { Problem } from '../api/client'
 import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
@@ -91,6 +92,18 @@ function Frame({ children }: { children: ReactNode }) {
     }
   }, [])
   const { show } = notice
+  useSendChecks(
+    useCallback(
+      (draft: Draft) => {
+        const watched = location.pathname === `/instruments/${draft.instrument}/check`
+        if (watched) return
+        show(`The check of ${draft.tag} is saved.`)
+        drop(draft)
+      },
+      [show],
+    ),
+  )
+  const waiting = useWaiting()
   useEffect(() => {
     let timer = 0
     const attempt = () => {
@@ -134,6 +147,11 @@ function Frame({ children }: { children: ReactNode }) {
           </p>
         )}
       </header>
+      {waiting > 0 && (
+        <p role="status" className="fixed right-4 bottom-28 z-40 rounded-md bg-base-200 px-3 py-1 text-sm md:bottom-4">
+          {count(waiting, 'check waits', 'checks wait')} for the server; kept here.
+        </p>
+      )}
       <main className="overflow-x-hidden px-4 pt-4 pb-20 md:overflow-y-auto md:px-[22px] md:pb-4">{children}</main>
       <NoticeBar />
       {legend && <Legend onClose={() => setLegend(false)} />}

@@ -29,6 +29,22 @@ export function useKeys(keys: Keys) {
   }, [])
 }
 
+let taker: { current: (text: string) => boolean } | null = null
+
+/** Lets a view take scans before they open an instrument; it answers false for one that it does not want. */
+export function useTakeScans(take: (text: string) => boolean) {
+  const latest = useRef(take)
+  useEffect(() => {
+    latest.current = take
+  })
+  useEffect(() => {
+    taker = latest
+    return () => {
+      taker = null
+    }
+  }, [])
+}
+
 /** A hand scanner is a very fast typist: a run of quick keys ended with Enter is a scan, wherever the cursor is. */
 export function useScanner(scanned: (text: string) => boolean) {
   const latest = useRef(scanned)
@@ -43,7 +59,7 @@ export function useScanner(scanned: (text: string) => boolean) {
       last = e.timeStamp
       if (e.key.length === 1) run += e.key
       else if (e.key === 'Enter') {
-        if (run.length >= 3 && latest.current(run.trim())) {
+        if (run.length >= 3 && (taker?.current(run.trim()) || latest.current(run.trim()))) {
           e.preventDefault()
           e.stopPropagation()
         }

@@ -4,8 +4,9 @@ import { createContext, useContext, useEffect, useRef, useState, type ReactNode 
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../api/client'
 import { Otherwise } from './Otherwise'
+import { OwnLimit } from './OwnLimit'
 
-type Asked = Pick<Schemas['Task'], 'instrument_id' | 'routine' | 'part' | 'title' | 'tag' | 'part_name'>
+type Asked = Schemas['Task']
 
 const Context = createContext<((task: Asked) => void) | null>(null)
 
@@ -72,6 +73,7 @@ function Drawer({ asked, onClose }: { asked: Asked; onClose: () => void }) {
       {reasons?.map((reason) => (
         <Reason key={reason.rule} reason={reason} onLeave={onClose} />
       ))}
+      <OwnLimit task={asked} onSaved={onClose} />
     </dialog>
   )
 }
@@ -80,14 +82,16 @@ const headings: Record<string, string> = {
   'care.due': 'When it is due',
   'care.limit': 'Where the limit comes from',
   'care.timebox': 'What it is worth in the time box',
+  'condition.triage': 'What decides the grade',
 }
 
 const changes: Record<string, string> = {
   '/settings/calendar': 'Change terms, breaks and concerts',
-  '/settings/school': 'Change the school’s profile',
+  '/settings/practices': 'Change what the school holds',
 }
 
-function Reason({ reason, onLeave }: { reason: Schemas['Why']; onLeave: () => void }) {
+/** One rule behind a result: its inputs, its footing and what others hold. */
+export function Reason({ reason, onLeave }: { reason: Schemas['Why']; onLeave?: () => void }) {
   return (
     <section className="border-t border-base-300 py-4">
       <h2>{headings[reason.rule] ?? reason.rule}</h2>

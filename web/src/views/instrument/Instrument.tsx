@@ -1,25 +1,28 @@
 import { useState } from 'react'
-import { useParams, useSearchParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 import { newFinish, useFinish } from '../../api/finish'
 import { useInstrumentFile, useMay } from '../../api/queries'
-import { Mark, markOf, markWords } from '../../marks/Mark'
+import { Mark, markWords } from '../../marks/Mark'
 import { useNotice } from '../../shell/notice'
 import { Unsaved } from '../../shell/Unsaved'
+import { Condition } from './Condition'
 import { Details } from './Details'
 import { Routines } from './Routines'
 import { Timeline } from './Timeline'
 import { Wear } from './Wear'
 
-const pages = ['Wear', 'Routines', 'Details'] as const
+const pages = ['Condition', 'Wear', 'Routines', 'Details'] as const
+type Page = (typeof pages)[number]
 
 /** The file of one instrument: how worn its parts are, how it is cared for, what happened to it. */
 export default function Instrument() {
   const { id = '' } = useParams()
   const { data: file, error } = useInstrumentFile(id)
   const routine = useSearchParams()[0].get('routine')
-  const [page, setPage] = useState<(typeof pages)[number]>(routine ? 'Routines' : 'Wear')
+  const [chosen, setPage] = useState<Page | null>(null)
   const notice = useNotice()
   const may = useMay('finish care')
+  const mayInspect = useMay('inspect')
   const finish = useFinish((result) => {
     notice.show(result.already.length > 0 ? 'Somebody had ticked this off today already.' : 'Done.', result.events)
   })
@@ -27,10 +30,11 @@ export default function Instrument() {
   if (error && !file) return <p role="alert">{error.message}</p>
   if (!file) return <p className="quiet">Opening the case…</p>
   const { listed, instrument } = file
+  const page = chosen ?? (routine ? 'Routines' : file.findings.length > 0 ? 'Condition' : 'Wear')
   return (
     <article>
       <header className="flex flex-wrap items-center gap-x-3 gap-y-1 static">
-        <Mark name={markOf[listed.state]} />
+        <Mark name={listed.mark} />
         <h1>
           {listed.tag}{' '}
           <span className="font-normal">
@@ -38,13 +42,24 @@ export default function Instrument() {
           </span>
         </h1>
         <p className="quiet">
+          {listed.stopped && <b className="text-error">Stopped: {listed.stopped}. </b>}
           {listed.late + listed.due > 0
             ? [listed.late > 0 && `${String(listed.late)} late`, listed.due > 0 && `${String(listed.due)} due`]
                 .filter(Boolean)
                 .join(', ')
-            : markWords[markOf[listed.state]]}
+            : !listed.stopped && markWords[listed.mark]}
         </p>
-        <div role="tablist" aria-label="Pages of the file" className="no-print flex gap-1.5 md:ml-auto">
+        <span className="no-print flex gap-1.5 md:ml-auto">
+          {mayInspect && (
+            <Link className="btn btn-sm" to={`/instruments/${listed.id}/check`}>
+              Check
+            </Link>
+          )}
+          <Link className="btn btn-sm" to={`/instruments/${listed.id}/diagnose`}>
+            What is wrong?
+          </Link>
+        </span>
+        <div role="tablist" aria-label="Pages of the file" className="no-print flex gap-1.5">
           {pages.map((p) => (
             <button
               key={p}
@@ -79,6 +94,7 @@ export default function Instrument() {
       <Unsaved finish={finish} />
       <div className="mt-4 grid gap-8 lg:grid-cols-[1fr_340px]">
         <div>
+          {page === 'Condition' && <Condition file={file} />}
           {page === 'Wear' && (
             <Wear
               parts={file.parts}
@@ -89,7 +105,7 @@ export default function Instrument() {
               }
             />
           )}
-          {page === 'Routines' && <Routines routines={file.routines} open={routine} />}
+          {page === 'Routines' && <Routines file={file} open={routine} />}
           {page === 'Details' && <Details key={instrument.version} file={file} />}
         </div>
         <Timeline entries={file.timeline} />

@@ -1,7 +1,7 @@
 import type { Schemas } from '../../api/client'
 import { useMay } from '../../api/queries'
 import { useNotice, useUndo } from '../../shell/notice'
-import { fullDay, moment } from '../../words'
+import { fullDay, gradeWords, moment } from '../../words'
 
 type Happening = Schemas['Happening']
 type Detail = {
@@ -10,6 +10,14 @@ type Detail = {
   state?: string
   before?: Record<string, unknown>
   after?: Record<string, unknown>
+  grade?: keyof typeof gradeWords
+  found?: string[]
+  cleared?: string[]
+  how?: string
+  note?: string
+  option?: string
+  limits?: object
+  slot?: string
 }
 
 /** Everything that ever happened to the instrument, the newest first. Undoing adds a line and takes none away. */
@@ -66,6 +74,19 @@ function sentence(e: Happening) {
         ? `Changed: ${names.map((n) => n.replaceAll('_', ' ')).join(', ')}`
         : 'Changed how it is played'
     }
+    case 'inspected': {
+      const found = d.found?.length ? `: ${d.found.join(', ').toLowerCase()}` : ', nothing found'
+      const gone = d.cleared?.length ? `; no longer seen: ${d.cleared.join(', ').toLowerCase()}` : ''
+      return `Checked${found}${gone}. ${d.grade ? gradeWords[d.grade] : ''}`
+    }
+    case 'finding-made':
+      return `Found: ${d.title ?? ''}${d.note ? ` (${d.note})` : ''}`
+    case 'finding-cleared':
+      return `Cleared: ${d.title ?? ''}${d.how ? `, ${d.how}` : ''}`
+    case 'own-choice':
+      return d.option || d.limits ? `Its own way: ${d.title ?? ''}` : `As the school again: ${d.title ?? ''}`
+    case 'not-found':
+      return `Not found at a stocktake${d.slot ? ` in ${d.slot}` : ''}`
     case 'undone':
       return `Undone: ${d.title ?? 'a change'}`
     case 'settings-changed':

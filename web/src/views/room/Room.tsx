@@ -1,38 +1,45 @@
-import { useVirtualizer } from '@tanstack/react-virtual'
-import { useMemo, useRef, useState } from 'react'
-import { Link, useNavigate } from 'react-router'
-import type { Schemas } from '../../api/client'
-import { useHeader, useInstruments } from '../../api/queries'
-import { Mark, markOf, markWords } from '../../marks/Mark'
+import { useMutation } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import { api, onceKey, take, type Schemas } from '../../api/client'
+import { refresh, useInstruments, useMay, useWalls } from '../../api/queries'
 import { useKeys } from '../../shell/keys'
-import { away, count, daysBetween } from '../../words'
+import { useNotice } from '../../shell/notice'
+import { count } from '../../words'
+import { Filters, fits, noFilter } from './Filters'
+import { List } from './List'
+import { movesTo } from './moving'
+import { ScoreOrder } from './ScoreOrder'
+import { Wall } from './Wall'
 
 type Listed = Schemas['Listed']
-type Row = { section: string; many: number } | Listed
 
-const states = ['late', 'due', 'opening', 'fresh'] as const
+/** How the instruments are shown: which fit, which are selected, where the cursor stands. */
+export type Shown = {
+  inView: (i: Listed) => boolean
+  selected: ReadonlySet<string>
+  here: string | undefined
+  movable: boolean
+  toggle: (id: string) => void
+  setOrder: (order: Listed[]) => void
+}
 
-/** All instruments in score order, found by section, mark and words. */
+const ways = ['wall', 'score', 'list'] as const
+type Way = (typeof ways)[number]
+const wayNames = { wall: 'Wall', score: 'Score order', list: 'List' }
+
+/** The storage rooms as they stand, or all instruments in score order, or as a list. */
 export default function Room() {
   const { data: instruments, error } = useInstruments()
-  const [words, setWords] = useState('')
-  const [section, setSection] = useState('')
-  const [state, setState] = useState<Listed['state'] | ''>('')
-
-  const sections = useMemo(() => [...new Set(instruments?.map((i) => i.section))], [instruments])
-  const inView = useMemo(() => {
-    const wanted = words.toLowerCase().split(/\s+/)
-    return (instruments ?? []).filter((i) => {
-      const text =
-        `${i.tag} ${i.kind_name} ${i.size} ${i.maker} ${i.model} ${i.room} ${i.slot} ${i.ensembles.join(' ')}`.toLowerCase()
-      return (
-        (!section || i.section === section) && (!state || i.state === state) && wanted.every((w) => text.includes(w))
-      )
-    })
-  }, [instruments, words, section, state])
+  const { data: walls } = useWalls()
+  const [params, setParams] = useSearchParams()
+  const way = ways.find((w) => w === params.get('as')) ?? 'wall'
+  const wall = walls?.find((w) => w.room === params.get('room')) ?? walls?.[0]
+  const go = (change: { as?: Way; room?: string }) =>
+    setParams({ as: way, room: wall?.room ?? '', ...change }, { replace: true })
 
   if (error) return <p role="alert">{error.message}</p>
-  if (!instruments) return <p className="quiet">Looking along the racks…</p>
+  if (!instruments || !walls) return <p className="quiet">Looking along the racks…</p>
   if (instruments.length === 0)
     return (
       <section>
@@ -46,161 +53,208 @@ export default function Room() {
       </section>
     )
   return (
-    <section className="flex h-full flex-col">
-      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-2">
-        <h1>Room</h1>
-        <span className="quiet">
-          {inView.length === instruments.length
-            ? count(instruments.length, 'instrument')
-            : `${String(inView.length)} of ${count(instruments.length, 'instrument')}`}{' '}
-          in score order
-        </span>
-        <div className="ml-auto flex flex-wrap items-center gap-2">
-          <input
-            type="search"
-            className="input input-sm w-44"
-            placeholder="Tag, maker, slot…"
-            aria-label="Find in the room"
-            value={words}
-            onChange={(e) => setWords(e.currentTarget.value)}
-          />
-          <select
-            className="select select-sm w-40"
-            aria-label="Section"
-            value={section}
-            onChange={(e) => setSection(e.currentTarget.value)}
-          >
-            <option value="">All sections</option>
-            {sections.map((s) => (
-              <option key={s}>{s}</option>
-            ))}
-          </select>
-        </div>
-      </div>
-      <div className="mt-2 flex flex-wrap gap-1.5" role="group" aria-label="Marks">
-        {states.map((s) => {
-          const n = instruments.filter((i) => i.state === s).length
-          const on = state === s
-          return (
-            <button
-              key={s}
-              aria-pressed={on}
-              className={`flex cursor-pointer items-center gap-1 rounded-md border py-0.5 pr-2.5 pl-1 text-sm ${on ? 'border-base-content bg-base-200' : 'border-base-300'}`}
-              onClick={() => setState(on ? '' : s)}
+    <section className="flex h-[calc(100dvh-150px)] flex-col md:h-full">
+      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+        {way === 'wall' && walls.length > 1 ? (
+          <h1>
+            <select
+              className="cursor-pointer border-b-2 border-primary bg-transparent"
+              aria-label="Room"
+              value={wall?.room}
+              onChange={(e) => go({ room: e.currentTarget.value })}
             >
-              <Mark name={markOf[s]} className="scale-80" /> {markWords[markOf[s]]} <b>{n}</b>
-            </button>
-          )
-        })}
+              {walls.map((w) => (
+                <option key={w.room} value={w.room}>
+                  {w.room || 'No room'}
+                </option>
+              ))}
+            </select>
+          </h1>
+        ) : (
+          <h1>{way === 'wall' ? wall?.room : 'All instruments'}</h1>
+        )}
+        <span className="quiet">
+          {way === 'wall' && wall
+            ? `${count(wall.slots, 'place')}, ${String(wall.here)} here, ${String(wall.out)} with players`
+            : count(instruments.length, 'instrument')}
+        </span>
+        <span className="ml-auto flex flex-wrap gap-1.5">
+          <span role="tablist" aria-label="How to show them" className="flex gap-1.5">
+            {ways.map((w) => (
+              <button
+                key={w}
+                role="tab"
+                aria-selected={w === way}
+                className={`btn btn-sm ${w === way ? 'btn-primary' : 'btn-outline btn-primary'}`}
+                onClick={() => go({ as: w })}
+              >
+                {wayNames[w]}
+              </button>
+            ))}
+          </span>
+          <Link
+            className="btn btn-outline btn-primary btn-sm ml-2"
+            to={`/stocktake?room=${encodeURIComponent(wall?.room ?? '')}`}
+          >
+            Stocktake
+          </Link>
+        </span>
       </div>
-      <List rows={inView} />
+      <Shelves key={way} way={way} wall={wall} walls={walls} instruments={instruments} />
     </section>
   )
 }
 
-/** The rows, of which only those in sight are drawn. */
-function List({ rows }: { rows: Listed[] }) {
+type ShelvesProps = {
+  way: Way
+  wall: Schemas['Wall'] | undefined
+  walls: Schemas['Wall'][]
+  instruments: Listed[]
+}
+
+function Shelves({ way, wall, walls, instruments }: ShelvesProps) {
   const navigate = useNavigate()
-  const { data: header } = useHeader()
-  const [at, setAt] = useState(0)
-  const box = useRef<HTMLDivElement>(null)
-  const withHeadings = useMemo(() => {
-    const out: Row[] = []
-    let last = ''
-    for (const i of rows) {
-      if (i.section !== last) {
-        last = i.section
-        out.push({ section: last, many: rows.filter((r) => r.section === last).length })
-      }
-      out.push(i)
-    }
-    return out
-  }, [rows])
-  // eslint-disable-next-line react-hooks/incompatible-library -- the virtualizer keeps its own state; nothing here is memoized on it
-  const virtual = useVirtualizer({
-    count: withHeadings.length,
-    getScrollElement: () => box.current,
-    estimateSize: (n) => ('tag' in (withHeadings[n] ?? {}) ? 38 : 40),
-    overscan: 12,
-  })
-  const here = rows[Math.min(at, rows.length - 1)]
-  const move = (by: number) => () => {
-    const to = Math.max(0, Math.min(rows.length - 1, at + by))
-    setAt(to)
-    const row = rows[to]
-    if (row) virtual.scrollToIndex(withHeadings.indexOf(row))
+  const [filter, setFilter] = useState(noFilter)
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
+  const [here, setHere] = useState<string>()
+  const [order, setOrder] = useState<Listed[]>([])
+  const movable = useMay('change instruments')
+  const move = useMove(() => setSelected(new Set()))
+  const inView = useMemo(() => fits(filter), [filter])
+  const byTag = useMemo(() => new Map(instruments.map((i) => [i.tag, i])), [instruments])
+  const onWall = useMemo(
+    () =>
+      wall
+        ? [...wall.shelves.flatMap((s) => s.places.flatMap((p) => p.tags)), ...wall.elsewhere].flatMap(
+            (t) => byTag.get(t) ?? [],
+          )
+        : [],
+    [wall, byTag],
+  )
+  const rows = useMemo(() => instruments.filter(inView), [instruments, inView])
+  const walk = way === 'wall' ? onWall.filter(inView) : way === 'list' ? order : rows
+  const toggle = (id: string) => {
+    const next = new Set(selected)
+    if (!next.delete(id)) next.add(id)
+    setSelected(next)
+  }
+  const step = (by: number) => () => {
+    const at = walk.findIndex((i) => i.id === here)
+    setHere(walk[Math.max(0, Math.min(walk.length - 1, at + by))]?.id)
   }
   useKeys({
-    j: move(1),
-    k: move(-1),
-    Enter: () => here && void navigate(`/instruments/${here.id}`),
+    j: step(1),
+    k: step(-1),
+    x: () => here && toggle(here),
+    Enter: () => here && void navigate(`/instruments/${here}`),
+    f: () => here && void navigate(`/instruments/${here}/diagnose`),
+    Escape: () => setSelected(new Set()),
   })
-  if (rows.length === 0) return <p className="quiet mt-6">No instrument fits all of this. Take a filter away.</p>
+  const shown: Shown = { inView, selected, here, movable, toggle, setOrder }
+  const drop = (id: string, slot: string) => {
+    if (!wall) return
+    const ids = selected.has(id) ? selected : new Set([id])
+    const moves = movesTo(
+      wall,
+      slot,
+      instruments.filter((i) => ids.has(i.id)),
+      instruments,
+    )
+    if (moves.length > 0) move.mutate(moves)
+  }
   return (
-    <div
-      ref={box}
-      className="mt-3 h-[70dvh] min-h-64 overflow-y-auto md:h-auto md:flex-1"
-      tabIndex={0}
-      role="region"
-      aria-label="Instruments"
-    >
-      <div className="relative" style={{ height: virtual.getTotalSize() }} role="list">
-        {virtual.getVirtualItems().map((item) => {
-          const row = withHeadings[item.index]
-          if (!row) return null
-          const place = {
-            position: 'absolute',
-            top: 0,
-            left: 0,
-            right: 0,
-            height: item.size,
-            transform: `translateY(${String(item.start)}px)`,
-          } as const
-          if (!('tag' in row))
-            return (
-              <div key={row.section} role="listitem" style={place} className="flex items-end">
-                <h2 className="flex-1 border-b-2 border-base-content pb-1">
-                  {row.section} <span className="quiet ml-1 font-sans text-sm font-normal">{row.many}</span>
-                </h2>
-              </div>
-            )
-          return (
-            <div
-              key={row.id}
-              role="listitem"
-              style={place}
-              aria-current={row.id === here?.id}
-              className={`line flex items-center ${row.id === here?.id ? 'bg-base-200' : ''}`}
-            >
-              <Link
-                to={`/instruments/${row.id}`}
-                className="grid w-full grid-cols-[26px_64px_1fr_auto] items-center gap-x-2 md:grid-cols-[26px_64px_150px_minmax(0,1fr)_70px_130px_minmax(0,1.6fr)]"
-              >
-                <Mark name={markOf[row.state]} />
-                <b className="tracking-wide">{row.tag}</b>
-                <span className="truncate">
-                  {row.kind_name} {row.size}
-                </span>
-                <span className="quiet hidden truncate md:block">
-                  {row.maker} {row.model}
-                </span>
-                <span className="quiet text-right md:text-left">{row.slot}</span>
-                <span className="hidden truncate md:block">
-                  {row.ensembles.join(', ') || <span className="quiet">nobody</span>}
-                </span>
-                <span className="hidden truncate text-sm md:block">
-                  {row.next}{' '}
-                  {row.next_on && header && (
-                    <span className={row.late > 0 ? 'text-error' : row.due > 0 ? 'text-warning' : 'quiet'}>
-                      {away(daysBetween(header.today, row.next_on))}
-                    </span>
-                  )}
-                </span>
-              </Link>
-            </div>
-          )
-        })}
-      </div>
+    <>
+      <Filters all={way === 'wall' ? onWall : instruments} filter={filter} onChange={setFilter} />
+      {selected.size > 0 && (
+        <MoveBar
+          selected={instruments.filter((i) => selected.has(i.id))}
+          walls={walls}
+          all={instruments}
+          onMove={movable ? (moves) => move.mutate(moves) : undefined}
+          onClear={() => setSelected(new Set())}
+        />
+      )}
+      {way === 'wall' && wall && wall.shelves.length === 0 && (
+        <p className="mt-4">
+          This room has no shelves yet.{' '}
+          <Link className="link" to="/settings/rooms">
+            Put them up in Settings
+          </Link>
+          ; until then its instruments stand below.
+        </p>
+      )}
+      {way === 'wall' && wall && <Wall wall={wall} byTag={byTag} shown={shown} onDrop={drop} />}
+      {way !== 'wall' && rows.length === 0 && (
+        <p className="quiet mt-6">No instrument fits all of this. Take a filter away.</p>
+      )}
+      {way === 'score' && <ScoreOrder rows={rows} shown={shown} />}
+      {way === 'list' && <List rows={rows} shown={shown} />}
+    </>
+  )
+}
+
+function useMove(done: () => void) {
+  const notice = useNotice()
+  return useMutation({
+    mutationFn: (moves: Schemas['Move'][]) =>
+      take(api.POST('/api/v1/moves', { body: { moves }, params: { header: onceKey() } })),
+    onSuccess: async (result, moves) => {
+      done()
+      notice.show(`${count(moves.length, 'instrument')} moved.`, result.events)
+      await refresh()
+    },
+    onError: (problem) => notice.show(problem.message),
+  })
+}
+
+type MoveBarProps = {
+  selected: Listed[]
+  walls: Schemas['Wall'][]
+  all: Listed[]
+  onMove: ((moves: Schemas['Move'][]) => void) | undefined
+  onClear: () => void
+}
+
+/** What can be done with all that are selected. */
+function MoveBar({ selected, walls, all, onMove, onClear }: MoveBarProps) {
+  const [to, setTo] = useState('')
+  const [room, slot] = to.split('\t')
+  const target = walls.find((w) => w.room === room)
+  const moves = target && slot ? movesTo(target, slot, selected, all) : []
+  return (
+    <div className="sticky top-0 z-10 mt-2 flex flex-wrap items-center gap-2 bg-base-200 px-3 py-1.5">
+      <b>{selected.length} selected</b>
+      {onMove && (
+        <>
+          <select
+            className="select select-sm w-56"
+            aria-label="Move them to"
+            value={to}
+            onChange={(e) => setTo(e.currentTarget.value)}
+          >
+            <option value="">Move them to…</option>
+            {walls.map((w) => (
+              <optgroup key={w.room} label={w.room || 'No room'}>
+                {w.shelves.flatMap((s) =>
+                  s.places
+                    .filter((p) => p.tags.length === 0 || p === s.places[0])
+                    .map((p) => (
+                      <option key={p.name} value={`${w.room}\t${p.name}`}>
+                        from {p.name}
+                      </option>
+                    )),
+                )}
+              </optgroup>
+            ))}
+          </select>
+          <button className="btn btn-primary btn-sm" disabled={moves.length === 0} onClick={() => onMove(moves)}>
+            Move {moves.length > 0 && moves.length < selected.length && `${String(moves.length)} of them`}
+          </button>
+        </>
+      )}
+      <button className="btn btn-sm" onClick={onClear}>
+        Clear
+      </button>
     </div>
   )
 }

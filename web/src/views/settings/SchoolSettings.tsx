@@ -5,7 +5,7 @@ import { refresh } from '../../api/queries'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 
-/** The school itself and how strictly it keeps its clocks. */
+/** The school itself: how it reads its clocks, and where and when it is. */
 export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) {
   const notice = useNotice()
   const { register, handleSubmit } = useForm<Schemas['School']>({ defaultValues: settings.school })
@@ -32,17 +32,6 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           <input className="input w-full" required {...register('name')} />
         </Field>
       </div>
-      <fieldset className="sm:col-span-2">
-        <legend className="font-display text-lg">Intervals</legend>
-        {settings.profiles.map((p) => (
-          <label key={p.key} className="line flex cursor-pointer items-start gap-3 py-2">
-            <input type="radio" className="radio radio-sm mt-0.5" value={p.key} {...register('profile')} />
-            <span>
-              <b>{p.name}</b> <span className="quiet">{p.statement}</span>
-            </span>
-          </label>
-        ))}
-      </fieldset>
       <fieldset className="sm:col-span-2">
         <legend className="font-display text-lg">The players’ own weekly care</legend>
         {(
@@ -78,6 +67,12 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           step={0.05}
           {...register('late_at', { valueAsNumber: true })}
         />
+      </Field>
+      <Field label="The heating season begins, month and day" error={wrong.heating_begins}>
+        <input className="input w-full" required placeholder="10-15" {...register('heating_begins')} />
+      </Field>
+      <Field label="It ends" error={wrong.heating_ends}>
+        <input className="input w-full" required placeholder="04-15" {...register('heating_ends')} />
       </Field>
       <Field label="Time zone" error={wrong.time_zone}>
         <input className="input w-full" required {...register('time_zone')} />

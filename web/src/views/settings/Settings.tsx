@@ -4,12 +4,16 @@ import { CalendarSettings } from './CalendarSettings'
 import { EnsembleSettings } from './EnsembleSettings'
 import { InstrumentFileSettings } from './InstrumentFileSettings'
 import { PeopleSettings } from './PeopleSettings'
+import { PracticeSettings } from './PracticeSettings'
+import { RoomSettings } from './RoomSettings'
 import { SchoolSettings } from './SchoolSettings'
 
 const pages = [
   ['school', 'School'],
+  ['practices', 'Schools of practice'],
   ['calendar', 'Terms and concerts'],
   ['ensembles', 'Ensembles'],
+  ['rooms', 'Rooms'],
   ['instruments', 'Instruments in and out'],
   ['people', 'People'],
 ] as const
@@ -45,6 +49,16 @@ export default function Settings() {
           {page === 'calendar' && <CalendarSettings settings={settings} />}
           {page === 'ensembles' && <EnsembleSettings settings={settings} />}
         </fieldset>
+      )}
+      {page === 'practices' && (
+        <div className="mt-4">
+          <PracticeSettings />
+        </div>
+      )}
+      {page === 'rooms' && (
+        <div className="mt-4">
+          <RoomSettings />
+        </div>
       )}
       {page === 'instruments' && <InstrumentFileSettings />}
       {page === 'people' && <PeopleSettings />}

@@ -9,13 +9,16 @@ import { Unsaved } from '../../shell/Unsaved'
 import { useWhy } from '../../shell/why'
 import { count } from '../../words'
 import { Outlook } from './Outlook'
-import { nameOf, RoundOfTasks, type Task } from './RoundOfTasks'
+import { CannotPlay } from './CannotPlay'
+import { RoundsPage } from './RoundsPage'
+import { nameOf, TasksAtPlace, type Task } from './TasksAtPlace'
 
 /** Today answers: what to do with the minutes there are, and what else is due. */
 export default function Today() {
   const [minutes, setMinutes] = useRemembered('minutes', 25)
   const [helpers, setHelpers] = useRemembered('helpers', 0)
-  const [all, setAll] = useState(false)
+  const [page, setPage] = useState<'run' | 'due' | 'rounds'>('run')
+  const all = page === 'due'
   const { data: today, error, isPlaceholderData } = useToday(minutes, helpers)
   const { data: due } = useDue(all)
 
@@ -23,11 +26,12 @@ export default function Today() {
   if (!today) return <p className="quiet">Reading the clocks…</p>
   if (today.empty) return <FirstSteps />
 
-  const rounds = all ? due : today.box.rounds
+  const places = all ? due : today.box.places
   return (
     <div className="grid gap-7 lg:grid-cols-[1fr_300px]">
       <section aria-busy={isPlaceholderData}>
         {error && <Trouble message={error.message} />}
+        <CannotPlay list={today.cannot_play} />
         <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
           <h1>
             I have <NumberInText label="minutes" value={minutes} most={480} onChange={setMinutes} />{' '}
@@ -36,25 +40,34 @@ export default function Today() {
             {helpers === 1 ? 'helper' : 'helpers'}
           </h1>
           <div role="tablist" className="ml-auto flex gap-1.5" aria-label="What to show">
-            <Tab on={!all} onClick={() => setAll(false)}>
+            <Tab on={page === 'run'} onClick={() => setPage('run')}>
               This run
             </Tab>
-            <Tab on={all} onClick={() => setAll(true)}>
+            <Tab on={page === 'rounds'} onClick={() => setPage('rounds')}>
+              Rounds
+            </Tab>
+            <Tab on={all} onClick={() => setPage('due')}>
               All due ({today.late + today.due})
             </Tab>
           </div>
         </div>
-        <p className="quiet mt-1 text-sm">
-          {all
-            ? `${String(today.late)} late and ${String(today.due)} due; ${String(today.opening)} more may be done early.`
-            : boxLine(today.box)}
-        </p>
-        {rounds && <Rounds key={String(all)} rounds={rounds} byPlace={!all} />}
-        {!all && today.box.next && (
-          <p className="quiet mt-3 text-sm">
-            With {count(Math.ceil(today.box.next.extra_minutes), 'more minute')} also: {today.box.next.task.tag},{' '}
-            {nameOf(today.box.next.task)}.
-          </p>
+        {page === 'rounds' ? (
+          <RoundsPage />
+        ) : (
+          <>
+            <p className="quiet mt-1 text-sm">
+              {all
+                ? `${String(today.late)} late and ${String(today.due)} due; ${String(today.opening)} more may be done early.`
+                : boxLine(today.box)}
+            </p>
+            {places && <Places key={page} places={places} showSetup={!all} />}
+            {!all && today.box.next && (
+              <p className="quiet mt-3 text-sm">
+                With {count(Math.ceil(today.box.next.extra_minutes), 'more minute')} also: {today.box.next.task.tag},{' '}
+                {nameOf(today.box.next.task)}.
+              </p>
+            )}
+          </>
         )}
       </section>
       <Outlook today={today} />
@@ -64,18 +77,18 @@ export default function Today() {
 
 function boxLine(box: Schemas['Box']) {
   const capacity = box.minutes * (1 + box.helpers)
-  if (box.rounds.length === 0)
+  if (box.places.length === 0)
     return box.left_out === 0 ? 'Nothing is waiting. Enjoy the music.' : 'Nothing fits into this time.'
   return `${String(box.used_minutes)} of ${count(capacity, 'minute')} used, ${String(box.left_out)} left out. Most worth first.`
 }
 
 /** The lines with their keys: j k move, x selects, d ticks off, w asks why, Enter opens. */
-function Rounds({ rounds, byPlace }: { rounds: Schemas['Round'][]; byPlace: boolean }) {
+function Places({ places, showSetup }: { places: Schemas['AtPlace'][]; showSetup: boolean }) {
   const navigate = useNavigate()
   const ask = useWhy()
   const notice = useNotice()
   const may = useMay('finish care')
-  const [at, setAt] = useState(0)
+  const [current, setCurrent] = useState(0)
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
   const gone = new Set(useOnTheWay().map(idOf))
 
@@ -83,11 +96,11 @@ function Rounds({ rounds, byPlace }: { rounds: Schemas['Round'][]; byPlace: bool
     const already = result.already.length > 0 ? ` ${result.already.join(', ')} had been ticked off already.` : ''
     notice.show(`${count(result.events.length, 'task')} done.${already}`, result.events)
   })
-  const shown = rounds
+  const shown = places
     .map((r) => ({ ...r, tasks: r.tasks.filter((t) => !gone.has(idOf(t))) }))
     .filter((r) => r.tasks.length > 0)
   const flat = shown.flatMap((r) => r.tasks)
-  const here = flat[Math.min(at, flat.length - 1)]
+  const here = flat[Math.min(current, flat.length - 1)]
 
   const tick = (tasks: Task[]) => {
     if (!may || tasks.length === 0) return
@@ -100,8 +113,8 @@ function Rounds({ rounds, byPlace }: { rounds: Schemas['Round'][]; byPlace: bool
     setSelected(next)
   }
   const move = (by: number) => () => {
-    const to = Math.max(0, Math.min(flat.length - 1, at + by))
-    setAt(to)
+    const to = Math.max(0, Math.min(flat.length - 1, current + by))
+    setCurrent(to)
     const task = flat[to]
     if (task) document.getElementById(idOf(task))?.scrollIntoView({ block: 'nearest' })
   }
@@ -131,16 +144,16 @@ function Rounds({ rounds, byPlace }: { rounds: Schemas['Round'][]; byPlace: bool
           </button>
         </div>
       )}
-      {shown.map((round) => (
-        <RoundOfTasks
-          key={round.place}
-          round={round}
-          showSetup={byPlace}
+      {shown.map((at) => (
+        <TasksAtPlace
+          key={at.place}
+          at={at}
+          showSetup={showSetup}
           current={here && idOf(here)}
           selected={selected}
           onToggle={toggle}
           onDone={may ? (task) => tick([task]) : undefined}
-          onCurrent={(task) => setAt(flat.indexOf(task))}
+          onCurrent={(task) => setCurrent(flat.indexOf(task))}
         />
       ))}
     </>

@@ -11,7 +11,7 @@ export type Task = Schemas['Task']
 export const nameOf = (t: Task) => (t.part_name ? `${t.title}: ${t.part_name}` : t.title)
 
 type Props = {
-  round: Schemas['Round']
+  at: Schemas['AtPlace']
   showSetup: boolean
   current: string | undefined
   selected: ReadonlySet<string>
@@ -21,24 +21,24 @@ type Props = {
 }
 
 /** The tasks of one place, a line each. */
-export function RoundOfTasks({ round, showSetup, ...line }: Props) {
+export function TasksAtPlace({ at, showSetup, ...line }: Props) {
   return (
-    <section className="mt-3" aria-labelledby={`place-${round.place}`}>
+    <section className="mt-3" aria-labelledby={`place-${at.place}`}>
       <p className="quiet line pb-1 text-sm">
-        <b id={`place-${round.place}`} className="mr-2 text-base-content">
-          {round.name}
+        <b id={`place-${at.place}`} className="mr-2 text-base-content">
+          {at.name}
         </b>
-        {showSetup && round.setup_minutes > 0 && `set-up ${String(round.setup_minutes)} min: `}
-        {showSetup ? round.brings : count(round.tasks.length, 'task')}
+        {showSetup && at.setup_minutes > 0 && `set-up ${String(at.setup_minutes)} min: `}
+        {showSetup ? at.brings : count(at.tasks.length, 'task')}
       </p>
-      {round.cautions.length > 0 && (
+      {at.cautions.length > 0 && (
         <p className="flex gap-1.5 py-1 text-sm">
           <TriangleAlert size={16} className="mt-0.5 shrink-0 text-error" aria-label="Caution" />
-          <span>{round.cautions.join(' ')}</span>
+          <span>{at.cautions.join(' ')}</span>
         </p>
       )}
       <ul>
-        {round.tasks.map((task) => (
+        {at.tasks.map((task) => (
           <Line key={`${task.instrument_id}/${task.routine}/${task.part}`} task={task} {...line} />
         ))}
       </ul>
@@ -53,7 +53,7 @@ function Line({
   onToggle,
   onDone,
   onCurrent,
-}: { task: Task } & Omit<Props, 'round' | 'showSetup'>) {
+}: { task: Task } & Omit<Props, 'at' | 'showSetup'>) {
   const id = `${task.instrument_id}/${task.routine}/${task.part}`
   const chosen = selected.has(id)
   return (
@@ -106,6 +106,8 @@ function Line({
 
 /** How far the clock has run, in the unit that binds it. */
 function sinceOf(t: Task) {
+  const occasion = occasions[t.binding]
+  if (occasion) return t.due_on ? `${occasion}, since ${nearDay(t.due_on)}` : occasion
   const run =
     t.binding === 'playing_hours'
       ? `${t.elapsed.playing_hours.toFixed(0)} h played`
@@ -113,4 +115,12 @@ function sinceOf(t: Task) {
         ? count(t.elapsed.sessions, 'session')
         : `${String(t.elapsed.days)} days`
   return t.due_on ? `${run}, due ${nearDay(t.due_on)}` : run
+}
+
+/** What made it due, where no limit did. */
+const occasions: Partial<Record<Task['binding'], string>> = {
+  returned: 'came back',
+  before_concert: 'a concert is near',
+  season: 'the season turned',
+  unplayed: 'unplayed',
 }

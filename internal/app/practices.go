@@ -1,0 +1,168 @@
+package app
+
+import (
+	"context"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/store"
+)
+
+// SchoolPractice is a disagreement of the trade with what the school chose.
+type SchoolPractice struct {
+	catalog.Practice
+	Chosen string `json:"chosen" doc:"Key of the option that holds"`
+}
+
+// FilePractice is a disagreement that touches an instrument.
+type FilePractice struct {
+	catalog.Chosen
+	Options []catalog.Option `json:"options"`
+	Own     bool             `json:"own" doc:"Chosen for this instrument alone"`
+	School  string           `json:"school" doc:"Key of what the school chose"`
+}
+
+// Practices lists everything on which the trade disagrees, with what holds at this school.
+func (a *App) Practices(ctx context.Context, by Person) ([]SchoolPractice, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]SchoolPractice, len(a.catalog.Practices))
+	for n, p := range a.catalog.Practices {
+		list[n] = SchoolPractice{p, s.choices[p.Key]}
+	}
+	return list, nil
+}
+
+// ChoosePractices saves what the school chose; practices that are not named stay as they are.
+func (a *App) ChoosePractices(ctx context.Context, by Person, choices catalog.Choices) error {
+	for practice, option := range choices {
+		if err := a.checkChoice("choices."+practice, practice, option); err != nil {
+			return err
+		}
+	}
+	return a.change(ctx, by, "choose-practices", choices, func(tx *store.Tx) error {
+		for practice, option := range choices {
+			if err := tx.SetSchoolChoice(ctx, practice, option); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func (a *App) checkChoice(path, practice, option string) error {
+	p, ok := a.catalog.Practice(practice)
+	if !ok {
+		return invalid(path, "is nothing that the trade disagrees on", practice)
+	}
+	if _, ok := p.Option(option); !ok {
+		return invalid(path, "is not one of its sides", option)
+	}
+	return nil
+}
+
+// practicesOf lists the disagreements that shape an instrument's routines.
+func (a *App) practicesOf(i *instrument) []FilePractice {
+	keys := []string{catalog.ProfilePractice}
+	for _, key := range i.kind.Routines {
+		r, _ := a.catalog.Routine(key)
+		for _, k := range r.Practices() {
+			if !slices.Contains(keys, k) {
+				keys = append(keys, k)
+			}
+		}
+	}
+	list := []FilePractice{}
+	for _, c := range a.catalog.Chosen(keys, i.care.Choices) {
+		p, _ := a.catalog.Practice(c.Practice)
+		_, own := i.own[c.Practice]
+		list = append(list, FilePractice{Chosen: c, Options: p.Options, Own: own, School: i.schoolChoices[c.Practice]})
+	}
+	return list
+}
+
+// PracticeChange chooses for one instrument.
+type PracticeChange struct {
+	Practice string `json:"practice"`
+	Option   string `json:"option" doc:"Empty to follow the school again"`
+}
+
+// OwnChange is what the log keeps of an instrument's own choice or limit.
+type OwnChange struct {
+	Practice string       `json:"practice,omitempty"`
+	Option   string       `json:"option,omitempty"`
+	Clock    *clocks.Key  `json:"clock,omitempty"`
+	Title    string       `json:"title"`
+	Limits   *care.Limits `json:"limits,omitempty"`
+}
+
+// ChooseForInstrument lets one instrument follow another side than the school.
+func (a *App) ChooseForInstrument(ctx context.Context, by Person, id uuid.UUID, in PracticeChange) error {
+	if in.Option != "" {
+		if err := a.checkChoice("option", in.Practice, in.Option); err != nil {
+			return err
+		}
+	}
+	p, ok := a.catalog.Practice(in.Practice)
+	if !ok {
+		return invalid("practice", "is nothing that the trade disagrees on", in.Practice)
+	}
+	_, err := write(ctx, a, by, MayChangeInstruments, "choose-for-instrument", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (struct{}, error) {
+		if _, err := tx.Instrument(ctx, id); err != nil {
+			return struct{}{}, err
+		}
+		if err := tx.SetInstrumentChoice(ctx, id, in.Practice, in.Option); err != nil {
+			return struct{}{}, err
+		}
+		_, err := a.record(ctx, tx, by, store.Event{What: store.OwnChoice, Instrument: &id}, OwnChange{Practice: in.Practice, Option: in.Option, Title: p.Title})
+		return struct{}{}, err
+	})
+	return err
+}
+
+// LimitChange sets an instrument's own limit of a clock.
+type LimitChange struct {
+	clocks.Key
+	Limits *care.Limits `json:"limits,omitempty" doc:"Left out to follow the usual limit again"`
+}
+
+// SetOwnLimit gives one clock of one instrument its own limit, in place of the usual one.
+func (a *App) SetOwnLimit(ctx context.Context, by Person, id uuid.UUID, in LimitChange) error {
+	if in.Limits != nil {
+		if _, err := care.Limit(care.LimitIn{Base: *in.Limits}); err != nil {
+			return invalid("limits", err.Error(), in.Limits.String())
+		}
+	}
+	_, err := write(ctx, a, by, MayChangeInstruments, "set-own-limit", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (struct{}, error) {
+		i, err := tx.Instrument(ctx, id)
+		if err != nil {
+			return struct{}{}, err
+		}
+		if !clocks.Has(a.catalog, i.Kind, in.Key) {
+			return struct{}{}, invalid("routine", "this instrument has no such care", in.Routine)
+		}
+		if err := tx.SetOwnLimit(ctx, id, in.Key, in.Limits); err != nil {
+			return struct{}{}, err
+		}
+		routine, _ := a.catalog.Routine(in.Routine)
+		kind, _ := a.catalog.Kind(i.Kind)
+		title := clocks.Clock{Key: in.Key, Kind: kind, Of: routine}.Title()
+		_, err = a.record(ctx, tx, by, store.Event{What: store.OwnChoice, Instrument: &id}, OwnChange{Clock: &in.Key, Title: title, Limits: in.Limits})
+		return struct{}{}, err
+	})
+	return err
+}
+
+// ownLimit says which own limit a clock has; nil for none.
+func (i *instrument) ownLimit(k clocks.Key) *care.Limits {
+	if l, ok := i.care.Own[k]; ok {
+		return &l
+	}
+	return nil
+}

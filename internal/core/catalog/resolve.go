@@ -1,0 +1,107 @@
+package catalog
+
+import (
+	"fmt"
+	"slices"
+
+	"solfeggio/internal/core/why"
+)
+
+// A Subject is an instrument as its routines see it.
+type Subject struct {
+	Kind    *Kind
+	Body    string // key of the body's material
+	Choices Choices
+	DryOnly string // name of the open finding because of which no liquid may touch the body, empty for none
+}
+
+// A Resolved routine is what remains of a routine for one instrument: the steps of the practices chosen, without what
+// its materials forbid.
+type Resolved struct {
+	Routine
+	Steps   []ResolvedStep `json:"steps"`
+	Choices []Chosen       `json:"choices" doc:"The schools of practice that shaped it"`
+}
+
+// A ResolvedStep is a step as it is done on one instrument.
+type ResolvedStep struct {
+	Step
+	Gate string `json:"gate,omitempty" doc:"Why a product was left out here"`
+}
+
+// A Chosen practice beside what others hold.
+type Chosen struct {
+	Practice string            `json:"practice"`
+	Title    string            `json:"title"`
+	Option   Option            `json:"option"`
+	Because  string            `json:"because,omitempty" doc:"Why it is the default; empty when it was chosen otherwise"`
+	Others   []why.Alternative `json:"others"`
+}
+
+// Resolve works out a routine for one instrument. It reports false when the choices leave it out. Materials win over
+// choices: a step that would bring a part what its material forbids loses it, and says so.
+func (c *Catalog) Resolve(r *Routine, of Subject) (Resolved, bool) {
+	if !r.When.Hold(of.Choices) {
+		return Resolved{}, false
+	}
+	out := Resolved{Routine: *r, Choices: c.Chosen(r.Practices(), of.Choices)}
+	for _, s := range r.Steps {
+		if !s.When.Hold(of.Choices) {
+			continue
+		}
+		gate := c.gate(s, of)
+		if gate != "" {
+			if s.Instead == "" {
+				s.Do = "Left out here."
+			} else {
+				s.Do = s.Instead
+			}
+			s.Products = nil
+		}
+		out.Steps = append(out.Steps, ResolvedStep{s, gate})
+	}
+	return out, true
+}
+
+// Chosen lists practices with the options that hold.
+func (c *Catalog) Chosen(practices []string, choices Choices) []Chosen {
+	list := []Chosen{}
+	for _, key := range practices {
+		p := c.practices[key]
+		o, ok := p.Option(choices[key])
+		if !ok {
+			o = p.Options[0]
+		}
+		chosen := Chosen{Practice: key, Title: p.Title, Option: o, Others: p.Others(o.Key)}
+		if o.Key == p.Default() {
+			chosen.Because = p.Because
+		}
+		list = append(list, chosen)
+	}
+	return list
+}
+
+// gate says why a step must not be done as it stands; empty when it may.
+func (c *Catalog) gate(s Step, of Subject) string {
+	for _, key := range s.Parts {
+		part, _ := of.Kind.Part(key)
+		m := c.materials[part.MaterialOf(of.Body)]
+		for _, product := range s.Products {
+			p := c.products[product]
+			if m != nil && p.forbiddenBy(m.Forbids) {
+				return fmt.Sprintf("No %s here: %s is %s. Never: %s", p.Name, part.Name, m.Name, m.Never)
+			}
+			if of.DryOnly != "" && part.Material == "body" && p.forbiddenBy([]string{liquid}) {
+				return fmt.Sprintf("No %s until it is mended: %s.", p.Name, of.DryOnly)
+			}
+		}
+	}
+	return ""
+}
+
+// liquid is the widest group of products that wet.
+const liquid = "liquid"
+
+func (p *Product) forbiddenBy(groups []string) bool {
+	return slices.Contains(groups, p.Key) || slices.ContainsFunc(p.Is, func(g string) bool { return slices.Contains(groups, g) })
+}

@@ -1,0 +1,158 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/condition"
+)
+
+// Inspection is a finished walk along an instrument.
+type Inspection struct {
+	ID         uuid.UUID       `db:"id" json:"id"`
+	Instrument uuid.UUID       `db:"instrument_id" json:"instrument_id"`
+	Person     *uuid.UUID      `db:"person_id" json:"-"`
+	PersonName *string         `db:"person_name" json:"person_name,omitempty"`
+	Template   string          `db:"template" json:"template"`
+	Edition    string          `db:"edition" json:"edition"`
+	BeganAt    time.Time       `db:"began_at" json:"began_at"`
+	EndedAt    time.Time       `db:"ended_at" json:"ended_at"`
+	Grade      condition.Grade `db:"grade" json:"grade" enum:"concert,class,limping,silent"`
+	Answers    json.RawMessage `db:"answers" json:"-"`
+}
+
+// InsertInspection keeps a walk.
+func (tx *Tx) InsertInspection(ctx context.Context, i Inspection) error {
+	_, err := tx.tx.ExecContext(ctx, `
+		INSERT INTO inspection (school_id, id, instrument_id, person_id, template, edition, began_at, ended_at, grade, answers)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+		tx.School, i.ID, i.Instrument, i.Person, i.Template, i.Edition, i.BeganAt, i.EndedAt, i.Grade, string(i.Answers))
+	return named(err)
+}
+
+// LatestInspection reads the last walk along an instrument; ErrNotFound when there was none.
+func (tx *Tx) LatestInspection(ctx context.Context, instrument uuid.UUID) (Inspection, error) {
+	var i Inspection
+	err := tx.tx.GetContext(ctx, &i, `
+		SELECT i.id, i.instrument_id, i.person_id, p.name AS person_name, i.template, i.edition, i.began_at, i.ended_at, i.grade, i.answers
+		FROM inspection i LEFT JOIN person p ON p.school_id = i.school_id AND p.id = i.person_id
+		WHERE i.school_id = $1 AND i.instrument_id = $2 ORDER BY i.ended_at DESC, i.id DESC LIMIT 1`, tx.School, instrument)
+	return i, named(err)
+}
+
+// Finding is something found on an instrument, open until it is cleared.
+type Finding struct {
+	ID          uuid.UUID        `db:"id" json:"id"`
+	Instrument  uuid.UUID        `db:"instrument_id" json:"instrument_id"`
+	Inspection  *uuid.UUID       `db:"inspection_id" json:"-"`
+	Code        string           `db:"code" json:"code"`
+	Point       string           `db:"point" json:"point" doc:"Where it was found, empty outside an inspection"`
+	Severity    int              `db:"severity" json:"severity"`
+	Action      condition.Action `db:"action" json:"action" enum:"none,habit,director,shop,shop-now,stop"`
+	Avoidable   bool             `db:"avoidable" json:"avoidable"`
+	TouchesTone bool             `db:"touches_tone" json:"touches_tone"`
+	Measured    *float64         `db:"measured" json:"measured,omitempty"`
+	Note        string           `db:"note" json:"note"`
+	FoundAt     time.Time        `db:"found_at" json:"found_at"`
+	FoundBy     *uuid.UUID       `db:"found_by" json:"-"`
+	ClearedAt   *time.Time       `db:"cleared_at" json:"cleared_at,omitempty"`
+	ClearedBy   *uuid.UUID       `db:"cleared_by" json:"-"`
+	ClearedHow  string           `db:"cleared_how" json:"cleared_how,omitempty"`
+}
+
+// ForTriage is the finding as triage sees it.
+func (f Finding) ForTriage() condition.Finding {
+	return condition.Finding{Code: f.Code, Severity: f.Severity, Action: f.Action, Avoidable: f.Avoidable, TouchesTone: f.TouchesTone}
+}
+
+const findingColumns = `id, instrument_id, inspection_id, code, point, severity, action, avoidable, touches_tone, measured, note, found_at, found_by, cleared_at, cleared_by, cleared_how`
+
+// OpenFindings lists the open findings of one instrument, or of all when it is nil, the oldest first.
+func (tx *Tx) OpenFindings(ctx context.Context, instrument *uuid.UUID) ([]Finding, error) {
+	var list []Finding
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+findingColumns+` FROM finding
+		WHERE school_id = $1 AND cleared_at IS NULL AND ($2::uuid IS NULL OR instrument_id = $2) ORDER BY found_at, id`, tx.School, instrument)
+	return nonNil(list, named(err))
+}
+
+// Finding reads one finding.
+func (tx *Tx) Finding(ctx context.Context, id uuid.UUID) (Finding, error) {
+	var f Finding
+	err := tx.tx.GetContext(ctx, &f, `SELECT `+findingColumns+` FROM finding WHERE school_id = $1 AND id = $2`, tx.School, id)
+	return f, named(err)
+}
+
+// InsertFinding keeps a finding. One that is open already at that point stays as it is, and its id is returned with new
+// false.
+func (tx *Tx) InsertFinding(ctx context.Context, f Finding) (id uuid.UUID, isNew bool, err error) {
+	err = named(tx.tx.GetContext(ctx, &id, `
+		INSERT INTO finding (school_id, id, instrument_id, inspection_id, code, point, severity, action, avoidable, touches_tone, measured, note, found_at, found_by)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
+		ON CONFLICT (school_id, instrument_id, code, point) WHERE cleared_at IS NULL
+		DO UPDATE SET measured = coalesce(excluded.measured, finding.measured),
+			note = CASE WHEN excluded.note = '' OR position(excluded.note IN finding.note) > 0 THEN finding.note
+				ELSE concat_ws(E'\n', nullif(finding.note, ''), excluded.note) END
+		RETURNING id`,
+		tx.School, f.ID, f.Instrument, f.Inspection, f.Code, f.Point, f.Severity, f.Action, f.Avoidable, f.TouchesTone, f.Measured, f.Note, f.FoundAt, f.FoundBy))
+	return id, id == f.ID, err
+}
+
+// ClearFinding closes an open finding; ErrStale when it was closed already.
+func (tx *Tx) ClearFinding(ctx context.Context, id uuid.UUID, at time.Time, by *uuid.UUID, how string) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE finding SET cleared_at = $3, cleared_by = $4, cleared_how = $5
+		WHERE school_id = $1 AND id = $2 AND cleared_at IS NULL`, tx.School, id, at, by, how)))
+}
+
+// ReopenFinding takes a closing back.
+func (tx *Tx) ReopenFinding(ctx context.Context, id uuid.UUID) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE finding SET cleared_at = NULL, cleared_by = NULL, cleared_how = ''
+		WHERE school_id = $1 AND id = $2 AND cleared_at IS NOT NULL`, tx.School, id)))
+}
+
+// Photo is a picture of a finding, without its bytes.
+type Photo struct {
+	ID         uuid.UUID  `db:"id" json:"id"`
+	Instrument uuid.UUID  `db:"instrument_id" json:"-"`
+	Finding    *uuid.UUID `db:"finding_id" json:"finding_id,omitempty"`
+	TakenAt    time.Time  `db:"taken_at" json:"taken_at"`
+	Person     *uuid.UUID `db:"person_id" json:"-"`
+	Width      int        `db:"width" json:"width"`
+	Height     int        `db:"height" json:"height"`
+}
+
+// InsertPhoto keeps a picture; one that was sent before is left as it is.
+func (tx *Tx) InsertPhoto(ctx context.Context, p Photo, full, thumbnail []byte) error {
+	_, err := tx.tx.ExecContext(ctx, `
+		INSERT INTO photo (school_id, id, instrument_id, taken_at, person_id, width, height, full_size, thumbnail)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) ON CONFLICT DO NOTHING`,
+		tx.School, p.ID, p.Instrument, p.TakenAt, p.Person, p.Width, p.Height, full, thumbnail)
+	return named(err)
+}
+
+// AttachPhoto ties a picture of the instrument to a finding of it; ErrStale when there is no such picture.
+func (tx *Tx) AttachPhoto(ctx context.Context, photo, instrument, finding uuid.UUID) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE photo SET finding_id = $4 WHERE school_id = $1 AND id = $2 AND instrument_id = $3`,
+		tx.School, photo, instrument, finding)))
+}
+
+// Photos lists the pictures of an instrument.
+func (tx *Tx) Photos(ctx context.Context, instrument uuid.UUID) ([]Photo, error) {
+	var list []Photo
+	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, finding_id, taken_at, person_id, width, height FROM photo
+		WHERE school_id = $1 AND instrument_id = $2 ORDER BY taken_at, id`, tx.School, instrument)
+	return nonNil(list, named(err))
+}
+
+// PhotoBytes reads a picture as JPEG.
+func (tx *Tx) PhotoBytes(ctx context.Context, id uuid.UUID, thumbnail bool) ([]byte, error) {
+	var b []byte
+	column := "full_size"
+	if thumbnail {
+		column = "thumbnail"
+	}
+	err := tx.tx.GetContext(ctx, &b, `SELECT `+column+` FROM photo WHERE school_id = $1 AND id = $2`, tx.School, id)
+	return b, named(err)
+}

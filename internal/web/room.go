@@ -1,0 +1,90 @@
+package web
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/store"
+)
+
+// roomRoutes are the walls, moving, shelves, stocktakes and loaners.
+func (s *server) roomRoutes() {
+	handle(s, operation("walls", http.MethodGet, "/room", "The rooms as they stand"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Wall], error) {
+		walls, err := s.app.Walls(ctx, by)
+		return out[[]app.Wall]{walls}, err
+	})
+	type movesIn struct {
+		Repeatable
+		Body app.Moves
+	}
+	handle(s, operation("move", http.MethodPost, "/moves", "Move instruments, all or none"), func(ctx context.Context, by app.Person, in *movesIn) (out[app.Changed], error) {
+		c, err := s.app.Move(in.in(ctx), by, in.Body)
+		return out[app.Changed]{c}, err
+	})
+	type lendIn struct {
+		Repeatable
+		ByID
+		Body app.Lending
+	}
+	handle(s, operation("lend", http.MethodPost, "/instruments/{id}/lend", "Lend another instrument instead of a stopped one"), func(ctx context.Context, by app.Person, in *lendIn) (out[app.Changed], error) {
+		c, err := s.app.Lend(in.in(ctx), by, in.ID, in.Body)
+		return out[app.Changed]{c}, err
+	})
+	type shelfIn struct {
+		Repeatable
+		Body store.Shelf
+	}
+	handle(s, operation("shelves", http.MethodGet, "/shelves", "All shelves"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]store.Shelf], error) {
+		list, err := s.app.Shelves(ctx, by)
+		return out[[]store.Shelf]{list}, err
+	})
+	handle(s, operation("save-shelf", http.MethodPut, "/shelves", "Add or change a shelf"), func(ctx context.Context, by app.Person, in *shelfIn) (nothing, error) {
+		return nothing{}, s.app.SaveShelf(in.in(ctx), by, in.Body)
+	})
+	type deleteIn struct {
+		Repeatable
+		ByID
+	}
+	handle(s, operation("delete-shelf", http.MethodDelete, "/shelves/{id}", "Take a shelf away"), func(ctx context.Context, by app.Person, in *deleteIn) (nothing, error) {
+		return nothing{}, s.app.DeleteShelf(in.in(ctx), by, in.ID)
+	})
+	s.stocktakeRoutes()
+}
+
+func (s *server) stocktakeRoutes() {
+	type beginIn struct {
+		Repeatable
+		Body struct {
+			ID   uuid.UUID `json:"id" doc:"Made by the client"`
+			Room string    `json:"room"`
+		}
+	}
+	handle(s, operation("begin-stocktake", http.MethodPost, "/stocktakes", "Begin to count a room, or go on with the count under way"), func(ctx context.Context, by app.Person, in *beginIn) (out[app.Stocktake], error) {
+		t, err := s.app.BeginStocktake(in.in(ctx), by, in.Body.ID, in.Body.Room)
+		return out[app.Stocktake]{t}, err
+	})
+	handle(s, operation("stocktake", http.MethodGet, "/stocktakes/{id}", "A count of a room"), func(ctx context.Context, by app.Person, in *ByID) (out[app.Stocktake], error) {
+		t, err := s.app.Stocktake(ctx, by, in.ID)
+		return out[app.Stocktake]{t}, err
+	})
+	type scanIn struct {
+		Repeatable
+		ByID
+		Body app.ScanIn
+	}
+	handle(s, operation("scan", http.MethodPost, "/stocktakes/{id}/scans", "Note a tag that was seen"), func(ctx context.Context, by app.Person, in *scanIn) (out[app.Stocktake], error) {
+		t, err := s.app.Scan(in.in(ctx), by, in.ID, in.Body)
+		return out[app.Stocktake]{t}, err
+	})
+	type endIn struct {
+		Repeatable
+		ByID
+	}
+	handle(s, operation("end-stocktake", http.MethodPost, "/stocktakes/{id}/end", "End a count"), func(ctx context.Context, by app.Person, in *endIn) (out[app.Stocktake], error) {
+		t, err := s.app.EndStocktake(in.in(ctx), by, in.ID)
+		return out[app.Stocktake]{t}, err
+	})
+}

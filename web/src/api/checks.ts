@@ -1,0 +1,193 @@
+// Inspections on their way. What was answered is kept in the browser at every tap, photographs too, so that a closed page
+// or a missing network loses nothing; a finished one is sent as soon as the server answers, once, under its own id.
+import { createStore, delMany, entries, set, type UseStore } from 'idb-keyval'
+import { useEffect, useSyncExternalStore } from 'react'
+import { api, onceKey, Problem, take, type Schemas } from './client'
+import { refresh } from './queries'
+
+export type Answer = {
+  right: boolean
+  findings: { code: string; note: string; photos: string[] }[]
+  measured: string
+}
+
+export type Draft = {
+  id: string
+  instrument: string
+  tag: string
+  edition: string
+  began_at: string
+  last_seen: string | null
+  despite: boolean
+  at: number
+  answers: Record<string, Answer>
+  /** Names the sending; a new one when the contents have changed since they were refused. */
+  sending: string
+  finished: boolean
+  /** Why the server would not take it. */
+  refused?: { message: string; fields: Record<string, string> } | undefined
+  /** What came of it; then it is kept by the server and no longer here. */
+  result?: Schemas['Judged']
+}
+
+let store: UseStore | undefined
+const drawer = () => (store ??= createStore('solfeggio', 'checks'))
+const photoKey = (id: string) => `photo/${id}`
+const draftKey = (instrument: string) => `draft/${instrument}`
+
+let drafts: ReadonlyMap<string, Draft> = new Map()
+let loaded = false
+const listeners = new Set<() => void>()
+
+function change(next: ReadonlyMap<string, Draft>) {
+  drafts = next
+  for (const l of listeners) l()
+}
+
+const reading = entries<string, Draft | Blob>(drawer()).then(
+  (all) => {
+    loaded = true
+    const found = all.filter((e): e is [string, Draft] => e[0].startsWith('draft/'))
+    change(new Map([...found.map(([, d]) => [d.instrument, d] as const), ...drafts]))
+  },
+  () => {
+    loaded = true
+    change(drafts)
+  },
+)
+
+const subscribe = (l: () => void) => {
+  listeners.add(l)
+  return () => listeners.delete(l)
+}
+
+/** The drafts by instrument, or null until they have been read. */
+export const useDrafts = () => useSyncExternalStore(subscribe, () => (loaded ? drafts : null))
+
+export const newAnswer = (): Answer => ({ right: false, findings: [], measured: '' })
+
+export function begin(sheet: Schemas['Sheet']): Draft {
+  return {
+    id: crypto.randomUUID(),
+    instrument: sheet.instrument.id,
+    tag: sheet.instrument.tag,
+    edition: sheet.edition,
+    began_at: new Date().toISOString(),
+    last_seen: sheet.last?.id ?? null,
+    despite: false,
+    at: 0,
+    answers: {},
+    sending: crypto.randomUUID(),
+    finished: false,
+  }
+}
+
+export function keep(draft: Draft) {
+  change(new Map(drafts).set(draft.instrument, draft))
+  void set(draftKey(draft.instrument), draft, drawer())
+}
+
+export function drop(draft: Draft) {
+  const next = new Map(drafts)
+  next.delete(draft.instrument)
+  change(next)
+  const photos = Object.values(draft.answers).flatMap((a) => a.findings.flatMap((f) => f.photos))
+  void delMany([draftKey(draft.instrument), ...photos.map(photoKey)], drawer())
+}
+
+export async function keepPhoto(file: Blob) {
+  const id = crypto.randomUUID()
+  await set(photoKey(id), file, drawer())
+  return id
+}
+
+async function sendPhotos(draft: Draft) {
+  const wanted = Object.values(draft.answers).flatMap((a) => a.findings.flatMap((f) => f.photos))
+  if (wanted.length === 0) return
+  const kept = new Map(await entries<string, Draft | Blob>(drawer()))
+  for (const id of wanted) {
+    const picture = kept.get(photoKey(id))
+    if (!(picture instanceof Blob)) continue
+    await take(
+      api.POST('/api/v1/instruments/{id}/photos', {
+        params: { path: { id: draft.instrument }, query: { photo: id }, header: onceKey(id) },
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: picture as unknown as string,
+        bodySerializer: (body) => body,
+      }),
+    )
+  }
+}
+
+const bodyOf = (d: Draft): Schemas['Walk'] => ({
+  id: d.id,
+  edition: d.edition,
+  began_at: d.began_at,
+  ...(d.last_seen ? { last_seen: d.last_seen } : {}),
+  ...(d.despite ? { despite: true } : {}),
+  answers: Object.entries(d.answers).map(([point, a]) => ({
+    point,
+    findings: a.findings.map(({ code, note, photos }) => ({ code, note, photos })),
+    ...(a.measured.trim() ? { measured: a.measured.trim() } : {}),
+  })),
+})
+
+const underWay = new Set<string>()
+
+/** Sends a finished inspection. False when the server cannot be reached now. */
+async function send(draft: Draft): Promise<boolean> {
+  if (underWay.has(draft.id)) return true
+  underWay.add(draft.id)
+  try {
+    await sendPhotos(draft)
+    const result = await take(
+      api.POST('/api/v1/instruments/{id}/inspections', {
+        params: { path: { id: draft.instrument }, header: onceKey(draft.sending) },
+        body: bodyOf(draft),
+      }),
+    )
+    drop(draft)
+    change(new Map(drafts).set(draft.instrument, { ...draft, result }))
+    await refresh()
+    return true
+  } catch (problem) {
+    if (problem instanceof Problem && (problem.passing || problem.status === 401)) return false
+    const { message, fields } = problem instanceof Problem ? problem : { message: String(problem), fields: {} }
+    keep({ ...draft, refused: { message, fields } })
+    return true
+  } finally {
+    underWay.delete(draft.id)
+  }
+}
+
+const waiting = (d: Draft) => d.finished && !d.refused && !d.result
+
+/** Sends what waits, at once and then whenever the network may be back. */
+export function useSendChecks(sent: (draft: Draft) => void) {
+  const drafts = useDrafts()
+  const some = [...(drafts?.values() ?? [])].some(waiting)
+  useEffect(() => {
+    if (!some) return
+    const attempt = async () => {
+      await reading
+      for (const d of [...currentDrafts().values()].filter(waiting)) {
+        if (!(await send(d))) return
+        const now = currentDrafts().get(d.instrument)
+        if (now?.result) sent(now)
+      }
+    }
+    void attempt()
+    const timer = setInterval(() => void attempt(), 4000)
+    const online = () => void attempt()
+    window.addEventListener('online', online)
+    return () => {
+      clearInterval(timer)
+      window.removeEventListener('online', online)
+    }
+  }, [some, sent])
+}
+
+const currentDrafts = () => drafts
+
+/** How many finished inspections wait for the network. */
+export const useWaiting = () => [...(useDrafts()?.values() ?? [])].filter(waiting).length

@@ -1,0 +1,80 @@
+import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, onceKey, Problem, take, type Schemas } from '../api/client'
+import { refresh, useMay } from '../api/queries'
+import { useNotice } from './notice'
+
+const units = [
+  ['days', 'Days'],
+  ['playing_hours', 'Hours of playing'],
+  ['sessions', 'Sessions'],
+] as const
+
+/** This instrument's own limit of a clock, in place of the usual one. */
+export function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onSaved: () => void }) {
+  const may = useMay('change instruments')
+  const notice = useNotice()
+  const [typed, setTyped] = useState<Record<string, string>>(
+    Object.fromEntries(units.map(([key]) => [key, String(task.own_limit?.[key] ?? '')])),
+  )
+  const save = useMutation({
+    mutationFn: (limits: Schemas['Limits'] | undefined) =>
+      take(
+        api.PUT('/api/v1/instruments/{id}/limit', {
+          params: { path: { id: task.instrument_id }, header: onceKey() },
+          body: { routine: task.routine, part: task.part, limits },
+        }),
+      ),
+    onSuccess: async (_, limits) => {
+      notice.show(limits ? `${task.tag} has its own limit now.` : `${task.tag} follows the usual limit again.`)
+      onSaved()
+      await refresh()
+    },
+  })
+  if (!may) return null
+  return (
+    <form
+      className="border-t border-base-300 py-4"
+      onSubmit={(e) => {
+        e.preventDefault()
+        const given = units.flatMap(([key]) => (typed[key]?.trim() ? [[key, Number(typed[key])] as const] : []))
+        save.mutate(Object.fromEntries(given))
+      }}
+    >
+      <h2>A limit of its own</h2>
+      <p className="quiet my-1 text-sm">
+        For {task.tag} alone, in place of the usual one. Heavy sweat and sharing still shorten it.
+      </p>
+      <div className="mt-2 grid grid-cols-3 gap-2">
+        {units.map(([key, name]) => (
+          <label key={key} className="text-sm">
+            {name}
+            <input
+              className="input input-sm w-full"
+              type="number"
+              min={0}
+              step="any"
+              value={typed[key]}
+              onChange={(e) => setTyped({ ...typed, [key]: e.currentTarget.value })}
+            />
+          </label>
+        ))}
+      </div>
+      {save.error && (
+        <p role="alert" className="mt-2 text-sm text-error">
+          {save.error instanceof Problem ? (save.error.fields.limits ?? save.error.message) : save.error.message}
+        </p>
+      )}
+      <div className="mt-3 flex gap-2">
+        <button className="btn btn-primary btn-sm" disabled={save.isPending}>
+          Set
+        </button>
+        {task.own_limit && (
+          <button type="button" className="btn btn-sm" onClick={() => save.mutate(undefined)}>
+            Follow the usual limit again
+          </button>
+        )}
+      </div>
+    </form>
+  )
+}

@@ -1,0 +1,152 @@
+import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { refresh, useMay } from '../../api/queries'
+import { Drawing } from '../../drawings/Drawing'
+import { useNotice } from '../../shell/notice'
+import { Triage } from '../../shell/Triage'
+import { actionWords, moment } from '../../words'
+
+type Finding = Schemas['FileFinding']
+
+/** The drawing of the instrument with what was found on it, the gravest first. */
+export function Condition({ file }: { file: Schemas['File'] }) {
+  const { findings, listed, checked } = file
+  const points = findings
+    .map((f, n) => ({ key: f.id, number: n + 1, spot: f.spot, title: f.name, tone: 'found' as const }))
+    .filter((p) => p.spot !== '')
+  return (
+    <section aria-label="Condition" className="grid gap-6 sm:grid-cols-[minmax(200px,280px)_1fr]">
+      <div>
+        <Drawing
+          name={listed.drawing}
+          label={`Drawing of a ${listed.kind_name.toLowerCase()}`}
+          points={points}
+          className="mx-auto max-h-80 w-full max-w-72"
+        />
+        <p className="quiet mt-2 text-center text-sm">
+          {checked ? `Last check ${moment(checked.ended_at)}, ${checked.person_name ?? ''}` : 'Not checked yet'}
+        </p>
+      </div>
+      <div>
+        <Triage triage={file.triage} />
+        {findings.length === 0 && (
+          <p className="mt-3">
+            Nothing is open.{' '}
+            <Link className="link" to={`/instruments/${listed.id}/check`}>
+              Walk along it
+            </Link>{' '}
+            or{' '}
+            <Link className="link" to={`/instruments/${listed.id}/diagnose`}>
+              say what is wrong
+            </Link>
+            .
+          </p>
+        )}
+        <ol className="mt-2">
+          {findings.map((f, n) => (
+            <OneFinding key={f.id} finding={f} number={n + 1} />
+          ))}
+        </ol>
+      </div>
+    </section>
+  )
+}
+
+function OneFinding({ finding: f, number }: { finding: Finding; number: number }) {
+  const [clearing, setClearing] = useState(false)
+  const mayClear = useMay(f.action === 'stop' ? 'clear stops' : 'finish care')
+  return (
+    <li className="line py-2">
+      <div className="flex items-baseline gap-2">
+        <b className="text-error">{number}</b>
+        <h2 className="font-sans text-base font-bold">{f.name}</h2>
+        <span className="quiet text-sm">{actionWords[f.action]}</span>
+        {mayClear && !clearing && (
+          <button
+            className="btn no-print btn-outline btn-primary btn-xs ml-auto"
+            aria-label={`Clear: ${f.name}`}
+            onClick={() => setClearing(true)}
+          >
+            Clear
+          </button>
+        )}
+      </div>
+      <p className="text-sm">
+        {f.seen} {f.measured !== undefined && <b>Measured {f.measured.toFixed(1)}.</b>}
+      </p>
+      <p className="quiet text-sm">
+        {f.cause} {f.avoidable ? 'Avoidable.' : 'Wear, nobody’s fault.'} Found {moment(f.found_at)}
+        {f.point_title && `, ${f.point_title.toLowerCase()}`}.
+      </p>
+      {f.note && <p className="mt-1 text-sm whitespace-pre-line italic">{f.note}</p>}
+      {f.photos.length > 0 && (
+        <p className="mt-1 flex flex-wrap gap-2">
+          {f.photos.map((p) => (
+            <a key={p.id} href={`/api/v1/photos/${p.id}`} target="_blank" rel="noreferrer">
+              <img
+                src={`/api/v1/photos/${p.id}?thumbnail=true`}
+                alt={`Photograph of ${f.name.toLowerCase()}`}
+                className="h-20 rounded-md"
+              />
+            </a>
+          ))}
+        </p>
+      )}
+      {f.fixed_by && (
+        <Link className="because" to={`?routine=${f.fixed_by}`}>
+          how it is mended at school
+        </Link>
+      )}
+      {clearing && <Clear finding={f} onLeave={() => setClearing(false)} />}
+    </li>
+  )
+}
+
+function Clear({ finding, onLeave }: { finding: Finding; onLeave: () => void }) {
+  const notice = useNotice()
+  const [how, setHow] = useState('')
+  const clear = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST('/api/v1/findings/{id}/clear', {
+          params: { path: { id: finding.id }, header: onceKey() },
+          body: { how },
+        }),
+      ),
+    onSuccess: async (result) => {
+      notice.show(`Cleared: ${finding.name}.`, result.events)
+      await refresh()
+    },
+  })
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-center gap-2"
+      onSubmit={(e) => {
+        e.preventDefault()
+        clear.mutate()
+      }}
+    >
+      <input
+        className="input input-sm min-w-52 flex-1"
+        aria-label="How it was put right"
+        placeholder={finding.action === 'stop' ? 'Who mended it, and how' : 'How it was put right'}
+        value={how}
+        autoFocus
+        onChange={(e) => setHow(e.currentTarget.value)}
+      />
+      <button className="btn btn-primary btn-sm" disabled={clear.isPending}>
+        Clear it
+      </button>
+      <button type="button" className="btn btn-sm" onClick={onLeave}>
+        Leave it
+      </button>
+      {clear.error && (
+        <p role="alert" className="w-full text-sm text-error">
+          {clear.error instanceof Problem ? (clear.error.fields.how ?? clear.error.message) : clear.error.message}
+        </p>
+      )}
+    </form>
+  )
+}

@@ -1,0 +1,99 @@
+import type { Schemas } from '../../api/client'
+import { Mark, markWords, type MarkName } from '../../marks/Mark'
+import { gradeWords } from '../../words'
+
+type Listed = Schemas['Listed']
+
+export type Filter = {
+  words: string
+  section: string
+  mark: Listed['mark'] | ''
+  grade: Listed['grade'] | ''
+  work: string
+}
+
+export const noFilter: Filter = { words: '', section: '', mark: '', grade: '', work: '' }
+
+/** Which instruments a filter lets through. */
+export function fits(f: Filter) {
+  const words = f.words.toLowerCase().split(/\s+/)
+  return (i: Listed) => {
+    const text =
+      `${i.tag} ${i.kind_name} ${i.size} ${i.maker} ${i.model} ${i.room} ${i.slot} ${i.ensembles.join(' ')}`.toLowerCase()
+    return (
+      (!f.section || i.section === f.section) &&
+      (!f.mark || i.mark === f.mark) &&
+      (!f.grade || i.grade === f.grade) &&
+      (!f.work || i.work.includes(f.work)) &&
+      words.every((w) => text.includes(w))
+    )
+  }
+}
+
+const marks: MarkName[] = ['stopped', 'late', 'due', 'opens', 'player', 'ready']
+
+export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Filter) => void }) {
+  const { all, filter, onChange } = props
+  const set = (change: Partial<Filter>) => onChange({ ...filter, ...change })
+  const work = [...new Set(all.flatMap((i) => i.work))].sort()
+  const choice = (label: string, value: string, options: [string, string][], change: (v: string) => void) => (
+    <select
+      className="select select-sm w-36"
+      aria-label={label}
+      value={value}
+      onChange={(e) => change(e.currentTarget.value)}
+    >
+      <option value="">{label}</option>
+      {options.map(([key, name]) => (
+        <option key={key} value={key}>
+          {name}
+        </option>
+      ))}
+    </select>
+  )
+  return (
+    <div className="mt-2 flex flex-wrap items-center gap-1.5">
+      <div className="flex flex-wrap gap-1.5" role="group" aria-label="Marks">
+        {marks.map((m) => {
+          const n = all.filter((i) => i.mark === m).length
+          const on = filter.mark === m
+          return (
+            <button
+              key={m}
+              aria-pressed={on}
+              className={`flex cursor-pointer items-center gap-1 rounded-md border py-0.5 pr-2 pl-1 text-sm ${on ? 'border-base-content bg-base-200' : 'border-base-300'}`}
+              onClick={() => set({ mark: on ? '' : (m as Listed['mark']) })}
+            >
+              <Mark name={m} className="h-5 w-4" /> {short[m] ?? markWords[m]} <b>{n}</b>
+            </button>
+          )
+        })}
+      </div>
+      <input
+        type="search"
+        className="input input-sm ml-auto w-40"
+        placeholder="Tag, maker, slot…"
+        aria-label="Find in the room"
+        value={filter.words}
+        onChange={(e) => set({ words: e.currentTarget.value })}
+      />
+      {choice(
+        'All sections',
+        filter.section,
+        [...new Set(all.map((i) => i.section))].map((s) => [s, s]),
+        (section) => set({ section }),
+      )}
+      {choice('All grades', filter.grade, Object.entries(gradeWords), (grade) =>
+        set({ grade: grade as Filter['grade'] }),
+      )}
+      {choice(
+        'Any work due',
+        filter.work,
+        work.map((w) => [w, w]),
+        (w) => set({ work: w }),
+      )}
+    </div>
+  )
+}
+
+const short: Partial<Record<MarkName, string>> = { player: 'played', stopped: 'stopped' }

@@ -1,0 +1,156 @@
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { ArrowDown, ArrowUp } from 'lucide-react'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { Link } from 'react-router'
+import type { Schemas } from '../../api/client'
+import { useHeader } from '../../api/queries'
+import { Mark } from '../../marks/Mark'
+import { away, daysBetween, gradeWords } from '../../words'
+import type { Shown } from './Room'
+
+type Listed = Schemas['Listed']
+
+const gravest = ['stopped', 'late', 'due', 'opens', 'player', 'ready']
+const worst = ['silent', 'limping', 'class', 'concert']
+
+/** What a column shows first when it is sorted by. */
+const sorts = {
+  mark: (i: Listed) => String(gravest.indexOf(i.mark)),
+  tag: (i: Listed) => i.tag,
+  kind: null, // score order, as it comes
+  maker: (i: Listed) => `${i.maker} ${i.model}`,
+  slot: (i: Listed) => `${i.room} ${i.slot}`,
+  grade: (i: Listed) => String(worst.indexOf(i.grade)),
+  next: (i: Listed) => i.next_on ?? '9999',
+} as const
+type Column = keyof typeof sorts
+
+const columns: [Column, string, string][] = [
+  ['mark', 'Mark', ''],
+  ['tag', 'Tag', ''],
+  ['kind', 'Kind', ''],
+  ['maker', 'Maker', 'hidden md:flex'],
+  ['slot', 'Slot', ''],
+  ['grade', 'Grade', 'hidden md:flex'],
+  ['next', 'Next work', 'hidden md:flex'],
+]
+
+const grid =
+  'grid grid-cols-[24px_30px_62px_1fr_60px] items-center gap-x-2 md:grid-cols-[24px_30px_64px_170px_minmax(0,1fr)_64px_110px_minmax(0,1.6fr)]'
+
+/** Columns, sorted as you like. Only the rows in sight are drawn. */
+export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
+  const { data: header } = useHeader()
+  const [by, setBy] = useState<{ column: Column; down: boolean }>({ column: 'kind', down: true })
+  const box = useRef<HTMLDivElement>(null)
+  const sorted = useMemo(() => {
+    const key = sorts[by.column]
+    const list = key ? [...rows].sort((a, b) => key(a).localeCompare(key(b), undefined, { numeric: true })) : [...rows]
+    return by.down ? list : list.reverse()
+  }, [rows, by])
+  // eslint-disable-next-line react-hooks/incompatible-library -- the virtualizer keeps its own state; nothing here is memoized on it
+  const virtual = useVirtualizer({
+    count: sorted.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => 36,
+    overscan: 12,
+  })
+  const { setOrder } = shown
+  useEffect(() => setOrder(sorted), [sorted, setOrder])
+  const at = sorted.findIndex((i) => i.id === shown.here)
+  useEffect(() => {
+    if (at >= 0) virtual.scrollToIndex(at)
+  }, [at, virtual])
+
+  return (
+    <div
+      role="table"
+      aria-label="Instruments"
+      aria-rowcount={sorted.length}
+      className="mt-2 flex min-h-0 flex-1 flex-col"
+    >
+      <div role="row" className={`${grid} border-b-2 border-base-content pb-1 text-sm`}>
+        <span role="columnheader" className="sr-only">
+          Selected
+        </span>
+        <span />
+        {columns.map(([column, name, hide]) => (
+          <button
+            key={column}
+            role="columnheader"
+            aria-sort={by.column === column ? (by.down ? 'ascending' : 'descending') : 'none'}
+            className={`flex cursor-pointer items-center gap-0.5 font-bold ${column === 'mark' ? 'sr-only' : ''} ${hide}`}
+            onClick={() => setBy({ column, down: by.column === column ? !by.down : true })}
+          >
+            {name}
+            {by.column === column &&
+              (by.down ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
+          </button>
+        ))}
+      </div>
+      <div ref={box} className="min-h-64 flex-1 overflow-y-auto" tabIndex={0} role="rowgroup">
+        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+          {virtual.getVirtualItems().map((item) => {
+            const i = sorted[item.index]
+            if (!i) return null
+            return (
+              <div
+                key={i.id}
+                role="row"
+                aria-rowindex={item.index + 1}
+                aria-current={i.id === shown.here}
+                className={`line absolute inset-x-0 top-0 ${grid} ${i.id === shown.here ? 'bg-base-200' : ''}`}
+                style={{ height: item.size, transform: `translateY(${String(item.start)}px)` }}
+              >
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-xs justify-self-center"
+                  aria-label={`Select ${i.tag}`}
+                  checked={shown.selected.has(i.id)}
+                  onChange={() => shown.toggle(i.id)}
+                />
+                <Mark name={i.mark} className="h-6" />
+                <Link to={`/instruments/${i.id}`} className="font-bold tracking-wide" role="cell">
+                  {i.tag}
+                </Link>
+                <span role="cell" className="truncate">
+                  {i.kind_name} {i.size}
+                </span>
+                <span role="cell" className="quiet hidden truncate md:block">
+                  {i.maker} {i.model}
+                </span>
+                <span role="cell" className="quiet">
+                  {i.slot}
+                </span>
+                <span
+                  role="cell"
+                  className={`hidden truncate text-sm md:block ${i.grade === 'concert' ? 'quiet' : ''}`}
+                >
+                  {gradeWords[i.grade]
+                    .replace('Fit for a ', '')
+                    .replace('Fit for ', '')
+                    .replace(/,.*/, '')
+                    .toLowerCase()}
+                </span>
+                <span role="cell" className="hidden truncate text-sm md:block">
+                  {i.stopped ? (
+                    <b className="text-error">{i.stopped}</b>
+                  ) : (
+                    <>
+                      {i.next}{' '}
+                      {i.next_on && header && (
+                        <span className={i.late > 0 ? 'text-error' : i.due > 0 ? 'text-warning' : 'quiet'}>
+                          {away(daysBetween(header.today, i.next_on))}
+                        </span>
+                      )}
+                    </>
+                  )}
+                </span>
+              </div>
+            )
+          })}
+        </div>
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,77 @@
+import { useMutation } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { api, onceKey, take, type Schemas } from '../../api/client'
+import { refresh, useMay } from '../../api/queries'
+import { Mark } from '../../marks/Mark'
+import { useNotice } from '../../shell/notice'
+import { count, weekdayOf } from '../../words'
+
+type Blocked = Schemas['Blocked']
+
+/** Who cannot play next time, why, and the quick way out. */
+export function CannotPlay({ list }: { list: Blocked[] }) {
+  const may = useMay('change instruments')
+  const notice = useNotice()
+  const lend = useMutation({
+    mutationFn: ({ blocked, loaner }: { blocked: Blocked; loaner: Schemas['Loaner'] }) =>
+      take(
+        api.POST('/api/v1/instruments/{id}/lend', {
+          params: { path: { id: blocked.instrument_id }, header: onceKey() },
+          body: { loaner_id: loaner.instrument_id },
+        }),
+      ),
+    onSuccess: async (result, { blocked, loaner }) => {
+      notice.show(`${loaner.tag} is lent for ${blocked.tag}.`, result.events)
+      await refresh()
+    },
+    onError: (problem) => notice.show(problem.message),
+  })
+  if (list.length === 0) return null
+  return (
+    <section className="mb-5" aria-labelledby="cannot-play">
+      <h1 id="cannot-play">
+        {count(list.length, 'player')} can’t play {soonest(list)}
+      </h1>
+      <ul className="mt-1">
+        {list.map((b) => (
+          <li key={b.instrument_id} className="line grid grid-cols-[22px_60px_1fr_auto] items-center gap-x-2 py-1.5">
+            <Mark name="stopped" />
+            <Link to={`/instruments/${b.instrument_id}`} className="font-bold tracking-wide">
+              {b.tag}
+            </Link>
+            <span className="min-w-0">
+              <span className="first-letter:uppercase inline-block">{b.because}</span>
+              <span className="quiet block text-sm">
+                {b.kind_name}
+                {b.next && `, ${b.next.ensemble} ${weekdayOf(b.next.on)} ${b.next.at}`}
+              </span>
+              {b.first_aid[0] && <span className="block text-sm">First: {b.first_aid[0]}</span>}
+            </span>
+            <span className="flex flex-wrap justify-end gap-1.5">
+              {may && b.loaner && (
+                <button
+                  className="btn btn-primary btn-sm"
+                  disabled={lend.isPending}
+                  onClick={() => b.loaner && lend.mutate({ blocked: b, loaner: b.loaner })}
+                >
+                  Lend {b.loaner.tag}
+                </button>
+              )}
+              <Link className="btn btn-outline btn-primary btn-sm" to={`/instruments/${b.instrument_id}`}>
+                Open
+              </Link>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+/** "tomorrow", when that is when the first of them should. */
+function soonest(list: Blocked[]) {
+  const days = list[0]?.next?.days
+  if (days === undefined) return ''
+  if (days === 0) return 'today'
+  return days === 1 ? 'tomorrow' : `in ${count(days, 'day')}`
+}
