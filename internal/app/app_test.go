@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/pgtest"
@@ -303,7 +304,7 @@ func TestBadChanges(t *testing.T) {
 	require.NoError(t, err)
 	for field, spoil := range map[string]func(*store.School){
 		"name": func(s *store.School) { s.Name = "" }, "time_zone": func(s *store.School) { s.TimeZone = "Mars/Olympus" },
-		"profile": func(s *store.School) { s.Profile = "lazy" }, "locale": func(s *store.School) { s.Locale = "!!" },
+		"heating_begins": func(s *store.School) { s.HeatingBegins = "13-40" }, "locale": func(s *store.School) { s.Locale = "!!" },
 		"late_at": func(s *store.School) { s.LateAt = 0.5 }, "currency": func(s *store.School) { s.Currency = "euros" },
 	} {
 		school := s.School
@@ -318,14 +319,15 @@ func TestTheProfileAndTheTrustInPlayersMoveTheClocks(t *testing.T) {
 	assert.Equal(t, "fresh", string(h.clock("VN-01", eString).State), "90 of 180 days")
 	s, err := h.Settings(ctx, h.director)
 	require.NoError(t, err)
-	s.School.Profile, s.School.PlayerCare = "concert", "tracked"
+	s.School.PlayerCare = "tracked"
+	require.NoError(t, h.ChoosePractices(ctx, h.director, catalog.Choices{catalog.ProfilePractice: "concert"}))
 	require.NoError(t, h.SaveSchool(ctx, h.director, s.School))
 	assert.Equal(t, "due", string(h.clock("VN-01", eString).State), "90 of 75 days")
 	assert.Equal(t, "late", string(h.clock("TR-01", clocks.Key{Routine: "brass-mouthpiece-wash", Part: "mouthpiece"}).State))
 	assert.Contains(t, fault(t, h.SaveSchool(ctx, h.director, s.School), app.Conflict).Message, "Somebody else")
 	reasons, err := h.Why(ctx, h.director, h.id("VN-01"), eString)
 	require.NoError(t, err)
-	assert.Contains(t, reasons[1].Inputs[0].Value, "concert")
+	assert.Contains(t, reasons[1].Inputs[0].Value, "Concert")
 }
 
 func TestASecondProcessSeesWhatTheFirstWrote(t *testing.T) {
@@ -354,8 +356,8 @@ func TestTodayAndHeader(t *testing.T) {
 	got, err := h.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
 	assert.Equal(t, []int{1, 1}, []int{got.Late, got.Due})
-	require.Len(t, got.Box.Rounds, 1)
-	assert.Equal(t, "string-bench", got.Box.Rounds[0].Place)
+	require.Len(t, got.Box.Places, 1)
+	assert.Equal(t, "string-bench", got.Box.Places[0].Place)
 	assert.InDelta(t, 9, got.Box.UsedMinutes, 1e-9, "three to set up, six for the string; the rehair is the shop's")
 	due, err := h.Due(ctx, h.director)
 	require.NoError(t, err)
@@ -368,7 +370,7 @@ func TestTodayAndHeader(t *testing.T) {
 
 	little, err := h.Today(ctx, h.director, 5, 0)
 	require.NoError(t, err)
-	assert.Empty(t, little.Box.Rounds)
+	assert.Empty(t, little.Box.Places)
 	_, err = h.Today(ctx, h.director, -1, 0)
 	fault(t, err, app.Invalid)
 }

@@ -99,11 +99,16 @@ func (a *App) changeHabit(ctx context.Context, tx *store.Tx, by Person, id uuid.
 		if sameHabit(has, want) {
 			return nil, nil
 		}
-		if old.StartsOn == today && want != nil {
-			next.ID = old.ID // it began today, so it is changed and not followed
+		if old.StartsOn == today { // it began today, so it is changed and not followed
+			if want == nil {
+				if err := tx.DeleteAssignment(ctx, old.ID); err != nil {
+					return nil, err
+				}
+			}
+			next.ID = old.ID
 			continue
 		}
-		yesterday := max(today-1, old.StartsOn)
+		yesterday := today - 1
 		old.EndsOn = &yesterday
 		if err := tx.PutAssignment(ctx, old); err != nil {
 			return nil, err

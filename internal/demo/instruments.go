@@ -89,7 +89,7 @@ var stock = []struct {
 	{"snare-drum", 3, "L", percussion, 3, []string{"Brindlemoor 14"}, 320},
 	{"bass-drum", 1, "L", percussion, 1, []string{"Brindlemoor 32"}, 980},
 	{"violin", 18, "M", strings, 11, []string{"Lissom Workshop", "Oriel No. 2", "Oriel No. 4"}, 480},
-	{"viola", 8, "N", strings, 5, []string{"Lissom Workshop", "Oriel No. 3"}, 620},
+	{"viola", 8, "N", strings, 7, []string{"Lissom Workshop", "Oriel No. 3"}, 620},
 	{"cello", 8, "P", strings, 5, []string{"Lissom Workshop", "Oriel Cello"}, 1400},
 	{"double-bass", 4, "Q", strings, 3, []string{"Oriel Grand"}, 2800},
 	{"bow", 4, "N", strings, 4, []string{"Lissom Stick"}, 90},

@@ -126,3 +126,8 @@ func (tx *Tx) PutAssignment(ctx context.Context, a Assignment) error {
 	}
 	return nil
 }
+
+// DeleteAssignment takes an assignment away that was never lived through.
+func (tx *Tx) DeleteAssignment(ctx context.Context, id uuid.UUID) error {
+	return named(must(tx.tx.ExecContext(ctx, `DELETE FROM assignment WHERE school_id = $1 AND id = $2`, tx.School, id)))
+}

@@ -18,11 +18,11 @@ type Shelf struct {
 	Version  int       `db:"version" json:"version" doc:"0 for a new one; else the version that was read"`
 }
 
-// Shelves lists the shelves, room by room, from the top.
+// Shelves lists the shelves from the top.
 func (tx *Tx) Shelves(ctx context.Context) ([]Shelf, error) {
 	var list []Shelf
 	err := tx.tx.SelectContext(ctx, &list, `SELECT id, room, rack, name, position, slots, version FROM shelf
-		WHERE school_id = $1 ORDER BY room, rack, position, name`, tx.School)
+		WHERE school_id = $1 ORDER BY position, room, name`, tx.School)
 	return nonNil(list, named(err))
 }
 

@@ -21,24 +21,25 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/pgtest"
+	"solfeggio/internal/store"
 )
 
-// instruments writes a file of n instruments of all seven kinds, whose clocks stand anywhere from new to a fifth over
+// instruments writes a file of n instruments of all kinds, whose clocks stand anywhere from new to a fifth over
 // their limits: about one in six is due.
 func instruments(n int) []byte {
 	today := day.MustParse("2026-11-24")
 	all := catalog.Embedded()
-	columns := []string{"tag", "kind", "ensembles", "practice_minutes_per_week", "care_from"}
+	columns := []string{"tag", "kind", "ensembles", "practice_minutes_per_week", "care_from", "room", "slot"}
 	for _, r := range all.Routines {
-		if limits, ok := r.Limits.For("standard"); ok && limits.Days != nil {
+		if limits, ok := r.Limits.For("standard"); ok && limits.Days != nil && len(r.When) == 0 {
 			columns = append(columns, "last:"+r.Key)
 		}
 	}
 	var rows [][]string
 	for i := range n {
 		kind := all.Kinds[i%len(all.Kinds)]
-		row := []string{fmt.Sprintf("IN-%04d", i), kind.Key, fmt.Sprintf("Ensemble %d", i%4), fmt.Sprint(60 + i%90), "2025-01-01"}
-		for c, name := range columns[5:] {
+		row := []string{fmt.Sprintf("IN-%04d", i), kind.Key, fmt.Sprintf("Ensemble %d", i%4), fmt.Sprint(60 + i%90), "2025-01-01", fmt.Sprintf("Room %d", i/1000), app.SlotName(fmt.Sprintf("S%d", i%1000/50), i%50+1)}
+		for c, name := range columns[7:] {
 			r, _ := all.Routine(strings.TrimPrefix(name, "last:"))
 			limits, _ := r.Limits.For("standard")
 			last := ""
@@ -103,4 +104,43 @@ func BenchmarkToday(b *testing.B) {
 			b.ReportMetric(float64(all[len(all)*95/100].Microseconds())/1000, "p95-ms")
 		})
 	}
+}
+
+// BenchmarkRoom asks for all that the Room shows of 5,000 instruments: the list and the walls, as the browser does, compressed.
+func BenchmarkRoom(b *testing.B) {
+	s := newSite(b, pgtest.Open(b))
+	director := s.setUp()
+	ctx := context.Background()
+	for room := range 5 {
+		for shelf := range 20 {
+			require.NoError(b, s.app.SaveShelf(ctx, director, store.Shelf{ID: uuid.New(), Room: fmt.Sprintf("Room %d", room), Name: fmt.Sprintf("S%d", shelf), Position: shelf, Slots: 50}))
+		}
+	}
+	report, err := s.app.Import(ctx, director, bytes.NewReader(instruments(5000)), false)
+	require.NoError(b, err)
+	require.Empty(b, report.Faults)
+	s.signIn()
+	// Asked for by hand, so that the bytes are counted as they come over the line.
+	s.client.Transport = &http.Transport{DisableCompression: true}
+	bytesSent := 0
+	ask := func() {
+		bytesSent = 0
+		for _, path := range []string{"/api/v1/instruments", "/api/v1/room"} {
+			request, err := http.NewRequestWithContext(ctx, http.MethodGet, s.url+path, nil)
+			require.NoError(b, err)
+			request.Header.Set("Accept-Encoding", "gzip")
+			response, err := s.client.Do(request)
+			require.NoError(b, err)
+			require.Equal(b, http.StatusOK, response.StatusCode)
+			n, err := io.Copy(io.Discard, response.Body)
+			require.NoError(b, err)
+			_ = response.Body.Close()
+			bytesSent += int(n)
+		}
+	}
+	ask()
+	for b.Loop() {
+		ask()
+	}
+	b.ReportMetric(float64(bytesSent)/1000, "kB")
 }

@@ -126,7 +126,7 @@ func TestSession(t *testing.T) {
 
 	s.signIn()
 	me := s.call("GET", "/api/v1/session", "")
-	assert.JSONEq(t, `["finish care","change instruments","change settings"]`, string(field(t, me.body, "rights")))
+	assert.JSONEq(t, `["finish care","inspect","clear stops","change instruments","change settings"]`, string(field(t, me.body, "rights")))
 	cookies := s.call("POST", "/api/v1/session", fmt.Sprintf(`{"email":%q,"password":%q}`, email, password)).headers["Set-Cookie"]
 	require.NotEmpty(t, cookies)
 	assert.Contains(t, cookies[0], "HttpOnly")

@@ -32,6 +32,9 @@ func TestCallNamesTheFieldByItsPath(t *testing.T) {
 		{"usage.minutes", `{"from":"2026-11-02","to":"2026-11-08","rehearsals":null,"breaks":[],"practice_minutes_per_week":70,"vacation_share":0}`, "rehearsals: got null, want array"},
 		{"care.due", `{"started":"2026-11-02","today":"2026-11-08","limits":{"days":1e999},"usage":{"rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}}`, "limits.days: number 1e999 does not fit"},
 		{"care.limit", `{"base":{"days":30},"players":1.5}`, "players: got number, want integer"},
+		{"condition.triage", `{"findings":[{"code":"x","severity":9,"action":"none","avoidable":false,"touches_tone":false}]}`, "findings[0].severity: "},
+		{"condition.triage", `{"findings":[{"code":"x","severity":1,"action":"pray","avoidable":false,"touches_tone":false}]}`, "findings[0].action: "},
+		{"condition.triage", `{"findings":[{"code":"x","severity":1,"action":"none","touches_tone":false}]}`, "findings[0].avoidable: missing"},
 		{"care.timebox", `{"minutes":25,"helpers":0,"tasks":[{"id":"a","value":1,"minutes":5,"setup":"sink"}],"setups":{}}`, `tasks[0].setup: "sink" is not among setups`},
 	}
 	for _, tt := range tests {

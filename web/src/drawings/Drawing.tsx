@@ -30,7 +30,8 @@ export function Drawing({ name, label, small, points = [], onPoint, className }:
     const [x = 0, y = 0] = (spots as unknown as Record<string, Record<string, [number, number]>>)[name]?.[spot] ?? []
     return [x * Math.cos(turn) - y * Math.sin(turn), x * Math.sin(turn) + y * Math.cos(turn)] as const
   }
-  const width = small ? 2 : 1.6
+  const width = small ? 1.25 : 1.6
+  const heavy = small ? 1.4 : 1.9
   return (
     <svg
       viewBox={shape.box.join(' ')}
@@ -52,32 +53,45 @@ export function Drawing({ name, label, small, points = [], onPoint, className }:
               key={n}
               d={s.d}
               vectorEffect="non-scaling-stroke"
-              strokeWidth={s.heavy ? width * 1.9 : s.fine ? 1 : width}
+              strokeWidth={s.heavy ? width * heavy : s.fine ? 1 : width}
               className={s.open ? 'fill-none' : 'fill-base-200'}
             />
           ))}
       </g>
       {spread(points, at, shape.box).map(({ point, x, y }) => (
-        <Dot key={point.key} point={point} x={x} y={y} size={shape.box[3] / 26} onPoint={onPoint} />
+        <Dot key={point.key} point={point} x={x} y={y} size={dotSize(shape.box)} onPoint={onPoint} />
       ))}
     </svg>
   )
 }
 
-/** Puts points that would hide each other side by side. */
-function spread(points: Point[], at: (spot: string) => readonly [number, number], [, , , height]: Shape['box']) {
-  const apart = height / 11
+/** Puts points that would hide each other side by side, inside the drawing's box. */
+function spread(points: Point[], at: (spot: string) => readonly [number, number], box: Shape['box']) {
+  const [left, top, width, height] = box
+  const apart = dotSize(box) * 2.1
   const placed: { point: Point; x: number; y: number }[] = []
   for (const point of points) {
-    let [x, y] = at(point.spot)
-    for (let tries = 0; tries < 6 && placed.some((p) => Math.hypot(p.x - x, p.y - y) < apart); tries++) {
-      x += apart * Math.cos(tries * 1.1)
-      y += apart * Math.sin(tries * 1.1)
-    }
-    placed.push({ point, x, y })
+    const [x, y] = at(point.spot)
+    const places = [0, 1, 2].flatMap((ring) =>
+      Array.from({ length: ring === 0 ? 1 : 8 }, (_, n) => ({
+        x: x + ring * apart * Math.cos((n * Math.PI) / 4),
+        y: y + ring * apart * Math.sin((n * Math.PI) / 4),
+      })),
+    )
+    const free = places.find(
+      (p) =>
+        p.x > left + apart / 2 &&
+        p.x < left + width - apart / 2 &&
+        p.y > top + apart / 2 &&
+        p.y < top + height - apart / 2 &&
+        placed.every((other) => Math.hypot(other.x - p.x, other.y - p.y) >= apart),
+    )
+    placed.push({ point, ...(free ?? { x, y }) })
   }
   return placed
 }
+
+const dotSize = ([, , width, height]: Shape['box']) => Math.max(width, height) / 34
 
 const tones = {
   now: 'fill-primary stroke-primary',
@@ -95,6 +109,14 @@ function Dot(props: { point: Point; x: number; y: number; size: number; onPoint:
       onClick={onPoint && (() => onPoint(point.key))}
     >
       <title>{point.title}</title>
+      {point.spot === 'case' && (
+        <path
+          d={`M${String(-size * 2)} ${String(-size * 1.2)}h${String(size * 4)}v${String(size * 2.6)}h${String(-size * 4)}zM${String(-size * 0.6)} ${String(-size * 1.2)}v${String(-size * 0.6)}h${String(size * 1.2)}v${String(size * 0.6)}`}
+          fill="none"
+          stroke="currentColor"
+          strokeWidth={size / 6}
+        />
+      )}
       <circle r={size} className={tones[tone]} strokeWidth={size / 7} />
       <text
         textAnchor="middle"

@@ -21,9 +21,9 @@ export const strings: Record<string, Shape> = {
       { d: 'M-9 62L-6 98H6L9 62z' },
       { d: 'M-46 76C-40 68 -22 70 -16 78V98C-34 98 -46 92 -46 76z', fine: true },
       line('M-3.5 -118L-6 62M-1 -118L-2 62M1 -118L2 62M3.5 -118L6 62', { fine: true }),
-      line('M84 100V-96L78 -104', { heavy: true }),
+      line('M84 100V-96L78 -104', { fine: true }),
       line('M79 92V-94', { fine: true }),
-      box(76, 92, 8, 14),
+      box(76, 92, 8, 14, { fine: true }),
     ],
   },
   cello: {
@@ -41,9 +41,9 @@ export const strings: Record<string, Shape> = {
       { d: 'M-11 76L-7 112H7L11 76z' },
       line('M-3.5 -122L-6.5 76M-1 -122L-2 76M1 -122L2 76M3.5 -122L6.5 76', { fine: true }),
       line('M0 118V146', { heavy: true }),
-      line('M96 106V-80L90 -88', { heavy: true }),
+      line('M96 106V-80L90 -88', { fine: true }),
       line('M91 98V-78', { fine: true }),
-      box(88, 98, 8, 14),
+      box(88, 98, 8, 14, { fine: true }),
     ],
   },
   bow: {

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { api, onceKey, take, type Schemas } from '../../api/client'
 import { refresh, useDiagnosis, useFindable, useInstrumentFile, useMay, useSymptoms } from '../../api/queries'
+import { Drawing } from '../../drawings/Drawing'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { actionWords } from '../../words'
@@ -24,22 +25,25 @@ export default function Diagnose() {
   if (!file) return <p className="quiet">Opening the case…</p>
   const { listed } = file
   return (
-    <article className="mx-auto max-w-2xl">
-      <h1>
-        What is wrong with{' '}
-        <Link to={`/instruments/${id}`} className="tracking-wide">
-          {listed.tag}
-        </Link>
-        ?
-      </h1>
-      <p className="quiet">
-        {listed.kind_name} {listed.size}
-      </p>
-      {symptom ? (
-        <Checks id={id} symptom={symptom} onLeave={() => setSymptom('')} />
-      ) : (
-        <Symptoms id={id} onChoose={setSymptom} />
-      )}
+    <article className="mx-auto grid max-w-5xl gap-x-8 md:grid-cols-[minmax(220px,320px)_1fr]">
+      <Drawing name={listed.drawing} label="" className="hidden max-h-[62dvh] w-full md:block" />
+      <div>
+        <h1>
+          What is wrong with{' '}
+          <Link to={`/instruments/${id}`} className="tracking-wide">
+            {listed.tag}
+          </Link>
+          ?
+        </h1>
+        <p className="quiet">
+          {listed.kind_name} {listed.size}
+        </p>
+        {symptom ? (
+          <Checks id={id} symptom={symptom} onLeave={() => setSymptom('')} />
+        ) : (
+          <Symptoms id={id} onChoose={setSymptom} />
+        )}
+      </div>
     </article>
   )
 }

@@ -38,7 +38,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
   const work = [...new Set(all.flatMap((i) => i.work))].sort()
   const choice = (label: string, value: string, options: [string, string][], change: (v: string) => void) => (
     <select
-      className="select select-sm w-36"
+      className="select select-sm min-w-0 flex-1 md:w-[7.2rem] md:flex-none"
       aria-label={label}
       value={value}
       onChange={(e) => change(e.currentTarget.value)}
@@ -53,7 +53,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
   )
   return (
     <div className="mt-2 flex flex-wrap items-center gap-1.5">
-      <div className="flex flex-wrap gap-1.5" role="group" aria-label="Marks">
+      <div className="flex gap-1.5 overflow-x-auto md:flex-wrap" role="group" aria-label="Marks">
         {marks.map((m) => {
           const n = all.filter((i) => i.mark === m).length
           const on = filter.mark === m
@@ -61,7 +61,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
             <button
               key={m}
               aria-pressed={on}
-              className={`flex cursor-pointer items-center gap-1 rounded-md border py-0.5 pr-2 pl-1 text-sm ${on ? 'border-base-content bg-base-200' : 'border-base-300'}`}
+              className={`flex shrink-0 cursor-pointer items-center gap-1 rounded-md border py-0.5 pr-1.5 pl-0.5 text-[13px] ${on ? 'border-base-content bg-base-200' : 'border-base-300'}`}
               onClick={() => set({ mark: on ? '' : (m as Listed['mark']) })}
             >
               <Mark name={m} className="h-5 w-4" /> {short[m] ?? markWords[m]} <b>{n}</b>
@@ -71,7 +71,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
       </div>
       <input
         type="search"
-        className="input input-sm ml-auto w-40"
+        className="input input-sm w-full md:ml-auto md:w-32"
         placeholder="Tag, maker, slot…"
         aria-label="Find in the room"
         value={filter.words}
@@ -87,7 +87,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
         set({ grade: grade as Filter['grade'] }),
       )}
       {choice(
-        'Any work due',
+        'Any work',
         filter.work,
         work.map((w) => [w, w]),
         (w) => set({ work: w }),

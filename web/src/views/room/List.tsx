@@ -70,19 +70,18 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
       className="mt-2 flex min-h-0 flex-1 flex-col"
     >
       <div role="row" className={`${grid} border-b-2 border-base-content pb-1 text-sm`}>
-        <span role="columnheader" className="sr-only">
-          Selected
+        <span role="columnheader">
+          <span className="sr-only">Selected</span>
         </span>
-        <span />
         {columns.map(([column, name, hide]) => (
           <button
             key={column}
             role="columnheader"
             aria-sort={by.column === column ? (by.down ? 'ascending' : 'descending') : 'none'}
-            className={`flex cursor-pointer items-center gap-0.5 font-bold ${column === 'mark' ? 'sr-only' : ''} ${hide}`}
+            className={`flex cursor-pointer items-center gap-0.5 font-bold ${hide}`}
             onClick={() => setBy({ column, down: by.column === column ? !by.down : true })}
           >
-            {name}
+            <span className={column === 'mark' ? 'sr-only' : ''}>{name}</span>
             {by.column === column &&
               (by.down ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
           </button>

@@ -58,7 +58,7 @@ export default function Room() {
         {way === 'wall' && walls.length > 1 ? (
           <h1>
             <select
-              className="cursor-pointer border-b-2 border-primary bg-transparent"
+              className="field-sizing-content cursor-pointer border-b-2 border-primary bg-transparent"
               aria-label="Room"
               value={wall?.room}
               onChange={(e) => go({ room: e.currentTarget.value })}

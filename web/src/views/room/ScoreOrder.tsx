@@ -5,7 +5,7 @@ import type { Schemas } from '../../api/client'
 import type { Shown } from './Room'
 import { Tile } from './Tile'
 
-const tileWidth = 62
+const tileWidth = 58
 const headingWidth = 130
 
 /** All rooms in one: a row for each section, as in a score. */
@@ -62,7 +62,7 @@ export function ScoreOrder({ rows, shown }: { rows: Schemas['Listed'][]; shown: 
                   {line.section && <span className="quiet font-sans text-sm font-normal">{line.many}</span>}
                 </h2>
                 {line.tiles.map((i) => (
-                  <div key={i.id} className="w-[62px]">
+                  <div key={i.id} className="w-[58px]">
                     <Tile
                       instrument={i}
                       inView

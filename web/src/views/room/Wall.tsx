@@ -64,9 +64,9 @@ export function Wall({ wall, byTag, shown, onDrop }: Props) {
               >
                 {shelf ? (
                   <div className="flex items-stretch gap-2">
-                    <div className="w-14 shrink-0 self-end pb-3">
+                    <div className="w-8 shrink-0 pt-1 md:w-14 md:self-end md:pb-3">
                       {shelf.rack && shelf.rack !== last?.rack && (
-                        <p className="quiet text-[11px] leading-tight">{shelf.rack}</p>
+                        <p className="quiet hidden text-[11px] leading-tight md:block">{shelf.rack}</p>
                       )}
                       <h2>{shelf.name}</h2>
                     </div>

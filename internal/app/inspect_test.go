@@ -1,0 +1,307 @@
+package app_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/condition"
+	"solfeggio/internal/store"
+)
+
+const violins = "tag,kind,size,care_from,ensembles,practice_minutes_per_week\n" +
+	"VN-01,violin,4/4,2026-11-01,String orchestra,60\nVN-02,violin,4/4,2026-11-01,,\nVN-03,violin,3/4,2026-11-01,,\n"
+
+// walk is an inspection of an instrument that found the given things and looks right elsewhere.
+func (h *house) walk(tag string, found map[string]app.Found, measured map[string]string) app.Walk {
+	h.t.Helper()
+	sheet, err := h.Sheet(ctx, h.director, h.id(tag))
+	require.NoError(h.t, err)
+	in := app.Walk{ID: uuid.New(), Edition: sheet.Edition, BeganAt: h.now.Add(-5 * time.Minute)}
+	if sheet.Last != nil {
+		in.LastSeen = &sheet.Last.ID
+	}
+	for _, p := range sheet.Points {
+		answer := app.PointAnswer{Point: p.Key, Findings: []app.Found{}, Measured: measured[p.Key]}
+		if f, ok := found[p.Key]; ok {
+			answer.Findings = []app.Found{f}
+		}
+		in.Answers = append(in.Answers, answer)
+	}
+	return in
+}
+
+func (h *house) inspect(tag string, found map[string]app.Found) app.Judged {
+	h.t.Helper()
+	judged, err := h.Inspect(ctx, h.director, h.id(tag), h.walk(tag, found, nil))
+	require.NoError(h.t, err)
+	return judged
+}
+
+func (h *house) listed(tag string) app.Listed {
+	h.t.Helper()
+	f, err := h.File(ctx, h.director, h.id(tag))
+	require.NoError(h.t, err)
+	return f.Listed
+}
+
+var openSeam = map[string]app.Found{"seams": {Code: "open-seam", Note: "Lower bout."}}
+
+// An open seam stops the violin wherever it shows, until somebody allowed to clears it with a word on how.
+func TestAnOpenSeamStopsTheViolinEverywhere(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violins)
+	require.NoError(t, h.SaveColleague(ctx, h.director, pell(), "a long password"))
+	helper, err := h.SignIn(ctx, "pell@quillhaven.example", "a long password", "here")
+	require.NoError(t, err)
+
+	judged, err := h.Inspect(ctx, helper, h.id("VN-01"), h.walk("VN-01", openSeam, nil))
+	require.NoError(t, err)
+	assert.Equal(t, condition.Silent, judged.Triage.Grade)
+	assert.Contains(t, judged.Triage.FirstAid[0], "Slacken all strings")
+
+	assert.Equal(t, app.Stopped, h.listed("VN-01").Mark)
+	got, err := h.Today(ctx, h.director, 240, 0)
+	require.NoError(t, err)
+	require.Len(t, got.CannotPlay, 1)
+	assert.Equal(t, "open seam", got.CannotPlay[0].Because)
+	assert.Equal(t, "VN-02", got.CannotPlay[0].Loaner.Tag, "free, and of the same size")
+	for _, at := range got.Box.Places {
+		for _, task := range at.Tasks {
+			assert.NotEqual(t, "VN-01", task.Tag, "nothing is offered on it: %s", task.Title)
+		}
+	}
+	file, err := h.File(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	require.Len(t, file.Findings, 1)
+	assert.Equal(t, "seam", file.Findings[0].Spot)
+
+	seam := file.Findings[0].ID
+	_, err = h.ClearFinding(ctx, helper, seam, app.Clearing{How: "glued"})
+	fault(t, err, app.Forbidden)
+	_, err = h.ClearFinding(ctx, h.director, seam, app.Clearing{How: " "})
+	assert.Equal(t, "how", fault(t, err, app.Invalid).Fields[0].Path)
+	judged = h.inspect("VN-01", nil)
+	assert.Equal(t, condition.Stop, judged.Triage.Action, "looking right at the next check does not start it again")
+	cleared, err := h.ClearFinding(ctx, h.director, seam, app.Clearing{How: "the luthier closed it"})
+	require.NoError(t, err)
+	assert.Equal(t, condition.Concert, cleared.Triage.Grade)
+	assert.NotEqual(t, app.Stopped, h.listed("VN-01").Mark)
+	_, err = h.ClearFinding(ctx, h.director, seam, app.Clearing{How: "twice"})
+	fault(t, err, app.Conflict)
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: cleared.Events})
+	require.NoError(t, err)
+	assert.Equal(t, app.Stopped, h.listed("VN-01").Mark, "undone, it is stopped again")
+}
+
+func TestAnInspectionOpensClearsAndRestartsItsClock(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,size,care_from,last:strings-term-check\nVN-01,violin,4/4,2026-01-01,2026-06-01\n")
+	term := clocks.Key{Routine: "strings-term-check"}
+	require.Equal(t, care.Late, h.clock("VN-01", term).State)
+	judged := h.inspect("VN-01", map[string]app.Found{"bridge": {Code: "bridge-leans"}, "pegs": {Code: "peg-slips"}})
+	assert.Equal(t, condition.Class, judged.Triage.Grade)
+	assert.Equal(t, care.Fresh, h.clock("VN-01", term).State)
+
+	h.now = h.now.Add(time.Hour)
+	again := h.inspect("VN-01", map[string]app.Found{"bridge": {Code: "bridge-leans", Note: "more than before"}})
+	assert.Equal(t, []string{"Peg slips"}, again.Cleared)
+	require.Len(t, again.Findings, 1, "the same thing at the same place is open once")
+	assert.Equal(t, "more than before", again.Findings[0].Note)
+	assert.Equal(t, judged.Findings[0].ID, again.Findings[0].ID)
+}
+
+func TestMeasuresAsPeopleTypeThem(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violins)
+	high, err := h.Inspect(ctx, h.director, h.id("VN-01"), h.walk("VN-01", nil, map[string]string{"height-treble": "4,4 mm", "height-bass": "0.22 in"}))
+	require.NoError(t, err)
+	require.Len(t, high.Findings, 1, "0.22 in are 5.588 mm, which is right")
+	assert.Equal(t, "action-high", high.Findings[0].Code)
+	assert.InDelta(t, 4.4, *high.Findings[0].Measured, 1e-9)
+	small, err := h.Inspect(ctx, h.director, h.id("VN-03"), h.walk("VN-03", nil, map[string]string{"height-treble": "9"}))
+	require.NoError(t, err)
+	assert.Empty(t, small.Findings, "no figure is kept for a 3/4 violin")
+	_, err = h.Inspect(ctx, h.director, h.id("VN-02"), h.walk("VN-02", nil, map[string]string{"height-bass": "quite high"}))
+	f := fault(t, err, app.Invalid).Fields[0]
+	assert.Equal(t, "answers[10].measured", f.Path)
+	assert.Contains(t, f.Message, `"quite high" is no figure`)
+}
+
+func TestAnInspectionThatCannotBe(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violins)
+	spoil := map[string]func(*app.Walk){
+		"answers[0].point":            func(w *app.Walk) { w.Answers[0].Point = "hat" },
+		"answers[1].point":            func(w *app.Walk) { w.Answers[1].Point = w.Answers[0].Point },
+		"answers":                     func(w *app.Walk) { w.Answers = w.Answers[1:] },
+		"answers[0].measured":         func(w *app.Walk) { w.Answers[0].Measured = "3" },
+		"answers[2].findings[0].code": func(w *app.Walk) { w.Answers[2].Findings = []app.Found{{Code: "open-seam"}} },
+	}
+	for path, spoil := range spoil {
+		in := h.walk("VN-01", nil, nil)
+		spoil(&in)
+		_, err := h.Inspect(ctx, h.director, h.id("VN-01"), in)
+		assert.Equal(t, path, fault(t, err, app.Invalid).Fields[0].Path)
+	}
+	in := h.walk("VN-01", nil, nil)
+	in.Edition = "yesterday"
+	_, err := h.Inspect(ctx, h.director, h.id("VN-01"), in)
+	changed := fault(t, err, app.Conflict)
+	assert.Equal(t, "edition", changed.Fields[0].Path)
+	assert.Contains(t, changed.Message, "Your answers are kept")
+	sheet, err := h.Sheet(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	assert.Nil(t, sheet.Last, "nothing was recorded")
+}
+
+// Two people walk along the same violin: the second is told, and may save theirs as well. Sent twice, it counts once.
+func TestTwoPeopleInspectTheSameInstrument(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violins)
+	first, second := h.walk("VN-01", openSeam, nil), h.walk("VN-01", map[string]app.Found{"pegs": {Code: "peg-slips"}}, nil)
+	request := app.WithRequest(ctx, uuid.New())
+	one, err := h.Inspect(request, h.director, h.id("VN-01"), first)
+	require.NoError(t, err)
+	same, err := h.Inspect(request, h.director, h.id("VN-01"), first)
+	require.NoError(t, err)
+	assert.Equal(t, one.Events, same.Events, "a resend after a lost reply")
+	h.now = h.now.Add(time.Minute)
+	_, err = h.Inspect(ctx, h.director, h.id("VN-01"), second)
+	between := fault(t, err, app.Conflict)
+	assert.Equal(t, "last_seen", between.Fields[0].Path)
+	assert.Contains(t, between.Message, "Ines Corvane finished a check")
+	second.Despite = true
+	both, err := h.Inspect(ctx, h.director, h.id("VN-01"), second)
+	require.NoError(t, err)
+	assert.Len(t, both.Findings, 2)
+
+	var wait sync.WaitGroup
+	results := make([]error, 4)
+	walks := []app.Walk{}
+	for range results {
+		walks = append(walks, h.walk("VN-02", nil, nil))
+	}
+	for n := range results {
+		wait.Go(func() { _, results[n] = h.another().Inspect(ctx, h.director, h.id("VN-02"), walks[n]) })
+	}
+	wait.Wait()
+	saved := 0
+	for _, err := range results {
+		if err == nil {
+			saved++
+		} else {
+			fault(t, err, app.Conflict)
+		}
+	}
+	assert.Equal(t, 1, saved, "of four at once one is saved and three are told")
+}
+
+func TestPhotographs(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violins)
+	picture := image.NewRGBA(image.Rect(0, 0, 40, 30))
+	picture.Set(3, 3, color.Black)
+	var file bytes.Buffer
+	require.NoError(t, png.Encode(&file, picture))
+	id := uuid.New()
+	kept, err := h.AddPhoto(ctx, h.director, h.id("VN-01"), id, file.Bytes())
+	require.NoError(t, err)
+	assert.Equal(t, []int{40, 30}, []int{kept.Width, kept.Height})
+	_, err = h.AddPhoto(ctx, h.director, h.id("VN-01"), id, file.Bytes())
+	require.NoError(t, err, "sent again it is kept once")
+	_, err = h.AddPhoto(ctx, h.director, h.id("VN-01"), uuid.New(), []byte("MZ\x90\x00 not a picture"))
+	assert.Equal(t, "photo", fault(t, err, app.Invalid).Fields[0].Path)
+
+	judged := h.inspect("VN-01", map[string]app.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{id}}})
+	require.Len(t, judged.Findings[0].Photos, 1)
+	jpeg, err := h.Photo(ctx, h.director, id, true)
+	require.NoError(t, err)
+	assert.Equal(t, "\xff\xd8\xff", string(jpeg[:3]))
+	_, err = h.Inspect(ctx, h.director, h.id("VN-02"), h.walk("VN-02", map[string]app.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{uuid.New()}}}, nil))
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "photograph has not arrived")
+	none, err := h.File(ctx, h.director, h.id("VN-02"))
+	require.NoError(t, err)
+	assert.Empty(t, none.Findings, "all or nothing")
+}
+
+func TestReportsAndDiagnoses(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violins)
+	d, err := h.Diagnose(ctx, h.director, h.id("VN-01"), "buzz", []bool{true})
+	require.NoError(t, err)
+	require.Equal(t, "open-seam", d.End.Finding.Code)
+	_, err = h.Diagnose(ctx, h.director, h.id("VN-01"), "gurgle", nil)
+	fault(t, err, app.Invalid)
+	_, err = h.Diagnose(ctx, h.director, h.id("VN-01"), "buzz", []bool{true, true})
+	assert.Equal(t, "answers", fault(t, err, app.Invalid).Fields[0].Path)
+	report := app.Report{ID: uuid.New(), Found: app.Found{Code: "open-seam", Note: "Heard a hollow tap."}, Symptom: "buzz"}
+	judged, err := h.ReportFinding(ctx, h.director, h.id("VN-01"), report)
+	require.NoError(t, err)
+	assert.Equal(t, condition.Stop, judged.Triage.Action)
+	_, err = h.ReportFinding(ctx, h.director, h.id("VN-01"), app.Report{ID: uuid.New(), Found: app.Found{Code: "red-spots"}})
+	assert.Equal(t, "code", fault(t, err, app.Invalid).Fields[0].Path)
+	findable, err := h.Findable(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	assert.Contains(t, findable, app.SheetAnswer{Code: "open-seam", Name: "Open seam", Seen: "A gap at the rib, or a hollow tap along the edge.", Action: condition.Stop, Open: true})
+	symptoms, err := h.Symptoms(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	assert.Contains(t, symptoms, app.Choice{Key: "buzz", Name: "It buzzes"})
+	viewer := h.director
+	viewer.Role = app.Viewer
+	_, err = h.ReportFinding(ctx, viewer, h.id("VN-02"), report)
+	fault(t, err, app.Forbidden)
+}
+
+// The loaner takes over how the stopped one was played; nothing stopped or taken is lent.
+func TestLending(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violins)
+	h.inspect("VN-01", openSeam)
+	lend := func(what, instead string) error {
+		_, err := h.Lend(ctx, h.director, h.id(what), app.Lending{LoanerID: h.id(instead)})
+		return err
+	}
+	h.inspect("VN-03", openSeam)
+	assert.Contains(t, fault(t, lend("VN-01", "VN-03"), app.Conflict).Message, "VN-03 is stopped (open seam)")
+	lent, err := h.Lend(ctx, h.director, h.id("VN-01"), app.Lending{LoanerID: h.id("VN-02")})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"String orchestra"}, h.listed("VN-02").Ensembles)
+	assert.Empty(t, h.listed("VN-01").Ensembles)
+	fault(t, lend("VN-01", "VN-02"), app.Conflict)
+	fault(t, lend("VN-02", "VN-02"), app.Conflict)
+	file, err := h.File(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	_, err = h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: file.Instrument, Habit: &app.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "is stopped", "nor does it go into somebody's hands by another way")
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: lent.Events})
+	require.NoError(t, err)
+	assert.Empty(t, h.listed("VN-02").Ensembles)
+	assert.Equal(t, []string{"String orchestra"}, h.listed("VN-01").Ensembles, "undone, it is as it was")
+}
+
+func TestFindingsCannotLeaveTheirSchool(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violins)
+	judged := h.inspect("VN-01", openSeam)
+	other, err := h.SetUpSchool(ctx, app.NewSchool{
+		School: store.School{ID: uuid.New(), Name: "Far Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
+		Name:   "Odo Marl", Email: "odo@quillhaven.example", Password: "quillhaven",
+	})
+	require.NoError(t, err)
+	_, err = h.ClearFinding(ctx, other, judged.Findings[0].ID, app.Clearing{How: "from afar"})
+	fault(t, err, app.NotFound)
+	_, err = h.Sheet(ctx, other, h.id("VN-01"))
+	fault(t, err, app.NotFound)
+}

@@ -1,0 +1,229 @@
+package app_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/store"
+)
+
+const trumpets = "tag,kind,room,slot,care_from,ensembles,last:brass-slide-check\n" +
+	"TR-01,trumpet,Store,A-01,2026-11-01,,2026-09-01\nTR-02,trumpet,Store,A-02,2026-11-01,,2026-09-01\n" +
+	"TR-03,trumpet,Store,A-03,2026-11-01,,2026-09-01\nTR-04,trumpet,Store,A-04,2026-11-01,Wind band,2026-11-20\nTU-01,tuba,Hall,,2026-11-01,,\n"
+
+func (h *house) shelf(room, name string, slots int) store.Shelf {
+	h.t.Helper()
+	require.NoError(h.t, h.SaveShelf(ctx, h.director, store.Shelf{ID: uuid.New(), Room: room, Name: name, Slots: slots}))
+	all, err := h.Shelves(ctx, h.director)
+	require.NoError(h.t, err)
+	for _, s := range all {
+		if s.Room == room && s.Name == name {
+			return s
+		}
+	}
+	require.Fail(h.t, "no shelf "+name)
+	return store.Shelf{}
+}
+
+// drawn writes a wall as its shelves' tags, a dot for an empty slot.
+func (h *house) drawn(room string) string {
+	h.t.Helper()
+	walls, err := h.Walls(ctx, h.director)
+	require.NoError(h.t, err)
+	for _, w := range walls {
+		if w.Room != room {
+			continue
+		}
+		var lines []string
+		for _, s := range w.Shelves {
+			line := s.Name + ":"
+			for _, p := range s.Places {
+				line += " " + strings.Join(append([]string{}, p.Tags...), "+")
+				if len(p.Tags) == 0 {
+					line += "."
+				}
+			}
+			lines = append(lines, line)
+		}
+		return strings.Join(lines, " | ") + " / " + strings.Join(w.Elsewhere, " ")
+	}
+	return "no such room"
+}
+
+func TestTheWallAndMoving(t *testing.T) {
+	h := newHouse(t)
+	h.bring(trumpets)
+	assert.Equal(t, " / TR-01 TR-02 TR-03 TR-04", h.drawn("Store"), "without shelves all stand beside the wall")
+	shelf := h.shelf("Store", "A", 3)
+	assert.Equal(t, "A: TR-01 TR-02 TR-03 / TR-04", h.drawn("Store"))
+
+	swap := app.Moves{Moves: []app.Move{
+		{InstrumentID: h.id("TR-01"), Room: "Store", Slot: "A-02"}, {InstrumentID: h.id("TR-02"), Room: "Store", Slot: "A-01"},
+	}}
+	moved, err := h.Move(ctx, h.director, swap)
+	require.NoError(t, err)
+	assert.Equal(t, "A: TR-02 TR-01 TR-03 / TR-04", h.drawn("Store"))
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: moved.Events})
+	require.NoError(t, err)
+	assert.Equal(t, "A: TR-01 TR-02 TR-03 / TR-04", h.drawn("Store"))
+	_, err = h.Move(ctx, h.director, app.Moves{Moves: append(swap.Moves, app.Move{InstrumentID: uuid.New(), Room: "Store"})})
+	assert.Equal(t, "moves[2].instrument_id", fault(t, err, app.Invalid).Fields[0].Path)
+	assert.Equal(t, "A: TR-01 TR-02 TR-03 / TR-04", h.drawn("Store"), "all or none")
+	helper := h.director
+	helper.Role = app.Helper
+	_, err = h.Move(ctx, helper, swap)
+	fault(t, err, app.Forbidden)
+
+	taken := store.Shelf{ID: uuid.New(), Room: "Store", Name: "A", Slots: 3}
+	assert.Equal(t, "name", fault(t, h.SaveShelf(ctx, h.director, taken), app.Invalid).Fields[0].Path)
+	shelf.Name, shelf.Room = "B", "Hall"
+	require.NoError(t, h.SaveShelf(ctx, h.director, shelf))
+	assert.Equal(t, "B: TR-01 TR-02 TR-03 / TR-04 TU-01", h.drawn("Hall"), "what stands on a shelf goes along, also what found no slot on it")
+	fault(t, h.SaveShelf(ctx, h.director, shelf), app.Conflict)
+	require.NoError(t, h.DeleteShelf(ctx, h.director, shelf.ID))
+	assert.Equal(t, " / TR-01 TR-02 TR-03 TR-04 TU-01", h.drawn("Hall"))
+}
+
+// Two are missing, one was put back into the wrong slot, one belongs elsewhere, one is nobody's.
+func TestStocktake(t *testing.T) {
+	h := newHouse(t)
+	h.bring(trumpets)
+	h.shelf("Store", "A", 4)
+	_, err := h.BeginStocktake(ctx, h.director, uuid.New(), "Cellar")
+	assert.Equal(t, "room", fault(t, err, app.Invalid).Fields[0].Path)
+	count, err := h.BeginStocktake(ctx, h.director, uuid.New(), "Store")
+	require.NoError(t, err)
+	assert.Equal(t, []int{3, 3, 1}, []int{count.Expected, len(count.Missing), count.Out})
+	joined, err := h.another().BeginStocktake(ctx, h.director, uuid.New(), "Store")
+	require.NoError(t, err)
+	assert.Equal(t, count.ID, joined.ID, "a second phone joins the count under way")
+	scan := func(tag, slot string) app.Stocktake {
+		got, err := h.Scan(ctx, h.director, count.ID, app.ScanIn{Tag: tag, Slot: slot})
+		require.NoError(t, err)
+		return got
+	}
+	scan(" tr-01 ", "A-03")
+	scan("TU-01", "")
+	scan("TR-04", "")
+	scan("TR-04", "")
+	got := scan("XX-99", "")
+	states := map[string]app.SeenState{}
+	for _, s := range got.Seen {
+		states[s.Tag] = s.State
+	}
+	assert.Equal(t, map[string]app.SeenState{"TR-01": app.OtherSlot, "TU-01": app.OtherRoom, "TR-04": app.ReturnedEarly, "XX-99": app.Unknown}, states)
+	assert.Equal(t, []string{"TR-02", "TR-03"}, []string{got.Missing[0].Tag, got.Missing[1].Tag})
+
+	ended, err := h.EndStocktake(ctx, h.director, count.ID)
+	require.NoError(t, err)
+	assert.Len(t, ended.Missing, 2)
+	file, err := h.File(ctx, h.director, h.id("TR-03"))
+	require.NoError(t, err)
+	assert.Equal(t, store.NotFound, file.Timeline[0].What)
+	_, err = h.Scan(ctx, h.director, count.ID, app.ScanIn{Tag: "TR-02"})
+	fault(t, err, app.Conflict)
+	_, err = h.EndStocktake(ctx, h.director, count.ID)
+	fault(t, err, app.Conflict)
+	_, err = h.Stocktake(ctx, h.director, uuid.New())
+	fault(t, err, app.NotFound)
+}
+
+func TestARoundInShelfOrder(t *testing.T) {
+	h := newHouse(t)
+	h.bring(trumpets)
+	rounds, err := h.Rounds(ctx, h.director)
+	require.NoError(t, err)
+	require.NotEmpty(t, rounds)
+	var slide *app.Round
+	for n := range rounds {
+		if rounds[n].Routine == "brass-slide-check" {
+			slide = &rounds[n]
+		}
+	}
+	require.NotNil(t, slide)
+	var tags []string
+	for _, task := range slide.Tasks {
+		tags = append(tags, task.Tag)
+	}
+	assert.Equal(t, []string{"TR-01", "TR-02", "TR-03"}, tags)
+	assert.InDelta(t, 24, slide.Minutes, 1e-9)
+	assert.Contains(t, slide.Cautions[0], "No pliers")
+	_, err = h.tick(h.director, "TR-02", slides)
+	require.NoError(t, err)
+	_, err = h.tick(h.director, "TR-01", slides)
+	require.NoError(t, err)
+	rounds, err = h.Rounds(ctx, h.director)
+	require.NoError(t, err)
+	for _, r := range rounds {
+		assert.NotEqual(t, "brass-slide-check", r.Routine, "one alone is no round")
+	}
+}
+
+func TestOwnLimitsAndPractices(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,care_from,last:violin-strings\nVN-01,violin,2026-11-01,2026-09-01\nVN-02,violin,2026-11-01,2026-09-01\n")
+	sixty, none := 60., -1.
+	own := app.LimitChange{Key: eString, Limits: &care.Limits{Days: &sixty}}
+	require.NoError(t, h.SetOwnLimit(ctx, h.director, h.id("VN-01"), own))
+	assert.Equal(t, care.Late, h.clock("VN-01", eString).State, "84 of 60 days")
+	assert.Equal(t, &sixty, h.clock("VN-01", eString).OwnLimit.Days)
+	assert.Equal(t, care.Fresh, h.clock("VN-02", eString).State)
+	require.NoError(t, h.SetOwnLimit(ctx, h.director, h.id("VN-01"), app.LimitChange{Key: eString}))
+	assert.Equal(t, care.Fresh, h.clock("VN-01", eString).State)
+	wrong := app.LimitChange{Key: eString, Limits: &care.Limits{Days: &none}}
+	assert.Equal(t, "limits", fault(t, h.SetOwnLimit(ctx, h.director, h.id("VN-01"), wrong), app.Invalid).Fields[0].Path)
+	assert.Equal(t, "routine", fault(t, h.SetOwnLimit(ctx, h.director, h.id("VN-01"), app.LimitChange{Key: bath}), app.Invalid).Fields[0].Path)
+
+	has := func(tag, routine string) bool {
+		f, err := h.File(ctx, h.director, h.id(tag))
+		require.NoError(t, err)
+		for _, r := range f.Routines {
+			if r.Key == routine {
+				return true
+			}
+		}
+		return false
+	}
+	assert.False(t, has("VN-01", "contact-wipe"))
+	require.NoError(t, h.ChoosePractices(ctx, h.director, catalog.Choices{"contact-wipe": "alcohol-wipe"}))
+	assert.True(t, has("VN-01", "contact-wipe"), "the routines of all follow at once")
+	assert.Equal(t, care.Late, h.clock("VN-01", clocks.Key{Routine: "contact-wipe", Part: "fingerboard"}).State, "and their clocks")
+	require.NoError(t, h.ChooseForInstrument(ctx, h.director, h.id("VN-01"), app.PracticeChange{Practice: "contact-wipe", Option: "none"}))
+	assert.False(t, has("VN-01", "contact-wipe"))
+	assert.True(t, has("VN-02", "contact-wipe"))
+	require.NoError(t, h.ChooseForInstrument(ctx, h.director, h.id("VN-01"), app.PracticeChange{Practice: "contact-wipe"}))
+	assert.True(t, has("VN-01", "contact-wipe"), "it follows the school again")
+	fault(t, h.ChooseForInstrument(ctx, h.director, h.id("VN-01"), app.PracticeChange{Practice: "weather"}), app.Invalid)
+	assert.Equal(t, "choices.varnish", fault(t, h.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "beer"}), app.Invalid).Fields[0].Path)
+	practices, err := h.Practices(ctx, h.director)
+	require.NoError(t, err)
+	for _, p := range practices {
+		if p.Key == "contact-wipe" {
+			assert.Equal(t, "alcohol-wipe", p.Chosen)
+		}
+	}
+	// An open seam: whatever the school holds, nothing wet touches the body.
+	require.NoError(t, h.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "damp-cloth"}))
+	h.inspect("VN-02", openSeam)
+	f, err := h.File(ctx, h.director, h.id("VN-02"))
+	require.NoError(t, err)
+	gates := 0
+	for _, r := range f.Routines {
+		for _, s := range r.Steps {
+			if s.Gate != "" {
+				gates++
+				assert.Contains(t, s.Gate, "Open seam", fmt.Sprint(s.Do))
+			}
+		}
+	}
+	assert.Greater(t, gates, 1)
+}

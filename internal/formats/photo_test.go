@@ -1,0 +1,134 @@
+package formats
+
+import (
+	"bytes"
+	"encoding/binary"
+	"image"
+	"image/color"
+	"image/gif"
+	"image/jpeg"
+	"image/png"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// halves is a picture that is red on the left and blue on the right.
+func halves(w, h int) *image.RGBA {
+	m := image.NewRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			m.Set(x, y, map[bool]color.Color{true: color.RGBA{220, 0, 0, 255}, false: color.RGBA{0, 0, 220, 255}}[x < w/2])
+		}
+	}
+	return m
+}
+
+type byteOrder interface {
+	binary.ByteOrder
+	binary.AppendByteOrder
+}
+
+// withEXIF puts an EXIF segment with an orientation and a place into a JPEG, as cameras do (TIFF 6.0, tag 0x0112).
+func withEXIF(t *testing.T, plain []byte, orientation uint16, order byteOrder) []byte {
+	t.Helper()
+	tiff := []byte("II*\x00")
+	if order == byteOrder(binary.BigEndian) {
+		tiff = []byte("MM\x00*")
+	}
+	tiff = order.AppendUint32(tiff, 8)
+	tiff = order.AppendUint16(tiff, 1)
+	tiff = order.AppendUint16(tiff, 0x0112)
+	tiff = order.AppendUint16(tiff, 3)
+	tiff = order.AppendUint32(tiff, 1)
+	tiff = order.AppendUint16(tiff, orientation)
+	tiff = append(tiff, 0, 0, 0, 0, 0, 0)
+	tiff = append(tiff, "GPS 48.2 N 16.4 E"...)
+	segment := append([]byte("Exif\x00\x00"), tiff...)
+	head := binary.BigEndian.AppendUint16([]byte{0xFF, 0xD8, 0xFF, 0xE1}, uint16(len(segment)+2))
+	return slices.Concat(head, segment, plain[2:])
+}
+
+func jpegOf(t *testing.T, m image.Image) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	require.NoError(t, jpeg.Encode(&b, m, nil))
+	return b.Bytes()
+}
+
+// redAt says where the red half of a picture lies.
+func redAt(t *testing.T, file []byte) string {
+	t.Helper()
+	m, err := jpeg.Decode(bytes.NewReader(file))
+	require.NoError(t, err)
+	w, h := m.Bounds().Dx(), m.Bounds().Dy()
+	red := func(x, y int) bool {
+		r, _, _, _ := m.At(x, y).RGBA()
+		return r > 0x8000
+	}
+	switch left, right, top, bottom := red(w/8, h/2), red(w*7/8, h/2), red(w/2, h/8), red(w/2, h*7/8); {
+	case left && !right:
+		return "left"
+	case right && !left:
+		return "right"
+	case top && !bottom:
+		return "top"
+	case bottom && !top:
+		return "bottom"
+	}
+	return "nowhere"
+}
+
+func TestPhotosAreUprightSmallAndBare(t *testing.T) {
+	plain := jpegOf(t, halves(80, 40))
+	// Which side the first column is on, by the orientations of the EXIF standard (JEITA CP-3451, tag Orientation).
+	for orientation, side := range map[uint16]string{1: "left", 2: "right", 3: "right", 4: "left", 5: "top", 6: "top", 7: "bottom", 8: "bottom", 9: "left"} {
+		for _, order := range []byteOrder{binary.LittleEndian, binary.BigEndian} {
+			got, err := ReadPhoto(withEXIF(t, plain, orientation, order))
+			require.NoError(t, err)
+			assert.Equal(t, side, redAt(t, got.Full), "orientation %d", orientation)
+			assert.Equal(t, orientation >= 5 && orientation <= 8, got.Height > got.Width)
+			assert.NotContains(t, string(got.Full), "GPS", "the place is not kept")
+			assert.NotContains(t, string(got.Full), "Exif")
+		}
+	}
+	var transparent bytes.Buffer
+	require.NoError(t, png.Encode(&transparent, halves(3000, 1500)))
+	large, err := ReadPhoto(transparent.Bytes())
+	require.NoError(t, err)
+	assert.Equal(t, []int{1600, 800}, []int{large.Width, large.Height})
+	thumb, err := jpeg.DecodeConfig(bytes.NewReader(large.Thumbnail))
+	require.NoError(t, err)
+	assert.Equal(t, []int{240, 120}, []int{thumb.Width, thumb.Height})
+}
+
+func TestWhatIsNoPhotograph(t *testing.T) {
+	var animated, bomb bytes.Buffer
+	require.NoError(t, gif.Encode(&animated, halves(8, 8), nil))
+	require.NoError(t, png.Encode(&bomb, image.NewGray(image.Rect(0, 0, 9000, 9000))))
+	whole := jpegOf(t, halves(80, 40))
+	for name, tt := range map[string]struct {
+		file []byte
+		want string
+	}{
+		"nothing":        {nil, "is not a JPEG or PNG"},
+		"a page":         {[]byte("<html><script>alert(1)</script>"), "is not a JPEG or PNG"},
+		"another format": {animated.Bytes(), "is not a JPEG or PNG"},
+		"cut off":        {whole[:len(whole)-40], "cut off or damaged"},
+		"too many bytes": {[]byte(strings.Repeat("x", MaxPhotoBytes+1)), "at most 12 MB"},
+		"a bomb":         {bomb.Bytes(), "9000 × 9000 points are too many"},
+	} {
+		_, err := ReadPhoto(tt.file)
+		require.ErrorIs(t, err, ErrNoPhoto, name)
+		assert.ErrorContains(t, err, tt.want, name)
+	}
+	// A camera's note that is itself damaged does not spoil the picture.
+	for _, cut := range []int{9, 14, 20, 25} {
+		damaged := withEXIF(t, whole, 6, binary.LittleEndian)
+		damaged[cut] ^= 0xFF
+		_, _ = ReadPhoto(damaged)
+	}
+}
