@@ -160,7 +160,7 @@ const find = `((role, name, within) => {
   const kinds = {
     button: 'button', link: 'a[href]', tab: '[role=tab]', option: '[cmdk-item]',
     field: 'input:not([type=checkbox]):not([type=radio]):not([type=file]), textarea, select',
-    checkbox: 'input[type=checkbox]', radio: 'input[type=radio]', file: 'input[type=file]', summary: 'summary',
+    checkbox: 'input[type=checkbox]', radio: 'input[type=radio]', file: 'input[type=file]', summary: 'summary', columnheader: '[role=columnheader]',
   };
   const called = (e) => (e.getAttribute('aria-label') || (e.labels && [...e.labels].map((l) => l.innerText).join(' ')) || e.innerText || '').replace(/\s+/g, ' ').trim();
   const scope = within ? [...document.querySelectorAll('[aria-label]')].find((e) => e.getAttribute('aria-label') === within) : document;
@@ -216,6 +216,12 @@ func (b *page) press(keys string) { b.t.Helper(); b.do(chromedp.KeyEvent(keys)) 
 func (b *page) see(text string) {
 	b.t.Helper()
 	b.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", text), "the page does not say %q", text)
+}
+
+// seeIn waits until a region shows a text.
+func (b *page) seeIn(region, text string) {
+	b.t.Helper()
+	b.until(fmt.Sprintf("[...document.querySelectorAll('[aria-label]')].some((e) => e.getAttribute('aria-label') === %q && e.innerText.includes(%q))", region, text), "%s does not say %q", region, text)
 }
 
 func (b *page) seeNot(text string) {

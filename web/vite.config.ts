@@ -1,9 +1,18 @@
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
-import { defineConfig } from 'vite'
+import { defineConfig, type Plugin } from 'vite'
+
+/** Lists the built files, so that the service worker can keep all of them for a walk without a network. */
+const listFiles: Plugin = {
+  name: 'list-files',
+  generateBundle(_, bundle) {
+    const source = JSON.stringify(Object.keys(bundle).filter((name) => name.startsWith('assets/')))
+    this.emitFile({ type: 'asset', fileName: 'files.json', source })
+  },
+}
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), listFiles],
   build: { outDir: 'dist', emptyOutDir: true, assetsInlineLimit: 0 },
   server: { host: '127.0.0.1', port: 5173, strictPort: true, proxy: { '/api': 'http://127.0.0.1:8080' } },
 })

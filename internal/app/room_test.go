@@ -159,12 +159,12 @@ func TestARoundInShelfOrder(t *testing.T) {
 	assert.Contains(t, slide.Cautions[0], "No pliers")
 	_, err = h.tick(h.director, "TR-02", slides)
 	require.NoError(t, err)
-	_, err = h.tick(h.director, "TR-01", slides)
-	require.NoError(t, err)
 	rounds, err = h.Rounds(ctx, h.director)
 	require.NoError(t, err)
 	for _, r := range rounds {
-		assert.NotEqual(t, "brass-slide-check", r.Routine, "one alone is no round")
+		if r.Routine == "brass-slide-check" {
+			assert.Equal(t, []string{"TR-01", "TR-03"}, []string{r.Tasks[0].Tag, r.Tasks[1].Tag})
+		}
 	}
 }
 

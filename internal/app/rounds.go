@@ -23,9 +23,6 @@ type Round struct {
 	Tasks        []Task      `json:"tasks" doc:"In shelf order"`
 }
 
-// fewest is how many make a round.
-const fewest = 2
-
 // Rounds gathers what is due and can be done now by routine, the largest round first.
 func (a *App) Rounds(ctx context.Context, by Person) ([]Round, error) {
 	s, err := a.snapshot(ctx, by)
@@ -40,9 +37,6 @@ func (a *App) Rounds(ctx context.Context, by Person) ([]Round, error) {
 	}
 	rounds := []Round{}
 	for key, tasks := range byRoutine {
-		if len(tasks) < fewest {
-			continue
-		}
 		routine, _ := a.catalog.Routine(key)
 		place, _ := a.catalog.Place(routine.Place)
 		slices.SortStableFunc(tasks, func(x, y Task) int {

@@ -3,19 +3,28 @@
 const kept = 'solfeggio-1'
 const readings = [/^\/api\/v1\/(session|header|instruments|room)$/, /^\/api\/v1\/instruments\/[^/]+(\/check)?$/]
 
-self.addEventListener('install', (event) => {
-  event.waitUntil(
-    caches
-      .open(kept)
-      .then((cache) => cache.add('/'))
-      .then(() => self.skipWaiting()),
-  )
-})
+self.addEventListener('install', (event) => event.waitUntil(self.skipWaiting()))
 self.addEventListener('activate', (event) => event.waitUntil(self.clients.claim()))
-// Signing out forgets what was read.
 self.addEventListener('message', (event) => {
-  if (event.data === 'forget') event.waitUntil(caches.delete(kept))
+  if (event.data === 'keep') event.waitUntil(keepFiles())
+  if (event.data === 'forget') event.waitUntil(forgetReadings())
 })
+
+// Keeps all files of the present program and drops those of an earlier one.
+async function keepFiles() {
+  const cache = await caches.open(kept)
+  const files = (await (await fetch('/files.json')).json()).map((name) => `/${name}`)
+  const has = (await cache.keys()).map((request) => new URL(request.url).pathname)
+  await cache.addAll(['/', ...files.filter((name) => !has.includes(name))])
+  for (const name of has) if (name.startsWith('/assets/') && !files.includes(name)) await cache.delete(name)
+}
+
+// Signing out forgets what was read.
+async function forgetReadings() {
+  const cache = await caches.open(kept)
+  for (const request of await cache.keys())
+    if (new URL(request.url).pathname.startsWith('/api/')) await cache.delete(request)
+}
 
 self.addEventListener('fetch', (event) => {
   const { request } = event

@@ -16,7 +16,10 @@ const Stocktake = lazy(() => import('./views/stocktake/Stocktake'))
 const Settings = lazy(() => import('./views/settings/Settings'))
 
 applyTheme(chosenTheme())
-if ('serviceWorker' in navigator) void navigator.serviceWorker.register('/sw.js')
+if ('serviceWorker' in navigator)
+  void navigator.serviceWorker
+    .register('/sw.js')
+    .then(() => navigator.serviceWorker.ready.then((worker) => worker.active?.postMessage('keep')))
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')

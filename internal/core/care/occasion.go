@@ -23,7 +23,7 @@ const waitingDays = 28
 type Occasion struct {
 	By     Binding
 	On     day.Day
-	Reason string // as in "the instrument was returned on 3 June 2026"
+	Reason string // as in "its return on 3 June 2026"
 }
 
 // With lets an occasion count in a reading. Care that was done on the day of the occasion or later has met it. One that
@@ -45,7 +45,7 @@ func (r Reading) With(o Occasion, started, today day.Day, t Thresholds) Reading 
 // occasionSentence says why an occasion makes care due.
 func (r Reading) occasionSentence() string {
 	if r.State == Due || r.State == Late {
-		return fmt.Sprintf("It has been due since %s, because %s, and it is %s.", r.DueOn.Words(), r.occasion, r.State)
+		return fmt.Sprintf("It has been due since %s because of %s, and it is %s.", r.DueOn.Words(), r.occasion, r.State)
 	}
-	return fmt.Sprintf("It will be due on %s, because %s.", r.DueOn.Words(), r.occasion)
+	return fmt.Sprintf("It will be due on %s because of %s.", r.DueOn.Words(), r.occasion)
 }

@@ -207,41 +207,42 @@ func (r *Reader) Offered(list []Clock, in Instrument) (offered []Clock, held map
 func (r *Reader) Why(c Clock, in Instrument, held string) ([]why.Why, error) {
 	due := c.Reading.Why(c.Started, c.Limits)
 	due.Change = "/settings/calendar"
-	reasons := []why.Why{due}
-	if c.Limits.Given() {
-		limit, err := r.limitWhy(c, in)
-		if err != nil {
-			return nil, err
-		}
-		reasons = append(reasons, limit)
+	limit, err := r.limitWhy(c, in)
+	if err != nil {
+		return nil, err
 	}
 	value := care.ValueWhy(c.Reading.Wear, r.settings.Thresholds, c.Of.Consequence)
 	if held != "" {
 		value.Statement += " Not offered today: " + held + "."
 	}
-	return append(reasons, value), nil
+	return []why.Why{due, limit, value}, nil
 }
 
+// limitWhy explains how often the care is wanted.
 func (r *Reader) limitWhy(c Clock, in Instrument) (why.Why, error) {
-	players := max(1, in.Players)
+	w := why.Why{Rule: "care.limit", Basis: why.Basis{Kind: c.Of.Basis}}
 	base, practice, _ := c.Of.LimitsFor(in.Choices)
-	asked := care.LimitIn{Base: base, HeavySweat: in.HeavySweat, Players: &players}
 	own, has := in.Own[c.Key]
-	if has {
-		asked.Override = &own
-		if !base.Given() {
-			asked.Base = own
+	if c.Limits.Given() {
+		players := max(1, in.Players)
+		asked := care.LimitIn{Base: base, HeavySweat: in.HeavySweat, Players: &players}
+		if has {
+			asked.Override = &own
+			if !base.Given() {
+				asked.Base = own
+			}
 		}
+		limit, err := care.Limit(asked)
+		if err != nil {
+			return why.Why{}, err
+		}
+		w.Statement, w.Inputs = limit.Why.Statement, limit.Why.Inputs
 	}
-	limit, err := care.Limit(asked)
-	if err != nil {
-		return why.Why{}, err
+	if occasions := words(c.Of.Triggers); occasions != "" {
+		w.Statement = strings.TrimSpace(w.Statement + " Due " + occasions + ".")
 	}
-	w := limit.Why
 	if has {
 		w.Basis = why.Basis{Kind: why.SchoolSetting, Source: "this instrument's own limit"}
-	} else {
-		w.Basis = why.Basis{Kind: c.Of.Basis}
 	}
 	if practice == "" {
 		practice = catalog.ProfilePractice

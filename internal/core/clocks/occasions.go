@@ -2,6 +2,7 @@ package clocks
 
 import (
 	"fmt"
+	"strings"
 	"time"
 
 	"solfeggio/internal/core/care"
@@ -41,8 +42,8 @@ func (h Heating) turns(about day.Day) []care.Occasion {
 	for y := year - 1; y <= year+1; y++ {
 		begins, ends := day.On(y, h.Begins.Month, h.Begins.Day), day.On(y, h.Ends.Month, h.Ends.Day)
 		list = append(list,
-			care.Occasion{By: care.BySeason, On: ends, Reason: "the heating season ends on " + ends.Words()},
-			care.Occasion{By: care.BySeason, On: begins, Reason: "the heating season begins on " + begins.Words()})
+			care.Occasion{By: care.BySeason, On: ends, Reason: "the end of the heating season"},
+			care.Occasion{By: care.BySeason, On: begins, Reason: "the beginning of the heating season"})
 	}
 	return list
 }
@@ -55,13 +56,13 @@ func (r *Reader) occasions(routine *catalog.Routine, in Instrument, started day.
 	}
 	var list []care.Occasion
 	if t.Returned && !in.Returned.IsZero() {
-		list = append(list, care.Occasion{By: care.ByReturn, On: in.Returned, Reason: "it was given back on " + in.Returned.Words()})
+		list = append(list, care.Occasion{By: care.ByReturn, On: in.Returned, Reason: "its return on " + in.Returned.Words()})
 	}
 	if t.BeforeConcertDays > 0 && in.Concert >= r.today {
-		list = append(list, care.Occasion{By: care.ByConcert, On: in.Concert - day.Day(t.BeforeConcertDays), Reason: "its next concert is on " + in.Concert.Words()})
+		list = append(list, care.Occasion{By: care.ByConcert, On: in.Concert - day.Day(t.BeforeConcertDays), Reason: "the concert on " + in.Concert.Words()})
 	}
 	if t.UnplayedDays > 0 && !in.RestsSince.IsZero() {
-		list = append(list, care.Occasion{By: care.ByRest, On: in.RestsSince + day.Day(t.UnplayedDays), Reason: "nobody has played it since " + in.RestsSince.Words()})
+		list = append(list, care.Occasion{By: care.ByRest, On: in.RestsSince + day.Day(t.UnplayedDays), Reason: "its rest since " + in.RestsSince.Words()})
 	}
 	if t.Season {
 		// Only the latest turn that has come counts, or else the next: what was missed a year ago is past.
@@ -84,4 +85,23 @@ func (r *Reader) occasions(routine *catalog.Routine, in Instrument, started day.
 		}
 	}
 	return list
+}
+
+// words says what makes a routine due beside its limits.
+func words(t catalog.Triggers) string {
+	var list []string
+	for _, x := range []struct {
+		on   bool
+		text string
+	}{
+		{t.Returned, "when a player gives it back"},
+		{t.BeforeConcertDays > 0, fmt.Sprintf("%d days before its next concert", t.BeforeConcertDays)},
+		{t.Season, "when the heating season begins and when it ends"},
+		{t.UnplayedDays > 0, fmt.Sprintf("when nobody has played it for %d days", t.UnplayedDays)},
+	} {
+		if x.on {
+			list = append(list, x.text)
+		}
+	}
+	return strings.Join(list, ", and ")
 }

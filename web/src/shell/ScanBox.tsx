@@ -2,7 +2,7 @@ import { Command } from 'cmdk'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useInstruments } from '../api/queries'
-import { Mark, markOf } from '../marks/Mark'
+import { Mark } from '../marks/Mark'
 import { signOut, views } from './Rail'
 import { toggleTheme } from './theme'
 
@@ -100,7 +100,7 @@ export function ScanBox({ onLegend }: { onLegend: () => void }) {
               onSelect={choose(() => void navigate(`/instruments/${i.id}`))}
               className="flex cursor-pointer items-center gap-2 rounded px-2 py-0.5 data-[selected=true]:bg-base-200"
             >
-              <Mark name={markOf[i.state]} />
+              <Mark name={i.mark} />
               <b>{i.tag}</b>
               <span>
                 {i.kind_name} {i.size}

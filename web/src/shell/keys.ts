@@ -1,4 +1,5 @@
-import { useEffect, useRef } from 'react'
+// What a key does is brought up to date before the screen is painted: a fast hand may press again as soon as it sees.
+import { useEffect, useLayoutEffect, useRef } from 'react'
 
 /** Keys by name; a function that answers false did not want the key. */
 export type Keys = Record<string, (e: KeyboardEvent) => unknown>
@@ -11,7 +12,7 @@ const typing = (target: EventTarget | null) =>
 /** Single keys while nobody is typing. Capitals are left to the hand scanner, which types tags in capitals. */
 export function useKeys(keys: Keys) {
   const latest = useRef(keys)
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = keys
   })
   useEffect(() => {
@@ -34,7 +35,7 @@ let taker: { current: (text: string) => boolean } | null = null
 /** Lets a view take scans before they open an instrument; it answers false for one that it does not want. */
 export function useTakeScans(take: (text: string) => boolean) {
   const latest = useRef(take)
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = take
   })
   useEffect(() => {
@@ -48,7 +49,7 @@ export function useTakeScans(take: (text: string) => boolean) {
 /** A hand scanner is a very fast typist: a run of quick keys ended with Enter is a scan, wherever the cursor is. */
 export function useScanner(scanned: (text: string) => boolean) {
   const latest = useRef(scanned)
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = scanned
   })
   useEffect(() => {

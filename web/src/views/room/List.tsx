@@ -101,17 +101,23 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
                 className={`line absolute inset-x-0 top-0 ${grid} ${i.id === shown.here ? 'bg-base-200' : ''}`}
                 style={{ height: item.size, transform: `translateY(${String(item.start)}px)` }}
               >
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-xs justify-self-center"
-                  aria-label={`Select ${i.tag}`}
-                  checked={shown.selected.has(i.id)}
-                  onChange={() => shown.toggle(i.id)}
-                />
-                <Mark name={i.mark} className="h-6" />
-                <Link to={`/instruments/${i.id}`} className="font-bold tracking-wide" role="cell">
-                  {i.tag}
-                </Link>
+                <span role="cell" className="justify-self-center">
+                  <input
+                    type="checkbox"
+                    className="checkbox block checkbox-xs"
+                    aria-label={`Select ${i.tag}`}
+                    checked={shown.selected.has(i.id)}
+                    onChange={() => shown.toggle(i.id)}
+                  />
+                </span>
+                <span role="cell">
+                  <Mark name={i.mark} className="h-6" />
+                </span>
+                <span role="cell">
+                  <Link to={`/instruments/${i.id}`} className="font-bold tracking-wide">
+                    {i.tag}
+                  </Link>
+                </span>
                 <span role="cell" className="truncate">
                   {i.kind_name} {i.size}
                 </span>

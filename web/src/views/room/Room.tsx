@@ -100,7 +100,7 @@ export default function Room() {
           </Link>
         </span>
       </div>
-      <Shelves key={way} way={way} wall={wall} walls={walls} instruments={instruments} />
+      <Shelves way={way} wall={wall} walls={walls} instruments={instruments} />
     </section>
   )
 }

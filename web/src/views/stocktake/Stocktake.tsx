@@ -101,6 +101,7 @@ function Count({ id }: { id: string }) {
   const mayMove = useMay('change instruments')
   const { mutate } = scan
   useTakeScans((text) => {
+    if (taken?.ended_at !== undefined) return false
     mutate(text)
     return true
   })

@@ -18,15 +18,22 @@ const idOf = (t: Pick<Task, 'instrument_id' | 'routine' | 'part'>) => `${t.instr
 /** One task over many instruments: choose a round, then walk along the shelf. */
 export function RoundsPage() {
   const { data: rounds, error } = useRounds()
-  const [chosen, setChosen] = useState('')
+  const [begun, setBegun] = useState<Round>()
   if (error) return <p role="alert">{error.message}</p>
   if (!rounds) return <p className="quiet mt-2">Gathering…</p>
-  const round = rounds.find((r) => r.routine === chosen)
-  if (round) return <Walk round={round} onLeave={() => setChosen('')} />
-  if (rounds.length === 0) return <p className="quiet mt-2">Nothing is due on two instruments at once.</p>
+  if (begun)
+    return (
+      <Walk
+        begun={begun}
+        open={rounds.find((r) => r.routine === begun.routine)?.tasks ?? []}
+        onLeave={() => setBegun(undefined)}
+      />
+    )
+  const many = rounds.filter((r) => r.tasks.length > 1)
+  if (many.length === 0) return <p className="quiet mt-2">Nothing is due on two instruments at once.</p>
   return (
     <ul className="mt-2">
-      {rounds.map((r) => (
+      {many.map((r) => (
         <li key={r.routine} className="line flex items-center gap-3 py-1.5">
           <b className="w-9 text-right text-lg">{r.tasks.length}</b>
           <span className="min-w-0 flex-1">
@@ -38,7 +45,7 @@ export function RoundsPage() {
           <button
             className="btn btn-outline btn-primary btn-sm"
             aria-label={`Begin the round: ${r.title}`}
-            onClick={() => setChosen(r.routine)}
+            onClick={() => setBegun(r)}
           >
             Begin
           </button>
@@ -54,17 +61,17 @@ function tagsOf(r: Round) {
 }
 
 /** The instruments in shelf order; d ticks the one you stand at and goes on. */
-function Walk({ round, onLeave }: { round: Round; onLeave: () => void }) {
+function Walk({ begun: round, open, onLeave }: { begun: Round; open: Task[]; onLeave: () => void }) {
   const may = useMay('finish care')
   const notice = useNotice()
-  const [begun] = useState(round.tasks)
+  const begun = round.tasks
   const [passed, setPassed] = useState<ReadonlySet<string>>(new Set())
   const onTheWay = new Set(useOnTheWay().map(idOf))
   const finish = useFinish((result) => {
     notice.show(`${count(result.events.length, 'task')} done.`, result.events)
   })
-  const open = new Set(round.tasks.map(idOf))
-  const done = (t: Task) => !open.has(idOf(t)) || onTheWay.has(idOf(t))
+  const stillOpen = new Set(open.map(idOf))
+  const done = (t: Task) => !stillOpen.has(idOf(t)) || onTheWay.has(idOf(t))
   const here = begun.find((t) => !done(t) && !passed.has(idOf(t)))
   const ticked = begun.filter(done).length
 

@@ -1,0 +1,252 @@
+package e2e
+
+import (
+	"image"
+	"image/color"
+	"image/png"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// school is an empty school with the given instruments, and its director looking at it.
+func school(t *testing.T, rows ...string) (*program, *page) {
+	p := start(t, "serve", morning)
+	p.tool("a long password\n", "school", "--name", "Quillhaven", "--director", "Ines Corvane", "--email", "ines@quillhaven.example")
+	b := p.open(1280, 800)
+	b.signIn("ines@quillhaven.example", "a long password")
+	b.visit("/settings/instruments")
+	file := filepath.Join(t.TempDir(), "instruments.csv")
+	require.NoError(t, os.WriteFile(file, []byte(strings.Join(rows, "\n")+"\n"), 0o600))
+	b.upload("Instrument file", file)
+	b.click("button", "Import "+map[bool]string{true: "1 instrument", false: ""}[len(rows) == 2])
+	b.see("Imported ")
+	return p, b
+}
+
+var twoViolins = []string{
+	"tag,kind,size,room,slot,care_from,ensembles,practice_minutes_per_week",
+	"VN-01,violin,4/4,Store,A-01,2026-06-01,String orchestra,60", "VN-02,violin,4/4,Store,A-02,2026-06-01,,",
+}
+
+// open opens an instrument's file by its tag, as a scanner would.
+func (b *page) scan(tag string) {
+	b.t.Helper()
+	b.press(tag + "\r")
+	b.see("Timeline")
+}
+
+// right taps "Looks right" until the walk is at its end.
+func (b *page) right() {
+	b.t.Helper()
+	for range 20 {
+		if b.evaluate(`document.body.innerText.includes('All looked at')`) {
+			return
+		}
+		at := b.text(`document.querySelector('main header').innerText`)
+		b.press("1")
+		b.until(`document.querySelector('main header').innerText !== `+quote(at)+` || document.body.innerText.includes('All looked at')`, "the walk does not go on after %s", at)
+	}
+	b.fail("the walk does not end")
+}
+
+func quote(s string) string { return `"` + strings.ReplaceAll(s, "\n", `\n`) + `"` }
+
+func photograph(t *testing.T) string {
+	m := image.NewRGBA(image.Rect(0, 0, 64, 48))
+	m.Set(9, 9, color.White)
+	name := filepath.Join(t.TempDir(), "seam.png")
+	f, err := os.Create(name)
+	require.NoError(t, err)
+	defer f.Close()
+	require.NoError(t, png.Encode(f, m))
+	return name
+}
+
+// An open seam is found at the desk, and the violin is stopped on every screen, with its first aid, until it is cleared.
+func TestAnOpenSeamIsStoppedOnEveryScreen(t *testing.T) {
+	_, b := school(t, twoViolins...)
+	b.visit("/settings/rooms")
+	b.fillIn("New shelf", "Room", "Store")
+	b.fillIn("New shelf", "Shelf", "A")
+	b.clickIn("New shelf", "button", "Add")
+	b.await("button", "Remove shelf A", "")
+	b.scan("VN-01")
+	b.click("link", "Check")
+	b.see("slacken the strings at once, no glue")
+	b.press("2")
+	b.fill("Open seam: a word about it", "Lower bout, bass side.")
+	b.upload("Photograph of Open seam", photograph(t))
+	b.see("1 kept")
+	b.click("button", "Next")
+	b.right()
+	b.press("d")
+	b.see("Stop playing")
+	b.see("Slacken all strings at once")
+	b.see("No glue.")
+
+	b.click("link", "Open its file")
+	b.see("Stopped: open seam.")
+	b.see("Lower bout, bass side.")
+	b.until(`document.querySelector('img[alt="Photograph of open seam"]')?.naturalWidth > 0`, "the photograph does not show")
+	b.click("tab", "Routines")
+	b.click("link", "Today")
+	b.see("1 player can’t play")
+	b.see("First: Slacken all strings at once")
+	b.fill("minutes", "400")
+	b.see("of 400 minutes used")
+	assert.False(t, b.evaluate(`[...document.querySelectorAll('[aria-labelledby^=place] a')].some((a) => a.innerText === 'VN-01')`), "no work is offered on it")
+	b.click("link", "Room")
+	b.until(`document.querySelector('a[title^="VN-01"]')?.title.includes('open seam')`, "the wall does not show it")
+	b.visit("/room?as=list")
+	b.see("open seam")
+	b.click("link", "Today")
+	b.click("button", "Lend VN-02")
+	b.see("VN-02 is lent for VN-01.")
+	b.seeNot("can’t play")
+
+	b.scan("VN-01")
+	b.click("tab", "Condition")
+	b.click("button", "Clear: Open seam")
+	b.click("button", "Clear it")
+	b.see("say who mended it or looked at it, and how")
+	b.fill("How it was put right", "The luthier closed it.")
+	b.click("button", "Clear it")
+	b.see("Cleared: Open seam, The luthier closed it.")
+	b.see("Fit for a concert")
+}
+
+func TestARoundOfEight(t *testing.T) {
+	rows := []string{"tag,kind,room,slot,care_from,last:brass-slide-check"}
+	for _, n := range []string{"3", "1", "2", "8", "7", "6", "5", "4"} {
+		rows = append(rows, "TR-0"+n+",trumpet,Store,A-0"+n+",2026-11-20,2026-10-01")
+	}
+	_, b := school(t, rows...)
+	b.click("link", "Today")
+	b.click("tab", "Rounds")
+	b.click("button", "Begin the round: Pull and grease the slides")
+	b.see("No pliers, no vice")
+	for n, tag := range []string{"TR-01", "TR-02", "TR-03", "TR-04", "TR-05", "TR-06", "TR-07", "TR-08"} {
+		b.until(`document.querySelector('[aria-label=Round] [aria-current=true]')?.innerText.includes('`+tag+`')`, "%s is not next on the shelf", tag)
+		b.press("d")
+		b.see(string(rune('1'+n)) + " of 8 done")
+	}
+	b.see("The round is done.")
+	b.press("u")
+	b.see("7 of 8 done")
+}
+
+func TestAStocktakeWithTwoMissing(t *testing.T) {
+	_, b := school(t, "tag,kind,room,slot,care_from", "TR-01,trumpet,Store,A-01,2026-11-20", "TR-02,trumpet,Store,A-02,2026-11-20",
+		"TR-03,trumpet,Store,A-03,2026-11-20", "TU-01,tuba,Hall,B-01,2026-11-20")
+	b.visit("/room")
+	b.see("0 places, 3 here")
+	b.click("link", "Stocktake")
+	b.see("Scan or type the tag of everything")
+	b.fill("Room", "Store")
+	b.click("button", "Begin")
+	b.see("0 of 3 seen, 3 missing")
+	b.press("TR-02\r")
+	b.see("1 of 3 seen, 2 missing")
+	b.press("TU-01\r")
+	b.see("belongs in Hall B-01")
+	b.see("1 out of place")
+	b.fill("Tag", "ZZ-9")
+	b.click("button", "Note it")
+	b.see("no instrument has this tag")
+	b.click("button", "End the count")
+	b.see("the files of the missing say so")
+	b.scan("TR-03")
+	b.see("Not found at a stocktake in A-03")
+}
+
+// A check goes on where there is no network, also after the page was closed, and is sent when the server is back.
+func TestACheckWithoutANetwork(t *testing.T) {
+	p, b := school(t, twoViolins...)
+	b.scan("VN-01")
+	b.click("link", "Check")
+	b.see("1 of 15")
+	b.evaluate(`window.ready = false; setInterval(async () => {
+      const keys = (await (await caches.open('solfeggio-1')).keys()).map((r) => new URL(r.url).pathname)
+      window.ready = keys.some((k) => k.includes('/Check-')) && keys.some((k) => k.endsWith('/check')) && keys.includes('/api/v1/session')
+    }, 200); true`)
+	b.visit(b.text("location.pathname"))
+	b.see("1 of 15")
+	b.evaluate(`window.ready = false; setInterval(async () => {
+      const keys = (await (await caches.open('solfeggio-1')).keys()).map((r) => new URL(r.url).pathname)
+      window.ready = keys.some((k) => k.includes('/Check-')) && keys.some((k) => k.endsWith('/check')) && keys.includes('/api/v1/session')
+    }, 200); true`)
+	b.until("window.ready", "the browser does not keep what a walk needs")
+	p.kill()
+	for range 4 {
+		b.press("1")
+	}
+	b.see("5 of 15")
+	b.press("2") // the bridge leans
+	b.see("a word about it")
+	b.visit(b.text("location.pathname"))
+	b.see("5 of 15")
+	b.until(`document.querySelector('[aria-pressed=true]')?.innerText.includes('Bridge leans')`, "the answer is lost")
+	b.click("button", "Next")
+	b.right()
+	b.press("d")
+	b.see("The check is kept here and is being sent")
+	b.see("1 check waits for the server")
+	p.run("serve", morning)
+	b.see("Fit for class")
+	b.see("Both hands, two fingers each side")
+	b.seeNot("waits for the server")
+}
+
+// Two walk along the same violin: the second is told, nothing is lost, and both are kept. A figure that is none, and a
+// file that is no photograph, are named; the answers stay.
+func TestChecksThatClash(t *testing.T) {
+	p, b := school(t, twoViolins...)
+	other := p.open(390, 844)
+	other.signIn("ines@quillhaven.example", "a long password")
+	for _, who := range []*page{b, other} {
+		who.visit("/room?as=list")
+		who.click("link", "VN-01")
+		who.see("Timeline")
+		who.click("link", "Check")
+		who.see("1 of 15")
+	}
+	b.press("2")
+	b.click("button", "Next")
+	b.right()
+	b.press("d")
+	b.see("Stop playing")
+
+	for range 9 {
+		other.press("1")
+	}
+	other.see("Height, highest string")
+	other.fill("Height of the highest string", "quite high")
+	other.click("button", "Next")
+	other.press("2") // the lowest string is too high
+	no := filepath.Join(t.TempDir(), "virus.jpg")
+	require.NoError(t, os.WriteFile(no, []byte("no picture at all"), 0o600))
+	other.upload("Photograph of Strings stand too high", no)
+	other.see("1 kept")
+	other.click("button", "Next")
+	other.right()
+	other.press("d")
+	other.see("is not a JPEG or PNG photograph")
+	other.click("button", "Send it without the photographs")
+	other.see(`"quite high" is no figure`)
+	other.click("button", "Go through it again")
+	other.see("All looked at")
+	other.click("button", "10 Height, highest string")
+	other.fill("Height of the highest string", "4,4 mm")
+	other.click("button", "Next")
+	for other.evaluate(`!document.body.innerText.includes('All looked at')`) {
+		other.press("j")
+	}
+	other.click("button", "Finish the check")
+	other.see("Stop playing")
+	other.see("Strings stand too high")
+}
