@@ -250,3 +250,52 @@ func TestChecksThatClash(t *testing.T) {
 	other.see("Stop playing")
 	other.see("Strings stand too high")
 }
+
+// drag takes an instrument from its slot and lets it go over another, as a hand does.
+func (b *page) drag(tag, slot string) {
+	b.t.Helper()
+	b.evaluate(`(() => {
+      const from = document.querySelector('a[title^="` + tag + `"]'), to = document.querySelector('[data-slot="` + slot + `"]')
+      const at = (e) => { const r = e.getBoundingClientRect(); return { clientX: r.x + r.width / 2, clientY: r.y + r.height / 2 } }
+      const send = (what, on, where) => on.dispatchEvent(new PointerEvent(what, { bubbles: true, cancelable: true, isPrimary: true, button: 0, pointerId: 1, ...where }))
+      const start = at(from), end = at(to)
+      send('pointerdown', from, start)
+      send('pointermove', document, { clientX: start.clientX + 9, clientY: start.clientY })
+      setTimeout(() => { send('pointermove', document, end); setTimeout(() => send('pointerup', document, end), 60) }, 60)
+      return true })()`)
+}
+
+// The wall: an instrument is dragged to a free slot, upon another to change places, and many are moved at once.
+func TestMovingAlongTheWall(t *testing.T) {
+	_, b := school(t, "tag,kind,room,slot,care_from", "TR-01,trumpet,Store,A-01,2026-11-20", "TR-02,trumpet,Store,A-02,2026-11-20", "TR-03,trumpet,Store,,2026-11-20", "FL-01,flute,Store,,2026-11-20")
+	b.visit("/settings/rooms")
+	b.fillIn("New shelf", "Room", "Store")
+	b.fillIn("New shelf", "Shelf", "A")
+	b.fillIn("New shelf", "Slots", "6")
+	b.clickIn("New shelf", "button", "Add")
+	b.await("button", "Remove shelf A", "")
+	b.click("link", "Room")
+	b.see("6 places, 4 here")
+	stands := func(tag, slot string) {
+		t.Helper()
+		b.until(`document.querySelector('[data-slot="`+slot+`"]')?.innerText.includes('`+tag+`')`, "%s does not stand in %s", tag, slot)
+	}
+	stands("TR-01", "A-01")
+	b.drag("TR-01", "A-04")
+	stands("TR-01", "A-04")
+	b.press("u")
+	stands("TR-01", "A-01")
+	b.drag("TR-01", "A-02")
+	stands("TR-01", "A-02")
+	stands("TR-02", "A-01")
+	b.click("tab", "List")
+	b.click("checkbox", "Select TR-03")
+	b.click("checkbox", "Select FL-01")
+	b.see("2 selected")
+	b.fill("Move them to", "Store\tA-05")
+	b.click("button", "Move")
+	b.see("2 instruments moved.")
+	b.click("tab", "Wall")
+	stands("FL-01", "A-05")
+	stands("TR-03", "A-06")
+}

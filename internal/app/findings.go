@@ -94,7 +94,7 @@ func (a *App) Findable(ctx context.Context, by Person, id uuid.UUID) ([]SheetAns
 	list := []SheetAnswer{}
 	for _, f := range a.catalog.FindingsOf(i.kind) {
 		open := slices.ContainsFunc(i.findings, func(x store.Finding) bool { return x.Code == f.Code })
-		list = append(list, SheetAnswer{f.Code, f.Name, f.Seen, condition.Action(f.Action), open})
+		list = append(list, SheetAnswer{f.Code, f.Name, f.Seen, condition.Action(f.Action), f.Avoidable, open})
 	}
 	return list, nil
 }

@@ -41,11 +41,12 @@ type SheetPoint struct {
 
 // SheetAnswer is a finding that may be seen at a point.
 type SheetAnswer struct {
-	Code   string           `json:"code"`
-	Name   string           `json:"name"`
-	Seen   string           `json:"seen"`
-	Action condition.Action `json:"action" enum:"none,habit,director,shop,shop-now,stop"`
-	Open   bool             `json:"open" doc:"It was found before and is not cleared"`
+	Code      string           `json:"code"`
+	Name      string           `json:"name"`
+	Seen      string           `json:"seen"`
+	Action    condition.Action `json:"action" enum:"none,habit,director,shop,shop-now,stop"`
+	Avoidable bool             `json:"avoidable" doc:"As a rule handling, assembly or missed cleaning brings it about"`
+	Open      bool             `json:"open" doc:"It was found before and is not cleared"`
 }
 
 // SheetMeasure is a figure that may be taken at a point.
@@ -70,7 +71,7 @@ func (a *App) Sheet(ctx context.Context, by Person, id uuid.UUID) (Sheet, error)
 		for _, code := range p.Answers {
 			f, _ := a.catalog.Finding(code)
 			open := slices.ContainsFunc(i.findings, func(x store.Finding) bool { return x.Code == code && x.Point == p.Key })
-			point.Answers = append(point.Answers, SheetAnswer{f.Code, f.Name, f.Seen, condition.Action(f.Action), open})
+			point.Answers = append(point.Answers, SheetAnswer{f.Code, f.Name, f.Seen, condition.Action(f.Action), f.Avoidable, open})
 		}
 		if m := p.Measure; m != nil {
 			point.Measure = &SheetMeasure{Name: m.Name, Unit: m.Unit, Basis: m.Basis}

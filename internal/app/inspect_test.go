@@ -255,6 +255,11 @@ func TestReportsAndDiagnoses(t *testing.T) {
 	findable, err := h.Findable(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	assert.Contains(t, findable, app.SheetAnswer{Code: "open-seam", Name: "Open seam", Seen: "A gap at the rib, or a hollow tap along the edge.", Action: condition.Stop, Open: true})
+	dropped := true
+	walk := h.walk("VN-02", map[string]app.Found{"seams": {Code: "open-seam", Avoidable: &dropped}}, nil)
+	judged, err = h.Inspect(ctx, h.director, h.id("VN-02"), walk)
+	require.NoError(t, err)
+	assert.True(t, judged.Findings[0].Avoidable, "whoever looks knows better than the catalogue")
 	symptoms, err := h.Symptoms(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	assert.Contains(t, symptoms, app.Choice{Key: "buzz", Name: "It buzzes"})

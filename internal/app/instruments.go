@@ -159,9 +159,17 @@ type File struct {
 	Routines   []catalog.Resolved  `json:"routines" doc:"As they are done on this instrument"`
 	Findings   []FileFinding       `json:"findings" doc:"Open ones"`
 	Triage     condition.TriageOut `json:"triage"`
+	Points     []FilePoint         `json:"points" doc:"Of its inspection, in the order of the walk"`
 	Checked    *store.Inspection   `json:"checked,omitempty" doc:"The last inspection"`
 	Practices  []FilePractice      `json:"practices" doc:"What of the trade's disagreements touches it"`
 	Timeline   []Happening         `json:"timeline" doc:"The newest first"`
+}
+
+// FilePoint is a point of the drawing with its name.
+type FilePoint struct {
+	Key   string `json:"key"`
+	Spot  string `json:"spot"`
+	Title string `json:"title"`
 }
 
 // Choice is a key with its name.
@@ -199,6 +207,9 @@ func (a *App) File(ctx context.Context, by Person, id uuid.UUID) (File, error) {
 		}
 	}
 	f.Triage, f.Practices = i.triage, a.practicesOf(i)
+	for _, p := range a.catalog.Inspection(i.kind).Points {
+		f.Points = append(f.Points, FilePoint{p.Key, p.Spot, p.Title})
+	}
 	f.Timeline = []Happening{}
 	err = a.read(ctx, by, func(tx *store.Tx) error {
 		photos, err := tx.Photos(ctx, id)

@@ -216,6 +216,10 @@ func (r Reading) Why(started day.Day, l Limits) why.Why {
 			{Name: "worn", Value: fmt.Sprintf("%.0f %% of the limit", 100*r.Wear)},
 		},
 	}
+	if l.none() {
+		w.Inputs = w.Inputs[:2]
+		w.Basis.Source = "what waits counts as twice due after 28 days"
+	}
 	unit := map[Binding]string{ByDays: "days", ByPlayingHours: "hours of playing", BySessions: "sessions"}[r.Binding]
 	switch {
 	case r.occasion != "":

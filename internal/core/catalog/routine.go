@@ -98,10 +98,14 @@ func (r Routine) LimitsFor(c Choices) (l care.Limits, practice string, ok bool) 
 	return l, "", ok
 }
 
-// Deciding lists the practices that decide how often it is done: the one that gives its limits, and those that make it
-// wanted at all.
+// Deciding lists the practices that decide how often it is done: the one that gives its limits, empty for none, and those
+// that make it wanted at all.
 func (r Routine) Deciding(limits string) []string {
-	return slices.Compact(append([]string{limits}, r.When.practices()...))
+	keys := r.When.practices()
+	if limits != "" && !slices.Contains(keys, limits) {
+		keys = append([]string{limits}, keys...)
+	}
+	return keys
 }
 
 // Practices lists the schools of practice that the routine depends on, in the order in which it names them.

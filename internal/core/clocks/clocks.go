@@ -244,7 +244,7 @@ func (r *Reader) limitWhy(c Clock, in Instrument) (why.Why, error) {
 	if has {
 		w.Basis = why.Basis{Kind: why.SchoolSetting, Source: "this instrument's own limit"}
 	}
-	if practice == "" {
+	if practice == "" && base.Given() {
 		practice = catalog.ProfilePractice
 	}
 	for _, chosen := range r.catalog.Chosen(c.Of.Deciding(practice), in.Choices) {

@@ -7,7 +7,7 @@ import { refresh } from './queries'
 
 export type Answer = {
   right: boolean
-  findings: { code: string; note: string; photos: string[] }[]
+  findings: { code: string; note: string; photos: string[]; avoidable: boolean }[]
   measured: string
 }
 
@@ -127,7 +127,7 @@ const bodyOf = (d: Draft): Schemas['Walk'] => ({
   ...(d.despite ? { despite: true } : {}),
   answers: Object.entries(d.answers).map(([point, a]) => ({
     point,
-    findings: a.findings.map(({ code, note, photos }) => ({ code, note, photos })),
+    findings: a.findings,
     ...(a.measured.trim() ? { measured: a.measured.trim() } : {}),
   })),
 })

@@ -1003,6 +1003,8 @@ export interface components {
             instrument: components["schemas"]["Instrument"];
             listed: components["schemas"]["Listed"];
             parts: components["schemas"]["PartWear"][];
+            /** @description Of its inspection, in the order of the walk */
+            points: components["schemas"]["FilePoint"][];
             /** @description What of the trade's disagreements touches it */
             practices: components["schemas"]["FilePractice"][];
             /** @description As they are done on this instrument */
@@ -1046,6 +1048,11 @@ export interface components {
             /** @description Where it stands in the drawing, empty when that is not known */
             spot: string;
             touches_tone: boolean;
+        };
+        FilePoint: {
+            key: string;
+            spot: string;
+            title: string;
         };
         FilePractice: {
             /** @description Why it is the default; empty when it was chosen otherwise */
@@ -1634,6 +1641,8 @@ export interface components {
         SheetAnswer: {
             /** @enum {string} */
             action: "none" | "habit" | "director" | "shop" | "shop-now" | "stop";
+            /** @description As a rule handling, assembly or missed cleaning brings it about */
+            avoidable: boolean;
             code: string;
             name: string;
             /** @description It was found before and is not cleared */

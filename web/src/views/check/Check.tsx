@@ -47,11 +47,12 @@ function Walk({ sheet, draft }: { sheet: Schemas['Sheet']; draft: Draft }) {
   const say = (a: Answer, at = draft.at) =>
     point && keep({ ...draft, at, answers: { ...draft.answers, [point.key]: a } })
   const right = () => say({ right: true, findings: [], measured: answer.measured }, draft.at + 1)
+  const avoidable = (code: string) => point?.answers.find((a) => a.code === code)?.avoidable ?? false
   const toggle = (code: string) => {
     const has = answer.findings.some((f) => f.code === code)
     const findings = has
       ? answer.findings.filter((f) => f.code !== code)
-      : [...answer.findings, { code, note: '', photos: [] }]
+      : [...answer.findings, { code, note: '', photos: [], avoidable: avoidable(code) }]
     say({ ...answer, right: false, findings })
   }
   const answered = answer.right || answer.findings.length > 0 || answer.measured.trim() !== ''

@@ -162,6 +162,15 @@ function Detail({ name, finding, onChange }: { name: string; finding: Found; onC
           onChange={(e) => onChange({ ...finding, note: e.currentTarget.value })}
         />
       </label>
+      <label className="mt-2 flex cursor-pointer items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={finding.avoidable}
+          onChange={(e) => onChange({ ...finding, avoidable: e.currentTarget.checked })}
+        />
+        Handling or missed cleaning brought it about
+      </label>
       <div className="mt-2 flex items-center gap-3">
         <button className="btn btn-sm" onClick={() => file.current?.click()}>
           <Camera size={16} aria-hidden /> Photograph

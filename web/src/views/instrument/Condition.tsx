@@ -13,9 +13,10 @@ type Finding = Schemas['FileFinding']
 /** The drawing of the instrument with what was found on it, the gravest first. */
 export function Condition({ file }: { file: Schemas['File'] }) {
   const { findings, listed, checked } = file
-  const points = findings
+  const found = findings
     .map((f, n) => ({ key: f.id, number: n + 1, spot: f.spot, title: f.name, tone: 'found' as const }))
     .filter((p) => p.spot !== '')
+  const points = found.length > 0 ? found : file.points.map((p, n) => ({ ...p, number: n + 1 }))
   return (
     <section aria-label="Condition" className="grid gap-6 sm:grid-cols-[minmax(200px,280px)_1fr]">
       <div>
@@ -25,6 +26,15 @@ export function Condition({ file }: { file: Schemas['File'] }) {
           points={points}
           className="mx-auto max-h-80 w-full max-w-72"
         />
+        {found.length === 0 && (
+          <ol className="mt-2 columns-2 text-sm" aria-label="Points of the drawing">
+            {points.map((p) => (
+              <li key={p.key}>
+                <b className="inline-block w-5 text-primary">{p.number}</b> {p.title}
+              </li>
+            ))}
+          </ol>
+        )}
         <p className="quiet mt-2 text-center text-sm">
           {checked ? `Last check ${moment(checked.ended_at)}, ${checked.person_name ?? ''}` : 'Not checked yet'}
         </p>

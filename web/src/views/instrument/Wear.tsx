@@ -84,7 +84,10 @@ function Clock({ part, task, onDone }: { part: string; task: Task; onDone: ((tas
 }
 
 function DueOn({ task, today }: { task: Task; today: string | undefined }) {
-  if (!task.due_on || !today) return <span className="quiet">not in ten years</span>
+  if (!task.due_on || !today)
+    return (
+      <span className="quiet">{Object.keys(task.limits).length > 0 ? 'not in ten years' : 'no occasion in sight'}</span>
+    )
   return (
     <>
       {fullDay(task.due_on)} <span className="quiet">{away(daysBetween(today, task.due_on))}</span>
