@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import { brass } from './brass'
 import { percussion } from './percussion'
 import { type Shape } from './shape'
@@ -9,6 +10,8 @@ const shapes: Record<string, Shape> = { ...woodwind, ...brass, ...percussion, ..
 
 /** A numbered point on a drawing. Several with one spot share it. */
 export type Point = { key: string; number: number; spot: string; title: string; tone?: 'now' | 'right' | 'found' }
+
+const none: Point[] = []
 
 type Props = {
   name: string
@@ -22,7 +25,7 @@ type Props = {
 }
 
 /** The outline of a kind of instrument, with numbered points. */
-export function Drawing({ name, label, small, points = [], onPoint, className }: Props) {
+export const Drawing = memo(function Drawing({ name, label, small, points = none, onPoint, className }: Props) {
   const shape = shapes[name]
   if (!shape) return null
   const turn = ((shape.turn ?? 0) * Math.PI) / 180
@@ -63,7 +66,7 @@ export function Drawing({ name, label, small, points = [], onPoint, className }:
       ))}
     </svg>
   )
-}
+})
 
 /** Puts points that would hide each other side by side, inside the drawing's box. */
 function spread(points: Point[], at: (spot: string) => readonly [number, number], box: Shape['box']) {

@@ -1,9 +1,8 @@
-import { DndContext } from '@dnd-kit/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import type { Schemas } from '../../api/client'
 import type { Shown } from './Room'
-import { Tile } from './Tile'
+import { StillTile } from './Tile'
 
 const tileWidth = 58
 const headingWidth = 130
@@ -39,44 +38,30 @@ export function ScoreOrder({ rows, shown }: { rows: Schemas['Listed'][]; shown: 
     overscan: 4,
   })
   return (
-    <DndContext>
-      <div
-        ref={box}
-        className="mt-2 min-h-64 flex-1 overflow-y-auto"
-        role="region"
-        aria-label="Score order"
-        tabIndex={0}
-      >
-        <div className="relative" style={{ height: virtual.getTotalSize() }}>
-          {virtual.getVirtualItems().map((item) => {
-            const line = lines[item.index]
-            if (!line) return null
-            return (
-              <div
-                key={item.index}
-                className={`absolute inset-x-0 top-0 flex ${line.section ? 'border-t border-base-300' : ''}`}
-                style={{ transform: `translateY(${String(item.start)}px)`, height: item.size }}
-              >
-                <h2 className="w-[130px] shrink-0 border-r-2 border-base-content pt-2 pr-2 text-right text-base">
-                  {line.section}{' '}
-                  {line.section && <span className="quiet font-sans text-sm font-normal">{line.many}</span>}
-                </h2>
-                {line.tiles.map((i) => (
-                  <div key={i.id} className="w-[58px]">
-                    <Tile
-                      instrument={i}
-                      inView
-                      selected={shown.selected.has(i.id)}
-                      here={shown.here === i.id}
-                      movable={false}
-                    />
-                  </div>
-                ))}
-              </div>
-            )
-          })}
-        </div>
+    <div ref={box} className="mt-2 min-h-64 flex-1 overflow-y-auto" role="region" aria-label="Score order" tabIndex={0}>
+      <div className="relative" style={{ height: virtual.getTotalSize() }}>
+        {virtual.getVirtualItems().map((item) => {
+          const line = lines[item.index]
+          if (!line) return null
+          return (
+            <div
+              key={item.index}
+              className={`absolute inset-x-0 top-0 flex ${line.section ? 'border-t border-base-300' : ''}`}
+              style={{ transform: `translateY(${String(item.start)}px)`, height: item.size }}
+            >
+              <h2 className="w-[130px] shrink-0 border-r-2 border-base-content pt-2 pr-2 text-right text-base">
+                {line.section}{' '}
+                {line.section && <span className="quiet font-sans text-sm font-normal">{line.many}</span>}
+              </h2>
+              {line.tiles.map((i) => (
+                <div key={i.id} className="w-[58px]">
+                  <StillTile instrument={i} inView selected={shown.selected.has(i.id)} here={shown.here === i.id} />
+                </div>
+              ))}
+            </div>
+          )
+        })}
       </div>
-    </DndContext>
+    </div>
   )
 }

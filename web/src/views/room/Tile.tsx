@@ -1,4 +1,5 @@
 import { useDraggable } from '@dnd-kit/core'
+import { memo, type ComponentProps } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { Drawing } from '../../drawings/Drawing'
@@ -10,27 +11,20 @@ type Props = {
   inView: boolean
   selected: boolean
   here: boolean
-  movable: boolean
 }
 
-/** An instrument on its shelf: outline, mark, tag. It can be dragged to another slot. */
-export function Tile({ instrument: i, inView, selected, here, movable }: Props) {
-  const { attributes, listeners, setNodeRef, transform, isDragging } = useDraggable({ id: i.id, disabled: !movable })
+/** An instrument as it stands: outline, mark, tag. */
+function Face({ instrument: i, inView, selected, here, ...link }: Props & Omit<ComponentProps<typeof Link>, 'to'>) {
   return (
     <Link
-      ref={setNodeRef}
+      {...link}
       to={`/instruments/${i.id}`}
       title={`${i.tag}, ${i.kind_name} ${i.size}: ${i.stopped ?? markWords[i.mark]}${i.next && !i.stopped ? `, ${i.next}` : ''}`}
       draggable={false}
-      {...listeners}
-      {...attributes}
-      role={undefined}
-      aria-roledescription={undefined}
       aria-current={here || undefined}
       className={`flex touch-manipulation flex-col items-center px-0.5 pt-1 pb-0.5 ${inView ? '' : 'opacity-25'} ${
         selected ? 'bg-primary/15' : here ? 'bg-base-200' : ''
-      } ${isDragging ? 'relative z-20 opacity-80' : ''}`}
-      style={transform ? { translate: `${String(transform.x)}px ${String(transform.y)}px` } : undefined}
+      }`}
     >
       <span className="flex items-end">
         <Drawing name={i.drawing} label="" small className="h-6 w-6" />
@@ -40,3 +34,23 @@ export function Tile({ instrument: i, inView, selected, here, movable }: Props) 
     </Link>
   )
 }
+
+/** A tile that stays where it is. */
+export const StillTile = memo(Face)
+
+/** A tile that can be dragged to another slot. */
+export const Tile = memo(function Tile({ movable, ...face }: Props & { movable: boolean }) {
+  const { listeners, setNodeRef, transform } = useDraggable({ id: face.instrument.id, disabled: !movable })
+  return (
+    <Face
+      {...face}
+      {...listeners}
+      ref={setNodeRef}
+      style={
+        transform
+          ? { translate: `${String(transform.x)}px ${String(transform.y)}px`, position: 'relative', zIndex: 20 }
+          : undefined
+      }
+    />
+  )
+})
