@@ -9,21 +9,9 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-const oneViolin = "tag,kind,care_from,last:violin-strings:string-e\nVN-01,violin,2026-11-20,2026-05-01\n"
-
 // small is a school with one violin whose E string is due.
 func small(t *testing.T) (*program, *page) {
-	p := start(t, "serve", morning)
-	p.tool("a long password\n", "school", "--name", "Quillhaven", "--director", "Ines Corvane", "--email", "ines@quillhaven.example")
-	b := p.open(1280, 800)
-	b.signIn("ines@quillhaven.example", "a long password")
-	b.visit("/settings/instruments")
-	file := filepath.Join(t.TempDir(), "one.csv")
-	require.NoError(t, os.WriteFile(file, []byte(oneViolin), 0o600))
-	b.upload("Instrument file", file)
-	b.click("button", "Import 1 instrument")
-	b.see("Imported 1 instrument.")
-	return p, b
+	return school(t, "tag,kind,care_from,last:violin-strings:string-e", "VN-01,violin,2026-11-20,2026-05-01")
 }
 
 func TestATickOutlivesTheServerAndThePage(t *testing.T) {

@@ -2,6 +2,7 @@ package catalog
 
 import (
 	"embed"
+	"errors"
 	"fmt"
 	"io/fs"
 	"slices"
@@ -93,65 +94,35 @@ func load(fsys fs.FS) (*Catalog, error) {
 	return c, c.check()
 }
 
-func (c *Catalog) index() (err error) {
-	index := func(f func() error) {
-		if err == nil {
-			err = f()
-		}
-	}
-	index(func() (err error) {
-		c.kinds, err = byKey(c.Kinds, func(k *Kind) string { return k.Key })
-		return err
-	})
-	index(func() (err error) {
-		c.materials, err = byKey(c.Materials, func(m *Material) string { return m.Key })
-		return err
-	})
-	index(func() (err error) {
-		c.products, err = byKey(c.Products, func(p *Product) string { return p.Key })
-		return err
-	})
-	index(func() (err error) {
-		c.places, err = byKey(c.Places, func(p *Place) string { return p.Key })
-		return err
-	})
-	index(func() (err error) {
-		c.routines, err = byKey(c.Routines, func(r *Routine) string { return r.Key })
-		return err
-	})
-	index(func() (err error) {
-		c.practices, err = byKey(c.Practices, func(p *Practice) string { return p.Key })
-		return err
-	})
-	index(func() (err error) {
-		c.findings, err = byKey(c.Findings, func(f *FindingKind) string { return f.Code })
-		return err
-	})
-	index(func() (err error) {
-		c.templates, err = byKey(c.Templates, func(t *Template) string { return t.Key })
-		return err
-	})
-	index(func() (err error) {
-		c.symptoms, err = byKey(c.Symptoms, func(s *Symptom) string { return s.Key })
-		return err
-	})
+// index makes the look-ups. A key that stands twice is an error.
+func (c *Catalog) index() error {
+	var faults []error
+	c.kinds = byKey(&faults, c.Kinds, func(k *Kind) string { return k.Key })
+	c.materials = byKey(&faults, c.Materials, func(m *Material) string { return m.Key })
+	c.products = byKey(&faults, c.Products, func(p *Product) string { return p.Key })
+	c.places = byKey(&faults, c.Places, func(p *Place) string { return p.Key })
+	c.routines = byKey(&faults, c.Routines, func(r *Routine) string { return r.Key })
+	c.practices = byKey(&faults, c.Practices, func(p *Practice) string { return p.Key })
+	c.findings = byKey(&faults, c.Findings, func(f *FindingKind) string { return f.Code })
+	c.templates = byKey(&faults, c.Templates, func(t *Template) string { return t.Key })
+	c.symptoms = byKey(&faults, c.Symptoms, func(s *Symptom) string { return s.Key })
 	c.defaults = Choices{}
 	for _, p := range c.Practices {
 		c.defaults[p.Key] = p.Default()
 	}
-	return err
+	return errors.Join(faults...)
 }
 
-func byKey[T any](list []T, key func(*T) string) (map[string]*T, error) {
+func byKey[T any](faults *[]error, list []T, key func(*T) string) map[string]*T {
 	m := make(map[string]*T, len(list))
 	for i := range list {
 		k := key(&list[i])
 		if m[k] != nil {
-			return nil, fmt.Errorf("%q stands there twice", k)
+			*faults = append(*faults, fmt.Errorf("%q stands there twice", k))
 		}
 		m[k] = &list[i]
 	}
-	return m, nil
+	return m
 }
 
 // Kind finds a kind by its key.

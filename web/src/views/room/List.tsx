@@ -6,7 +6,7 @@ import type { Schemas } from '../../api/client'
 import { useHeader } from '../../api/queries'
 import { Mark } from '../../marks/Mark'
 import { away, daysBetween, gradeWords } from '../../words'
-import type { Shown } from './Room'
+import type { Shown } from './shown'
 
 type Listed = Schemas['Listed']
 

@@ -10,19 +10,10 @@ import { Filters, fits, noFilter } from './Filters'
 import { List } from './List'
 import { movesTo } from './moving'
 import { ScoreOrder } from './ScoreOrder'
+import type { Shown } from './shown'
 import { Wall } from './Wall'
 
 type Listed = Schemas['Listed']
-
-/** How the instruments are shown: which fit, which are selected, where the cursor stands. */
-export type Shown = {
-  inView: (i: Listed) => boolean
-  selected: ReadonlySet<string>
-  here: string | undefined
-  movable: boolean
-  toggle: (id: string) => void
-  setOrder: (order: Listed[]) => void
-}
 
 const ways = ['wall', 'score', 'list'] as const
 type Way = (typeof ways)[number]

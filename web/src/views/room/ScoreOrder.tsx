@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import type { Schemas } from '../../api/client'
-import type { Shown } from './Room'
+import type { Shown } from './shown'
 import { StillTile } from './Tile'
 
 const tileWidth = 58

@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef } from 'react'
 import type { Schemas } from '../../api/client'
 import { Tile } from './Tile'
-import type { Shown } from './Room'
+import type { Shown } from './shown'
 
 type Props = {
   wall: Schemas['Wall']
