@@ -165,7 +165,7 @@ const find = `((role, name, within) => {
   const called = (e) => (e.getAttribute('aria-label') || (e.labels && [...e.labels].map((l) => l.innerText).join(' ')) || e.innerText || '').replace(/\s+/g, ' ').trim();
   const scope = within ? [...document.querySelectorAll('[aria-label]')].find((e) => e.getAttribute('aria-label') === within) : document;
   if (!scope) return null;
-  const all = [...scope.querySelectorAll(kinds[role])].filter((e) => e.checkVisibility() && !e.disabled);
+  const all = [...scope.querySelectorAll(kinds[role])].filter((e) => e.checkVisibility() && !e.matches(':disabled'));
   return all.find((e) => called(e) === name) ?? all.find((e) => called(e).startsWith(name)) ?? null;
 })`
 

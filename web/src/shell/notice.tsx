@@ -62,10 +62,10 @@ export function NoticeBar() {
       className="pointer-events-none fixed inset-x-0 bottom-16 z-40 flex justify-center px-4 md:bottom-4 md:pl-[136px]"
     >
       {current && (
-        <p className="pointer-events-auto flex items-center gap-4 rounded-md bg-neutral px-4 py-2 text-neutral-content">
+        <p className="flex items-center gap-4 rounded-md bg-neutral px-4 py-2 text-neutral-content">
           {current.text}
           {current.events.length > 0 && (
-            <button className="cursor-pointer font-bold underline" onClick={undo}>
+            <button className="pointer-events-auto cursor-pointer font-bold underline" onClick={undo}>
               Undo
             </button>
           )}
