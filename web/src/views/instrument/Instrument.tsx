@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { newFinish, useFinish } from '../../api/finish'
-import { useInstrumentFile, useMay } from '../../api/queries'
+import { useInstrumentFile, useMay, useSheet } from '../../api/queries'
 import { Mark, markWords } from '../../marks/Mark'
 import { useNotice } from '../../shell/notice'
 import { Unsaved } from '../../shell/Unsaved'
@@ -23,6 +23,7 @@ export default function Instrument() {
   const notice = useNotice()
   const may = useMay('finish care')
   const mayInspect = useMay('inspect')
+  useSheet(id) // so that a check can begin here also where there is no network
   const finish = useFinish((result) => {
     notice.show(result.already.length > 0 ? 'Somebody had ticked this off today already.' : 'Done.', result.events)
   })

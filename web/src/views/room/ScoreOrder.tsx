@@ -5,7 +5,7 @@ import type { Shown } from './shown'
 import { StillTile } from './Tile'
 
 const tileWidth = 58
-const headingWidth = 130
+const headingWidth = (all: number) => (all < 500 ? 84 : 130)
 
 /** All rooms in one: a row for each section, as in a score. */
 export function ScoreOrder({ rows, shown }: { rows: Schemas['Listed'][]; shown: Shown }) {
@@ -15,7 +15,7 @@ export function ScoreOrder({ rows, shown }: { rows: Schemas['Listed'][]; shown: 
     const element = box.current
     if (!element) return
     const observer = new ResizeObserver(() => {
-      setAcross(Math.max(3, Math.floor((element.clientWidth - headingWidth) / tileWidth)))
+      setAcross(Math.max(3, Math.floor((element.clientWidth - headingWidth(element.clientWidth)) / tileWidth)))
     })
     observer.observe(element)
     return () => observer.disconnect()
@@ -49,7 +49,7 @@ export function ScoreOrder({ rows, shown }: { rows: Schemas['Listed'][]; shown: 
               className={`absolute inset-x-0 top-0 flex ${line.section ? 'border-t border-base-300' : ''}`}
               style={{ transform: `translateY(${String(item.start)}px)`, height: item.size }}
             >
-              <h2 className="w-[130px] shrink-0 border-r-2 border-base-content pt-2 pr-2 text-right text-base">
+              <h2 className="w-[84px] shrink-0 border-r-2 border-base-content pt-2 pr-2 text-right text-sm leading-tight md:w-[130px] md:text-base">
                 {line.section}{' '}
                 {line.section && <span className="quiet font-sans text-sm font-normal">{line.many}</span>}
               </h2>

@@ -34,7 +34,10 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
       </h1>
       <ul className="mt-1">
         {list.map((b) => (
-          <li key={b.instrument_id} className="line grid grid-cols-[22px_60px_1fr_auto] items-center gap-x-2 py-1.5">
+          <li
+            key={b.instrument_id}
+            className="line grid grid-cols-[22px_60px_1fr] items-center gap-x-2 gap-y-1 py-1.5 sm:grid-cols-[22px_60px_1fr_auto]"
+          >
             <Mark name="stopped" />
             <Link to={`/instruments/${b.instrument_id}`} className="font-bold tracking-wide">
               {b.tag}
@@ -47,7 +50,7 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
               </span>
               {b.first_aid[0] && <span className="block text-sm">First: {b.first_aid[0]}</span>}
             </span>
-            <span className="flex flex-wrap justify-end gap-1.5">
+            <span className="col-span-full flex flex-wrap justify-end gap-1.5 sm:col-span-1">
               {may && b.loaner && (
                 <button
                   className="btn btn-primary btn-sm"
