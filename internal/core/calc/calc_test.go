@@ -35,6 +35,13 @@ func TestCallNamesTheFieldByItsPath(t *testing.T) {
 		{"condition.triage", `{"findings":[{"code":"x","severity":9,"action":"none","avoidable":false,"touches_tone":false}]}`, "findings[0].severity: "},
 		{"condition.triage", `{"findings":[{"code":"x","severity":1,"action":"pray","avoidable":false,"touches_tone":false}]}`, "findings[0].action: "},
 		{"condition.triage", `{"findings":[{"code":"x","severity":1,"action":"none","touches_tone":false}]}`, "findings[0].avoidable: missing"},
+		{"fit.size", `{"kind":"kazoo","arm_length_cm":50}`, "kind: "},
+		{"fit.size", `{"kind":"violin","height_cm":150}`, "arm_length_cm: missing"},
+		{"fit.growth", `{"measurements":[{"date":"2026-01-01","cm":50}],"threshold_cm":56}`, "measurements: 1 is not enough"},
+		{"assign.match", `{"cost":[[1,2],[3]]}`, "cost[1]: has 1 entries"},
+		{"assign.match", `{"cost":[[1,"2"]]}`, "cost[0][1]: "},
+		{"kits.forecast", `{"demand_per_week":1,"horizon_weeks":1,"lead_weeks":1,"stock":0,"pack_size":1,"service_level":1,"pack_price_cents":5}`, "service_level: 1 is not between"},
+		{"shop.charge", `{"repair_cents":-1,"age_years":1,"life_years":1,"avoidable":true}`, "repair_cents: -1 is no price"},
 		{"care.timebox", `{"minutes":25,"helpers":0,"tasks":[{"id":"a","value":1,"minutes":5,"setup":"sink"}],"setups":{}}`, `tasks[0].setup: "sink" is not among setups`},
 	}
 	for _, tt := range tests {

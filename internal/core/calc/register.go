@@ -6,8 +6,12 @@ import (
 	"strings"
 	"sync"
 
+	"solfeggio/internal/core/assign"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/condition"
+	"solfeggio/internal/core/fit"
+	"solfeggio/internal/core/kits"
+	"solfeggio/internal/core/shop"
 	"solfeggio/internal/core/usage"
 )
 
@@ -19,6 +23,11 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("care.due", care.DueOf),
 		of("care.timebox", care.TimeBox),
 		of("condition.triage", condition.Triage),
+		of("fit.size", fit.Size),
+		of("fit.growth", fit.Growth),
+		of("assign.match", assign.Match),
+		of("kits.forecast", kits.Forecast),
+		of("shop.charge", shop.Charge),
 	}
 	slices.SortFunc(all, func(a, b *Calculator) int { return strings.Compare(a.Name, b.Name) })
 	return all
