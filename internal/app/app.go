@@ -198,6 +198,9 @@ var violations = map[string]*Fault{
 	"instrument_tag": {Kind: Invalid, Message: "There is an instrument with that tag already.", Fields: []Field{{Path: "tag", Message: "is taken"}}},
 	"assignment_ensemble_school_id_ensemble_id_fkey": {Kind: Conflict, Message: "Instruments still play in this ensemble. Take them out first."},
 	"concert_ensemble_school_id_ensemble_id_fkey":    {Kind: Invalid, Message: "One of the ensembles is not there any more.", Fields: []Field{{Path: "ensembles", Message: "holds an unknown ensemble"}}},
+	"player_external_id":                             {Kind: Invalid, Message: "Another player has that id in the roster.", Fields: []Field{{Path: "external_id", Message: "is another player's"}}},
+	"assignment_overlap":                             {Kind: Conflict, Message: "Somebody else handed it out in the meantime."},
+	"player_ensemble_school_id_ensemble_id_fkey":     {Kind: Conflict, Message: "Players still belong to this ensemble. Take them out first."},
 	"shelf_name":        {Kind: Invalid, Message: "There is a shelf of that name in the room already.", Fields: []Field{{Path: "name", Message: "is taken in this room"}}},
 	"event_undone_once": {Kind: Conflict, Message: "This was undone already."},
 }

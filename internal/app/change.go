@@ -99,18 +99,11 @@ func (a *App) changeHabit(ctx context.Context, tx *store.Tx, by Person, id uuid.
 		if sameHabit(has, want) {
 			return nil, nil
 		}
-		if old.StartsOn == today { // it began today, so it is changed and not followed
-			if want == nil {
-				if err := tx.DeleteAssignment(ctx, old.ID); err != nil {
-					return nil, err
-				}
-			}
-			next.ID = old.ID
+		if old.StartsOn == today && want != nil {
+			next.ID = old.ID // it began today, so it is changed and not followed
 			continue
 		}
-		yesterday := today - 1
-		old.EndsOn = &yesterday
-		if err := tx.PutAssignment(ctx, old); err != nil {
+		if err := endYesterday(ctx, tx, old, today); err != nil {
 			return nil, err
 		}
 	}
@@ -119,7 +112,7 @@ func (a *App) changeHabit(ctx context.Context, tx *store.Tx, by Person, id uuid.
 	}
 	if want != nil {
 		next.Ensembles, next.PracticeMinutes, next.PracticeDaysPerWeek = want.Ensembles, want.PracticeMinutes, want.PracticeDays
-		next.VacationShare, next.HeavySweat, next.Players = want.VacationShare, want.HeavySweat, want.Players
+		next.VacationShare, next.HeavySweat, next.Players, next.Player = want.VacationShare, want.HeavySweat, want.Players, want.PlayerID
 		if err := tx.PutAssignment(ctx, next); err != nil {
 			return nil, err
 		}
@@ -128,9 +121,19 @@ func (a *App) changeHabit(ctx context.Context, tx *store.Tx, by Person, id uuid.
 	return []uuid.UUID{event}, err
 }
 
+// endYesterday ends an assignment before today; one that began today was never lived through and goes altogether.
+func endYesterday(ctx context.Context, tx *store.Tx, at store.Assignment, today day.Day) error {
+	if at.StartsOn == today {
+		return tx.DeleteAssignment(ctx, at.ID)
+	}
+	yesterday := today - 1
+	at.EndsOn = &yesterday
+	return tx.PutAssignment(ctx, at)
+}
+
 // habitOf is the habit of an assignment.
 func habitOf(at *store.Assignment) Habit {
-	return Habit{append([]uuid.UUID{}, at.Ensembles...), at.PracticeMinutes, at.PracticeDaysPerWeek, at.VacationShare, at.HeavySweat, at.Players}
+	return Habit{append([]uuid.UUID{}, at.Ensembles...), at.PracticeMinutes, at.PracticeDaysPerWeek, at.VacationShare, at.HeavySweat, at.Players, at.Player}
 }
 
 // usualHabit is the product's guess for an instrument of which nothing else is known.
@@ -149,8 +152,10 @@ func sameHabit(x, y *Habit) bool {
 	same.Ensembles = y.Ensembles
 	return slices.Equal(sorted(x.Ensembles), sorted(y.Ensembles)) &&
 		same.PracticeMinutes == y.PracticeMinutes && same.PracticeDays == y.PracticeDays && same.VacationShare == y.VacationShare &&
-		same.HeavySweat == y.HeavySweat && same.Players == y.Players
+		same.HeavySweat == y.HeavySweat && same.Players == y.Players && samePlayer(x.PlayerID, y.PlayerID)
 }
+
+func samePlayer(x, y *uuid.UUID) bool { return x == y || x != nil && y != nil && *x == *y }
 
 func sameInstrument(x, y store.Instrument) bool {
 	sameDay := x.AcquiredOn == nil && y.AcquiredOn == nil || x.AcquiredOn != nil && y.AcquiredOn != nil && *x.AcquiredOn == *y.AcquiredOn
@@ -197,6 +202,9 @@ func (s *snapshot) checkHabit(h *Habit) error {
 		if !slices.ContainsFunc(s.ensembles, func(e store.Ensemble) bool { return e.ID == id }) {
 			return invalid(fmt.Sprintf("habit.ensembles[%d]", n), "there is no such ensemble", id)
 		}
+	}
+	if h.PlayerID != nil && s.players[*h.PlayerID] == nil {
+		return invalid("habit.player_id", "there is no such player", *h.PlayerID)
 	}
 	return nil
 }

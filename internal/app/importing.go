@@ -189,7 +189,7 @@ func (im *importer) readRow(row formats.Row) {
 		}
 		r.old, r.Instrument = i, i.Instrument
 		if h := i.habit; h != nil {
-			habit = Habit{h.Ensembles, h.PracticeMinutes, h.PracticeDaysPerWeek, h.VacationShare, h.HeavySweat, h.Players}
+			habit = habitOf(h)
 		}
 	}
 	i := &r.Instrument
@@ -241,6 +241,9 @@ func (im *importer) readRow(row formats.Row) {
 	}
 	if len(r.Ensembles) > 0 || habit.PracticeMinutes > 0 {
 		r.Habit = &habit
+		if r.old != nil && r.old.habit == nil && r.old.care.Stopped != "" {
+			c.bad("ensembles", "cannot be: "+tag+" is stopped ("+r.old.care.Stopped+") and goes into nobody's hands")
+		}
 	}
 	im.rows = append(im.rows, r)
 }

@@ -34,6 +34,7 @@ type Listed struct {
 	Drawing   string          `json:"drawing"`
 	Mark      Mark            `json:"mark" enum:"ready,opens,due,late,player,stopped" doc:"The one mark that says how it stands"`
 	Played    bool            `json:"played" doc:"It is in a player's hands"`
+	Holder    string          `json:"holder" doc:"Name of the player who has it; empty when nobody is named"`
 	Grade     condition.Grade `json:"grade" enum:"concert,class,limping,silent"`
 	Stopped   string          `json:"stopped,omitempty" doc:"What stops it"`
 	State     care.State      `json:"state" enum:"fresh,opening,due,late" doc:"The worst of its clocks"`
@@ -65,6 +66,9 @@ func (s *snapshot) listed(i *instrument) Listed {
 	}
 	if i.habit != nil {
 		l.Ensembles = s.ensembleNames(i.habit.Ensembles)
+		if i.habit.Player != nil {
+			l.Holder = s.players[*i.habit.Player].Name()
+		}
 	}
 	worst := map[care.State]int{care.Fresh: 0, care.Opening: 1, care.Due: 2, care.Late: 3}
 	for n := range i.clocks {
@@ -126,6 +130,7 @@ type Habit struct {
 	VacationShare   float64     `json:"vacation_share" minimum:"0" maximum:"1"`
 	HeavySweat      bool        `json:"heavy_sweat"`
 	Players         int         `json:"players" minimum:"1" maximum:"99" doc:"How many share it"`
+	PlayerID        *uuid.UUID  `json:"player_id,omitempty" doc:"Who holds it; left out while nobody is named"`
 }
 
 // PartWear is a part with the clocks that run on it.
@@ -142,7 +147,7 @@ type Happening struct {
 	ID       uuid.UUID       `json:"id"`
 	At       time.Time       `json:"at"`
 	By       string          `json:"by"`
-	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed,inspected,finding-made,finding-cleared,own-choice,not-found"`
+	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed,inspected,finding-made,finding-cleared,own-choice,not-found,handed-out,returned"`
 	Detail   json.RawMessage `json:"detail"`
 	Undone   bool            `json:"undone"`
 	Undoable bool            `json:"undoable"`

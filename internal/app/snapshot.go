@@ -41,6 +41,8 @@ type snapshot struct {
 	reader      *clocks.Reader // after loading, for explaining only
 	choices     catalog.Choices
 	shelves     []store.Shelf
+	roster      []store.Player // by name, those who left too
+	players     map[uuid.UUID]*store.Player
 }
 
 // An instrument in a snapshot.
@@ -57,6 +59,8 @@ type instrument struct {
 	schoolChoices catalog.Choices
 	findings      []store.Finding // open ones
 	triage        condition.TriageOut
+
+	heldBy []uuid.UUID // players who had it, the latest last
 }
 
 // snapshots keeps the latest snapshot of the schools used last. Whoever finds theirs old loads a new one; whoever
@@ -107,7 +111,7 @@ func (a *App) snapshot(ctx context.Context, by Person) (*snapshot, error) {
 }
 
 func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
-	s := &snapshot{byID: map[uuid.UUID]*instrument{}}
+	s := &snapshot{byID: map[uuid.UUID]*instrument{}, players: map[uuid.UUID]*store.Player{}}
 	var assignments []store.Assignment
 	var starts []store.ClockStart
 	var instruments []store.Instrument
@@ -151,7 +155,10 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 		if findings, err = tx.OpenFindings(ctx, nil); err != nil {
 			return err
 		}
-		s.shelves, err = tx.Shelves(ctx)
+		if s.shelves, err = tx.Shelves(ctx); err != nil {
+			return err
+		}
+		s.roster, err = tx.Players(ctx)
 		return err
 	})
 	if err != nil {
@@ -168,6 +175,9 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 		TrackAll: s.school.PlayerCare == "tracked", Heating: heating,
 		Thresholds: care.Thresholds{OpensAt: s.school.OpensAt, LateAt: s.school.LateAt},
 	}, s.today)
+	for n := range s.roster {
+		s.players[s.roster[n].ID] = &s.roster[n]
+	}
 	s.choices = a.catalog.Choose(s.choices)
 	sound, err := condition.Triage(condition.TriageIn{})
 	if err != nil {
@@ -253,6 +263,9 @@ func (s *snapshot) play(assignments []store.Assignment) error {
 		i := s.byID[at.Instrument]
 		if i == nil {
 			continue
+		}
+		if at.Player != nil {
+			i.heldBy = append(i.heldBy, *at.Player)
 		}
 		span := day.Span{From: at.StartsOn, To: s.calendar.Span().To}
 		if at.EndsOn != nil {

@@ -22,6 +22,8 @@ const (
 	FindingCleared    = "finding-cleared"
 	NotFound          = "not-found"
 	OwnChoice         = "own-choice"
+	HandedOut         = "handed-out"
+	Returned          = "returned"
 )
 
 // Event is one entry of the log.

@@ -72,6 +72,7 @@ type Assignment struct {
 	VacationShare       float64     `db:"vacation_share"`
 	HeavySweat          bool        `db:"heavy_sweat"`
 	Players             int         `db:"players"`
+	Player              *uuid.UUID  `db:"player_id"` // who holds it; nil while nobody is named
 	Ensembles           []uuid.UUID `db:"-"`
 }
 
@@ -79,7 +80,7 @@ type Assignment struct {
 func (tx *Tx) Assignments(ctx context.Context, instrument *uuid.UUID) ([]Assignment, error) {
 	var list []Assignment
 	if err := tx.tx.SelectContext(ctx, &list, `
-		SELECT id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat, players
+		SELECT id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat, players, player_id
 		FROM assignment WHERE school_id = $1 AND ($2::uuid IS NULL OR instrument_id = $2)
 		ORDER BY instrument_id, starts_on`, tx.School, instrument); err != nil {
 		return nil, named(err)
@@ -107,12 +108,13 @@ func (tx *Tx) Assignments(ctx context.Context, instrument *uuid.UUID) ([]Assignm
 // PutAssignment adds an assignment, or replaces the one of that id.
 func (tx *Tx) PutAssignment(ctx context.Context, a Assignment) error {
 	if _, err := tx.tx.ExecContext(ctx, `
-		INSERT INTO assignment (school_id, id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat, players)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+		INSERT INTO assignment (school_id, id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat, players, player_id)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 		ON CONFLICT (school_id, id) DO UPDATE SET starts_on = excluded.starts_on, ends_on = excluded.ends_on,
 			practice_minutes_per_week = excluded.practice_minutes_per_week, practice_days_per_week = excluded.practice_days_per_week,
-			vacation_share = excluded.vacation_share, heavy_sweat = excluded.heavy_sweat, players = excluded.players`,
-		tx.School, a.ID, a.Instrument, a.StartsOn, a.EndsOn, a.PracticeMinutes, a.PracticeDaysPerWeek, a.VacationShare, a.HeavySweat, a.Players); err != nil {
+			vacation_share = excluded.vacation_share, heavy_sweat = excluded.heavy_sweat, players = excluded.players,
+			player_id = excluded.player_id`,
+		tx.School, a.ID, a.Instrument, a.StartsOn, a.EndsOn, a.PracticeMinutes, a.PracticeDaysPerWeek, a.VacationShare, a.HeavySweat, a.Players, a.Player); err != nil {
 		return named(err)
 	}
 	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM assignment_ensemble WHERE school_id = $1 AND assignment_id = $2`, tx.School, a.ID); err != nil {

@@ -23,6 +23,7 @@ func (s *server) routes() {
 	s.instrumentRoutes()
 	s.conditionRoutes()
 	s.roomRoutes()
+	s.playerRoutes()
 	s.settingRoutes()
 	s.calcRoutes()
 }

@@ -106,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/hand-outs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give instruments to players, all or none */
+        post: operations["hand-out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/header": {
         parameters: {
             query?: never;
@@ -329,6 +346,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/{id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an instrument back */
+        post: operations["return"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments/{id}/symptoms": {
         parameters: {
             query?: never;
@@ -397,6 +431,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All players, those who left last */
+        get: operations["players"];
+        /** Add or change a player */
+        put: operations["save-player"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Import players from a OneRoster 1.1 archive or a CSV file, all or nothing */
+        post: operations["import-roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/practices": {
         parameters: {
             query?: never;
@@ -409,6 +478,23 @@ export interface paths {
         /** Choose sides for the school */
         put: operations["choose-practices"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Who should get what; nothing is changed */
+        post: operations["propose"];
         delete?: never;
         options?: never;
         head?: never;
@@ -908,6 +994,12 @@ export interface components {
              */
             version: number;
         };
+        CostPart: {
+            /** Format: double */
+            cost: number;
+            name: string;
+            says: string;
+        };
         Diagnosis: {
             ask?: components["schemas"]["Question"];
             /** @description To be read first */
@@ -1122,6 +1214,11 @@ export interface components {
             ensembles: string[];
             heavy_sweat: boolean;
             /**
+             * Format: uuid
+             * @description Who holds it; left out while nobody is named
+             */
+            player_id?: string;
+            /**
              * Format: int64
              * @description How many share it
              */
@@ -1133,6 +1230,9 @@ export interface components {
             /** Format: double */
             vacation_share: number;
         };
+        HandOut: {
+            pairs: components["schemas"]["Pair"][];
+        };
         Happening: {
             /** Format: date-time */
             at: string;
@@ -1143,7 +1243,7 @@ export interface components {
             undoable: boolean;
             undone: boolean;
             /** @enum {string} */
-            what: "imported" | "instrument-changed" | "care-done" | "undone" | "settings-changed" | "inspected" | "finding-made" | "finding-cleared" | "own-choice" | "not-found";
+            what: "imported" | "instrument-changed" | "care-done" | "undone" | "settings-changed" | "inspected" | "finding-made" | "finding-cleared" | "own-choice" | "not-found" | "handed-out" | "returned";
         };
         Header: {
             concert?: components["schemas"]["NextConcert"];
@@ -1157,6 +1257,14 @@ export interface components {
              * @description Week of the term, from 1; 0 between terms
              */
             week: number;
+        };
+        Held: {
+            /** Format: uuid */
+            instrument_id: string;
+            kind: string;
+            size: string;
+            stopped?: string;
+            tag: string;
         };
         ImportReport: {
             /** Format: int64 */
@@ -1237,6 +1345,13 @@ export interface components {
             findings: components["schemas"]["FileFinding"][];
             triage: components["schemas"]["TriageOut"];
         };
+        Leaver: {
+            /** @description Tags of what they still have */
+            holds: string[];
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
         Lending: {
             /** Format: uuid */
             loaner_id: string;
@@ -1273,6 +1388,8 @@ export interface components {
             ensembles: string[];
             /** @enum {string} */
             grade: "concert" | "class" | "limping" | "silent";
+            /** @description Name of the player who has it; empty when nobody is named */
+            holder: string;
             /** Format: uuid */
             id: string;
             /** @description Key of the kind */
@@ -1308,10 +1425,63 @@ export interface components {
             /** @description Titles of what is due or late */
             work: string[];
         };
+        ListedPlayer: {
+            ensemble_names: string[];
+            ensembles: string[];
+            /** @description What the school's roster calls the player; empty when it does not */
+            external_id: string;
+            family_name: string;
+            given_name: string;
+            grade_year: string;
+            /** @description How to reach a guardian; may be empty */
+            guardian: string;
+            heavy_sweat: boolean;
+            holds: components["schemas"]["Held"][];
+            /** Format: uuid */
+            id: string;
+            /** @description Key of the kind of instrument that the player learns; empty when that is not known */
+            kind: string;
+            kind_name: string;
+            /**
+             * Format: date
+             * @description Left out while the player is here
+             */
+            left_on?: string;
+            /** @description The earliest first */
+            measurements: components["schemas"]["Measurement"][];
+            name: string;
+            notes: string;
+            /** Format: double */
+            practice_days_per_week: number;
+            /** Format: double */
+            practice_minutes_per_week: number;
+            /** @description For a stringed instrument, once the player was measured */
+            size?: components["schemas"]["PlayerSize"];
+            /**
+             * @description How the instrument travels; empty when that is not known
+             * @enum {string}
+             */
+            transport: "" | "foot" | "bicycle" | "bus" | "car";
+            /** Format: double */
+            vacation_share: number;
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
+        };
         Loaner: {
             /** Format: uuid */
             instrument_id: string;
             tag: string;
+        };
+        Measurement: {
+            /** Format: double */
+            arm_length_cm?: number;
+            /** Format: double */
+            height_cm?: number;
+            /** Format: date */
+            measured_on: string;
         };
         Move: {
             /** Format: uuid */
@@ -1321,6 +1491,12 @@ export interface components {
         };
         Moves: {
             moves: components["schemas"]["Move"][];
+        };
+        Needed: {
+            /** Format: int64 */
+            count: number;
+            kind_name: string;
+            size: string;
         };
         NextConcert: {
             /** Format: int64 */
@@ -1347,6 +1523,12 @@ export interface components {
             key: string;
             name: string;
             says: string;
+        };
+        Pair: {
+            /** Format: uuid */
+            instrument_id: string;
+            /** Format: uuid */
+            player_id: string;
         };
         PartWear: {
             clocks: components["schemas"]["Task"][];
@@ -1411,6 +1593,66 @@ export interface components {
             /** Format: int64 */
             width: number;
         };
+        Player: {
+            ensembles: string[];
+            /** @description What the school's roster calls the player; empty when it does not */
+            external_id: string;
+            family_name: string;
+            given_name: string;
+            grade_year: string;
+            /** @description How to reach a guardian; may be empty */
+            guardian: string;
+            heavy_sweat: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description Key of the kind of instrument that the player learns; empty when that is not known */
+            kind: string;
+            /**
+             * Format: date
+             * @description Left out while the player is here
+             */
+            left_on?: string;
+            /** @description The earliest first */
+            measurements: components["schemas"]["Measurement"][];
+            notes: string;
+            /** Format: double */
+            practice_days_per_week: number;
+            /** Format: double */
+            practice_minutes_per_week: number;
+            /**
+             * @description How the instrument travels; empty when that is not known
+             * @enum {string}
+             */
+            transport: "" | "foot" | "bicycle" | "bus" | "car";
+            /** Format: double */
+            vacation_share: number;
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
+        };
+        PlayerSize: {
+            /** @description The size after it; empty for the largest */
+            next: string;
+            /**
+             * Format: date
+             * @description The earlier end of the band
+             */
+            next_from?: string;
+            /**
+             * Format: date
+             * @description When the player's growth reaches it; left out when that cannot be told
+             */
+            next_on?: string;
+            /**
+             * Format: date
+             * @description The later end
+             */
+            next_until?: string;
+            /** @description By the chart; the checks with the instrument in hand stand above it */
+            size: string;
+        };
         PointAnswer: {
             findings: components["schemas"]["Found"][];
             /** @description As it was typed, with its unit: 3.5, 3,5 mm, 0.14 in */
@@ -1421,6 +1663,31 @@ export interface components {
             /** @description Empty to follow the school again */
             option: string;
             practice: string;
+        };
+        Proposal: {
+            /** @description What would have to be rented or bought for them */
+            order: components["schemas"]["Needed"][];
+            /** @description In score order, then by name */
+            pairs: components["schemas"]["ProposedPair"][];
+            /** Format: double */
+            total: number;
+            /** @description Players for whom there is none */
+            without: components["schemas"]["Without"][];
+        };
+        ProposedPair: {
+            /** Format: double */
+            cost: number;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            parts: components["schemas"]["CostPart"][];
+            pinned: boolean;
+            player: string;
+            /** Format: uuid */
+            player_id: string;
+            size: string;
+            tag: string;
+            why: components["schemas"]["Why"];
         };
         Question: {
             caution?: string;
@@ -1531,6 +1798,25 @@ export interface components {
             when?: {
                 [key: string]: string[];
             };
+        };
+        RosterReport: {
+            /** Format: int64 */
+            added: number;
+            /** Format: int64 */
+            changed: number;
+            /** @description Columns of a CSV file as it names them, for the mapping */
+            columns: string[];
+            dry_run: boolean;
+            /** @description With even one, nothing is imported */
+            faults: components["schemas"]["Fault"][];
+            /** @description Players of an earlier roster who are not in this one */
+            leavers: components["schemas"]["Leaver"][];
+            /** @description Classes that the school does not have as ensembles yet */
+            new_ensembles: string[];
+            /** Format: int64 */
+            rows: number;
+            /** Format: int64 */
+            unchanged: number;
         };
         Round: {
             /** @description To be read before the first */
@@ -1893,6 +2179,23 @@ export interface components {
              */
             version: number;
         };
+        Weights: {
+            /**
+             * Format: double
+             * @description A worse grade
+             */
+            grade: number;
+            /**
+             * Format: double
+             * @description Another instrument than the player had before
+             */
+            kept: number;
+            /**
+             * Format: double
+             * @description A size that does not fit
+             */
+            size: number;
+        };
         Why: {
             alternatives?: components["schemas"]["Alternative"][];
             basis: components["schemas"]["Basis"];
@@ -1903,6 +2206,24 @@ export interface components {
             rule: string;
             /** @description The reason in one or two plain sentences */
             statement: string;
+        };
+        Wish: {
+            /** @description Keys of the kinds; left out for all */
+            kinds?: string[];
+            /** @description Pairs that are settled */
+            pins?: components["schemas"]["Pair"][];
+            /** @description Pairs that must not be */
+            refusals?: components["schemas"]["Pair"][];
+            weights: components["schemas"]["Weights"];
+        };
+        Without: {
+            because: string;
+            kind_name: string;
+            player: string;
+            /** Format: uuid */
+            player_id: string;
+            /** @description What would fit; empty when that is not known or there is one size only */
+            size: string;
         };
     };
     responses: never;
@@ -2276,6 +2597,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Judged"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "hand-out": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOut"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Unauthorized */
@@ -3673,6 +4084,94 @@ export interface operations {
             };
         };
     };
+    return: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     symptoms: {
         parameters: {
             query?: never;
@@ -4025,6 +4524,273 @@ export interface operations {
             };
         };
     };
+    players: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedPlayer"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-player": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Player"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "import-roster": {
+        parameters: {
+            query?: {
+                dry_run?: boolean;
+                /** @description Players of an earlier roster who are not in this one have left today */
+                leavers?: boolean;
+                /** @description Our columns by those of a CSV file, as a JSON object */
+                mapping?: string;
+            };
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     practices: {
         parameters: {
             query?: never;
@@ -4130,6 +4896,93 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    propose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -1,0 +1,228 @@
+package app_test
+
+import (
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+)
+
+func (h *house) roster(csv string, change func(*app.RosterFile)) app.RosterReport {
+	h.t.Helper()
+	file := app.RosterFile{Content: []byte(csv)}
+	if change != nil {
+		change(&file)
+	}
+	report, err := h.ImportRoster(ctx, h.director, file)
+	require.NoError(h.t, err)
+	return report
+}
+
+func (h *house) player(name string) app.ListedPlayer {
+	h.t.Helper()
+	list, err := h.Players(ctx, h.director)
+	require.NoError(h.t, err)
+	for _, p := range list {
+		if p.Name == name {
+			return p
+		}
+	}
+	require.Fail(h.t, "no player "+name)
+	return app.ListedPlayer{}
+}
+
+const players = "external_id,given_name,family_name,grade_year,ensembles,instrument,arm_length_cm,transport\n" +
+	"p1,Ode,Marchetti,7,String orchestra,violin,60,bus\np2,Ilse,Quandt,8,String orchestra;Wind band,violin,57.5,\np3,Bram,Osei,8,String orchestra,Violin,,car\n"
+
+func TestARosterComesInAgainAndAgain(t *testing.T) {
+	h := newHouse(t)
+	dry := h.roster(players, func(f *app.RosterFile) { f.DryRun = true })
+	assert.Equal(t, []int{3, 3, 0}, []int{dry.Rows, dry.Added, dry.Changed})
+	assert.Equal(t, []string{"String orchestra", "Wind band"}, dry.NewEnsembles)
+	none, err := h.Players(ctx, h.director)
+	require.NoError(t, err)
+	assert.Empty(t, none, "a dry run keeps nothing")
+
+	assert.Equal(t, 3, h.roster(players, nil).Added)
+	again := h.roster(players, nil)
+	assert.Equal(t, []int{0, 0, 3}, []int{again.Added, again.Changed, again.Unchanged}, "no duplicates")
+	ode := h.player("Ode Marchetti")
+	assert.Equal(t, "violin", ode.Kind)
+	assert.Equal(t, "4/4", ode.Size.Size)
+	assert.Equal(t, []string{"String orchestra", "Wind band"}, h.player("Ilse Quandt").EnsembleNames)
+
+	// A year on: one moved up and grew, one is gone, one is new.
+	h.now = h.now.AddDate(1, 0, 0)
+	moved := strings.Replace(strings.Replace(players, "p3,Bram,Osei,8,String orchestra,Violin,,car\n", "p4,Tiva,Lorne,7,Wind band,flute,,\n", 1), "p2,Ilse,Quandt,8,String orchestra;Wind band,violin,57.5", "p2,Ilse,Quandt,9,Wind band,violin,59", 1)
+	next := h.roster(moved, func(f *app.RosterFile) { f.MarkLeavers = true })
+	assert.Equal(t, []int{1, 1, 1}, []int{next.Added, next.Changed, next.Unchanged})
+	require.Len(t, next.Leavers, 1)
+	assert.Equal(t, "Bram Osei", next.Leavers[0].Name)
+	assert.NotNil(t, h.player("Bram Osei").LeftOn)
+	ilse := h.player("Ilse Quandt")
+	assert.Equal(t, []string{"Wind band"}, ilse.EnsembleNames)
+	require.Len(t, ilse.Measurements, 2)
+	assert.Equal(t, "4/4", ilse.Size.Next)
+	require.NotNil(t, ilse.Size.NextOn, "1.5 cm in a year; from 59 to 59.5 cm")
+	assert.Equal(t, day.MustParse("2027-11-24")+122, *ilse.Size.NextOn)
+}
+
+func TestARosterWithFaults(t *testing.T) {
+	h := newHouse(t)
+	bad := h.roster("given_name,family_name,instrument,height_cm,transport\nOde,Marchetti,kazoo,,\nIlse,Quandt,,12 feet,\nIlse,Quandt,,,\n,Osei,,,broom\n", nil)
+	var found []string
+	for _, f := range bad.Faults {
+		found = append(found, fmt.Sprint(f.Row, " ", f.Column, " ", strings.SplitN(f.Message, ";", 2)[0]))
+	}
+	assert.Equal(t, []string{"2 instrument is no kind of instrument that Solfeggio knows", "3 height_cm is no number from 0 to 250", "5 given_name is empty", "4 external_id is the same player as row 3"}, found)
+	assert.Zero(t, bad.Added)
+	mapped := "Vorname;Nachname;Klasse\nOde;Marchetti;7\n"
+	unmapped := h.roster(mapped, nil)
+	assert.Contains(t, unmapped.Faults[0].Message, "say which column holds it")
+	assert.Equal(t, []string{"vorname", "nachname", "klasse"}, unmapped.Columns)
+	wrong := h.roster(mapped, func(f *app.RosterFile) {
+		f.Mapping = map[string]string{"Vorname": "given_name", "Alter": "age", "Schuh": "notes"}
+	})
+	assert.Len(t, wrong.Faults, 2)
+	good := h.roster(mapped, func(f *app.RosterFile) {
+		f.Mapping = map[string]string{"Vorname": "given_name", "Nachname": "family_name", "Klasse": "grade_year"}
+	})
+	require.Empty(t, good.Faults)
+	assert.Equal(t, "7", h.player("Ode Marchetti").GradeYear)
+	broken := h.roster("PK\x03\x04 not really a zip", nil)
+	assert.Contains(t, broken.Faults[0].Message, "not a zip archive")
+}
+
+func TestSavingAPlayer(t *testing.T) {
+	h := newHouse(t)
+	arm := 56.
+	p := store.Player{ID: uuid.New(), GivenName: " Ode ", Kind: "violin", Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{{MeasuredOn: today, ArmLength: &arm}}}
+	require.NoError(t, h.SavePlayer(ctx, h.director, p))
+	assert.Equal(t, "3/4", h.player("Ode").Size.Size)
+	fault(t, h.SavePlayer(ctx, h.director, store.Player{ID: p.ID, GivenName: "Ode", Version: 7}), app.Conflict)
+	for path, spoil := range map[string]func(*store.Player){
+		"given_name": func(p *store.Player) { p.GivenName = " " }, "kind": func(p *store.Player) { p.Kind = "kazoo" },
+		"measurements[0].measured_on": func(p *store.Player) { p.Measurements[0].MeasuredOn = today + 1 },
+		"measurements[1].measured_on": func(p *store.Player) { p.Measurements = append(p.Measurements, p.Measurements[0]) },
+	} {
+		q := p
+		q.Measurements = append([]store.Measurement{}, p.Measurements...)
+		spoil(&q)
+		assert.Equal(t, path, fault(t, h.SavePlayer(ctx, h.director, q), app.Invalid).Fields[0].Path)
+	}
+	helper := h.director
+	helper.Role = app.Helper
+	fault(t, h.SavePlayer(ctx, helper, p), app.Forbidden)
+}
+
+const threeViolins = "tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\nVN-03,violin,1/4,2026-11-01\n"
+
+var even = app.Weights{Size: 1, Grade: 1, Kept: 1}
+
+func pairsOf(p app.Proposal) map[string]string {
+	pairs := map[string]string{}
+	for _, x := range p.Pairs {
+		pairs[x.Player] = x.Tag
+	}
+	return pairs
+}
+
+// Three players, three violins: the sizes decide; one violin fits nobody; a stopped one is nobody's.
+func TestAProposalWithItsReasons(t *testing.T) {
+	h := newHouse(t)
+	h.bring(threeViolins)
+	h.roster(players, nil)
+	got, err := h.Propose(ctx, h.director, app.Wish{Weights: even})
+	require.NoError(t, err)
+	assert.Equal(t, map[string]string{"Ode Marchetti": "VN-01", "Ilse Quandt": "VN-02", "Bram Osei": "VN-03"}, pairsOf(got))
+	assert.Contains(t, got.Pairs[0].Why.Statement, "3 players")
+	assert.NotEmpty(t, got.Pairs[0].Parts)
+
+	ode, ilse := h.player("Ode Marchetti"), h.player("Ilse Quandt")
+	pinned, err := h.Propose(ctx, h.director, app.Wish{Weights: even, Pins: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-02")}}, Refusals: []app.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-01")}}})
+	require.NoError(t, err)
+	assert.Equal(t, map[string]string{"Ode Marchetti": "VN-02", "Bram Osei": "VN-01"}, pairsOf(pinned), "one pinned, one refused; a quarter size does not fit Ilse")
+	require.Len(t, pinned.Without, 1)
+	assert.Equal(t, "Ilse Quandt", pinned.Without[0].Player)
+	assert.Equal(t, []app.Needed{{KindName: "Violin", Size: "3/4", Count: 1}}, pinned.Order)
+
+	h.inspect("VN-02", openSeam)
+	stopped, err := h.Propose(ctx, h.director, app.Wish{Weights: even, Kinds: []string{"violin"}})
+	require.NoError(t, err)
+	assert.NotContains(t, pairsOf(stopped), "VN-02")
+	assert.Equal(t, "2 are free for 3 players", stopped.Without[0].Because)
+	_, err = h.Propose(ctx, h.director, app.Wish{Pins: []app.Pair{{PlayerID: uuid.New(), InstrumentID: uuid.New()}}})
+	assert.Equal(t, "pins[0]", fault(t, err, app.Invalid).Fields[0].Path)
+}
+
+func TestHandingOutAndTakingBack(t *testing.T) {
+	h := newHouse(t)
+	h.bring(threeViolins)
+	h.roster(players, nil)
+	ode, ilse := h.player("Ode Marchetti"), h.player("Ilse Quandt")
+	give := func(p app.ListedPlayer, tag string) error {
+		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: p.ID, InstrumentID: h.id(tag)}}})
+		return err
+	}
+	require.NoError(t, give(ode, "VN-01"))
+	assert.Equal(t, "Ode Marchetti", h.listed("VN-01").Holder)
+	assert.Equal(t, app.WithPlayer, h.listed("VN-01").Mark)
+	assert.Equal(t, "VN-01", h.player("Ode Marchetti").Holds[0].Tag)
+	fault(t, give(ilse, "VN-01"), app.Conflict)
+	h.inspect("VN-02", openSeam)
+	assert.Contains(t, fault(t, give(ilse, "VN-02"), app.Conflict).Message, "is stopped")
+	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-03")}, {PlayerID: uuid.New(), InstrumentID: h.id("VN-03")}}})
+	assert.Equal(t, "pairs[1].player_id", fault(t, err, app.Invalid).Fields[0].Path)
+	assert.Empty(t, h.listed("VN-03").Holder, "all or none")
+
+	h.now = h.now.AddDate(0, 0, 30)
+	_, err = h.Return(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+	assert.Empty(t, h.listed("VN-01").Holder)
+	assert.Equal(t, care.Due, h.clock("VN-01", clocks.Key{Routine: "strings-term-check"}).State, "what comes back is looked at")
+	_, err = h.Return(ctx, h.director, h.id("VN-01"))
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "nobody's hands")
+	again, err := h.Propose(ctx, h.director, app.Wish{Weights: app.Weights{Kept: 1}})
+	require.NoError(t, err)
+	for _, p := range again.Pairs {
+		if p.Player == "Ode Marchetti" {
+			assert.Equal(t, "VN-01", p.Tag, "who had it before keeps it where nothing else counts")
+		}
+	}
+}
+
+// Many desks hand the same violin out at once: one succeeds, the others are told.
+func TestNoInstrumentIsInTwoHands(t *testing.T) {
+	h := newHouse(t)
+	h.bring(threeViolins)
+	h.roster(players, nil)
+	list, err := h.Players(ctx, h.director)
+	require.NoError(t, err)
+	results := make([]error, 6)
+	var wait sync.WaitGroup
+	for n := range results {
+		wait.Go(func() {
+			_, results[n] = h.another().HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: list[n%3].ID, InstrumentID: h.id("VN-01")}}})
+		})
+	}
+	wait.Wait()
+	won := 0
+	for _, err := range results {
+		if err == nil {
+			won++
+		} else {
+			fault(t, err, app.Conflict)
+		}
+	}
+	assert.Equal(t, 1, won)
+}

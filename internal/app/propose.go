@@ -1,0 +1,274 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/assign"
+	"solfeggio/internal/core/condition"
+	"solfeggio/internal/core/fit"
+	"solfeggio/internal/core/why"
+	"solfeggio/internal/store"
+)
+
+// Weights are how much each part of a pair's cost counts; 1 is usual.
+type Weights struct {
+	Size  float64 `json:"size" minimum:"0" maximum:"10" doc:"A size that does not fit"`
+	Grade float64 `json:"grade" minimum:"0" maximum:"10" doc:"A worse grade"`
+	Kept  float64 `json:"kept" minimum:"0" maximum:"10" doc:"Another instrument than the player had before"`
+}
+
+// Wish asks for a proposal.
+type Wish struct {
+	Kinds    []string `json:"kinds,omitempty" maxItems:"60" doc:"Keys of the kinds; left out for all"`
+	Weights  Weights  `json:"weights"`
+	Pins     []Pair   `json:"pins,omitempty" maxItems:"500" doc:"Pairs that are settled"`
+	Refusals []Pair   `json:"refusals,omitempty" maxItems:"2000" doc:"Pairs that must not be"`
+}
+
+// Pair is a player and an instrument.
+type Pair struct {
+	PlayerID     uuid.UUID `json:"player_id"`
+	InstrumentID uuid.UUID `json:"instrument_id"`
+}
+
+// Proposal is who should get what.
+type Proposal struct {
+	Pairs   []ProposedPair `json:"pairs" doc:"In score order, then by name"`
+	Without []Without      `json:"without" doc:"Players for whom there is none"`
+	Order   []Needed       `json:"order" doc:"What would have to be rented or bought for them"`
+	Total   float64        `json:"total"`
+}
+
+// ProposedPair is a pair with its reasons.
+type ProposedPair struct {
+	Pair
+	Player   string     `json:"player"`
+	Tag      string     `json:"tag"`
+	KindName string     `json:"kind_name"`
+	Size     string     `json:"size"`
+	Cost     float64    `json:"cost"`
+	Parts    []CostPart `json:"parts"`
+	Pinned   bool       `json:"pinned"`
+	Why      why.Why    `json:"why"`
+}
+
+// CostPart is one reason that counts for or against a pair.
+type CostPart struct {
+	Name string  `json:"name"`
+	Cost float64 `json:"cost"`
+	Says string  `json:"says"`
+}
+
+// Without is a player who goes without, and why.
+type Without struct {
+	PlayerID uuid.UUID `json:"player_id"`
+	Player   string    `json:"player"`
+	KindName string    `json:"kind_name"`
+	Size     string    `json:"size" doc:"What would fit; empty when that is not known or there is one size only"`
+	Because  string    `json:"because"`
+}
+
+// Needed is a line of the order.
+type Needed struct {
+	KindName string `json:"kind_name"`
+	Size     string `json:"size"`
+	Count    int    `json:"count"`
+}
+
+// What a pair costs in each part: the product's own sums, of which only comparisons matter. A size too large is worse than one
+// too small, because in doubt the smaller fits; more than one size off is no fit at all.
+const (
+	sizeUnknown  = 2.
+	oneTooSmall  = 6.
+	oneTooLarge  = 10.
+	anotherThan  = 3.
+	limpingGrade = 8.
+	classGrade   = 2.
+)
+
+// Propose pairs every player who plays a kind and has none of it with a free instrument: as many as can be, at the least cost.
+func (a *App) Propose(ctx context.Context, by Person, in Wish) (Proposal, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return Proposal{}, err
+	}
+	out := Proposal{Pairs: []ProposedPair{}, Without: []Without{}, Order: []Needed{}}
+	for n, pin := range in.Pins {
+		if s.players[pin.PlayerID] == nil || s.byID[pin.InstrumentID] == nil {
+			return out, invalid(fmt.Sprintf("pins[%d]", n), "names a player or an instrument that is not there", pin.InstrumentID)
+		}
+	}
+	for n := range a.catalog.Kinds {
+		kind := &a.catalog.Kinds[n]
+		if len(in.Kinds) > 0 && !slices.Contains(in.Kinds, kind.Key) {
+			continue
+		}
+		if err := s.proposeKind(kind.Key, kind.Name, in, &out); err != nil {
+			return out, err
+		}
+	}
+	slices.SortStableFunc(out.Order, func(x, y Needed) int {
+		return cmp.Or(strings.Compare(x.KindName, y.KindName), strings.Compare(x.Size, y.Size))
+	})
+	return out, nil
+}
+
+// waiting lists the players who play a kind and hold none of it.
+func (s *snapshot) waiting(kind string) []*store.Player {
+	has := map[uuid.UUID]bool{}
+	for _, i := range s.instruments {
+		if i.Instrument.Kind == kind && i.habit != nil && i.habit.Player != nil {
+			has[*i.habit.Player] = true
+		}
+	}
+	var list []*store.Player
+	for n := range s.roster {
+		if p := &s.roster[n]; p.Kind == kind && p.LeftOn == nil && !has[p.ID] {
+			list = append(list, p)
+		}
+	}
+	return list
+}
+
+func (s *snapshot) proposeKind(kind, kindName string, in Wish, out *Proposal) error {
+	players := s.waiting(kind)
+	if len(players) == 0 {
+		return nil
+	}
+	var free []*instrument
+	for _, i := range s.instruments {
+		if i.Instrument.Kind == kind && i.cannotBeHandedOut() == nil {
+			free = append(free, i)
+		}
+	}
+	cost := make([][]*float64, len(players))
+	parts := make([][][]CostPart, len(players))
+	for r, p := range players {
+		cost[r], parts[r] = make([]*float64, len(free)), make([][]CostPart, len(free))
+		for c, i := range free {
+			if !in.allows(Pair{p.ID, i.ID}) {
+				continue
+			}
+			list, ok := pairCost(p, i, in.Weights)
+			if !ok && slices.Contains(in.Pins, Pair{p.ID, i.ID}) { // a person decides over the chart
+				list, ok = []CostPart{{"settled", 0, "settled by you"}}, true
+			}
+			if ok {
+				sum := 0.
+				for _, part := range list {
+					sum += part.Cost
+				}
+				cost[r][c], parts[r][c] = &sum, list
+			}
+		}
+	}
+	got, err := assign.Match(assign.MatchIn{Cost: cost})
+	if err != nil {
+		return fmt.Errorf("matching players of the %s: %w", kindName, err)
+	}
+	for _, pair := range got.Pairs {
+		p, i := players[pair[0]], free[pair[1]]
+		list := parts[pair[0]][pair[1]]
+		proposed := ProposedPair{
+			Pair: Pair{p.ID, i.ID}, Player: p.Name(), Tag: i.Tag, KindName: kindName, Size: i.Size, Cost: *cost[pair[0]][pair[1]], Parts: list,
+			Pinned: slices.Contains(in.Pins, Pair{p.ID, i.ID}),
+		}
+		proposed.Why = proposed.because(len(players), len(free))
+		out.Pairs = append(out.Pairs, proposed)
+		out.Total += proposed.Cost
+	}
+	for _, r := range got.UnmatchedRows {
+		p := players[r]
+		without := Without{PlayerID: p.ID, Player: p.Name(), KindName: kindName, Because: "no free instrument fits"}
+		if size := sizeOf(*p); size != nil {
+			without.Size = size.Size
+		}
+		switch {
+		case len(free) == 0:
+			without.Because = "none is free"
+		case len(free) < len(players):
+			without.Because = fmt.Sprintf("%d are free for %d players", len(free), len(players))
+		}
+		out.Without = append(out.Without, without)
+		at := slices.IndexFunc(out.Order, func(n Needed) bool { return n.KindName == kindName && n.Size == without.Size })
+		if at < 0 {
+			at = len(out.Order)
+			out.Order = append(out.Order, Needed{kindName, without.Size, 0})
+		}
+		out.Order[at].Count++
+	}
+	return nil
+}
+
+// allows reports whether pins and refusals leave a pair open.
+func (w Wish) allows(p Pair) bool {
+	if slices.Contains(w.Refusals, p) {
+		return false
+	}
+	for _, pin := range w.Pins {
+		if (pin.PlayerID == p.PlayerID) != (pin.InstrumentID == p.InstrumentID) {
+			return false
+		}
+	}
+	return true
+}
+
+// pairCost adds up what counts for and against a pair; false when it must not be.
+func pairCost(p *store.Player, i *instrument, w Weights) ([]CostPart, bool) {
+	size, ok := sizePart(p, i)
+	if !ok {
+		return nil, false
+	}
+	grade := map[condition.Grade]float64{condition.Class: classGrade, condition.Limping: limpingGrade}[i.triage.Grade]
+	kept := CostPart{"kept", anotherThan, "another than before"}
+	if len(i.heldBy) > 0 && i.heldBy[len(i.heldBy)-1] == p.ID {
+		kept = CostPart{"kept", 0, "the player had it before"}
+	}
+	size.Cost, kept.Cost = size.Cost*w.Size, kept.Cost*w.Kept
+	return []CostPart{size, {"grade", grade * w.Grade, strings.ToLower(i.triage.Grade.Words())}, kept}, true
+}
+
+// sizePart judges the size of an instrument for a player.
+func sizePart(p *store.Player, i *instrument) (CostPart, bool) {
+	chart, sized := fit.Charts[fitKind[p.Kind]]
+	if !sized || i.Size == "" {
+		return CostPart{"size", 0, "one size only"}, true
+	}
+	wanted := sizeOf(*p)
+	if wanted == nil {
+		return CostPart{"size", sizeUnknown, "not measured yet"}, true
+	}
+	at := func(size string) int {
+		return slices.IndexFunc(chart.Steps, func(s fit.Step) bool { return s.Size == size })
+	}
+	switch off := at(i.Size) - at(wanted.Size); {
+	case off == 0:
+		return CostPart{"size", 0, i.Size + " fits by the chart"}, true
+	case off == -1:
+		return CostPart{"size", oneTooSmall, "one smaller than the chart's " + wanted.Size}, true
+	case off == 1:
+		return CostPart{"size", oneTooLarge, "one larger than the chart's " + wanted.Size}, true
+	}
+	return CostPart{}, false
+}
+
+func (p ProposedPair) because(players, free int) why.Why {
+	w := why.Why{
+		Rule: "assign.match", Basis: why.Basis{Kind: why.OwnRule, Source: "size chart from memory; weights are the school's"},
+		Statement: fmt.Sprintf("As many of %d players as can be, with %d free instruments, at the least cost in all; this pair costs %.1f of it.", players, free, math.Round(p.Cost*10)/10),
+	}
+	for _, part := range p.Parts {
+		w.Inputs = append(w.Inputs, why.Input{Name: part.Name, Value: fmt.Sprintf("%s (%.1f)", part.Says, part.Cost)})
+	}
+	if p.Pinned {
+		w.Statement = "You settled this pair."
+	}
+	return w
+}

@@ -1,0 +1,122 @@
+package store
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/day"
+)
+
+// Player is somebody who plays an instrument of the school.
+type Player struct {
+	ID              uuid.UUID     `db:"id" json:"id"`
+	ExternalID      string        `db:"external_id" json:"external_id" maxLength:"120" doc:"What the school's roster calls the player; empty when it does not"`
+	GivenName       string        `db:"given_name" json:"given_name" minLength:"1" maxLength:"120"`
+	FamilyName      string        `db:"family_name" json:"family_name" maxLength:"120"`
+	GradeYear       string        `db:"grade_year" json:"grade_year" maxLength:"20"`
+	Kind            string        `db:"kind" json:"kind" doc:"Key of the kind of instrument that the player learns; empty when that is not known"`
+	PracticeMinutes float64       `db:"practice_minutes_per_week" json:"practice_minutes_per_week" minimum:"0" maximum:"10080"`
+	PracticeDays    float64       `db:"practice_days_per_week" json:"practice_days_per_week" minimum:"0" maximum:"7"`
+	VacationShare   float64       `db:"vacation_share" json:"vacation_share" minimum:"0" maximum:"1"`
+	HeavySweat      bool          `db:"heavy_sweat" json:"heavy_sweat"`
+	Transport       string        `db:"transport" json:"transport" enum:",foot,bicycle,bus,car" doc:"How the instrument travels; empty when that is not known"`
+	Guardian        string        `db:"guardian" json:"guardian" maxLength:"200" doc:"How to reach a guardian; may be empty"`
+	Notes           string        `db:"notes" json:"notes" maxLength:"500"`
+	LeftOn          *day.Day      `db:"left_on" json:"left_on,omitempty" doc:"Left out while the player is here"`
+	Version         int           `db:"version" json:"version" doc:"0 for a new one; else the version that was read"`
+	Ensembles       []uuid.UUID   `db:"-" json:"ensembles"`
+	Measurements    []Measurement `db:"-" json:"measurements" doc:"The earliest first"`
+}
+
+// Name is how the player is called in a list.
+func (p Player) Name() string {
+	if p.FamilyName == "" {
+		return p.GivenName
+	}
+	return p.GivenName + " " + p.FamilyName
+}
+
+// Measurement is how long a player's arm is, neck to mid-palm, or how tall they are, on a day.
+type Measurement struct {
+	MeasuredOn day.Day  `db:"measured_on" json:"measured_on"`
+	ArmLength  *float64 `db:"arm_length_cm" json:"arm_length_cm,omitempty" exclusiveMinimum:"0" exclusiveMaximum:"300"`
+	Height     *float64 `db:"height_cm" json:"height_cm,omitempty" exclusiveMinimum:"0" exclusiveMaximum:"300"`
+}
+
+const playerColumns = `id, external_id, given_name, family_name, grade_year, kind, practice_minutes_per_week, practice_days_per_week,
+	vacation_share, heavy_sweat, transport, guardian, notes, left_on, version`
+
+// Players lists all players by name.
+func (tx *Tx) Players(ctx context.Context) ([]Player, error) {
+	var list []Player
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+playerColumns+` FROM player WHERE school_id = $1 ORDER BY family_name, given_name, id`, tx.School); err != nil {
+		return nil, named(err)
+	}
+	at := make(map[uuid.UUID]int, len(list))
+	for n := range list {
+		at[list[n].ID] = n
+		list[n].Ensembles, list[n].Measurements = []uuid.UUID{}, []Measurement{}
+	}
+	var links []struct {
+		Player   uuid.UUID `db:"player_id"`
+		Ensemble uuid.UUID `db:"ensemble_id"`
+	}
+	if err := tx.tx.SelectContext(ctx, &links, `SELECT player_id, ensemble_id FROM player_ensemble WHERE school_id = $1 ORDER BY ensemble_id`, tx.School); err != nil {
+		return nil, named(err)
+	}
+	for _, l := range links {
+		p := &list[at[l.Player]]
+		p.Ensembles = append(p.Ensembles, l.Ensemble)
+	}
+	var measured []struct {
+		Player uuid.UUID `db:"player_id"`
+		Measurement
+	}
+	if err := tx.tx.SelectContext(ctx, &measured, `SELECT player_id, measured_on, arm_length_cm, height_cm FROM player_measurement
+		WHERE school_id = $1 ORDER BY measured_on`, tx.School); err != nil {
+		return nil, named(err)
+	}
+	for _, m := range measured {
+		p := &list[at[m.Player]]
+		p.Measurements = append(p.Measurements, m.Measurement)
+	}
+	return nonNil(list, nil)
+}
+
+// PutPlayer adds a player of version 0, or saves one if its version is the current one, with ensembles and measurements.
+func (tx *Tx) PutPlayer(ctx context.Context, p Player) error {
+	args := []any{tx.School, p.ID, p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear, p.Kind, p.PracticeMinutes, p.PracticeDays, p.VacationShare,
+		p.HeavySweat, p.Transport, p.Guardian, p.Notes, p.LeftOn}
+	if p.Version == 0 {
+		if _, err := tx.tx.ExecContext(ctx, `
+			INSERT INTO player (school_id, id, external_id, given_name, family_name, grade_year, kind, practice_minutes_per_week,
+				practice_days_per_week, vacation_share, heavy_sweat, transport, guardian, notes, left_on)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`, args...); err != nil {
+			return named(err)
+		}
+	} else if err := must(tx.tx.ExecContext(ctx, `
+		UPDATE player SET external_id = $3, given_name = $4, family_name = $5, grade_year = $6, kind = $7, practice_minutes_per_week = $8,
+			practice_days_per_week = $9, vacation_share = $10, heavy_sweat = $11, transport = $12, guardian = $13, notes = $14, left_on = $15,
+			version = version + 1
+		WHERE school_id = $1 AND id = $2 AND version = $16`, append(args, p.Version)...)); err != nil {
+		return named(err)
+	}
+	for _, table := range []string{"player_ensemble", "player_measurement"} {
+		if _, err := tx.tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE school_id = $1 AND player_id = $2`, tx.School, p.ID); err != nil {
+			return named(err)
+		}
+	}
+	for _, e := range p.Ensembles {
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO player_ensemble (school_id, player_id, ensemble_id) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`, tx.School, p.ID, e); err != nil {
+			return named(err)
+		}
+	}
+	for _, m := range p.Measurements {
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO player_measurement (school_id, player_id, measured_on, arm_length_cm, height_cm) VALUES ($1, $2, $3, $4, $5)`,
+			tx.School, p.ID, m.MeasuredOn, m.ArmLength, m.Height); err != nil {
+			return named(err)
+		}
+	}
+	return nil
+}

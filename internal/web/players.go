@@ -1,0 +1,66 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"net/http"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
+)
+
+// playerRoutes are players, rosters, proposals, handing out and taking back.
+func (s *server) playerRoutes() {
+	handle(s, operation("players", http.MethodGet, "/players", "All players, those who left last"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.ListedPlayer], error) {
+		list, err := s.app.Players(ctx, by)
+		return out[[]app.ListedPlayer]{list}, err
+	})
+	type playerIn struct {
+		Repeatable
+		Body store.Player
+	}
+	handle(s, operation("save-player", http.MethodPut, "/players", "Add or change a player"), func(ctx context.Context, by app.Person, in *playerIn) (nothing, error) {
+		return nothing{}, s.app.SavePlayer(in.in(ctx), by, in.Body)
+	})
+	type rosterIn struct {
+		Repeatable
+		DryRun  bool   `query:"dry_run"`
+		Leavers bool   `query:"leavers" doc:"Players of an earlier roster who are not in this one have left today"`
+		Mapping string `query:"mapping" maxLength:"4000" doc:"Our columns by those of a CSV file, as a JSON object"`
+		RawBody []byte `contentType:"application/octet-stream"`
+	}
+	roster := operation("import-roster", http.MethodPost, "/players/roster", "Import players from a OneRoster 1.1 archive or a CSV file, all or nothing")
+	roster.MaxBodyBytes = formats.MaxRosterBytes + 1024
+	handle(s, roster, func(ctx context.Context, by app.Person, in *rosterIn) (out[app.RosterReport], error) {
+		file := app.RosterFile{Content: in.RawBody, MarkLeavers: in.Leavers, DryRun: in.DryRun}
+		if in.Mapping != "" {
+			if err := json.Unmarshal([]byte(in.Mapping), &file.Mapping); err != nil {
+				return out[app.RosterReport]{}, &app.Fault{Kind: app.Invalid, Message: "The mapping cannot be read.", Fields: []app.Field{{Path: "mapping", Message: "is no JSON object of texts"}}}
+			}
+		}
+		report, err := s.app.ImportRoster(in.in(ctx), by, file)
+		return out[app.RosterReport]{report}, err
+	})
+	type wishIn struct{ Body app.Wish }
+	handle(s, operation("propose", http.MethodPost, "/proposals", "Who should get what; nothing is changed"), func(ctx context.Context, by app.Person, in *wishIn) (out[app.Proposal], error) {
+		p, err := s.app.Propose(ctx, by, in.Body)
+		return out[app.Proposal]{p}, err
+	})
+	type handOutIn struct {
+		Repeatable
+		Body app.HandOut
+	}
+	handle(s, operation("hand-out", http.MethodPost, "/hand-outs", "Give instruments to players, all or none"), func(ctx context.Context, by app.Person, in *handOutIn) (out[app.Changed], error) {
+		c, err := s.app.HandOut(in.in(ctx), by, in.Body)
+		return out[app.Changed]{c}, err
+	})
+	type returnIn struct {
+		Repeatable
+		ByID
+	}
+	handle(s, operation("return", http.MethodPost, "/instruments/{id}/return", "Take an instrument back"), func(ctx context.Context, by app.Person, in *returnIn) (out[app.Changed], error) {
+		c, err := s.app.Return(in.in(ctx), by, in.ID)
+		return out[app.Changed]{c}, err
+	})
+}
