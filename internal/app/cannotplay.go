@@ -19,6 +19,7 @@ type Blocked struct {
 	InstrumentID uuid.UUID      `json:"instrument_id"`
 	Tag          string         `json:"tag"`
 	KindName     string         `json:"kind_name"`
+	Holder       string         `json:"holder" doc:"Who cannot play; empty when nobody is named"`
 	Because      string         `json:"because" doc:"What stops it"`
 	FirstAid     []string       `json:"first_aid"`
 	Next         *NextRehearsal `json:"next,omitempty" doc:"The next rehearsal that it touches"`
@@ -48,7 +49,7 @@ func (s *snapshot) cannotPlay(clock string) []Blocked {
 	for _, i := range s.instruments {
 		if i.care.Stopped != "" && i.habit != nil {
 			list = append(list, Blocked{
-				InstrumentID: i.ID, Tag: i.Tag, KindName: strings.TrimSpace(i.kind.Name + " " + i.Size), Because: i.care.Stopped,
+				InstrumentID: i.ID, Tag: i.Tag, KindName: strings.TrimSpace(i.kind.Name + " " + i.Size), Because: i.care.Stopped, Holder: s.listed(i).Holder,
 				FirstAid: i.triage.FirstAid, Next: s.nextRehearsal(i, clock),
 			})
 		}

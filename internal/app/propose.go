@@ -63,7 +63,7 @@ type ProposedPair struct {
 type CostPart struct {
 	Name string  `json:"name"`
 	Cost float64 `json:"cost"`
-	Says string  `json:"says"`
+	Says string  `json:"says" doc:"Empty where there is nothing to say"`
 }
 
 // Without is a player who goes without, and why.
@@ -239,7 +239,7 @@ func pairCost(p *store.Player, i *instrument, w Weights) ([]CostPart, bool) {
 func sizePart(p *store.Player, i *instrument) (CostPart, bool) {
 	chart, sized := fit.Charts[fitKind[p.Kind]]
 	if !sized || i.Size == "" {
-		return CostPart{"size", 0, "one size only"}, true
+		return CostPart{"size", 0, ""}, true // there is no chart to fit it by
 	}
 	wanted := sizeOf(*p)
 	if wanted == nil {
@@ -265,6 +265,9 @@ func (p ProposedPair) because(players, free int) why.Why {
 		Statement: fmt.Sprintf("As many of %d players as can be, with %d free instruments, at the least cost in all; this pair costs %.1f of it.", players, free, math.Round(p.Cost*10)/10),
 	}
 	for _, part := range p.Parts {
+		if part.Says == "" {
+			continue
+		}
 		w.Inputs = append(w.Inputs, why.Input{Name: part.Name, Value: fmt.Sprintf("%s (%.1f)", part.Says, part.Cost)})
 	}
 	if p.Pinned {

@@ -65,6 +65,9 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 	}); err != nil {
 		return fmt.Errorf("what has gone wrong: %w", err)
 	}
+	if err := s.newcomers(ctx); err != nil {
+		return fmt.Errorf("this week's beginners: %w", err)
+	}
 	return s.app.SaveColleague(ctx, s.director, app.Colleague{ID: uuid.Must(uuid.NewV7()), Name: "Pell Arrowby", Email: HelperEmail, Role: app.Helper, Active: true}, Password)
 }
 
@@ -74,6 +77,8 @@ type seeder struct {
 	random     *rand.Rand
 	director   app.Person
 	afternoons int
+	ensembles  map[string]uuid.UUID
+	holders    []holder
 }
 
 func (s *seeder) setUp(ctx context.Context) error {
@@ -98,7 +103,7 @@ func (s *seeder) setUp(ctx context.Context) error {
 	if len(report.Faults) > 0 {
 		return report.Faults[0]
 	}
-	return nil
+	return s.players(ctx)
 }
 
 // monday is the Monday of the week that lies so many weeks from now.
@@ -134,6 +139,7 @@ func (s *seeder) calendar(ctx context.Context) error {
 		minutes int
 	}
 	ids := map[string]uuid.UUID{}
+	s.ensembles = ids
 	for _, e := range []struct {
 		name  string
 		times []slot

@@ -115,6 +115,7 @@ func (s *seeder) instruments() []byte {
 			shelf := roomFor(of.shelf, filled)
 			filled[shelf.name]++
 			row["room"], row["slot"] = shelf.room, app.SlotName(shelf.name, filled[shelf.name])
+			s.holders = append(s.holders, holderOf(row, of.kind))
 			maker := of.makers[s.random.IntN(len(of.makers))]
 			row["maker"] = maker
 			row["price"] = fmt.Sprint(of.price + 10*s.random.IntN(20))
@@ -189,6 +190,22 @@ func (s *seeder) instrument(kind *catalog.Kind, n, count, advanced int, ensemble
 		}
 	}
 	return row
+}
+
+// A holder is how an instrument is to be played, told by its row; whoever plays it holds it.
+type holder struct {
+	tag, kind, size, ensemble string
+	practice, days            string
+	sweat                     bool
+}
+
+// holderOf takes out of a row how it is played, because it is played by somebody.
+func holderOf(row map[string]string, kind string) holder {
+	h := holder{row["tag"], kind, row["size"], row["ensembles"], row["practice_minutes_per_week"], row["practice_days_per_week"], row["heavy_sweat"] == "yes"}
+	for _, column := range []string{"ensembles", "practice_minutes_per_week", "practice_days_per_week", "heavy_sweat"} {
+		delete(row, column)
+	}
+	return h
 }
 
 // roomFor is the shelf of that name, or the next one while it is full.

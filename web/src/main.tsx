@@ -12,6 +12,7 @@ const Room = lazy(() => import('./views/room/Room'))
 const Instrument = lazy(() => import('./views/instrument/Instrument'))
 const Check = lazy(() => import('./views/check/Check'))
 const Diagnose = lazy(() => import('./views/diagnose/Diagnose'))
+const HandOut = lazy(() => import('./views/hand-out/HandOut'))
 const Stocktake = lazy(() => import('./views/stocktake/Stocktake'))
 const Settings = lazy(() => import('./views/settings/Settings'))
 
@@ -35,6 +36,8 @@ createRoot(root).render(
               <Route path="/instruments/:id" element={<Instrument />} />
               <Route path="/instruments/:id/check" element={<Check />} />
               <Route path="/instruments/:id/diagnose" element={<Diagnose />} />
+              <Route path="/hand-out" element={<HandOut />} />
+              <Route path="/hand-out/:page" element={<HandOut />} />
               <Route path="/stocktake" element={<Stocktake />} />
               <Route path="/settings" element={<Navigate to="/settings/school" replace />} />
               <Route path="/settings/:page" element={<Settings />} />

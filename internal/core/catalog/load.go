@@ -18,7 +18,7 @@ var data embed.FS
 
 // A Catalog is all that is known, ready for look-up. It is read-only.
 type Catalog struct {
-	file
+	Contents
 	kinds     map[string]*Kind
 	materials map[string]*Material
 	products  map[string]*Product
@@ -31,8 +31,8 @@ type Catalog struct {
 	defaults  Choices
 }
 
-// file is what any file under data may hold.
-type file struct {
+// Contents are what any file under data may hold, and all of them together.
+type Contents struct {
 	Kinds     []Kind        `json:"kinds,omitempty"` // in score order
 	Materials []Material    `json:"materials,omitempty"`
 	Products  []Product     `json:"products,omitempty"`
@@ -56,7 +56,7 @@ var Embedded = sync.OnceValue(func() *Catalog {
 
 func load(fsys fs.FS) (*Catalog, error) {
 	c := &Catalog{}
-	shape := schema.Of[file]()
+	shape := schema.Of[Contents]()
 	err := fs.WalkDir(fsys, "data", func(path string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() {
 			return err

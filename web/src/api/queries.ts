@@ -61,6 +61,18 @@ export const useDiagnosis = (id: string, symptom: string, answers: string) =>
     enabled: symptom !== '',
   })
 
+export const usePlayers = () => useQuery({ queryKey: ['players'], queryFn: () => take(api.GET('/api/v1/players')) })
+
+export const useProposal = (wish: Schemas['Wish']) =>
+  useQuery({
+    queryKey: ['proposal', wish],
+    queryFn: () => take(api.POST('/api/v1/proposals', { body: wish })),
+    placeholderData: keepPreviousData,
+  })
+
+export const useCatalog = () =>
+  useQuery({ queryKey: ['catalog'], queryFn: () => take(api.GET('/api/v1/catalog')), staleTime: Infinity })
+
 export const useStocktake = (id: string) =>
   useQuery({
     queryKey: ['stocktake', id],

@@ -889,6 +889,8 @@ export interface components {
             /** @description What stops it */
             because: string;
             first_aid: string[];
+            /** @description Who cannot play; empty when nobody is named */
+            holder: string;
             /** Format: uuid */
             instrument_id: string;
             kind_name: string;
@@ -922,7 +924,17 @@ export interface components {
             name: string;
             output_schema: unknown;
         };
-        Catalog: Record<string, never>;
+        Catalog: {
+            findings?: components["schemas"]["FindingKind"][];
+            kinds?: components["schemas"]["Kind"][];
+            materials?: components["schemas"]["Material"][];
+            places?: components["schemas"]["Place"][];
+            practices?: components["schemas"]["Practice"][];
+            products?: components["schemas"]["Product"][];
+            routines?: components["schemas"]["Routine"][];
+            symptoms?: components["schemas"]["Symptom"][];
+            templates?: components["schemas"]["Template"][];
+        };
         Change: {
             /** @description Left out when nobody plays it */
             habit?: components["schemas"]["Habit"];
@@ -933,6 +945,18 @@ export interface components {
             events: string[];
             /** Format: int64 */
             version: number;
+        };
+        Check: {
+            ask: string;
+            caution?: string;
+            finding?: string;
+            /** @description Steps of a quick fix */
+            fix?: string[];
+            /**
+             * @description How much could go wrong; no check is riskier than one after it
+             * @enum {string}
+             */
+            risk: "look" | "touch" | "adjust" | "trained";
         };
         Choice: {
             key: string;
@@ -998,6 +1022,7 @@ export interface components {
             /** Format: double */
             cost: number;
             name: string;
+            /** @description Empty where there is nothing to say */
             says: string;
         };
         Diagnosis: {
@@ -1345,6 +1370,30 @@ export interface components {
             findings: components["schemas"]["FileFinding"][];
             triage: components["schemas"]["TriageOut"];
         };
+        Kind: {
+            /** @description Materials that the body may have; the first is the usual one */
+            bodies: string[];
+            /** @description Name of its outline */
+            drawing: string;
+            family: string;
+            /** @description Key of the template of its inspection */
+            inspection: string;
+            kind: string;
+            name: string;
+            parts: components["schemas"]["Part"][];
+            /** @description Keys of the routines, in the order of the week */
+            routines: string[];
+            /**
+             * Format: int64
+             * @description Lists of kinds are sorted by it
+             */
+            score_order: number;
+            /** @description Heading under which it stands in score order */
+            section: string;
+            /** @description Smallest first; empty when there is one size only */
+            sizes: string[];
+            tag_prefix: string;
+        };
         Leaver: {
             /** @description Tags of what they still have */
             holds: string[];
@@ -1475,6 +1524,24 @@ export interface components {
             instrument_id: string;
             tag: string;
         };
+        Material: {
+            /** @description Product groups no step may bring to it */
+            forbids: string[];
+            key: string;
+            name: string;
+            never: string;
+        };
+        Measure: {
+            basis: string;
+            /** @description Finding when it is above */
+            high: string;
+            /** @description Finding when it is below the tolerance */
+            low: string;
+            name: string;
+            targets: components["schemas"]["Target"][];
+            /** @enum {string} */
+            unit: "mm" | "cents" | "%";
+        };
         Measurement: {
             /** Format: double */
             arm_length_cm?: number;
@@ -1529,6 +1596,11 @@ export interface components {
             instrument_id: string;
             /** Format: uuid */
             player_id: string;
+        };
+        Part: {
+            key: string;
+            material: string;
+            name: string;
         };
         PartWear: {
             clocks: components["schemas"]["Task"][];
@@ -1593,6 +1665,16 @@ export interface components {
             /** Format: int64 */
             width: number;
         };
+        Place: {
+            brings: string;
+            key: string;
+            name: string;
+            /**
+             * Format: double
+             * @description Person-minutes, paid once a time box
+             */
+            setup_minutes: number;
+        };
         Player: {
             ensembles: string[];
             /** @description What the school's roster calls the player; empty when it does not */
@@ -1653,16 +1735,46 @@ export interface components {
             /** @description By the chart; the checks with the instrument in hand stand above it */
             size: string;
         };
+        Point: {
+            /** @description Codes of the findings it may raise */
+            answers: string[];
+            key: string;
+            /** @description What to do and what right looks like */
+            look: string;
+            measure?: components["schemas"]["Measure"];
+            /** @description Part that is looked at, empty for the whole */
+            part: string;
+            reason: string;
+            /** @description Where it stands in the drawing */
+            spot: string;
+            title: string;
+        };
         PointAnswer: {
             findings: components["schemas"]["Found"][];
             /** @description As it was typed, with its unit: 3.5, 3,5 mm, 0.14 in */
             measured?: string;
             point: string;
         };
+        Practice: {
+            /** @description Heading under which it stands in Settings */
+            about: string;
+            /** @description Why the first option is the default */
+            because: string;
+            key: string;
+            /** @description The first is the default */
+            options: components["schemas"]["Option"][];
+            title: string;
+        };
         PracticeChange: {
             /** @description Empty to follow the school again */
             option: string;
             practice: string;
+        };
+        Product: {
+            /** @description Wider groups it belongs to, such as liquid */
+            is?: string[];
+            key: string;
+            name: string;
         };
         Proposal: {
             /** @description What would have to be rented or bought for them */
@@ -1838,6 +1950,50 @@ export interface components {
             /** @enum {string} */
             who: "player" | "section leader" | "director" | "director or trained helper" | "technician";
         };
+        Routine: {
+            basis: string;
+            /** @description Shown before the first step */
+            cautions?: string[];
+            /** Format: int64 */
+            consequence: number;
+            /** @description Routines whose clocks this one restarts too */
+            implies?: string[];
+            key: string;
+            limits?: components["schemas"]["Intervals"];
+            /** @description Intervals that a choice puts in place of the usual ones; the first that fits counts */
+            limits_by?: components["schemas"]["ChosenLimits"][];
+            /**
+             * Format: double
+             * @description Person-minutes for one clock of it
+             */
+            minutes: number;
+            /** @description Parts with a clock of their own; empty for one clock of the whole instrument */
+            on?: string[];
+            /** @description Choices under which at most one of its clocks is done on an instrument in a day */
+            one_a_day?: {
+                [key: string]: string[];
+            };
+            place: string;
+            /** @description It puts something new in place of what is worn, so doing it early wastes some of it */
+            replaces?: boolean;
+            rhythm: string;
+            /**
+             * Format: int64
+             * @description Days it needs to settle before a concert
+             */
+            settle_days?: number;
+            steps: components["schemas"]["Step"][];
+            title: string;
+            tools: string[];
+            /** @description What makes it due besides its limits */
+            triggers?: components["schemas"]["Triggers"];
+            /** @description Choices under which it is done at all */
+            when?: {
+                [key: string]: string[];
+            };
+            /** @enum {string} */
+            who: "player" | "section leader" | "director" | "director or trained helper" | "technician";
+        };
         ScanIn: {
             /** @description Where it was seen, when that is said */
             slot?: string;
@@ -1983,6 +2139,21 @@ export interface components {
             /** @description One, as a rule */
             tags: string[];
         };
+        Step: {
+            do: string;
+            /** @description What is done where the material forbids the products */
+            instead?: string;
+            parts?: string[];
+            /** @description The common mistake that it prevents */
+            prevents?: string;
+            /** @description Product groups it brings to its parts */
+            products?: string[];
+            reason?: string;
+            /** @description Choices under which the step is done */
+            when?: {
+                [key: string]: string[];
+            };
+        };
         Stocktake: {
             /** Format: date-time */
             began_at: string;
@@ -2017,6 +2188,17 @@ export interface components {
              * @description Clocks that become due on the day; on the first day also all that are due or late already
              */
             due: number;
+        };
+        Symptom: {
+            cautions?: string[];
+            checks: components["schemas"]["Check"][];
+            key: string;
+            /** @description Kinds or families that can have it */
+            kinds: string[];
+            /** @description As a player would say it */
+            name: string;
+            /** @description Finding when every check said no */
+            otherwise: string;
         };
         Target: {
             kind: string;
@@ -2062,6 +2244,13 @@ export interface components {
             wear: number;
             /** @enum {string} */
             who: "player" | "section leader" | "director" | "director or trained helper" | "technician";
+        };
+        Template: {
+            key: string;
+            name: string;
+            points: components["schemas"]["Point"][];
+            /** @description The routine whose clock a finished inspection restarts */
+            routine: string;
         };
         Today: {
             box: components["schemas"]["Box"];

@@ -1,4 +1,4 @@
-import { CircleHelp, LogOut, Moon, Settings, Sun, Warehouse } from 'lucide-react'
+import { CircleHelp, HandHelping, LogOut, Moon, Settings, Sun, Warehouse } from 'lucide-react'
 import { NavLink } from 'react-router'
 import { api, queryClient, take } from '../api/client'
 import { useSession } from '../api/queries'
@@ -8,6 +8,7 @@ import { toggleTheme } from './theme'
 export const views = [
   { path: '/', name: 'Today', key: 't', Sign: Sun },
   { path: '/room', name: 'Room', key: 'r', Sign: Warehouse },
+  { path: '/hand-out', name: 'Hand-out', key: 'h', Sign: HandHelping },
   { path: '/settings', name: 'Settings', key: 's', Sign: Settings },
 ] as const
 

@@ -70,6 +70,7 @@ export function Details({ file }: { file: Schemas['File'] }) {
               vacation_share: f.vacation_share,
               players: f.players,
               heavy_sweat: f.heavy_sweat,
+              ...(habit.player_id ? { player_id: habit.player_id } : {}),
             }
           : undefined,
       }

@@ -7,6 +7,7 @@ import { useNotice } from '../../shell/notice'
 import { Unsaved } from '../../shell/Unsaved'
 import { Condition } from './Condition'
 import { Details } from './Details'
+import { Return } from './Return'
 import { Routines } from './Routines'
 import { Timeline } from './Timeline'
 import { Wear } from './Wear'
@@ -23,6 +24,7 @@ export default function Instrument() {
   const notice = useNotice()
   const may = useMay('finish care')
   const mayInspect = useMay('inspect')
+  const mayChange = useMay('change instruments')
   useSheet(id) // so that a check can begin here also where there is no network
   const finish = useFinish((result) => {
     notice.show(result.already.length > 0 ? 'Somebody had ticked this off today already.' : 'Done.', result.events)
@@ -56,6 +58,7 @@ export default function Instrument() {
               Check
             </Link>
           )}
+          {mayChange && listed.played && <Return instrument={listed} />}
           <Link className="btn btn-sm" to={`/instruments/${listed.id}/diagnose`}>
             What is wrong?
           </Link>
@@ -81,6 +84,7 @@ export default function Instrument() {
             ['serial ', instrument.serial],
             ['body ', file.bodies.find((b) => b.key === instrument.body)?.name],
             ['', [instrument.room, instrument.slot].filter(Boolean).join(' ')],
+            ['in the hands of ', listed.holder],
             ['plays in ', listed.ensembles.join(', ')],
           ] as const
         )

@@ -18,6 +18,7 @@ type Detail = {
   option?: string
   limits?: object
   slot?: string
+  player?: string
 }
 
 /** Everything that ever happened to the instrument, the newest first. Undoing adds a line and takes none away. */
@@ -85,6 +86,10 @@ function sentence(e: Happening) {
       return `Cleared: ${d.title ?? ''}${d.how ? `, ${d.how}` : ''}`
     case 'own-choice':
       return d.option || d.limits ? `Its own way: ${d.title ?? ''}` : `As the school again: ${d.title ?? ''}`
+    case 'handed-out':
+      return `Handed out to ${d.player ?? 'a player'}`
+    case 'returned':
+      return `Came back${d.player ? ` from ${d.player}` : ''}`
     case 'not-found':
       return `Not found at a stocktake${d.slot ? ` in ${d.slot}` : ''}`
     case 'undone':

@@ -45,6 +45,7 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
             <span className="min-w-0">
               <span className="first-letter:uppercase inline-block">{b.because}</span>
               <span className="quiet block text-sm">
+                {b.holder && <b className="text-base-content">{b.holder}, </b>}
                 {b.kind_name}
                 {b.next && `, ${b.next.ensemble} ${weekdayOf(b.next.on)} ${b.next.at}`}
               </span>

@@ -1,0 +1,121 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/fit"
+	"solfeggio/internal/core/usage"
+	"solfeggio/internal/store"
+)
+
+// Invented names. Together they make more pairs than there are players, each used once.
+var (
+	givenNames  = []string{"Ode", "Ilse", "Bram", "Tiva", "Jory", "Maro", "Senna", "Pim", "Odo", "Lark", "Anouk", "Fen", "Runa", "Teo", "Wilke", "Sabe", "Noor", "Kit", "Ysolde", "Emre", "Vida"}
+	familyNames = []string{"Marchetti", "Quandt", "Osei", "Lorne", "Tamm", "Arrowby", "Velde", "Castellane", "Brisk", "Ferrow", "Hollin", "Iskander", "Moorgate", "Penhale", "Rask", "Sorley", "Tindall"}
+)
+
+// beginners wait for an instrument since this week.
+var beginners = []struct {
+	kind, ensemble string
+	centimetres    float64
+}{
+	{"violin", beginnerStrings, 57.5}, {"violin", beginnerStrings, 52}, {"viola", beginnerStrings, 67.5}, {"cello", beginnerStrings, 153},
+	{"clarinet-b-flat", beginnerWinds, 0}, {"clarinet-b-flat", beginnerWinds, 0}, {"trumpet", beginnerWinds, 0}, {"tuba", beginnerWinds, 0},
+}
+
+// players lets in everybody who plays, and gives each what they play.
+func (s *seeder) players(ctx context.Context) error {
+	list, err := s.app.Instruments(ctx, s.director)
+	if err != nil {
+		return err
+	}
+	ids := map[string]uuid.UUID{}
+	for _, i := range list {
+		ids[i.Tag] = i.ID
+	}
+	var give app.HandOut
+	for n, h := range s.holders {
+		if h.ensemble == "" {
+			continue
+		}
+		p := s.player(n, h.kind, h.ensemble)
+		if h.practice != "" {
+			if p.PracticeMinutes, err = strconv.ParseFloat(h.practice, 64); err != nil {
+				return err
+			}
+			if p.PracticeDays, err = strconv.ParseFloat(h.days, 64); err != nil {
+				return err
+			}
+		}
+		p.HeavySweat = h.sweat
+		p.Measurements = measured(h, n, s.today)
+		if err := s.app.SavePlayer(ctx, s.director, p); err != nil {
+			return fmt.Errorf("%s: %w", p.Name(), err)
+		}
+		give.Pairs = append(give.Pairs, app.Pair{PlayerID: p.ID, InstrumentID: ids[h.tag]})
+	}
+	_, err = s.app.HandOut(ctx, s.director, give)
+	return err
+}
+
+func (s *seeder) player(n int, kind, ensemble string) store.Player {
+	return store.Player{
+		ID: uuid.Must(uuid.NewV7()), ExternalID: fmt.Sprintf("q-%04d", 1000+n), GivenName: givenNames[n%len(givenNames)], FamilyName: familyNames[n%len(familyNames)],
+		GradeYear: strconv.Itoa(5 + n%8), Kind: kind, PracticeMinutes: 60, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare,
+		Transport: []string{"bus", "car", "foot", "bicycle"}[n%4], Ensembles: []uuid.UUID{s.ensembles[ensemble]},
+	}
+}
+
+// measured are two measurements that fit the size of what is held: before the school began with Solfeggio.
+func measured(h holder, n int, today day.Day) []store.Measurement {
+	chart, ok := fit.Charts[map[string]string{"violin": "violin", "viola": "viola", "cello": "cello", "double-bass": "bass"}[h.kind]]
+	if !ok {
+		return []store.Measurement{}
+	}
+	at := 0
+	for k, step := range chart.Steps {
+		if step.Size == h.size {
+			at = k
+		}
+	}
+	// Just above where the size begins, so that a growing player is seen to near the next.
+	cm := chart.Steps[0].Below - 3
+	if at > 0 {
+		cm = chart.Steps[at-1].Below + float64(n%5)*0.4
+	}
+	list := []store.Measurement{{MeasuredOn: today - daysBack - 300}, {MeasuredOn: today - daysBack - 20}}
+	for k := range list {
+		v := cm + float64(k)*(0.6+float64(n%4)*0.3)
+		if chart.Measure == "height_cm" {
+			list[k].Height = &v
+		} else {
+			list[k].ArmLength = &v
+		}
+	}
+	return list
+}
+
+// newcomers are the beginners who have nothing to play on yet.
+func (s *seeder) newcomers(ctx context.Context) error {
+	for n, b := range beginners {
+		p := s.player(300+n, b.kind, b.ensemble)
+		p.Measurements = []store.Measurement{}
+		if b.centimetres > 0 {
+			m := store.Measurement{MeasuredOn: s.today, ArmLength: &b.centimetres}
+			if b.kind == "cello" {
+				m = store.Measurement{MeasuredOn: s.today, Height: &b.centimetres}
+			}
+			p.Measurements = append(p.Measurements, m)
+		}
+		if err := s.app.SavePlayer(ctx, s.director, p); err != nil {
+			return fmt.Errorf("%s: %w", p.Name(), err)
+		}
+	}
+	return nil
+}

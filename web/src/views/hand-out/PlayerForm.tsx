@@ -1,0 +1,155 @@
+import { useMutation } from '@tanstack/react-query'
+import { useForm } from 'react-hook-form'
+import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { refresh, useCatalog, useHeader, useSettings } from '../../api/queries'
+import { Field } from '../../shell/Field'
+import { useNotice } from '../../shell/notice'
+
+type Form = Omit<Schemas['Player'], 'measurements' | 'ensembles' | 'left_on'> & {
+  ensembles: string[]
+  left: boolean
+  arm_length_cm: string
+  height_cm: string
+}
+
+const unknown: Schemas['Player'] = {
+  id: '',
+  external_id: '',
+  given_name: '',
+  family_name: '',
+  grade_year: '',
+  kind: '',
+  practice_minutes_per_week: 60,
+  practice_days_per_week: 5,
+  vacation_share: 0.25,
+  heavy_sweat: false,
+  transport: '',
+  guardian: '',
+  notes: '',
+  version: 0,
+  ensembles: [],
+  measurements: [],
+}
+
+/** What is known of a player. A new measurement is added to the earlier ones; a refused change keeps what was typed. */
+export function PlayerForm(props: { player: Schemas['ListedPlayer'] | undefined; onClose: () => void }) {
+  const { onClose } = props
+  const player = props.player ?? { ...unknown, id: crypto.randomUUID() }
+  const { data: settings } = useSettings()
+  const { data: catalog } = useCatalog()
+  const { data: header } = useHeader()
+  const notice = useNotice()
+  const { register, handleSubmit } = useForm<Form>({
+    defaultValues: { ...player, left: Boolean(player.left_on), arm_length_cm: '', height_cm: '' },
+  })
+  const save = useMutation({
+    mutationFn: (f: Form) => {
+      const today = header?.today ?? ''
+      const measured = {
+        ...(f.arm_length_cm ? { arm_length_cm: Number(f.arm_length_cm) } : {}),
+        ...(f.height_cm ? { height_cm: Number(f.height_cm) } : {}),
+      }
+      const body: Schemas['Player'] = {
+        ...unknown,
+        ...{ id: player.id, version: player.version, external_id: player.external_id },
+        ...{ given_name: f.given_name, family_name: f.family_name, grade_year: f.grade_year, kind: f.kind },
+        ...{ transport: f.transport, guardian: f.guardian, notes: f.notes, heavy_sweat: f.heavy_sweat },
+        practice_minutes_per_week: f.practice_minutes_per_week,
+        practice_days_per_week: f.practice_days_per_week,
+        vacation_share: f.vacation_share,
+        ensembles: [f.ensembles].flat().filter(Boolean),
+        measurements:
+          Object.keys(measured).length > 0
+            ? [...player.measurements.filter((m) => m.measured_on !== today), { measured_on: today, ...measured }]
+            : player.measurements,
+        ...(f.left ? { left_on: player.left_on ?? today } : {}),
+      }
+      return take(api.PUT('/api/v1/players', { body, params: { header: onceKey() } }))
+    },
+    onSuccess: async () => {
+      notice.show('Saved.')
+      onClose()
+      await refresh()
+    },
+  })
+  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const text = (name: 'given_name' | 'family_name' | 'grade_year' | 'guardian' | 'notes', label: string) => (
+    <Field label={label} error={wrong[name]}>
+      <input className="input input-sm w-full" {...register(name)} />
+    </Field>
+  )
+  return (
+    <form
+      aria-label={player.given_name || 'New player'}
+      className="my-2 grid gap-x-4 gap-y-2 bg-base-200 p-4 sm:grid-cols-3"
+      onSubmit={(e) =>
+        void handleSubmit((f) => {
+          save.mutate(f)
+        })(e)
+      }
+    >
+      {text('given_name', 'Given name')}
+      {text('family_name', 'Family name')}
+      {text('grade_year', 'Year')}
+      <Field label="Instrument" error={wrong.kind}>
+        <select className="select select-sm w-full" {...register('kind')}>
+          <option value="">not known yet</option>
+          {catalog?.kinds?.map((k) => (
+            <option key={k.kind} value={k.kind}>
+              {k.name}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label="Practice, minutes a week" error={wrong.practice_minutes_per_week}>
+        <input
+          className="input input-sm w-full"
+          type="number"
+          min={0}
+          max={10080}
+          {...register('practice_minutes_per_week', { valueAsNumber: true })}
+        />
+      </Field>
+      <Field label="It travels by" error={wrong.transport}>
+        <select className="select select-sm w-full" {...register('transport')}>
+          {['', 'foot', 'bicycle', 'bus', 'car'].map((t) => (
+            <option key={t} value={t}>
+              {t || 'not known'}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label="Arm, neck to mid-palm, cm, measured today" error={wrong['measurements[0].arm_length_cm']}>
+        <input className="input input-sm w-full" type="number" step="any" {...register('arm_length_cm')} />
+      </Field>
+      <Field label="Height, cm, measured today" error={wrong['measurements[0].height_cm']}>
+        <input className="input input-sm w-full" type="number" step="any" {...register('height_cm')} />
+      </Field>
+      {text('guardian', 'To reach a guardian (optional)')}
+      <div className="flex flex-wrap gap-x-4 gap-y-1 sm:col-span-3" role="group" aria-label="Ensembles">
+        {settings?.ensembles.map((e) => (
+          <label key={e.id} className="flex items-center gap-1.5">
+            <input type="checkbox" className="checkbox checkbox-sm" value={e.id} {...register('ensembles')} /> {e.name}
+          </label>
+        ))}
+        <label className="ml-auto flex items-center gap-1.5">
+          <input type="checkbox" className="checkbox checkbox-sm" {...register('left')} /> has left
+        </label>
+      </div>
+      <div className="sm:col-span-3">{text('notes', 'Notes the director needs, and no more')}</div>
+      {save.error && (
+        <p role="alert" className="text-error sm:col-span-3">
+          {save.error.message}
+        </p>
+      )}
+      <div className="flex gap-2 sm:col-span-3">
+        <button className="btn btn-primary btn-sm" disabled={save.isPending}>
+          Save
+        </button>
+        <button type="button" className="btn btn-sm" onClick={onClose}>
+          Close
+        </button>
+      </div>
+    </form>
+  )
+}

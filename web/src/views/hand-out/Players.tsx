@@ -1,0 +1,90 @@
+import { useMemo, useState } from 'react'
+import { Link } from 'react-router'
+import type { Schemas } from '../../api/client'
+import { useMay, usePlayers } from '../../api/queries'
+import { count, nearDay } from '../../words'
+import { PlayerForm } from './PlayerForm'
+
+type Player = Schemas['ListedPlayer']
+
+/** All players: what they hold, what fits, and who will outgrow it when. */
+export function Players() {
+  const { data: players, error } = usePlayers()
+  const may = useMay('change instruments')
+  const [words, setWords] = useState('')
+  const [open, setOpen] = useState<string>()
+  const shown = useMemo(() => {
+    const wanted = words.toLowerCase().split(/\s+/)
+    return (players ?? []).filter((p) => {
+      const text =
+        `${p.name} ${p.grade_year} ${p.kind_name} ${p.ensemble_names.join(' ')} ${p.holds.map((h) => h.tag).join(' ')}`.toLowerCase()
+      return wanted.every((w) => text.includes(w))
+    })
+  }, [players, words])
+  if (error && !players) return <p role="alert">{error.message}</p>
+  if (!players) return <p className="quiet">Calling the roll…</p>
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-3">
+        <span className="quiet">{count(players.filter((p) => !p.left_on).length, 'player')}</span>
+        <input
+          type="search"
+          className="input input-sm w-52"
+          placeholder="Name, year, instrument…"
+          aria-label="Find a player"
+          value={words}
+          onChange={(e) => setWords(e.currentTarget.value)}
+        />
+        {may && (
+          <button className="btn btn-primary btn-sm ml-auto" onClick={() => setOpen('new')}>
+            Add a player
+          </button>
+        )}
+      </div>
+      {open === 'new' && <PlayerForm player={undefined} onClose={() => setOpen(undefined)} />}
+      <ul className="mt-2">
+        {shown.map((p) => (
+          <li key={p.id} className={`line py-1 ${p.left_on ? 'quiet' : ''}`}>
+            <div className="grid grid-cols-[1fr_auto] items-center gap-x-3 sm:grid-cols-[190px_50px_150px_1fr_1fr_auto]">
+              <b>{p.name}</b>
+              <span className="quiet hidden sm:block">{p.grade_year}</span>
+              <span className="hidden sm:block">{p.kind_name}</span>
+              <span className="col-span-2 sm:col-span-1">
+                {p.holds.map((h) => (
+                  <Link
+                    key={h.tag}
+                    to={`/instruments/${h.instrument_id}`}
+                    className={`mr-2 font-bold tracking-wide ${h.stopped ? 'text-error' : ''}`}
+                  >
+                    {h.tag}
+                  </Link>
+                ))}
+                {p.holds.length === 0 && !p.left_on && p.kind && <span className="text-warning">waits for one</span>}
+                {p.left_on && `left ${nearDay(p.left_on)}`}
+              </span>
+              <span className="quiet col-span-2 text-sm sm:col-span-1">{growthOf(p)}</span>
+              {may && (
+                <button
+                  className="because"
+                  aria-label={`Change ${p.name}`}
+                  aria-expanded={open === p.id}
+                  onClick={() => setOpen(open === p.id ? undefined : p.id)}
+                >
+                  change
+                </button>
+              )}
+            </div>
+            {open === p.id && <PlayerForm player={p} onClose={() => setOpen(undefined)} />}
+          </li>
+        ))}
+      </ul>
+      {shown.length === 0 && <p className="quiet mt-3">Nobody is called that.</p>}
+    </>
+  )
+}
+
+function growthOf(p: Player) {
+  if (!p.size) return ''
+  const next = p.size.next_on ? `, ${p.size.next} about ${nearDay(p.size.next_on)} ${p.size.next_on.slice(0, 4)}` : ''
+  return `fits ${p.size.size}${next}`
+}

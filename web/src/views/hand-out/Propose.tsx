@@ -1,0 +1,194 @@
+import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { api, onceKey, take, type Schemas } from '../../api/client'
+import { refresh, useMay, useProposal } from '../../api/queries'
+import { useNotice } from '../../shell/notice'
+import { Reason } from '../../shell/why'
+import { count } from '../../words'
+
+type Pair = Schemas['ProposedPair']
+type Weights = Schemas['Weights']
+
+const weightNames: [keyof Weights, string][] = [
+  ['size', 'Size'],
+  ['grade', 'Grade'],
+  ['kept', 'Keep the same'],
+]
+
+const bare = ({ player_id, instrument_id }: Schemas['Pair']): Schemas['Pair'] => ({ player_id, instrument_id })
+const same = (a: Schemas['Pair'], b: Schemas['Pair']) =>
+  a.player_id === b.player_id && a.instrument_id === b.instrument_id
+
+/** Players without an instrument beside the free ones, paired as well as can be. */
+export function Propose() {
+  const [weights, setWeights] = useState<Weights>({ size: 1, grade: 1, kept: 1 })
+  const [pins, setPins] = useState<Schemas['Pair'][]>([])
+  const [refusals, setRefusals] = useState<Schemas['Pair'][]>([])
+  const { data: proposal, error } = useProposal({ weights, pins, refusals })
+  const may = useMay('change instruments')
+  const notice = useNotice()
+  const give = useMutation({
+    mutationFn: (pairs: Pair[]) =>
+      take(api.POST('/api/v1/hand-outs', { params: { header: onceKey() }, body: { pairs: pairs.map(bare) } })),
+    onSuccess: async (_, pairs) => {
+      notice.show(
+        pairs.length === 1
+          ? `${pairs[0]?.tag ?? ''} is handed out to ${pairs[0]?.player ?? ''}.`
+          : `${count(pairs.length, 'instrument')} handed out.`,
+      )
+      await refresh()
+    },
+    onError: (problem) => notice.show(problem.message),
+  })
+  if (error && !proposal) return <p role="alert">{error.message}</p>
+  if (!proposal) return <p className="quiet">Measuring arms…</p>
+  const { pairs, without, order } = proposal
+  if (pairs.length === 0 && without.length === 0)
+    return (
+      <p>
+        Every player who is known to learn an instrument has one.{' '}
+        <Link className="link" to="/hand-out/roster">
+          Bring a roster in
+        </Link>{' '}
+        or{' '}
+        <Link className="link" to="/hand-out/players">
+          add a player
+        </Link>
+        .
+      </p>
+    )
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1fr_280px]">
+      <section aria-label="Proposal">
+        <div className="flex flex-wrap items-center gap-3">
+          <p>
+            {count(pairs.length, 'pair')} proposed{without.length > 0 && `, ${String(without.length)} without`}
+          </p>
+          <span className="flex flex-wrap gap-3 sm:ml-auto">
+            {weightNames.map(([key, name]) => (
+              <label key={key} className="quiet flex items-center gap-1.5 text-sm">
+                {name}
+                <input
+                  type="number"
+                  className="input input-sm w-16"
+                  min={0}
+                  max={10}
+                  step={0.5}
+                  value={weights[key]}
+                  onChange={(e) => setWeights({ ...weights, [key]: e.currentTarget.valueAsNumber || 0 })}
+                />
+              </label>
+            ))}
+          </span>
+          {may && pairs.length > 1 && (
+            <button className="btn btn-primary btn-sm" disabled={give.isPending} onClick={() => give.mutate(pairs)}>
+              Hand out all {pairs.length}
+            </button>
+          )}
+        </div>
+        <ul className="mt-2">
+          {pairs.map((p) => (
+            <OnePair
+              key={p.player_id}
+              pair={p}
+              onGive={may ? () => give.mutate([p]) : undefined}
+              onPin={() =>
+                setPins(p.pinned ? pins.filter((x) => !same(x, p)) : [...pins.filter((x) => !same(x, p)), bare(p)])
+              }
+              onRefuse={() => {
+                setPins(pins.filter((x) => !same(x, p)))
+                setRefusals([...refusals, bare(p)])
+              }}
+            />
+          ))}
+        </ul>
+        {refusals.length > 0 && (
+          <p className="quiet mt-2 text-sm">
+            {count(refusals.length, 'pair')} ruled out.{' '}
+            <button className="because" onClick={() => setRefusals([])}>
+              allow them again
+            </button>
+          </p>
+        )}
+      </section>
+      <aside>
+        <h2>Without</h2>
+        {without.length === 0 && <p className="quiet">Nobody.</p>}
+        <ul>
+          {without.map((w) => (
+            <li key={w.player_id} className="line py-1">
+              {w.player}{' '}
+              <span className="quiet text-sm">
+                {w.kind_name} {w.size}: {w.because}
+              </span>
+            </li>
+          ))}
+        </ul>
+        {order.length > 0 && (
+          <>
+            <h2 className="mt-5">To rent or buy</h2>
+            <ul>
+              {order.map((o) => (
+                <li key={o.kind_name + o.size} className="line flex py-1">
+                  {o.kind_name} {o.size} <b className="ml-auto">{o.count}</b>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+      </aside>
+    </div>
+  )
+}
+
+type PairProps = { pair: Pair; onGive: (() => void) | undefined; onPin: () => void; onRefuse: () => void }
+
+function OnePair({ pair: p, onGive, onPin, onRefuse }: PairProps) {
+  const [asked, setAsked] = useState(false)
+  return (
+    <li className="line py-1.5">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+        <b className="sm:w-40">{p.player}</b>
+        <span aria-hidden>→</span>
+        <Link to={`/instruments/${p.instrument_id}`} className="w-16 font-bold tracking-wide">
+          {p.tag}
+        </Link>
+        <span className="w-full min-w-0 sm:w-auto sm:flex-1">
+          {p.kind_name} {p.size}{' '}
+          {p.parts
+            .filter((x) => x.says !== '' && (x.name !== 'kept' || x.cost === 0))
+            .map((x) => (
+              <span key={x.name} className={`mr-2 text-sm ${x.cost > 0 ? 'text-warning' : 'quiet'}`}>
+                {x.says}
+              </span>
+            ))}
+        </span>
+        <button className="because" aria-expanded={asked} onClick={() => setAsked(!asked)}>
+          why
+        </button>
+        <button
+          className={`btn btn-sm ${p.pinned ? 'btn-outline btn-primary' : ''}`}
+          aria-pressed={p.pinned}
+          aria-label={`Pin: ${p.player}, ${p.tag}`}
+          onClick={onPin}
+        >
+          {p.pinned ? 'Pinned' : 'Pin'}
+        </button>
+        <button className="btn btn-sm" aria-label={`Not this one: ${p.player}, ${p.tag}`} onClick={onRefuse}>
+          Not this
+        </button>
+        {onGive && (
+          <button
+            className="btn btn-outline btn-primary btn-sm"
+            aria-label={`Hand out: ${p.player}, ${p.tag}`}
+            onClick={onGive}
+          >
+            Hand out
+          </button>
+        )}
+      </div>
+      {asked && <Reason reason={p.why} />}
+    </li>
+  )
+}
