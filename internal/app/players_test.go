@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"bytes"
 	"fmt"
 	"strings"
 	"sync"
@@ -225,4 +226,50 @@ func TestNoInstrumentIsInTwoHands(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, won)
+}
+
+// Who is 1.5 cm short of the next size and grows 3 cm a year needs it in half a year; who holds too small a one needs it now.
+func TestWhoOutgrowsWhat(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,size,care_from\nVN-01,violin,1/2,2026-11-01\nVN-02,violin,1/2,2026-11-01\nVN-03,violin,3/4,2026-11-01\n")
+	grows := func(name string, cm ...float64) {
+		p := store.Player{ID: uuid.New(), GivenName: name, Kind: "violin", Ensembles: []uuid.UUID{}}
+		for n := range cm {
+			p.Measurements = append(p.Measurements, store.Measurement{MeasuredOn: today - day.Day(365*(len(cm)-1-n)), ArmLength: &cm[n]})
+		}
+		require.NoError(t, h.SavePlayer(ctx, h.director, p))
+	}
+	grows("Ode", 51.5, 54.5)
+	grows("Ilse", 57)
+	grows("Bram", 52, 52)
+	give := func(name, tag string) {
+		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}})
+		require.NoError(t, err)
+	}
+	give("Ode", "VN-01")
+	give("Ilse", "VN-02")
+	got, err := h.Outgrow(ctx, h.director, 0)
+	require.NoError(t, err)
+	require.Len(t, got.Who, 2)
+	assert.Equal(t, []string{"Ilse", "1/2", "3/4"}, []string{got.Who[0].Player, got.Who[0].Holds, got.Who[0].Next})
+	assert.Nil(t, got.Who[0].On, "already")
+	assert.Equal(t, "Ode", got.Who[1].Player)
+	assert.Equal(t, today+183, *got.Who[1].On)
+	assert.Equal(t, []app.Needed{{KindName: "Violin", Size: "3/4", Count: 1}}, got.Order, "two are needed, one stands free")
+	soon, err := h.Outgrow(ctx, h.director, today+30)
+	require.NoError(t, err)
+	assert.Len(t, soon.Who, 1)
+}
+
+func TestLabels(t *testing.T) {
+	h := newHouse(t)
+	h.bring(threeViolins)
+	var file bytes.Buffer
+	require.NoError(t, h.Labels(ctx, h.director, app.LabelWish{Tags: []string{"VN-01", " vn-02"}, Sheet: "a4-24"}, &file))
+	assert.Equal(t, "%PDF", file.String()[:4])
+	for path, wish := range map[string]app.LabelWish{
+		"tags[0]": {Tags: []string{"XX-1"}, Sheet: "a4-24"}, "sheet": {Tags: []string{"VN-01"}, Sheet: "a9"}, "skip": {Tags: []string{"VN-01"}, Sheet: "a4-14", Skip: 14},
+	} {
+		assert.Equal(t, path, fault(t, h.Labels(ctx, h.director, wish, &file), app.Invalid).Fields[0].Path)
+	}
 }

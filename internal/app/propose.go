@@ -237,18 +237,14 @@ func pairCost(p *store.Player, i *instrument, w Weights) ([]CostPart, bool) {
 
 // sizePart judges the size of an instrument for a player.
 func sizePart(p *store.Player, i *instrument) (CostPart, bool) {
-	chart, sized := fit.Charts[fitKind[p.Kind]]
-	if !sized || i.Size == "" {
+	if fitKind[p.Kind] == "" || i.Size == "" {
 		return CostPart{"size", 0, ""}, true // there is no chart to fit it by
 	}
 	wanted := sizeOf(*p)
 	if wanted == nil {
 		return CostPart{"size", sizeUnknown, "not measured yet"}, true
 	}
-	at := func(size string) int {
-		return slices.IndexFunc(chart.Steps, func(s fit.Step) bool { return s.Size == size })
-	}
-	switch off := at(i.Size) - at(wanted.Size); {
+	switch off := stepsApart(p.Kind, wanted.Size, i.Size); {
 	case off == 0:
 		return CostPart{"size", 0, i.Size + " fits by the chart"}, true
 	case off == -1:
@@ -257,6 +253,18 @@ func sizePart(p *store.Player, i *instrument) (CostPart, bool) {
 		return CostPart{"size", oneTooLarge, "one larger than the chart's " + wanted.Size}, true
 	}
 	return CostPart{}, false
+}
+
+// stepsApart is by how many sizes the second is larger than the first; 0 where there is no chart.
+func stepsApart(kind, from, to string) int {
+	chart, ok := fit.Charts[fitKind[kind]]
+	if !ok {
+		return 0
+	}
+	at := func(size string) int {
+		return slices.IndexFunc(chart.Steps, func(s fit.Step) bool { return s.Size == size })
+	}
+	return at(to) - at(from)
 }
 
 func (p ProposedPair) because(players, free int) why.Why {

@@ -6,6 +6,7 @@ import (
 	"net/http"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
@@ -54,6 +55,20 @@ func (s *server) playerRoutes() {
 	handle(s, operation("hand-out", http.MethodPost, "/hand-outs", "Give instruments to players, all or none"), func(ctx context.Context, by app.Person, in *handOutIn) (out[app.Changed], error) {
 		c, err := s.app.HandOut(in.in(ctx), by, in.Body)
 		return out[app.Changed]{c}, err
+	})
+	type untilIn struct {
+		Until string `query:"until" format:"date" doc:"Ten months from now when left out"`
+	}
+	handle(s, operation("size-order", http.MethodGet, "/size-order", "Who will outgrow what, and so which sizes are needed"), func(ctx context.Context, by app.Person, in *untilIn) (out[app.SizeOrder], error) {
+		var until day.Day
+		if in.Until != "" {
+			var err error
+			if until, err = day.Parse(in.Until); err != nil {
+				return out[app.SizeOrder]{}, &app.Fault{Kind: app.Invalid, Message: "Some fields cannot be used.", Fields: []app.Field{{Path: "until", Message: err.Error(), Value: in.Until}}}
+			}
+		}
+		o, err := s.app.Outgrow(ctx, by, until)
+		return out[app.SizeOrder]{o}, err
 	})
 	type returnIn struct {
 		Repeatable

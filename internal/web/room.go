@@ -1,9 +1,11 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"net/http"
 
+	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app"
@@ -51,7 +53,28 @@ func (s *server) roomRoutes() {
 	handle(s, operation("delete-shelf", http.MethodDelete, "/shelves/{id}", "Take a shelf away"), func(ctx context.Context, by app.Person, in *deleteIn) (nothing, error) {
 		return nothing{}, s.app.DeleteShelf(in.in(ctx), by, in.ID)
 	})
+	s.labelRoutes()
 	s.stocktakeRoutes()
+}
+
+func (s *server) labelRoutes() {
+	type labelsIn struct {
+		Tags  []string `query:"tags" minItems:"1" maxItems:"500"`
+		Sheet string   `query:"sheet" default:"a4-24"`
+		Skip  int      `query:"skip" doc:"Places of the sheet that are used up already"`
+	}
+	type pdf struct {
+		ContentType string `header:"Content-Type"`
+		Disposition string `header:"Content-Disposition"`
+		Body        []byte
+	}
+	labels := operation("labels", http.MethodGet, "/labels.pdf", "Labels for instruments, with QR code and Code 128")
+	labels.Responses = map[string]*huma.Response{"200": {Description: "PDF", Content: map[string]*huma.MediaType{"application/pdf": {}}}}
+	handle(s, labels, func(ctx context.Context, by app.Person, in *labelsIn) (pdf, error) {
+		var file bytes.Buffer
+		err := s.app.Labels(ctx, by, app.LabelWish{Tags: in.Tags, Sheet: in.Sheet, Skip: in.Skip}, &file)
+		return pdf{"application/pdf", `inline; filename="labels.pdf"`, file.Bytes()}, err
+	})
 }
 
 func (s *server) stocktakeRoutes() {

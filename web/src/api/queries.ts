@@ -63,6 +63,9 @@ export const useDiagnosis = (id: string, symptom: string, answers: string) =>
 
 export const usePlayers = () => useQuery({ queryKey: ['players'], queryFn: () => take(api.GET('/api/v1/players')) })
 
+export const useSizeOrder = () =>
+  useQuery({ queryKey: ['size-order'], queryFn: () => take(api.GET('/api/v1/size-order')) })
+
 export const useProposal = (wish: Schemas['Wish']) =>
   useQuery({
     queryKey: ['proposal', wish],

@@ -2,10 +2,12 @@ import { NavLink, useParams } from 'react-router'
 import { Players } from './Players'
 import { Propose } from './Propose'
 import { Roster } from './Roster'
+import { SizeOrder } from './SizeOrder'
 
 const pages = [
   ['', 'Propose', Propose],
   ['players', 'Players', Players],
+  ['sizes', 'Size order', SizeOrder],
   ['roster', 'Roster', Roster],
 ] as const
 

@@ -243,6 +243,14 @@ function MoveBar({ selected, walls, all, onMove, onClear }: MoveBarProps) {
           </button>
         </>
       )}
+      <a
+        className="btn btn-sm"
+        href={`/api/v1/labels.pdf?tags=${selected.map((i) => i.tag).join(',')}`}
+        target="_blank"
+        rel="noreferrer"
+      >
+        Print labels
+      </a>
       <button className="btn btn-sm" onClick={onClear}>
         Clear
       </button>

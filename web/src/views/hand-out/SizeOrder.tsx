@@ -1,0 +1,55 @@
+import { useSizeOrder } from '../../api/queries'
+import { fullDay } from '../../words'
+
+/** Who will outgrow what over the next summer, and so which sizes to order. */
+export function SizeOrder() {
+  const { data, error } = useSizeOrder()
+  if (error && !data) return <p role="alert">{error.message}</p>
+  if (!data) return <p className="quiet">Measuring arms…</p>
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1fr_280px]">
+      <section aria-label="Who outgrows what">
+        <p className="quiet">
+          Until {fullDay(data.until)}, from each player’s own measurements. The chart is from memory; the checks with
+          the instrument in hand stand above it.
+        </p>
+        {data.who.length === 0 && <p className="mt-2">Nobody who was measured twice.</p>}
+        <ul className="mt-2">
+          {data.who.map((w) => (
+            <li
+              key={w.player_id}
+              className="line grid grid-cols-[1fr_auto] gap-x-3 py-1 sm:grid-cols-[190px_120px_1fr_auto]"
+            >
+              <b>{w.player}</b>
+              <span>
+                {w.kind_name} <b className="tracking-wide">{w.tag}</b>
+              </span>
+              <span>
+                {w.holds || w.fits} → <b>{w.next}</b>
+              </span>
+              <span className={`text-right ${w.on ? 'quiet' : 'text-warning'}`}>
+                {w.on ? fullDay(w.on) : 'now'}
+                {w.until && (
+                  <span className="block text-xs">
+                    {w.from ? fullDay(w.from) : 'any day'} to {fullDay(w.until)}
+                  </span>
+                )}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <aside>
+        <h2>To rent or buy</h2>
+        {data.order.length === 0 && <p className="quiet">Nothing; what is needed stands free.</p>}
+        <ul>
+          {data.order.map((o) => (
+            <li key={o.kind_name + o.size} className="line flex py-1">
+              {o.kind_name} {o.size} <b className="ml-auto">{o.count}</b>
+            </li>
+          ))}
+        </ul>
+      </aside>
+    </div>
+  )
+}
