@@ -221,7 +221,7 @@ func (a *App) AddPhoto(ctx context.Context, by Person, instrument, id uuid.UUID,
 	}
 	picture, err := formats.ReadPhoto(file)
 	if err != nil {
-		return store.Photo{}, invalid("photo", err.Error(), nil)
+		return store.Photo{}, invalid("picture", err.Error(), nil)
 	}
 	p := store.Photo{ID: id, Instrument: instrument, TakenAt: a.now(), Person: &by.ID, Width: picture.Width, Height: picture.Height}
 	return write(ctx, a, by, MayInspect, "add-photo", id, func(tx *store.Tx) (store.Photo, error) {

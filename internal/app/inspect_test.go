@@ -222,7 +222,7 @@ func TestPhotographs(t *testing.T) {
 	_, err = h.AddPhoto(ctx, h.director, h.id("VN-01"), id, file.Bytes())
 	require.NoError(t, err, "sent again it is kept once")
 	_, err = h.AddPhoto(ctx, h.director, h.id("VN-01"), uuid.New(), []byte("MZ\x90\x00 not a picture"))
-	assert.Equal(t, "photo", fault(t, err, app.Invalid).Fields[0].Path)
+	assert.Equal(t, "picture", fault(t, err, app.Invalid).Fields[0].Path)
 
 	judged := h.inspect("VN-01", map[string]app.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{id}}})
 	require.Len(t, judged.Findings[0].Photos, 1)

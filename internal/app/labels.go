@@ -29,6 +29,9 @@ func (a *App) Labels(ctx context.Context, by Person, in LabelWish, w io.Writer) 
 	if in.Skip < 0 || in.Skip >= sheet.PerPage() {
 		return invalid("skip", fmt.Sprintf("use 0 to %d on this sheet", sheet.PerPage()-1), in.Skip)
 	}
+	if len(in.Tags) == 0 {
+		return invalid("tags", "say which instruments", "")
+	}
 	byTag := map[string]*instrument{}
 	for _, i := range s.instruments {
 		byTag[i.Tag] = i

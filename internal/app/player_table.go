@@ -74,14 +74,14 @@ func (c playerCells) bad(column, message string) {
 }
 
 // number reads a number of centimetres or minutes; nil where the file has none.
-func (c playerCells) number(column string, most float64) *float64 {
+func (c playerCells) number(column string, least, most float64) *float64 {
 	text, _ := c.text(column)
 	if text == "" {
 		return nil
 	}
 	v, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
-	if err != nil || !(v >= 0 && v <= most) {
-		c.bad(column, fmt.Sprintf("is no number from 0 to %v", most))
+	if err != nil || !(v >= least && v <= most) {
+		c.bad(column, fmt.Sprintf("is no number from %v to %v", least, most))
 		return nil
 	}
 	return &v
@@ -121,8 +121,8 @@ func (r *rosterImport) readPlayer(c playerCells) {
 		}
 		row.transport = &text
 	}
-	row.armLength, row.height = c.number("arm_length_cm", 150), c.number("height_cm", 250)
-	row.practiceMinutes = c.number("practice_minutes_per_week", 10080)
+	row.armLength, row.height = c.number("arm_length_cm", 10, 150), c.number("height_cm", 30, 250)
+	row.practiceMinutes = c.number("practice_minutes_per_week", 0, 10080)
 	r.rows = append(r.rows, row)
 }
 

@@ -85,7 +85,7 @@ func TestARosterWithFaults(t *testing.T) {
 	for _, f := range bad.Faults {
 		found = append(found, fmt.Sprint(f.Row, " ", f.Column, " ", strings.SplitN(f.Message, ";", 2)[0]))
 	}
-	assert.Equal(t, []string{"2 instrument is no kind of instrument that Solfeggio knows", "3 height_cm is no number from 0 to 250", "5 given_name is empty", "4 external_id is the same player as row 3"}, found)
+	assert.Equal(t, []string{"2 instrument is no kind of instrument that Solfeggio knows", "3 height_cm is no number from 30 to 250", "5 given_name is empty", "4 external_id is the same player as row 3"}, found)
 	assert.Zero(t, bad.Added)
 	mapped := "Vorname;Nachname;Klasse\nOde;Marchetti;7\n"
 	unmapped := h.roster(mapped, nil)

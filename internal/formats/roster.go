@@ -79,8 +79,12 @@ func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 	}
 	titles := map[string]string{}
 	for _, r := range classes.Rows {
-		if active(r) {
-			titles[rosterCell(r, "sourcedId")] = rosterCell(r, "title")
+		if !active(r) {
+			continue
+		}
+		titles[rosterCell(r, "sourcedId")] = rosterCell(r, "title")
+		if rosterCell(r, "title") == "" {
+			faults = append(faults, Fault{r.Line, "classes.csv title", "", "is empty"})
 		}
 	}
 	classesOf := map[string][]string{}

@@ -95,6 +95,7 @@ func TestReadOneRosterRefuses(t *testing.T) {
 		want  Fault
 	}{
 		"a class that is not there": {changed("enrollments.csv", "e3,,,c2", "e3,,,c9"), Fault{4, "enrollments.csv classSourcedId", "c9", "is no class of classes.csv"}},
+		"a class without a title":   {changed("classes.csv", "Wind band", ""), Fault{3, "classes.csv title", "", "is empty"}},
 		"twice":                     {changed("users.csv", "p2,active", "p1,active"), Fault{3, "users.csv sourcedId", "p1", "stands in row 2 already"}},
 		"no name":                   {changed("users.csv", "Ode,Marchetti", ","), Fault{2, "users.csv givenName", "", "has no name"}},
 		"a formula":                 {changed("users.csv", "Ode", "=1+1"), Fault{2, "users.csv givenname", "=1+1", "looks like a formula; write its value"}},

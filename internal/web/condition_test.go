@@ -49,7 +49,7 @@ func TestPhotographsOverTheLine(t *testing.T) {
 	fake := s.call("POST", at+"/photos?photo="+uuid.NewString(), "%PDF-1.7 not a picture", raw...)
 	assert.Equal(t, http.StatusUnprocessableEntity, fake.status)
 	_, places := fake.problem(t)
-	assert.Contains(t, places["body.photo"], "is not a JPEG or PNG photograph")
+	assert.Contains(t, places["body.picture"], "is not a JPEG or PNG photograph")
 	huge := s.call("POST", at+"/photos?photo="+uuid.NewString(), strings.Repeat("x", formats.MaxPhotoBytes+2000), raw...)
 	assert.Equal(t, http.StatusRequestEntityTooLarge, huge.status)
 	assert.Equal(t, http.StatusUnprocessableEntity, s.call("POST", at+"/photos?photo=seven", picture.String(), raw...).status)

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"net/http"
+	"reflect"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
@@ -45,6 +46,12 @@ func operation(id, method, path, summary string) huma.Operation {
 
 // handle registers a handler for whoever is signed in.
 func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, by app.Person, in *I) (O, error)) {
+	var query []string
+	for _, f := range reflect.VisibleFields(reflect.TypeFor[I]()) {
+		if name := f.Tag.Get("query"); name != "" {
+			query = append(query, name)
+		}
+	}
 	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
 		by, err := s.signedIn(ctx)
 		if err != nil {
@@ -52,7 +59,7 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 		}
 		got, err := f(ctx, by, in)
 		if err != nil {
-			return nil, problem(s.log, err)
+			return nil, problem(s.log, err, query...)
 		}
 		return &got, nil
 	})

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -28,8 +29,8 @@ var statusOf = map[app.FaultKind]int{
 }
 
 // problem turns an error of a use case into the answer that a person sees. What the server alone should know goes to
-// the log and not into the answer.
-func problem(log *slog.Logger, err error) error {
+// the log and not into the answer. Fields are in the body but for those named as part of the query.
+func problem(log *slog.Logger, err error, query ...string) error {
 	var f *app.Fault
 	switch {
 	case err == nil:
@@ -37,7 +38,11 @@ func problem(log *slog.Logger, err error) error {
 	case errors.As(err, &f):
 		p := &huma.ErrorModel{Status: statusOf[f.Kind], Title: http.StatusText(statusOf[f.Kind]), Detail: f.Message}
 		for _, field := range f.Fields {
-			p.Errors = append(p.Errors, &huma.ErrorDetail{Location: "body." + field.Path, Message: field.Message, Value: field.Value})
+			in := "body."
+			if first, _, _ := strings.Cut(field.Path, "["); slices.Contains(query, first) {
+				in = "query."
+			}
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Location: in + field.Path, Message: field.Message, Value: field.Value})
 		}
 		return p
 	case errors.Is(err, store.ErrUnavailable):

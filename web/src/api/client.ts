@@ -42,7 +42,7 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
   if (answer.response.ok) return answer.data as T
   const p = answer.error as Partial<Schemas['ErrorModel']> | undefined
   const fields: Record<string, string> = {}
-  for (const e of p?.errors ?? []) fields[(e.location ?? '').replace(/^body\.?/, '')] = e.message ?? ''
+  for (const e of p?.errors ?? []) fields[(e.location ?? '').replace(/^(body|query)\.?/, '')] = e.message ?? ''
   throw new Problem(
     answer.response.status,
     p?.detail ?? `The server answered with ${String(answer.response.status)}.`,
