@@ -3,6 +3,7 @@ package app_test
 import (
 	"bytes"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -10,6 +11,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/core/care"
@@ -164,6 +166,17 @@ func TestAProposalWithItsReasons(t *testing.T) {
 	assert.Equal(t, "2 are free for 3 players", stopped.Without[0].Because)
 	_, err = h.Propose(ctx, h.director, app.Wish{Pins: []app.Pair{{PlayerID: uuid.New(), InstrumentID: uuid.New()}}})
 	assert.Equal(t, "pins[0]", fault(t, err, app.Invalid).Fields[0].Path)
+
+	// A pin on what is not free says so and leaves the others alone; a player is pinned once.
+	held := []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-02")}}
+	late, err := h.Propose(ctx, h.director, app.Wish{Weights: even, Pins: held})
+	require.NoError(t, err)
+	assert.Equal(t, "settled on VN-02, which is not free", late.Without[0].Because)
+	assert.NotEmpty(t, late.Pairs)
+	for _, wish := range []app.Wish{{Pins: append(held, held[0])}, {Pins: append(held, app.Pair{PlayerID: ode.ID, InstrumentID: h.id("VN-01")})}, {Pins: append(held, app.Pair{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")})}} {
+		_, err = h.Propose(ctx, h.director, wish)
+		assert.Equal(t, "pins[1]", fault(t, err, app.Invalid).Fields[0].Path)
+	}
 }
 
 func TestHandingOutAndTakingBack(t *testing.T) {
@@ -272,4 +285,60 @@ func TestLabels(t *testing.T) {
 	} {
 		assert.Equal(t, path, fault(t, h.Labels(ctx, h.director, wish, &file), app.Invalid).Fields[0].Path)
 	}
+}
+
+// Whatever is pinned and ruled out: nobody gets two, no violin goes twice, a stopped one not at all, what was ruled out never,
+// and what was pinned and is free always.
+func TestAProposalKeepsItsPromises(t *testing.T) {
+	h := newHouse(t)
+	var csv, roster strings.Builder
+	csv.WriteString("tag,kind,size,care_from\n")
+	roster.WriteString("external_id,given_name,instrument,arm_length_cm\n")
+	for n := range 8 {
+		fmt.Fprintf(&csv, "VN-%02d,violin,%s,2026-11-01\n", n+1, []string{"1/2", "3/4", "4/4"}[n%3])
+		fmt.Fprintf(&roster, "p%d,Player %d,violin,%s\n", n, n, []string{"", "54", "57", "62"}[n%4])
+	}
+	h.bring(csv.String())
+	h.roster(roster.String(), nil)
+	h.inspect("VN-03", openSeam)
+	stopped := h.id("VN-03")
+	list, err := h.Players(ctx, h.director)
+	require.NoError(t, err)
+	instruments, err := h.Instruments(ctx, h.director)
+	require.NoError(t, err)
+	rapid.Check(t, func(rt *rapid.T) {
+		anyPair := rapid.Custom(func(t *rapid.T) app.Pair {
+			return app.Pair{PlayerID: rapid.SampledFrom(list).Draw(t, "player").ID, InstrumentID: rapid.SampledFrom(instruments).Draw(t, "violin").ID}
+		})
+		weight := rapid.Float64Range(0, 10)
+		wish := app.Wish{
+			Weights: app.Weights{Size: weight.Draw(rt, "size"), Grade: weight.Draw(rt, "grade"), Kept: weight.Draw(rt, "kept")},
+			Pins:    rapid.SliceOfN(anyPair, 0, 3).Draw(rt, "pins"), Refusals: rapid.SliceOfN(anyPair, 0, 20).Draw(rt, "refusals"),
+		}
+		got, err := h.Propose(ctx, h.director, wish)
+		if err != nil {
+			require.Equal(rt, "pins", strings.SplitN(fault(t, err, app.Invalid).Fields[0].Path, "[", 2)[0])
+			return
+		}
+		require.Equal(rt, len(list), len(got.Pairs)+len(got.Without), "everybody is told something")
+		players, tags, sum := map[uuid.UUID]bool{}, map[string]bool{"VN-03": true}, 0.
+		for _, p := range got.Pairs {
+			require.False(rt, players[p.PlayerID] || tags[p.Tag], "%s, %s", p.Player, p.Tag)
+			require.NotContains(rt, wish.Refusals, p.Pair)
+			require.Equal(rt, slices.Contains(wish.Pins, p.Pair), p.Pinned)
+			players[p.PlayerID], tags[p.Tag] = true, true
+			sum += p.Cost
+		}
+		require.InDelta(rt, sum, got.Total, 1e-9)
+		for _, pin := range wish.Pins {
+			if pin.InstrumentID != stopped {
+				require.True(rt, players[pin.PlayerID], "pinned, but without")
+			}
+		}
+		ordered := 0
+		for _, o := range got.Order {
+			ordered += o.Count
+		}
+		require.Equal(rt, len(got.Without), ordered)
+	})
 }

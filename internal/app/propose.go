@@ -100,17 +100,16 @@ func (a *App) Propose(ctx context.Context, by Person, in Wish) (Proposal, error)
 		return Proposal{}, err
 	}
 	out := Proposal{Pairs: []ProposedPair{}, Without: []Without{}, Order: []Needed{}}
-	for n, pin := range in.Pins {
-		if s.players[pin.PlayerID] == nil || s.byID[pin.InstrumentID] == nil {
-			return out, invalid(fmt.Sprintf("pins[%d]", n), "names a player or an instrument that is not there", pin.InstrumentID)
-		}
+	settled, err := s.settle(in)
+	if err != nil {
+		return out, err
 	}
 	for n := range a.catalog.Kinds {
 		kind := &a.catalog.Kinds[n]
 		if len(in.Kinds) > 0 && !slices.Contains(in.Kinds, kind.Key) {
 			continue
 		}
-		if err := s.proposeKind(kind.Key, kind.Name, in, &out); err != nil {
+		if err := s.proposeKind(kind.Key, kind.Name, in.Weights, settled, &out); err != nil {
 			return out, err
 		}
 	}
@@ -137,7 +136,7 @@ func (s *snapshot) waiting(kind string) []*store.Player {
 	return list
 }
 
-func (s *snapshot) proposeKind(kind, kindName string, in Wish, out *Proposal) error {
+func (s *snapshot) proposeKind(kind, kindName string, weights Weights, settled settled, out *Proposal) error {
 	players := s.waiting(kind)
 	if len(players) == 0 {
 		return nil
@@ -153,11 +152,11 @@ func (s *snapshot) proposeKind(kind, kindName string, in Wish, out *Proposal) er
 	for r, p := range players {
 		cost[r], parts[r] = make([]*float64, len(free)), make([][]CostPart, len(free))
 		for c, i := range free {
-			if !in.allows(Pair{p.ID, i.ID}) {
+			if !settled.allows(Pair{p.ID, i.ID}) {
 				continue
 			}
-			list, ok := pairCost(p, i, in.Weights)
-			if !ok && slices.Contains(in.Pins, Pair{p.ID, i.ID}) { // a person decides over the chart
+			list, ok := pairCost(p, i, weights)
+			if !ok && settled.pinned(Pair{p.ID, i.ID}) { // a person decides over the chart
 				list, ok = []CostPart{{"settled", 0, "settled by you"}}, true
 			}
 			if ok {
@@ -178,7 +177,7 @@ func (s *snapshot) proposeKind(kind, kindName string, in Wish, out *Proposal) er
 		list := parts[pair[0]][pair[1]]
 		proposed := ProposedPair{
 			Pair: Pair{p.ID, i.ID}, Player: p.Name(), Tag: i.Tag, KindName: kindName, Size: i.Size, Cost: *cost[pair[0]][pair[1]], Parts: list,
-			Pinned: slices.Contains(in.Pins, Pair{p.ID, i.ID}),
+			Pinned: settled.pinned(Pair{p.ID, i.ID}),
 		}
 		proposed.Why = proposed.because(len(players), len(free))
 		out.Pairs = append(out.Pairs, proposed)
@@ -190,7 +189,9 @@ func (s *snapshot) proposeKind(kind, kindName string, in Wish, out *Proposal) er
 		if size := sizeOf(*p); size != nil {
 			without.Size = size.Size
 		}
-		switch {
+		switch pin, pinned := settled.instrument[p.ID]; {
+		case pinned:
+			without.Because = "settled on " + s.byID[pin].Tag + ", which is not free"
 		case len(free) == 0:
 			without.Because = "none is free"
 		case len(free) < len(players):
@@ -205,19 +206,6 @@ func (s *snapshot) proposeKind(kind, kindName string, in Wish, out *Proposal) er
 		out.Order[at].Count++
 	}
 	return nil
-}
-
-// allows reports whether pins and refusals leave a pair open.
-func (w Wish) allows(p Pair) bool {
-	if slices.Contains(w.Refusals, p) {
-		return false
-	}
-	for _, pin := range w.Pins {
-		if (pin.PlayerID == p.PlayerID) != (pin.InstrumentID == p.InstrumentID) {
-			return false
-		}
-	}
-	return true
 }
 
 // pairCost adds up what counts for and against a pair; false when it must not be.

@@ -144,3 +144,60 @@ func BenchmarkRoom(b *testing.B) {
 	}
 	b.ReportMetric(float64(bytesSent)/1000, "kB")
 }
+
+// BenchmarkPropose asks who should get what when 600 players wait for 600 free instruments, with a hundred pairs ruled out.
+func BenchmarkPropose(b *testing.B) {
+	s := newSite(b, pgtest.Open(b))
+	director := s.setUp()
+	ctx := context.Background()
+	var file, roster strings.Builder
+	file.WriteString("tag,kind,size,care_from\n")
+	roster.WriteString("external_id,given_name,instrument,arm_length_cm,height_cm\n")
+	for n := range 600 {
+		kind := []string{"violin", "viola", "cello", "flute", "clarinet-b-flat", "trumpet"}[n%6]
+		size := map[string]string{"violin": []string{"1/2", "3/4", "4/4"}[n%3], "viola": "14", "cello": "4/4"}[kind]
+		fmt.Fprintf(&file, "IN-%03d,%s,%s,2026-11-01\n", n, kind, size)
+		fmt.Fprintf(&roster, "p%d,Player %d,%s,%d,%d\n", n, n, kind, 50+n%15, 130+n%40)
+	}
+	report, err := s.app.Import(ctx, director, strings.NewReader(file.String()), false)
+	require.NoError(b, err)
+	require.Empty(b, report.Faults)
+	brought, err := s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte(roster.String())})
+	require.NoError(b, err)
+	require.Equal(b, 600, brought.Added)
+	wish := app.Wish{Weights: app.Weights{Size: 1, Grade: 1, Kept: 1}}
+	first, err := s.app.Propose(ctx, director, wish)
+	require.NoError(b, err)
+	for _, p := range first.Pairs[:100] {
+		wish.Refusals = append(wish.Refusals, p.Pair)
+	}
+	for b.Loop() {
+		got, err := s.app.Propose(ctx, director, wish)
+		require.NoError(b, err)
+		require.Len(b, got.Pairs, len(first.Pairs))
+	}
+}
+
+// BenchmarkHandOut hands one instrument out and takes it back, through HTTP, sessions and PostgreSQL, at 600 instruments.
+func BenchmarkHandOut(b *testing.B) {
+	s := newSite(b, pgtest.Open(b))
+	director := s.setUp()
+	ctx := context.Background()
+	_, err := s.app.Import(ctx, director, bytes.NewReader(instruments(600)), false)
+	require.NoError(b, err)
+	_, err = s.app.Import(ctx, director, strings.NewReader("tag,kind,care_from\nZZ-01,trumpet,2026-11-01\n"), false)
+	require.NoError(b, err)
+	_, err = s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte("given_name\nOde\n")})
+	require.NoError(b, err)
+	s.signIn()
+	list, err := s.app.Instruments(ctx, director)
+	require.NoError(b, err)
+	free := slices.IndexFunc(list, func(i app.Listed) bool { return i.Tag == "ZZ-01" })
+	players, err := s.app.Players(ctx, director)
+	require.NoError(b, err)
+	for b.Loop() {
+		got := s.call("POST", "/api/v1/hand-outs", `{"pairs":[`+pair(players[0].ID, list[free].ID)+`]}`)
+		require.Equal(b, http.StatusOK, got.status, got.body)
+		require.Equal(b, http.StatusOK, s.call("POST", "/api/v1/instruments/"+list[free].ID.String()+"/return", "").status)
+	}
+}

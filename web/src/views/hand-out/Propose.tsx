@@ -39,7 +39,10 @@ export function Propose() {
       )
       await refresh()
     },
-    onError: (problem) => notice.show(problem.message),
+    onError: async (problem) => {
+      notice.show(problem.message)
+      await refresh() // somebody else may have given it away meanwhile
+    },
   })
   if (error && !proposal) return <p role="alert">{error.message}</p>
   if (!proposal) return <p className="quiet">Measuring arms…</p>
@@ -65,7 +68,8 @@ export function Propose() {
           <p>
             {count(pairs.length, 'pair')} proposed{without.length > 0 && `, ${String(without.length)} without`}
           </p>
-          <span className="flex flex-wrap gap-3 sm:ml-auto">
+          <span className="flex flex-wrap items-center gap-x-3 gap-y-1 sm:ml-auto">
+            <span className="quiet text-sm">What counts:</span>
             {weightNames.map(([key, name]) => (
               <label key={key} className="quiet flex items-center gap-1.5 text-sm">
                 {name}
@@ -158,8 +162,9 @@ function OnePair({ pair: p, onGive, onPin, onRefuse }: PairProps) {
           {p.kind_name} {p.size}{' '}
           {p.parts
             .filter((x) => x.says !== '' && (x.name !== 'kept' || x.cost === 0))
-            .map((x) => (
-              <span key={x.name} className={`mr-2 text-sm ${x.cost > 0 ? 'text-warning' : 'quiet'}`}>
+            .map((x, n) => (
+              <span key={x.name} className={`text-sm ${x.cost > 0 ? 'text-warning' : 'quiet'}`}>
+                {n > 0 && ' · '}
                 {x.says}
               </span>
             ))}
