@@ -180,6 +180,8 @@ func inPlainWords(err error) error {
 		return &Fault{Kind: NotFound, Message: "This is not there, or not any more."}
 	case errors.Is(err, store.ErrStale):
 		return &Fault{Kind: Conflict, Message: "Somebody else changed this since you opened it. What you typed is still here; reload to see theirs, then save again."}
+	case errors.Is(err, store.ErrCharacter):
+		return &Fault{Kind: Invalid, Message: "A text holds a character that cannot be kept. Type it again."}
 	case errors.Is(err, store.ErrOtherRequest):
 		return &Fault{Kind: Conflict, Message: "This was sent before with other contents."}
 	case errors.As(err, &v):

@@ -40,7 +40,7 @@ func (a *App) SignIn(ctx context.Context, email, password, origin string) (Perso
 	now := a.now()
 	byEmail, byOrigin, err := a.db.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
 	if err != nil {
-		return Person{}, err
+		return Person{}, inPlainWords(err)
 	}
 	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin {
 		return Person{}, &Fault{Kind: TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again."}

@@ -31,6 +31,7 @@ var (
 	ErrNotFound    = errors.New("not found")
 	ErrStale       = errors.New("changed by someone else in the meantime")
 	ErrUnavailable = errors.New("the database does not answer")
+	ErrCharacter   = errors.New("a text holds a character that the database cannot keep")
 )
 
 // DB is a pool of connections that work as the role solfeggio_app.
@@ -142,6 +143,10 @@ func named(err error) error {
 		switch pg.Code[:2] {
 		case "23":
 			return &Violation{pg.ConstraintName, err}
+		case "22":
+			if pg.Code == "22021" || pg.Code == "22P05" { // NUL, which JSON may hold and PostgreSQL's text may not
+				return fmt.Errorf("%w: %w", ErrCharacter, err)
+			}
 		case "08", "57", "53":
 			return fmt.Errorf("%w: %w", ErrUnavailable, err)
 		}

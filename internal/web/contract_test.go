@@ -1,0 +1,270 @@
+package web_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"net/http"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/pgtest"
+	"solfeggio/internal/store"
+	"solfeggio/internal/web"
+)
+
+// A schema as the document of the API writes it.
+type schema struct {
+	Ref        string `json:"$ref"`
+	Type       any
+	Format     string
+	Enum       []any
+	Default    any
+	Minimum    *float64
+	MinLength  int
+	MinItems   int
+	Pattern    string
+	Items      *schema
+	Properties map[string]*schema
+	Required   []string
+}
+
+type parameter struct {
+	Name, In string
+	Required bool
+	Schema   *schema
+}
+
+type operation struct {
+	OperationID string
+	Parameters  []parameter
+	RequestBody *struct {
+		Content map[string]struct{ Schema *schema }
+	}
+	Security []map[string][]string
+
+	method, path string
+}
+
+// contract is the document of the API, read as anybody outside would.
+type contract struct {
+	Paths      map[string]map[string]*operation
+	Components struct{ Schemas map[string]*schema }
+
+	full bool // examples give everything that may be given
+}
+
+func readContract(t *testing.T) (c contract, all []*operation) {
+	t.Helper()
+	text, err := web.OpenAPI()
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(text, &c))
+	for _, path := range slices.Sorted(maps.Keys(c.Paths)) {
+		for _, method := range slices.Sorted(maps.Keys(c.Paths[path])) {
+			o := c.Paths[path][method]
+			o.method, o.path = strings.ToUpper(method), path
+			all = append(all, o)
+		}
+	}
+	require.Greater(t, len(all), 50)
+	return c, all
+}
+
+// example is the least that a schema asks for, or all of it.
+func (c contract) example(s *schema) any {
+	if s.Ref != "" {
+		return c.example(c.Components.Schemas[s.Ref[strings.LastIndex(s.Ref, "/")+1:]])
+	}
+	kind := fmt.Sprint(s.Type)
+	switch {
+	case s.Default != nil:
+		return s.Default
+	case len(s.Enum) > 0:
+		return s.Enum[0]
+	case strings.Contains(kind, "object"):
+		out := map[string]any{}
+		for name, of := range s.Properties {
+			if name != "$schema" && (c.full || slices.Contains(s.Required, name)) {
+				out[name] = c.example(of)
+			}
+		}
+		return out
+	case strings.Contains(kind, "array"):
+		out := []any{}
+		for range max(s.MinItems, map[bool]int{true: 1}[c.full]) {
+			out = append(out, c.example(s.Items))
+		}
+		return out
+	case strings.Contains(kind, "number"), strings.Contains(kind, "integer"):
+		if s.Minimum != nil {
+			return *s.Minimum
+		}
+		return 0
+	case strings.Contains(kind, "boolean"):
+		return false
+	}
+	if strings.Contains(s.Pattern, "-") && strings.Contains(s.Pattern, "[0-3]") {
+		return "10-15" // a day of the year
+	}
+	switch s.Format {
+	case "uuid":
+		return uuid.NewString()
+	case "date":
+		return "2026-11-20"
+	case "date-time":
+		return "2026-11-20T08:00:00Z"
+	case "email":
+		return "tiva@quillhaven.example"
+	}
+	return "Aa1" + strings.Repeat("a", max(0, s.MinLength-3))
+}
+
+// url fills the address of an operation: the id given, and what must stand in the query.
+func (c contract) url(o *operation, id string) string {
+	path, query := o.path, ""
+	for _, p := range o.Parameters {
+		switch {
+		case p.In == "path" && p.Name == "id":
+			path = strings.ReplaceAll(path, "{id}", id)
+		case p.In == "path":
+			path = strings.ReplaceAll(path, "{"+p.Name+"}", fmt.Sprint(c.example(p.Schema)))
+		case p.In == "query" && p.Required:
+			query += fmt.Sprintf("&%s=%v", p.Name, c.example(p.Schema))
+		}
+	}
+	return path + "?" + strings.TrimPrefix(query, "&")
+}
+
+// body is the least body of an operation and its type; empty when there is none.
+func (c contract) body(t *testing.T, o *operation) (body, kind string) {
+	t.Helper()
+	if o.RequestBody == nil {
+		return "", ""
+	}
+	for kind, content := range o.RequestBody.Content {
+		if kind != "application/json" {
+			return "given_name\nOde\n", kind
+		}
+		text, err := json.Marshal(c.example(content.Schema))
+		require.NoError(t, err)
+		return string(text), kind
+	}
+	return "", ""
+}
+
+// Nobody reads or writes anything without signing in, but for the calculators, which hold nothing of a school.
+func TestEveryOperationAsksWhoIsThere(t *testing.T) {
+	s := newSite(t, pgtest.Open(t))
+	s.setUp()
+	c, all := readContract(t)
+	for _, o := range all {
+		body, kind := c.body(t, o)
+		got := s.call(o.method, c.url(o, uuid.NewString()), body, "Content-Type", kind)
+		if len(o.Security) == 0 {
+			assert.True(t, o.OperationID == "sign-in" || strings.HasPrefix(o.path, "/api/v1/calc"), "%s is open to everybody", o.OperationID)
+			continue
+		}
+		assert.Equal(t, http.StatusUnauthorized, got.status, "%s: %s", o.OperationID, got.body)
+	}
+}
+
+// A viewer changes nothing but the own password. What is asked is well formed, so it is the right that is missing.
+func TestAViewerWritesNothing(t *testing.T) {
+	s, at := violin(t)
+	id := strings.TrimPrefix(at, "/api/v1/instruments/")
+	require.NoError(t, s.app.SaveColleague(context.Background(), director(t, s), app.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: app.Viewer, Active: true}, "a long password"))
+	require.Equal(t, http.StatusOK, s.call("POST", "/api/v1/session", `{"email":"jory@quillhaven.example","password":"a long password"}`).status)
+	c, all := readContract(t)
+	own := []string{"sign-in", "sign-out", "change-password", "propose"} // a proposal changes nothing
+	refused := 0
+	for _, o := range all {
+		if o.method == http.MethodGet || slices.Contains(own, o.OperationID) || strings.HasPrefix(o.path, "/api/v1/calc") {
+			continue
+		}
+		body, kind := c.body(t, o)
+		got := s.call(o.method, c.url(o, id), body, "Content-Type", kind)
+		switch got.status {
+		case http.StatusForbidden:
+			refused++
+		case http.StatusNotFound, http.StatusUnprocessableEntity, http.StatusConflict: // what it names is not there, which is asked first
+		default:
+			assert.Fail(t, "a viewer wrote", "%s: %d %s", o.OperationID, got.status, got.body)
+		}
+	}
+	assert.Greater(t, refused, 15)
+}
+
+// Ids of another school lead nowhere, whatever is asked of them.
+func TestIdsOfAnotherSchool(t *testing.T) {
+	db := pgtest.Open(t)
+	other := newSite(t, db)
+	stranger, err := other.app.SetUpSchool(context.Background(), app.NewSchool{
+		School: store.School{ID: uuid.New(), Name: "Oriel", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
+		Name:   "Sabin Holt", Email: "sabin@oriel.example", Password: "a long password",
+	})
+	require.NoError(t, err)
+	_, err = other.app.Import(context.Background(), stranger, strings.NewReader("tag,kind,size,care_from\nVN-77,violin,4/4,2026-11-01\n"), false)
+	require.NoError(t, err)
+	theirs, err := other.app.Instruments(context.Background(), stranger)
+	require.NoError(t, err)
+
+	s := newSite(t, db)
+	s.setUp()
+	s.signIn()
+	c, all := readContract(t)
+	tried := 0
+	for _, o := range all {
+		if !strings.Contains(o.path, "{id}") {
+			continue
+		}
+		tried++
+		body, kind := c.body(t, o)
+		got := s.call(o.method, c.url(o, theirs[0].ID.String()), body, "Content-Type", kind)
+		if o.method == http.MethodPut && got.status == http.StatusNoContent {
+			continue // it made something of its own school, with an id that happens to be theirs
+		}
+		assert.Contains(t, []int{http.StatusNotFound, http.StatusUnprocessableEntity, http.StatusConflict}, got.status, "%s: %s", o.OperationID, got.body)
+		assert.NotContains(t, got.body, "VN-77")
+	}
+	assert.Greater(t, tried, 15)
+	now, err := other.app.Instruments(context.Background(), stranger)
+	require.NoError(t, err)
+	assert.Equal(t, theirs, now)
+}
+
+// Whatever arrives as a body is refused with a reason or taken, and never breaks the server.
+func TestNoBodyBreaksTheServer(t *testing.T) {
+	s, at := violin(t)
+	id := strings.TrimPrefix(at, "/api/v1/instruments/")
+	c, all := readContract(t)
+	for n, o := range slices.Concat(all, all) {
+		c.full = n >= len(all)
+		if o.RequestBody == nil || strings.HasPrefix(o.OperationID, "sign-") || o.OperationID == "change-password" {
+			continue
+		}
+		body, kind := c.body(t, o)
+		for _, spoiled := range []string{
+			"", "{", "[]", "null", `"text"`, "{}", `{"a":` + strings.Repeat("[", 2000), body[:len(body)/2], body + body,
+			strings.ReplaceAll(body, `"`, `'`), strings.ReplaceAll(body, ":0", ":1e308"), strings.ReplaceAll(body, ":0", ":-1"),
+			strings.ReplaceAll(body, `"Aa1"`, `"\u0000"`), strings.ReplaceAll(body, `"Aa1"`, `"`+strings.Repeat("é", 5000)+`"`),
+			strings.ReplaceAll(body, "2026-", "0000-"), strings.ReplaceAll(body, "2026-", "9999-"), strings.ReplaceAll(body, "[]", "[null]"), body,
+		} {
+			got := s.call(o.method, c.url(o, id), spoiled, "Content-Type", kind)
+			assert.Less(t, got.status, 500, "%s with %.80q: %s", o.OperationID, spoiled, got.body)
+			if got.status >= 400 {
+				detail, _ := got.problem(t)
+				assert.NotEmpty(t, detail)
+			}
+		}
+	}
+	assert.NotContains(t, s.log.String(), "unexpected")
+	got := s.call("POST", "/api/v1/session", `{"email":"\u0000","password":"\u0000"}`)
+	assert.Equal(t, http.StatusUnprocessableEntity, got.status, got.body)
+}
