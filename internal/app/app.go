@@ -200,6 +200,7 @@ var violations = map[string]*Fault{
 	"instrument_tag": {Kind: Invalid, Message: "There is an instrument with that tag already.", Fields: []Field{{Path: "tag", Message: "is taken"}}},
 	"assignment_ensemble_school_id_ensemble_id_fkey": {Kind: Conflict, Message: "Instruments still play in this ensemble. Take them out first."},
 	"concert_ensemble_school_id_ensemble_id_fkey":    {Kind: Invalid, Message: "One of the ensembles is not there any more.", Fields: []Field{{Path: "ensembles", Message: "holds an unknown ensemble"}}},
+	"assignment_school_id_player_id_fkey":            {Kind: Conflict, Message: "That player was erased in the meantime."},
 	"player_external_id":                             {Kind: Invalid, Message: "Another player has that id in the roster.", Fields: []Field{{Path: "external_id", Message: "is another player's"}}},
 	"assignment_overlap":                             {Kind: Conflict, Message: "Somebody else handed it out in the meantime."},
 	"player_ensemble_school_id_ensemble_id_fkey":     {Kind: Conflict, Message: "Players still belong to this ensemble. Take them out first."},

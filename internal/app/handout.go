@@ -14,10 +14,10 @@ type HandOut struct {
 	Pairs []Pair `json:"pairs" minItems:"1" maxItems:"500"`
 }
 
-// HandedOutDetail is what the log keeps of a hand-out or a return.
+// HandedOutDetail is what the log keeps of a hand-out or a return. It holds no name, so that a player can be erased from a log
+// that is only added to.
 type HandedOutDetail struct {
-	Player string `json:"player"`
-	Tag    string `json:"tag"`
+	PlayerID *uuid.UUID `json:"player_id,omitempty"`
 }
 
 // HandOut gives each player the instrument of their pair from today on, all or none. It refuses an instrument that is stopped
@@ -49,7 +49,7 @@ func (a *App) HandOut(ctx context.Context, by Person, in HandOut) (Changed, erro
 			}); err != nil {
 				return out, err
 			}
-			event, err := a.record(ctx, tx, by, store.Event{What: store.HandedOut, Instrument: &i.ID}, HandedOutDetail{p.Name(), i.Tag})
+			event, err := a.record(ctx, tx, by, store.Event{What: store.HandedOut, Instrument: &i.ID}, HandedOutDetail{&p.ID})
 			if err != nil {
 				return out, err
 			}
@@ -74,14 +74,10 @@ func (a *App) Return(ctx context.Context, by Person, id uuid.UUID) (Changed, err
 			if at.StartsOn > s.today || at.EndsOn != nil && *at.EndsOn < s.today {
 				continue
 			}
-			detail := HandedOutDetail{Tag: i.Tag}
-			if at.Player != nil && s.players[*at.Player] != nil {
-				detail.Player = s.players[*at.Player].Name()
-			}
 			if err := endYesterday(ctx, tx, at, s.today); err != nil {
 				return Changed{}, err
 			}
-			event, err := a.record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &id}, detail)
+			event, err := a.record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &id}, HandedOutDetail{at.Player})
 			return Changed{Events: []uuid.UUID{event}}, err
 		}
 		return Changed{}, &Fault{Kind: Conflict, Message: i.Tag + " is in nobody's hands."}

@@ -149,6 +149,7 @@ type Happening struct {
 	By       string          `json:"by"`
 	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed,inspected,finding-made,finding-cleared,own-choice,not-found,handed-out,returned"`
 	Detail   json.RawMessage `json:"detail"`
+	Player   string          `json:"player,omitempty" doc:"To or from whom an instrument went; left out when nobody is named or the player was erased"`
 	Undone   bool            `json:"undone"`
 	Undoable bool            `json:"undoable"`
 }
@@ -235,6 +236,9 @@ func (a *App) File(ctx context.Context, by Person, id uuid.UUID) (File, error) {
 				h.By = *e.PersonName
 			}
 			h.Undoable = !h.Undone && undoable[e.What]
+			if h.Player, err = s.playerOf(e); err != nil {
+				return err
+			}
 			f.Timeline = append(f.Timeline, h)
 		}
 		return err

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -151,4 +152,41 @@ func (s *snapshot) tagsOf(player uuid.UUID) []string {
 		}
 	}
 	return tags
+}
+
+// playerOf names the player of a hand-out or a return.
+func (s *snapshot) playerOf(e store.Event) (string, error) {
+	if e.What != store.HandedOut && e.What != store.Returned {
+		return "", nil
+	}
+	var detail HandedOutDetail
+	if err := json.Unmarshal(e.Detail, &detail); err != nil {
+		return "", fmt.Errorf("reading event %s: %w", e.ID, err)
+	}
+	if detail.PlayerID == nil || s.players[*detail.PlayerID] == nil {
+		return "", nil
+	}
+	return s.players[*detail.PlayerID].Name(), nil
+}
+
+// ErasePlayer forgets a player who left and has given everything back. What their instruments went through stays, without the name.
+func (a *App) ErasePlayer(ctx context.Context, by Person, id uuid.UUID) error {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return err
+	}
+	_, err = write(ctx, a, by, MayChangeInstruments, "erase-player", id, func(tx *store.Tx) (struct{}, error) {
+		p := s.players[id]
+		switch {
+		case p == nil:
+			return struct{}{}, store.ErrNotFound
+		case p.LeftOn == nil:
+			return struct{}{}, &Fault{Kind: Conflict, Message: p.Name() + " is still here. Only who has left is erased."}
+		}
+		if tags := s.tagsOf(id); len(tags) > 0 {
+			return struct{}{}, &Fault{Kind: Conflict, Message: fmt.Sprintf("%s still has %s. Take it back first.", p.Name(), strings.Join(tags, ", "))}
+		}
+		return struct{}{}, tx.ErasePlayer(ctx, id, p.Version)
+	})
+	return err
 }

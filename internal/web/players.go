@@ -24,6 +24,13 @@ func (s *server) playerRoutes() {
 	handle(s, operation("save-player", http.MethodPut, "/players", "Add or change a player"), func(ctx context.Context, by app.Person, in *playerIn) (nothing, error) {
 		return nothing{}, s.app.SavePlayer(in.in(ctx), by, in.Body)
 	})
+	type eraseIn struct {
+		Repeatable
+		ByID
+	}
+	handle(s, operation("erase-player", http.MethodDelete, "/players/{id}", "Erase a player who has left; their instruments keep their history"), func(ctx context.Context, by app.Person, in *eraseIn) (nothing, error) {
+		return nothing{}, s.app.ErasePlayer(in.in(ctx), by, in.ID)
+	})
 	type rosterIn struct {
 		Repeatable
 		DryRun  bool   `query:"dry_run"`

@@ -1,4 +1,5 @@
 import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useCatalog, useHeader, useSettings } from '../../api/queries'
@@ -72,6 +73,17 @@ export function PlayerForm(props: { player: Schemas['ListedPlayer'] | undefined;
       await refresh()
     },
   })
+  const [sure, setSure] = useState(false)
+  const erase = useMutation({
+    mutationFn: () =>
+      take(api.DELETE('/api/v1/players/{id}', { params: { path: { id: player.id }, header: onceKey() } })),
+    onSuccess: async () => {
+      notice.show('Erased. The instruments keep their history.')
+      onClose()
+      await refresh()
+    },
+  })
+  const problem = save.error ?? erase.error
   const wrong = save.error instanceof Problem ? save.error.fields : {}
   const text = (name: 'given_name' | 'family_name' | 'grade_year' | 'guardian' | 'notes', label: string) => (
     <Field label={label} error={wrong[name]}>
@@ -137,9 +149,9 @@ export function PlayerForm(props: { player: Schemas['ListedPlayer'] | undefined;
         </label>
       </div>
       <div className="sm:col-span-3">{text('notes', 'Notes the director needs, and no more')}</div>
-      {save.error && (
+      {problem && (
         <p role="alert" className="text-error sm:col-span-3">
-          {save.error.message}
+          {problem.message}
         </p>
       )}
       <div className="flex gap-2 sm:col-span-3">
@@ -149,6 +161,19 @@ export function PlayerForm(props: { player: Schemas['ListedPlayer'] | undefined;
         <button type="button" className="btn btn-sm" onClick={onClose}>
           Close
         </button>
+        {player.left_on && (
+          <button
+            type="button"
+            className="btn btn-outline btn-error btn-sm ml-auto"
+            disabled={erase.isPending}
+            onClick={() => {
+              if (sure) erase.mutate()
+              else setSure(true)
+            }}
+          >
+            {sure ? 'Erase for good: no way back' : 'Erase'}
+          </button>
+        )}
       </div>
     </form>
   )

@@ -60,7 +60,7 @@ export function Players() {
                   </Link>
                 ))}
                 {p.holds.length === 0 && !p.left_on && p.kind && <span className="text-warning">waits for one</span>}
-                {p.left_on && `left ${nearDay(p.left_on)}`}
+                {p.left_on && ` left ${nearDay(p.left_on)}`}
               </span>
               <span className="quiet col-span-2 text-sm sm:col-span-1">{growthOf(p)}</span>
               {may && (

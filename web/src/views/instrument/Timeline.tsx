@@ -18,7 +18,6 @@ type Detail = {
   option?: string
   limits?: object
   slot?: string
-  player?: string
 }
 
 /** Everything that ever happened to the instrument, the newest first. Undoing adds a line and takes none away. */
@@ -87,9 +86,9 @@ function sentence(e: Happening) {
     case 'own-choice':
       return d.option || d.limits ? `Its own way: ${d.title ?? ''}` : `As the school again: ${d.title ?? ''}`
     case 'handed-out':
-      return `Handed out to ${d.player ?? 'a player'}`
+      return `Handed out to ${e.player ?? 'a player'}`
     case 'returned':
-      return `Came back${d.player ? ` from ${d.player}` : ''}`
+      return `Came back${e.player ? ` from ${e.player}` : ''}`
     case 'not-found':
       return `Not found at a stocktake${d.slot ? ` in ${d.slot}` : ''}`
     case 'undone':

@@ -1,0 +1,74 @@
+package app_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/store"
+)
+
+// Who left and gave everything back is forgotten; what the violin went through is not.
+func TestErasingAPlayer(t *testing.T) {
+	h := newHouse(t)
+	h.bring(threeViolins)
+	h.roster(players, nil)
+	ode := h.player("Ode Marchetti")
+	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}}})
+	require.NoError(t, err)
+	assert.Contains(t, fault(t, h.ErasePlayer(ctx, h.director, ode.ID), app.Conflict).Message, "still here")
+	h.now = h.now.AddDate(0, 0, 40)
+	h.roster("external_id,given_name\np2,Ilse\n", func(f *app.RosterFile) { f.MarkLeavers = true })
+	assert.Contains(t, fault(t, h.ErasePlayer(ctx, h.director, ode.ID), app.Conflict).Message, "still has VN-01. Take it back first.")
+	_, err = h.Return(ctx, h.director, h.id("VN-01"))
+	require.NoError(t, err)
+
+	key := clocks.Key{Routine: "violin-strings", Part: "string-e"}
+	worn := h.clock("VN-01", key)
+	require.NotEmpty(t, worn)
+	said := func() (to []string) {
+		f, err := h.File(ctx, h.director, h.id("VN-01"))
+		require.NoError(t, err)
+		for _, e := range f.Timeline {
+			if e.What == store.HandedOut || e.What == store.Returned {
+				to = append(to, e.Player)
+			}
+		}
+		return to
+	}
+	assert.Equal(t, []string{"Ode Marchetti", "Ode Marchetti"}, said())
+	helper := h.director
+	helper.Role = app.Helper
+	fault(t, h.ErasePlayer(ctx, helper, ode.ID), app.Forbidden)
+	require.NoError(t, h.ErasePlayer(ctx, h.director, ode.ID))
+	fault(t, h.ErasePlayer(ctx, h.director, ode.ID), app.NotFound)
+	assert.Equal(t, []string{"", ""}, said(), "it went out and came back, nobody knows with whom")
+	assert.Equal(t, worn, h.clock("VN-01", key), "what was played on it still counts")
+	list, err := h.Players(ctx, h.director)
+	require.NoError(t, err)
+	for _, p := range list {
+		assert.NotEqual(t, ode.ID, p.ID)
+	}
+
+	// The name stands nowhere any more, in whatever table.
+	var tables []string
+	require.NoError(t, h.db.Select(&tables, `SELECT relname FROM pg_class WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace AND relname NOT IN ('goose_db_version')`))
+	tx, err := h.db.Beginx()
+	require.NoError(t, err)
+	defer func() { _ = tx.Rollback() }()
+	_, err = tx.Exec(`SELECT set_config('solfeggio.school_id', $1, true)`, h.director.School.String())
+	require.NoError(t, err)
+	seen := 0
+	for _, table := range tables {
+		var rows []string
+		require.NoError(t, tx.Select(&rows, `SELECT x::text FROM "`+table+`" x`), table)
+		seen += len(rows)
+		for _, row := range rows {
+			assert.NotContains(t, row, "Marchetti", table)
+		}
+	}
+	assert.Greater(t, seen, 10)
+}
