@@ -1,6 +1,7 @@
 package fit
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -138,6 +139,36 @@ func TestGrowthHoldsItsPromises(t *testing.T) {
 		}
 		if near.ReachesOn != nil && (near.LowOn != nil && *near.LowOn > *near.ReachesOn || near.HighOn != nil && *near.HighOn < *near.ReachesOn) {
 			t.Fatalf("%v outside %v to %v", near.ReachesOn, near.LowOn, near.HighOn)
+		}
+	})
+}
+
+// Nobody taller gets a smaller size, what is seen in the hand moves it by one at most, and too big always wins.
+func TestSizeHoldsItsPromises(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		kind := rapid.SampledFrom([]string{"violin", "viola", "cello", "bass"}).Draw(t, "kind")
+		at := func(v float64, c *Checks) (size, chart int) {
+			in := SizeIn{Kind: kind, Checks: c, ArmLengthCM: &v, HeightCM: &v}
+			got, err := Size(in)
+			if err != nil {
+				t.Fatal(err)
+			}
+			find := func(name string) int {
+				return slices.IndexFunc(Charts[kind].Steps, func(s Step) bool { return s.Size == name })
+			}
+			return find(got.Size), find(got.ChartSize)
+		}
+		v := rapid.Float64Range(20, 220).Draw(t, "cm")
+		checks := Checks{
+			Scroll: rapid.SampledFrom([]string{"", "short", "ok", "past"}).Draw(t, "scroll"), Elbow: rapid.SampledFrom([]string{"", "tight", "ok", "wide"}).Draw(t, "elbow"),
+			FourthFinger: rapid.SampledFrom([]string{"", "relaxed", "stretched"}).Draw(t, "finger"),
+		}
+		size, chart := at(v, &checks)
+		if taller, _ := at(v+rapid.Float64Range(0, 50).Draw(t, "more"), &checks); taller < size {
+			t.Fatalf("taller gets %d instead of %d", taller, size)
+		}
+		if off := size - chart; off < -1 || off > 1 || checks.FourthFinger == "stretched" && off > 0 {
+			t.Fatalf("%+v moves it by %d", checks, off)
 		}
 	})
 }

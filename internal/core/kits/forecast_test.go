@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 )
 
 func TestForecast(t *testing.T) {
@@ -43,4 +44,36 @@ func TestForecastRefuses(t *testing.T) {
 		_, err := Forecast(in)
 		assert.ErrorContains(t, err, want)
 	}
+}
+
+// What is ordered is enough and no pack too many; more in stock never orders more, being surer never less.
+func TestForecastHoldsItsPromises(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		in := ForecastIn{
+			DemandPerWeek: rapid.Float64Range(0, 200).Draw(t, "demand"), HorizonWeeks: rapid.Float64Range(0, 52).Draw(t, "horizon"), LeadWeeks: rapid.Float64Range(0, 12).Draw(t, "lead"),
+			Stock: float64(rapid.IntRange(0, 5000).Draw(t, "stock")), PackSize: float64(rapid.IntRange(1, 100).Draw(t, "pack")),
+			ServiceLevel: rapid.Float64Range(0.01, 0.999).Draw(t, "level"), PackPriceCents: rapid.Int64Range(0, 1e5).Draw(t, "price"),
+		}
+		got, err := Forecast(in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		have := in.Stock + float64(got.OrderPacks)*in.PackSize
+		if have < float64(got.Needed) || got.OrderPacks > 0 && have-in.PackSize >= float64(got.Needed) {
+			t.Fatalf("%d packs of %v on top of %v for %d", got.OrderPacks, in.PackSize, in.Stock, got.Needed)
+		}
+		if got.OrderCents != got.OrderPacks*in.PackPriceCents {
+			t.Fatalf("%d packs cost %d", got.OrderPacks, got.OrderCents)
+		}
+		more := in
+		more.Stock++
+		if fuller, _ := Forecast(more); fuller.OrderPacks > got.OrderPacks {
+			t.Fatalf("one more in stock orders %d instead of %d", fuller.OrderPacks, got.OrderPacks)
+		}
+		surer := in
+		surer.ServiceLevel += (1 - in.ServiceLevel) / 2
+		if sure, _ := Forecast(surer); sure.Needed < got.Needed {
+			t.Fatalf("surer needs %d instead of %d", sure.Needed, got.Needed)
+		}
+	})
 }
