@@ -2323,6 +2323,8 @@ export interface components {
             slot: string;
             /** @enum {string} */
             state: "fresh" | "opening" | "due" | "late";
+            /** @description What stops the instrument; nothing is done on it meanwhile but what mends it */
+            stopped?: string;
             tag: string;
             title: string;
             /** Format: double */

@@ -69,10 +69,11 @@ function Line({
         type="checkbox"
         className="checkbox checkbox-xs justify-self-center"
         aria-label={`Select ${task.tag}, ${nameOf(task)}`}
+        disabled={Boolean(task.stopped)}
         checked={chosen}
         onChange={() => onToggle(task)}
       />
-      <Mark name={markOf[task.state]} />
+      <Mark name={task.stopped ? 'stopped' : markOf[task.state]} />
       <Link to={`/instruments/${task.instrument_id}`} className="font-bold tracking-wide">
         {task.tag}
       </Link>
@@ -81,6 +82,7 @@ function Line({
           {nameOf(task)}
         </Link>{' '}
         <span className="quiet text-sm">{sinceOf(task)}</span>{' '}
+        {task.stopped && <span className="text-sm text-error">stopped: {task.stopped}; not now</span>}{' '}
         <span className="sm:hidden">
           <WhyButton task={task} />
         </span>
@@ -89,7 +91,7 @@ function Line({
       <span className="hidden text-right sm:block">
         <WhyButton task={task} />
       </span>
-      {onDone ? (
+      {onDone && !task.stopped ? (
         <button
           className="btn btn-outline btn-primary btn-sm"
           aria-label={`Done: ${task.tag}, ${nameOf(task)}`}

@@ -102,12 +102,14 @@ function Places({ places, showSetup }: { places: Schemas['AtPlace'][]; showSetup
   const flat = shown.flatMap((r) => r.tasks)
   const here = flat[Math.min(current, flat.length - 1)]
 
-  const tick = (tasks: Task[]) => {
+  const tick = (chosen: Task[]) => {
+    const tasks = chosen.filter((t) => !t.stopped)
     if (!may || tasks.length === 0) return
     setSelected(new Set())
     finish.mutate(newFinish(tasks.map(({ instrument_id, routine, part }) => ({ instrument_id, routine, part }))))
   }
   const toggle = (task: Task) => {
+    if (task.stopped) return
     const next = new Set(selected)
     if (!next.delete(idOf(task))) next.add(idOf(task))
     setSelected(next)

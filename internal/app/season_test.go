@@ -1,0 +1,170 @@
+package app_test
+
+import (
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/condition"
+)
+
+// A season is weeks of whatever people do to four violins, one deed after another, by chance but the same each time.
+type season struct {
+	*house
+	r      *rand.Rand
+	events []uuid.UUID // that can be taken back, perhaps
+	done   map[string]int
+}
+
+func pick[T any](r *rand.Rand, list []T) (one T) {
+	if len(list) > 0 {
+		one = list[r.IntN(len(list))]
+	}
+	return one
+}
+
+// deed does something to an instrument. A refusal is fine, as long as it is said in words for people.
+func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
+	changed := app.Changed{}
+	defer func() { s.events = append(s.events, changed.Events...) }()
+	list, err := s.Players(ctx, s.director)
+	if err != nil {
+		return "players", err
+	}
+	switch s.r.IntN(9) {
+	case 0, 1:
+		task := pick(s.r, pick(s.r, file.Parts).Clocks)
+		got, err := s.Finish(ctx, s.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: i.ID, Key: task.Key}}})
+		changed.Events = got.Events
+		return "tick", err
+	case 2:
+		changed, err = s.HandOut(ctx, s.director, app.HandOut{Pairs: []app.Pair{{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID}}})
+		return "hand out", err
+	case 3:
+		changed, err = s.Return(ctx, s.director, i.ID)
+		return "return", err
+	case 4:
+		code := pick(s.r, []string{"open-seam", "peg-slips", "strings-stand-high", "bow-hair-worn"})
+		_, err = s.ReportFinding(ctx, s.director, i.ID, app.Report{ID: uuid.New(), Found: app.Found{Code: code}})
+		return "report", err
+	case 5:
+		if len(file.Findings) == 0 {
+			return "nothing to clear", nil
+		}
+		got, err := s.ClearFinding(ctx, s.director, pick(s.r, file.Findings).ID, app.Clearing{How: "Mended."})
+		changed.Events = got.Events
+		return "clear", err
+	case 6:
+		changed, err = s.Move(ctx, s.director, app.Moves{Moves: []app.Move{{InstrumentID: i.ID, Room: "Store", Slot: fmt.Sprintf("A-%02d", s.r.IntN(5)+1)}}})
+		return "move", err
+	case 7:
+		if len(s.events) == 0 {
+			return "nothing to undo", nil
+		}
+		_, err = s.Undo(ctx, s.director, app.Undo{Events: []uuid.UUID{pick(s.r, s.events)}})
+		return "undo", err
+	default:
+		days := float64(s.r.IntN(200) + 1)
+		change := app.LimitChange{Key: pick(s.r, pick(s.r, file.Parts).Clocks).Key}
+		if s.r.IntN(2) == 0 {
+			change.Limits = &care.Limits{Days: &days}
+		}
+		return "own limit", s.SetOwnLimit(ctx, s.director, i.ID, change)
+	}
+}
+
+// check holds what must be true whatever was done: what one process keeps in mind is what another reads afresh; no violin is
+// in two hands and no player has two; a stopped one is offered to nobody and nothing is to be done on it; and the mark
+// tells the same story as the findings.
+func (s *season) check() {
+	t := s.t
+	fresh := s.another()
+	kept, err := s.Instruments(ctx, s.director)
+	require.NoError(t, err)
+	read, err := fresh.Instruments(ctx, s.director)
+	require.NoError(t, err)
+	require.Equal(t, read, kept)
+	players, err := s.Players(ctx, s.director)
+	require.NoError(t, err)
+	holders := map[string]int{}
+	for _, p := range players {
+		for _, h := range p.Holds {
+			holders[h.Tag]++
+		}
+	}
+	proposal, err := s.Propose(ctx, s.director, app.Wish{Weights: even})
+	require.NoError(t, err)
+	today, err := s.Due(ctx, s.director)
+	require.NoError(t, err)
+	run, err := s.Today(ctx, s.director, 480, 20)
+	require.NoError(t, err)
+	for _, i := range kept {
+		require.LessOrEqual(t, holders[i.Tag], 1)
+		require.Equal(t, holders[i.Tag] == 1, i.Holder != "", "%s: %q", i.Tag, i.Holder)
+		require.Equal(t, i.Stopped != "", i.Mark == app.Stopped)
+		file, err := fresh.File(ctx, s.director, i.ID)
+		require.NoError(t, err)
+		mine, err := s.File(ctx, s.director, i.ID)
+		require.NoError(t, err)
+		require.Equal(t, file, mine)
+		stops := false
+		for _, f := range file.Findings {
+			stops = stops || f.Action == condition.Stop
+		}
+		require.Equal(t, stops, i.Stopped != "", "%s is stopped by %q", i.Tag, i.Stopped)
+		for _, p := range proposal.Pairs {
+			require.False(t, p.Tag == i.Tag && (i.Stopped != "" || i.Holder != ""), "%s is proposed", i.Tag)
+		}
+		for _, at := range today {
+			for _, task := range at.Tasks {
+				require.True(t, task.Tag != i.Tag || task.Stopped == i.Stopped, "%s does not say that %s is stopped", task.Title, i.Tag)
+			}
+		}
+		for _, at := range run.Box.Places {
+			for _, task := range at.Tasks {
+				require.False(t, task.Tag == i.Tag && i.Stopped != "", "%s is offered on a stopped %s", task.Title, i.Tag)
+			}
+		}
+	}
+}
+
+func TestASeasonOfDeeds(t *testing.T) {
+	for _, seed := range []uint64{3, 14, 159} {
+		h := newHouse(t)
+		h.bring("tag,kind,size,room,slot,care_from\nVN-01,violin,4/4,Store,A-01,2026-09-01\nVN-02,violin,4/4,Store,A-02,2026-09-01\nVN-03,violin,3/4,Store,,2026-09-01\nVN-04,violin,3/4,,,2026-09-01\n")
+		h.roster(players, nil)
+		s := &season{house: h, r: rand.New(rand.NewPCG(seed, 1)), done: map[string]int{}}
+		for n := range 120 {
+			list, err := s.Instruments(ctx, s.director)
+			require.NoError(t, err)
+			i := pick(s.r, list)
+			file, err := s.File(ctx, s.director, i.ID)
+			require.NoError(t, err)
+			name, err := s.deed(i, file)
+			var refused *app.Fault
+			switch {
+			case err == nil:
+				s.done[name]++
+			case errors.As(err, &refused):
+				require.NotEmpty(t, refused.Message)
+				require.NotContains(t, refused.Message, "contradicts", "%s at step %d", name, n)
+			default:
+				require.NoError(t, err, "%s at step %d", name, n)
+			}
+			s.check()
+			if s.r.IntN(4) == 0 {
+				s.now = s.now.AddDate(0, 0, s.r.IntN(12))
+			}
+		}
+		for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit"} {
+			assert.NotZero(t, s.done[name], "%s never came about", name)
+		}
+	}
+}
