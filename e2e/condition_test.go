@@ -96,11 +96,7 @@ func photograph(t *testing.T) string {
 // An open seam is found at the desk, and the violin is stopped on every screen, with its first aid, until it is cleared.
 func TestAnOpenSeamIsStoppedOnEveryScreen(t *testing.T) {
 	_, b := school(t, twoViolins...)
-	b.visit("/settings/rooms")
-	b.fillIn("New shelf", "Room", "Store")
-	b.fillIn("New shelf", "Shelf", "A")
-	b.clickIn("New shelf", "button", "Add")
-	b.await("button", "Remove shelf A", "")
+	b.putUpShelf()
 	b.scan("VN-01")
 	b.click("link", "Check")
 	b.see("slacken the strings at once, no glue")
@@ -279,6 +275,17 @@ func TestChecksThatClash(t *testing.T) {
 	other.see("Strings stand too high")
 }
 
+// putUpShelf makes shelf A of the Store, with six slots.
+func (b *page) putUpShelf() {
+	b.t.Helper()
+	b.visit("/settings/rooms")
+	b.fillIn("New shelf", "Room", "Store")
+	b.fillIn("New shelf", "Shelf", "A")
+	b.fillIn("New shelf", "Slots", "6")
+	b.clickIn("New shelf", "button", "Add")
+	b.await("button", "Remove shelf A", "")
+}
+
 // drag takes an instrument from its slot and lets it go over another, as a hand does.
 func (b *page) drag(tag, slot string) {
 	b.t.Helper()
@@ -296,12 +303,7 @@ func (b *page) drag(tag, slot string) {
 // The wall: an instrument is dragged to a free slot, upon another to change places, and many are moved at once.
 func TestMovingAlongTheWall(t *testing.T) {
 	_, b := school(t, "tag,kind,room,slot,care_from", "TR-01,trumpet,Store,A-01,2026-11-20", "TR-02,trumpet,Store,A-02,2026-11-20", "TR-03,trumpet,Store,,2026-11-20", "FL-01,flute,Store,,2026-11-20")
-	b.visit("/settings/rooms")
-	b.fillIn("New shelf", "Room", "Store")
-	b.fillIn("New shelf", "Shelf", "A")
-	b.fillIn("New shelf", "Slots", "6")
-	b.clickIn("New shelf", "button", "Add")
-	b.await("button", "Remove shelf A", "")
+	b.putUpShelf()
 	b.click("link", "Room")
 	b.see("6 places, 4 here")
 	stands := func(tag, slot string) {

@@ -49,12 +49,7 @@ func TestAStocktakeWithTwoPhonesAndADeadServer(t *testing.T) {
 // A move that cannot be sent changes nothing on the screen, and the same selection is moved once the server is back.
 func TestMovingWhileTheServerIsAway(t *testing.T) {
 	p, b := school(t, threeTrumpets...)
-	b.visit("/settings/rooms")
-	b.fillIn("New shelf", "Room", "Store")
-	b.fillIn("New shelf", "Shelf", "A")
-	b.fillIn("New shelf", "Slots", "4")
-	b.clickIn("New shelf", "button", "Add")
-	b.await("button", "Remove shelf A", "")
+	b.putUpShelf()
 	b.fillIn("New shelf", "Room", "Store")
 	b.fillIn("New shelf", "Shelf", "A")
 	b.fillIn("New shelf", "Slots", "9")

@@ -36,12 +36,11 @@ func (c cells) text(column, otherwise string) string {
 // kind finds the kind by its key or its name.
 func (c cells) kind() *catalog.Kind {
 	text := c.text("kind", "")
+	if k, ok := c.im.app.catalog.KindCalled(text); ok {
+		return k
+	}
 	var names []string
-	for n := range c.im.app.catalog.Kinds {
-		k := &c.im.app.catalog.Kinds[n]
-		if strings.EqualFold(text, k.Key) || strings.EqualFold(text, k.Name) {
-			return k
-		}
+	for _, k := range c.im.app.catalog.Kinds {
 		names = append(names, k.Key)
 	}
 	c.bad("kind", "is not known; use one of "+strings.Join(names, ", "))

@@ -108,11 +108,13 @@ func (r *rosterImport) readPlayer(c playerCells) {
 		}
 	}
 	if text, ok := c.text("instrument"); ok {
-		kind := r.kindNamed(text)
-		if kind == "" && text != "" {
+		key := ""
+		if kind, ok := r.app.catalog.KindCalled(text); ok {
+			key = kind.Key
+		} else if text != "" {
 			c.bad("instrument", "is no kind of instrument that Solfeggio knows")
 		}
-		row.kind = &kind
+		row.kind = &key
 	}
 	if text, ok := c.text("transport"); ok {
 		text = strings.ToLower(text)
@@ -124,14 +126,4 @@ func (r *rosterImport) readPlayer(c playerCells) {
 	row.armLength, row.height = c.number("arm_length_cm", 10, 150), c.number("height_cm", 30, 250)
 	row.practiceMinutes = c.number("practice_minutes_per_week", 0, 10080)
 	r.rows = append(r.rows, row)
-}
-
-// kindNamed finds a kind by its key or its name; empty when there is none.
-func (r *rosterImport) kindNamed(text string) string {
-	for _, k := range r.app.catalog.Kinds {
-		if strings.EqualFold(text, k.Key) || strings.EqualFold(text, k.Name) {
-			return k.Key
-		}
-	}
-	return ""
 }

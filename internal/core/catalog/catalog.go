@@ -10,6 +10,7 @@ package catalog
 type Kind struct {
 	Key        string   `json:"kind"`
 	Name       string   `json:"name"`
+	Also       []string `json:"also,omitempty" doc:"Other names that stand for it in the files of schools"`
 	Family     string   `json:"family" jsonschema:"enum=woodwind,enum=brass,enum=percussion,enum=strings"`
 	Section    string   `json:"section" doc:"Heading under which it stands in score order"`
 	ScoreOrder int      `json:"score_order" doc:"Lists of kinds are sorted by it"`

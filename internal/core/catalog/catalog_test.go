@@ -152,6 +152,7 @@ func TestEverySpotIsDrawn(t *testing.T) {
 // A fault in the data is found when it is loaded, and named.
 func TestLoadRefuses(t *testing.T) {
 	tests := []struct{ file, old, new, want string }{
+		{"kinds/woodwind.yaml", "also: [clarinet]", "also: [Flute]", `both called "flute"`},
 		{"kinds/woodwind.yaml", "family: woodwind", "family: kazoo", "data/kinds/woodwind.yaml: kinds[0].family: "},
 		{"kinds/woodwind.yaml", "tag_prefix: FL", "tag_prefix: FL\n    mood: good", "mood: unknown field"},
 		{"kinds/woodwind.yaml", "swab-wash,", "swab-wish,", `no routine "swab-wish"`},
@@ -194,4 +195,15 @@ func TestLoadRefuses(t *testing.T) {
 		_, err := load(files)
 		assert.ErrorContains(t, err, tt.want)
 	}
+}
+
+// Names as they stand in the files of schools; common practice, no source.
+func TestKindCalled(t *testing.T) {
+	for name, key := range map[string]string{"Clarinet": "clarinet-b-flat", "alto sax": "alto-saxophone", "French horn": "horn", "String Bass": "double-bass", "VIOLIN": "violin", "tuba": "tuba", "Baritone": "euphonium", "timpani": "timpani"} {
+		k, ok := Embedded().KindCalled(name)
+		require.True(t, ok, name)
+		assert.Equal(t, key, k.Key)
+	}
+	_, ok := Embedded().KindCalled("kazoo")
+	assert.False(t, ok)
 }

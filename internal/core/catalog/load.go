@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io/fs"
 	"slices"
+	"strings"
 	"sync"
 
 	"github.com/goccy/go-yaml"
@@ -20,6 +21,7 @@ var data embed.FS
 type Catalog struct {
 	Contents
 	kinds     map[string]*Kind
+	called    map[string]*Kind // by key and by every name, in small letters
 	materials map[string]*Material
 	products  map[string]*Product
 	places    map[string]*Place
@@ -98,6 +100,17 @@ func load(fsys fs.FS) (*Catalog, error) {
 func (c *Catalog) index() error {
 	var faults []error
 	c.kinds = byKey(&faults, c.Kinds, func(k *Kind) string { return k.Key })
+	c.called = map[string]*Kind{}
+	for i := range c.Kinds {
+		k := &c.Kinds[i]
+		for _, name := range append([]string{k.Key, k.Name}, k.Also...) {
+			name = strings.ToLower(name)
+			if other := c.called[name]; other != nil && other != k {
+				faults = append(faults, fmt.Errorf("%s and %s are both called %q", other.Key, k.Key, name))
+			}
+			c.called[name] = k
+		}
+	}
 	c.materials = byKey(&faults, c.Materials, func(m *Material) string { return m.Key })
 	c.products = byKey(&faults, c.Products, func(p *Product) string { return p.Key })
 	c.places = byKey(&faults, c.Places, func(p *Place) string { return p.Key })
@@ -127,6 +140,12 @@ func byKey[T any](faults *[]error, list []T, key func(*T) string) map[string]*T 
 
 // Kind finds a kind by its key.
 func (c *Catalog) Kind(key string) (*Kind, bool) { k, ok := c.kinds[key]; return k, ok }
+
+// KindCalled finds a kind by its key or any of its names, in capitals or not.
+func (c *Catalog) KindCalled(name string) (*Kind, bool) {
+	k, ok := c.called[strings.ToLower(name)]
+	return k, ok
+}
 
 // Routine finds a routine by its key.
 func (c *Catalog) Routine(key string) (*Routine, bool) { r, ok := c.routines[key]; return r, ok }

@@ -1424,6 +1424,8 @@ export interface components {
             triage: components["schemas"]["TriageOut"];
         };
         Kind: {
+            /** @description Other names that stand for it in the files of schools */
+            also?: string[];
             /** @description Materials that the body may have; the first is the usual one */
             bodies: string[];
             /** @description Name of its outline */
