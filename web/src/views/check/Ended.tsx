@@ -69,7 +69,9 @@ function Waiting({ draft }: { draft: Draft }) {
   return (
     <>
       <p role="alert" className="text-error">
-        {refused.message} {Object.values(refused.fields).join('; ')}
+        {'picture' in refused.fields
+          ? `A photograph ${refused.fields.picture ?? ''}.`
+          : `${refused.message} ${Object.values(refused.fields).join('; ')}`}
       </p>
       <p className="mt-1">All your answers are still here.</p>
       <p className="mt-3 flex flex-wrap gap-2">
@@ -78,7 +80,7 @@ function Waiting({ draft }: { draft: Draft }) {
             Save mine as well
           </button>
         )}
-        {'photo' in refused.fields && (
+        {'picture' in refused.fields && (
           <button className="btn btn-primary btn-sm" onClick={photoless}>
             Send it without the photographs
           </button>
