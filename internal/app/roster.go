@@ -1,6 +1,7 @@
 package app
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"errors"
@@ -99,30 +100,33 @@ type rosterRow struct {
 var isZip = []byte("PK\x03\x04")
 
 func (r *rosterImport) read(in RosterFile) error {
-	if len(in.Content) >= len(isZip) && string(in.Content[:len(isZip)]) == string(isZip) {
-		roster, faults, err := formats.ReadOneRoster(in.Content)
-		if err != nil {
-			return err
-		}
-		r.report.Faults = append(r.report.Faults, faults...)
-		for _, p := range roster.Players {
-			r.rows = append(r.rows, rosterRow{line: p.Line, id: p.ExternalID, given: cmp.Or(p.GivenName, p.FamilyName), family: map[bool]string{true: p.FamilyName}[p.GivenName != ""], grade: &p.GradeYear, ensembles: append([]string{}, p.Ensembles...)})
-		}
-		for _, p := range roster.Players {
-			for _, text := range append([]string{p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear}, p.Ensembles...) {
-				if len([]rune(text)) > maxText {
-					r.fault(p.Line, "users.csv", text, fmt.Sprintf("a text is longer than %d letters", maxText))
-				}
-			}
-		}
-		r.report.Rows = roster.Rows
-		return nil
+	if bytes.HasPrefix(in.Content, isZip) {
+		return r.readArchive(in.Content)
 	}
 	return r.readTable(in)
 }
 
-// The columns of a player file.
-var playerColumns = []string{"external_id", "given_name", "family_name", "grade_year", "ensembles", "instrument", "transport", "arm_length_cm", "height_cm", "practice_minutes_per_week"}
+// readArchive reads the pupils of a OneRoster archive.
+func (r *rosterImport) readArchive(content []byte) error {
+	roster, faults, err := formats.ReadOneRoster(content)
+	if err != nil {
+		return err
+	}
+	r.report.Rows, r.report.Faults = roster.Rows, append(r.report.Faults, faults...)
+	for _, p := range roster.Players {
+		for _, text := range append([]string{p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear}, p.Ensembles...) {
+			if len([]rune(text)) > maxText {
+				r.fault(p.Line, "users.csv", text, fmt.Sprintf("a text is longer than %d letters", maxText))
+			}
+		}
+		row := rosterRow{line: p.Line, id: p.ExternalID, given: p.GivenName, family: p.FamilyName, grade: &p.GradeYear, ensembles: append([]string{}, p.Ensembles...)}
+		if row.given == "" { // who has one name only
+			row.given, row.family = row.family, ""
+		}
+		r.rows = append(r.rows, row)
+	}
+	return nil
+}
 
 // compare finds who is new, who changed and who is missing.
 func (r *rosterImport) compare() {
