@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
 )
 
 // Export writes all instruments as a CSV file that Import reads.
@@ -66,4 +67,34 @@ func (s *snapshot) exported(i *instrument, columns []string) []string {
 		row[n] = cell[name]
 	}
 	return row
+}
+
+// ExportPlayers writes the players who are here as a CSV file that ImportRoster reads, each with the latest measurement.
+func (a *App) ExportPlayers(ctx context.Context, by Person, w io.Writer) error {
+	if err := by.need(MayChangeInstruments); err != nil {
+		return err
+	}
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return err
+	}
+	number := func(v *float64) string {
+		if v == nil {
+			return ""
+		}
+		return strconv.FormatFloat(*v, 'f', -1, 64)
+	}
+	var rows [][]string
+	for _, p := range s.roster {
+		if p.LeftOn != nil {
+			continue
+		}
+		last := store.Measurement{}
+		if n := len(p.Measurements); n > 0 {
+			last = p.Measurements[n-1]
+		}
+		rows = append(rows, []string{p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear, strings.Join(s.ensembleNames(p.Ensembles), ";"),
+			p.Kind, p.Transport, number(last.ArmLength), number(last.Height), number(&p.PracticeMinutes)})
+	}
+	return formats.WriteTable(w, playerColumns, rows)
 }

@@ -43,6 +43,26 @@ func TestARosterKnowsItsPlayersAgain(t *testing.T) {
 	assert.Equal(t, []int{0, 1, 0}, counts(back), "with the id it is she, and she is back")
 }
 
+// What goes out comes in again and changes nothing.
+func TestPlayersGoOutAndComeIn(t *testing.T) {
+	h := newHouse(t)
+	h.roster(players, nil)
+	h.roster("given_name,family_name,height_cm,practice_minutes_per_week\nTiva,Lorne,151.5,75\n", nil)
+	var file bytes.Buffer
+	require.NoError(t, h.ExportPlayers(ctx, h.director, &file))
+	assert.Contains(t, file.String(), "p1,Ode,Marchetti,7,String orchestra,violin,bus,60,,60\n")
+	assert.Contains(t, file.String(), ",Tiva,Lorne,,,,,,151.5,75\n")
+	h.now = h.now.AddDate(0, 0, 9)
+	assert.Equal(t, []int{0, 0, 4}, counts(h.roster(file.String(), nil)))
+	h.roster("external_id,given_name\np2,Ilse\n", func(f *app.RosterFile) { f.MarkLeavers = true })
+	file.Reset()
+	require.NoError(t, h.ExportPlayers(ctx, h.director, &file))
+	assert.NotContains(t, file.String(), "Marchetti", "who has left is left out")
+	helper := h.director
+	helper.Role = app.Helper
+	fault(t, h.ExportPlayers(ctx, helper, &file), app.Forbidden)
+}
+
 // zipped is a OneRoster archive with these users and classes; everybody is in the first class.
 func zipped(t require.TestingT, users, classes [][2]string) []byte {
 	quote := func(s string) string { return `"` + strings.ReplaceAll(s, `"`, `""`) + `"` }

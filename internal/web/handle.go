@@ -32,6 +32,13 @@ func (r Repeatable) in(ctx context.Context) context.Context {
 // out is an answer with a body.
 type out[T any] struct{ Body T }
 
+// file is an answer that a person keeps.
+type file struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Body        []byte
+}
+
 // nothing is an answer without one.
 type nothing struct{}
 

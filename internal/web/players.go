@@ -1,9 +1,12 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/core/day"
@@ -41,14 +44,21 @@ func (s *server) playerRoutes() {
 	roster := operation("import-roster", http.MethodPost, "/players/roster", "Import players from a OneRoster 1.1 archive or a CSV file, all or nothing")
 	roster.MaxBodyBytes = formats.MaxRosterBytes + 1024
 	handle(s, roster, func(ctx context.Context, by app.Person, in *rosterIn) (out[app.RosterReport], error) {
-		file := app.RosterFile{Content: in.RawBody, MarkLeavers: in.Leavers, DryRun: in.DryRun}
+		roster := app.RosterFile{Content: in.RawBody, MarkLeavers: in.Leavers, DryRun: in.DryRun}
 		if in.Mapping != "" {
-			if err := json.Unmarshal([]byte(in.Mapping), &file.Mapping); err != nil {
+			if err := json.Unmarshal([]byte(in.Mapping), &roster.Mapping); err != nil {
 				return out[app.RosterReport]{}, &app.Fault{Kind: app.Invalid, Message: "The mapping cannot be read.", Fields: []app.Field{{Path: "mapping", Message: "is no JSON object of texts"}}}
 			}
 		}
-		report, err := s.app.ImportRoster(in.in(ctx), by, file)
+		report, err := s.app.ImportRoster(in.in(ctx), by, roster)
 		return out[app.RosterReport]{report}, err
+	})
+	export := operation("export-players", http.MethodGet, "/players.csv", "Export the players who are here")
+	export.Responses = map[string]*huma.Response{"200": {Description: "CSV in UTF-8", Content: map[string]*huma.MediaType{"text/csv": {}}}}
+	handle(s, export, func(ctx context.Context, by app.Person, _ *struct{}) (file, error) {
+		var text bytes.Buffer
+		err := s.app.ExportPlayers(ctx, by, &text)
+		return file{"text/csv; charset=utf-8", `attachment; filename="players.csv"`, text.Bytes()}, err
 	})
 	type wishIn struct{ Body app.Wish }
 	handle(s, operation("propose", http.MethodPost, "/proposals", "Who should get what; nothing is changed"), func(ctx context.Context, by app.Person, in *wishIn) (out[app.Proposal], error) {

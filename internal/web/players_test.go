@@ -107,6 +107,10 @@ func TestPlayersOverTheLine(t *testing.T) {
 		assert.True(t, found, "%s: %s", place, got.body)
 	}
 
+	kept := s.call("GET", "/api/v1/players.csv", "")
+	assert.Equal(t, "text/csv; charset=utf-8", kept.headers.Get("Content-Type"))
+	assert.Contains(t, kept.body, "1,Ode,Marchetti,,,violin,,60,,60\n")
+
 	// A helper sees who plays what, and no more; and changes nothing.
 	require.NoError(t, s.app.SaveColleague(context.Background(), director(t, s), app.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: app.Helper, Active: true}, "a long password"))
 	require.Equal(t, http.StatusOK, s.call("POST", "/api/v1/session", `{"email":"pell@quillhaven.example","password":"a long password"}`).status)
@@ -119,6 +123,7 @@ func TestPlayersOverTheLine(t *testing.T) {
 		assert.Equal(t, http.StatusForbidden, s.call(method, path, c[1]).status, path)
 	}
 	assert.Equal(t, http.StatusForbidden, s.call("POST", "/api/v1/players/roster", rosterFile, raw...).status)
+	assert.Equal(t, http.StatusForbidden, s.call("GET", "/api/v1/players.csv", "").status)
 }
 
 func director(t *testing.T, s *site) app.Person {

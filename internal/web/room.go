@@ -63,17 +63,12 @@ func (s *server) labelRoutes() {
 		Sheet string   `query:"sheet" default:"a4-24"`
 		Skip  int      `query:"skip" doc:"Places of the sheet that are used up already"`
 	}
-	type pdf struct {
-		ContentType string `header:"Content-Type"`
-		Disposition string `header:"Content-Disposition"`
-		Body        []byte
-	}
 	labels := operation("labels", http.MethodGet, "/labels.pdf", "Labels for instruments, with QR code and Code 128")
 	labels.Responses = map[string]*huma.Response{"200": {Description: "PDF", Content: map[string]*huma.MediaType{"application/pdf": {}}}}
-	handle(s, labels, func(ctx context.Context, by app.Person, in *labelsIn) (pdf, error) {
-		var file bytes.Buffer
-		err := s.app.Labels(ctx, by, app.LabelWish{Tags: in.Tags, Sheet: in.Sheet, Skip: in.Skip}, &file)
-		return pdf{"application/pdf", `inline; filename="labels.pdf"`, file.Bytes()}, err
+	handle(s, labels, func(ctx context.Context, by app.Person, in *labelsIn) (file, error) {
+		var sheet bytes.Buffer
+		err := s.app.Labels(ctx, by, app.LabelWish{Tags: in.Tags, Sheet: in.Sheet, Skip: in.Skip}, &sheet)
+		return file{"application/pdf", `inline; filename="labels.pdf"`, sheet.Bytes()}, err
 	})
 }
 

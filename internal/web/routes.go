@@ -114,11 +114,6 @@ func (s *server) instrumentRoutes() {
 		report, err := s.app.Import(in.in(ctx), by, bytes.NewReader(in.RawBody), in.DryRun)
 		return out[app.ImportReport]{report}, err
 	})
-	type file struct {
-		ContentType string `header:"Content-Type"`
-		Disposition string `header:"Content-Disposition"`
-		Body        []byte
-	}
 	export := operation("export-instruments", http.MethodGet, "/instruments.csv", "Export instruments")
 	export.Responses = map[string]*huma.Response{"200": {Description: "CSV in UTF-8", Content: map[string]*huma.MediaType{"text/csv": {}}}}
 	handle(s, export, func(ctx context.Context, by app.Person, _ *struct{}) (file, error) {

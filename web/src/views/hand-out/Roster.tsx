@@ -47,8 +47,14 @@ export function Roster() {
   return (
     <section className="max-w-3xl">
       <p>
-        A OneRoster 1.1 archive (zip) or a CSV file. Players are known again by their id in the roster, so the same file
-        may come in as often as you like. Nothing is kept before you say so.
+        A OneRoster 1.1 archive (zip) or a CSV file. Players are known again by their id in the roster or by name, so
+        the same file may come in as often as you like. Nothing is kept before you say so.
+      </p>
+      <p className="quiet mt-1 text-sm">
+        Those who are here, as such a file:{' '}
+        <a className="link" href="/api/v1/players.csv" download>
+          download players.csv
+        </a>
       </p>
       <input
         type="file"
