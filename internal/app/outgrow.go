@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/fit"
 )
 
 // Outgrowing is a player who will need the next size soon, or already does.
@@ -59,10 +60,10 @@ func (a *App) Outgrow(ctx context.Context, by Person, until day.Day) (SizeOrder,
 				who.Tag, who.Holds = i.Tag, i.Size
 			}
 		}
-		switch steps := stepsApart(p.Kind, who.Holds, size.Size); {
-		case who.Tag != "" && who.Holds != "" && steps > 0: // it is too small today
+		switch {
+		case who.Holds != "" && largerThan(p.Kind, who.Holds, size.Size): // it is too small today
 			who.Next = size.Size
-		case size.NextOn != nil && *size.NextOn <= until && stepsApart(p.Kind, who.Holds, size.Next) > 0:
+		case size.NextOn != nil && *size.NextOn <= until && (who.Holds == "" || largerThan(p.Kind, who.Holds, size.Next)):
 			who.Next, who.On, who.Until = size.Next, size.NextOn, size.NextUntil
 			if size.NextFrom != nil && *size.NextFrom > s.today {
 				who.From = size.NextFrom
@@ -97,4 +98,11 @@ func (a *App) Outgrow(ctx context.Context, by Person, until day.Day) (SizeOrder,
 		return cmp.Or(strings.Compare(x.KindName, y.KindName), strings.Compare(x.Size, y.Size))
 	})
 	return out, nil
+}
+
+// largerThan reports whether the second size is larger than the first; false where the chart does not have both.
+func largerThan(kind, first, second string) bool {
+	chart, _ := fit.ChartOf(kind)
+	steps, ok := fit.Apart(chart, first, second)
+	return ok && steps > 0
 }

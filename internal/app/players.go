@@ -42,9 +42,6 @@ type PlayerSize struct {
 	NextUntil *day.Day `json:"next_until,omitempty" doc:"The later end"`
 }
 
-// fitKind is what the chart calls a kind.
-var fitKind = map[string]string{"violin": "violin", "viola": "viola", "cello": "cello", "double-bass": "bass"}
-
 // Players lists the players who are here by name, then those who left. Notes, guardian and measurements are for those who hand
 // instruments out; to others they are empty.
 func (a *App) Players(ctx context.Context, by Person) ([]ListedPlayer, error) {
@@ -83,7 +80,7 @@ func (a *App) Players(ctx context.Context, by Person) ([]ListedPlayer, error) {
 
 // sizeOf works out the size for a player's kind from the latest measurement, and when the next will fit.
 func sizeOf(p store.Player) *PlayerSize {
-	kind, ok := fitKind[p.Kind]
+	kind, ok := fit.ChartOf(p.Kind)
 	if !ok {
 		return nil
 	}

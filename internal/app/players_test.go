@@ -14,6 +14,7 @@ import (
 	"pgregory.net/rapid"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/core/assign"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
@@ -130,7 +131,7 @@ func TestSavingAPlayer(t *testing.T) {
 
 const threeViolins = "tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\nVN-03,violin,1/4,2026-11-01\n"
 
-var even = app.Weights{Size: 1, Grade: 1, Kept: 1}
+var even = assign.Weights{Size: 1, Grade: 1, Kept: 1}
 
 func pairsOf(p app.Proposal) map[string]string {
 	pairs := map[string]string{}
@@ -206,7 +207,7 @@ func TestHandingOutAndTakingBack(t *testing.T) {
 	assert.Equal(t, care.Due, h.clock("VN-01", clocks.Key{Routine: "strings-term-check"}).State, "what comes back is looked at")
 	_, err = h.Return(ctx, h.director, h.id("VN-01"))
 	assert.Contains(t, fault(t, err, app.Conflict).Message, "nobody's hands")
-	again, err := h.Propose(ctx, h.director, app.Wish{Weights: app.Weights{Kept: 1}})
+	again, err := h.Propose(ctx, h.director, app.Wish{Weights: assign.Weights{Kept: 1}})
 	require.NoError(t, err)
 	for _, p := range again.Pairs {
 		if p.Player == "Ode Marchetti" {
@@ -312,7 +313,7 @@ func TestAProposalKeepsItsPromises(t *testing.T) {
 		})
 		weight := rapid.Float64Range(0, 10)
 		wish := app.Wish{
-			Weights: app.Weights{Size: weight.Draw(rt, "size"), Grade: weight.Draw(rt, "grade"), Kept: weight.Draw(rt, "kept")},
+			Weights: assign.Weights{Size: weight.Draw(rt, "size"), Grade: weight.Draw(rt, "grade"), Kept: weight.Draw(rt, "kept")},
 			Pins:    rapid.SliceOfN(anyPair, 0, 3).Draw(rt, "pins"), Refusals: rapid.SliceOfN(anyPair, 0, 20).Draw(rt, "refusals"),
 		}
 		got, err := h.Propose(ctx, h.director, wish)

@@ -11,25 +11,16 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/core/assign"
-	"solfeggio/internal/core/condition"
-	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
 )
 
-// Weights are how much each part of a pair's cost counts; 1 is usual.
-type Weights struct {
-	Size  float64 `json:"size" minimum:"0" maximum:"10" doc:"A size that does not fit"`
-	Grade float64 `json:"grade" minimum:"0" maximum:"10" doc:"A worse grade"`
-	Kept  float64 `json:"kept" minimum:"0" maximum:"10" doc:"Another instrument than the player had before"`
-}
-
 // Wish asks for a proposal.
 type Wish struct {
-	Kinds    []string `json:"kinds,omitempty" maxItems:"60" doc:"Keys of the kinds; left out for all"`
-	Weights  Weights  `json:"weights"`
-	Pins     []Pair   `json:"pins,omitempty" maxItems:"500" doc:"Pairs that are settled"`
-	Refusals []Pair   `json:"refusals,omitempty" maxItems:"2000" doc:"Pairs that must not be"`
+	Kinds    []string       `json:"kinds,omitempty" maxItems:"60" doc:"Keys of the kinds; left out for all"`
+	Weights  assign.Weights `json:"weights"`
+	Pins     []Pair         `json:"pins,omitempty" maxItems:"500" doc:"Pairs that are settled"`
+	Refusals []Pair         `json:"refusals,omitempty" maxItems:"2000" doc:"Pairs that must not be"`
 }
 
 // Pair is a player and an instrument.
@@ -49,21 +40,14 @@ type Proposal struct {
 // ProposedPair is a pair with its reasons.
 type ProposedPair struct {
 	Pair
-	Player   string     `json:"player"`
-	Tag      string     `json:"tag"`
-	KindName string     `json:"kind_name"`
-	Size     string     `json:"size"`
-	Cost     float64    `json:"cost"`
-	Parts    []CostPart `json:"parts"`
-	Pinned   bool       `json:"pinned"`
-	Why      why.Why    `json:"why"`
-}
-
-// CostPart is one reason that counts for or against a pair.
-type CostPart struct {
-	Name string  `json:"name"`
-	Cost float64 `json:"cost"`
-	Says string  `json:"says" doc:"Empty where there is nothing to say"`
+	Player   string            `json:"player"`
+	Tag      string            `json:"tag"`
+	KindName string            `json:"kind_name"`
+	Size     string            `json:"size"`
+	Cost     float64           `json:"cost"`
+	Parts    []assign.CostPart `json:"parts"`
+	Pinned   bool              `json:"pinned"`
+	Why      why.Why           `json:"why"`
 }
 
 // Without is a player who goes without, and why.
@@ -81,17 +65,6 @@ type Needed struct {
 	Size     string `json:"size"`
 	Count    int    `json:"count"`
 }
-
-// What a pair costs in each part: the product's own sums, of which only comparisons matter. A size too large is worse than one
-// too small, because in doubt the smaller fits; more than one size off is no fit at all.
-const (
-	sizeUnknown  = 2.
-	oneTooSmall  = 6.
-	oneTooLarge  = 10.
-	anotherThan  = 3.
-	limpingGrade = 8.
-	classGrade   = 2.
-)
 
 // Propose pairs every player who plays a kind and has none of it with a free instrument: as many as can be, at the least cost.
 func (a *App) Propose(ctx context.Context, by Person, in Wish) (Proposal, error) {
@@ -136,7 +109,7 @@ func (s *snapshot) waiting(kind string) []*store.Player {
 	return list
 }
 
-func (s *snapshot) proposeKind(kind, kindName string, weights Weights, settled settled, out *Proposal) error {
+func (s *snapshot) proposeKind(kind, kindName string, weights assign.Weights, settled settled, out *Proposal) error {
 	players := s.waiting(kind)
 	if len(players) == 0 {
 		return nil
@@ -148,16 +121,16 @@ func (s *snapshot) proposeKind(kind, kindName string, weights Weights, settled s
 		}
 	}
 	cost := make([][]*float64, len(players))
-	parts := make([][][]CostPart, len(players))
+	parts := make([][][]assign.CostPart, len(players))
 	for r, p := range players {
-		cost[r], parts[r] = make([]*float64, len(free)), make([][]CostPart, len(free))
+		cost[r], parts[r] = make([]*float64, len(free)), make([][]assign.CostPart, len(free))
 		for c, i := range free {
 			if !settled.allows(Pair{p.ID, i.ID}) {
 				continue
 			}
-			list, ok := pairCost(p, i, weights)
+			list, ok := candidate(p, i).Parts(weights)
 			if !ok && settled.pinned(Pair{p.ID, i.ID}) { // a person decides over the chart
-				list, ok = []CostPart{{"settled", 0, "settled by you"}}, true
+				list, ok = []assign.CostPart{{Name: "settled", Says: "settled by you"}}, true
 			}
 			if ok {
 				sum := 0.
@@ -208,51 +181,13 @@ func (s *snapshot) proposeKind(kind, kindName string, weights Weights, settled s
 	return nil
 }
 
-// pairCost adds up what counts for and against a pair; false when it must not be.
-func pairCost(p *store.Player, i *instrument, w Weights) ([]CostPart, bool) {
-	size, ok := sizePart(p, i)
-	if !ok {
-		return nil, false
+// candidate puts an instrument beside a player.
+func candidate(p *store.Player, i *instrument) assign.Candidate {
+	c := assign.Candidate{Kind: p.Kind, Size: i.Size, Grade: i.triage.Grade, Kept: len(i.heldBy) > 0 && i.heldBy[len(i.heldBy)-1] == p.ID}
+	if size := sizeOf(*p); size != nil {
+		c.Wanted = size.Size
 	}
-	grade := map[condition.Grade]float64{condition.Class: classGrade, condition.Limping: limpingGrade}[i.triage.Grade]
-	kept := CostPart{"kept", anotherThan, "another than before"}
-	if len(i.heldBy) > 0 && i.heldBy[len(i.heldBy)-1] == p.ID {
-		kept = CostPart{"kept", 0, "the player had it before"}
-	}
-	size.Cost, kept.Cost = size.Cost*w.Size, kept.Cost*w.Kept
-	return []CostPart{size, {"grade", grade * w.Grade, strings.ToLower(i.triage.Grade.Words())}, kept}, true
-}
-
-// sizePart judges the size of an instrument for a player.
-func sizePart(p *store.Player, i *instrument) (CostPart, bool) {
-	if fitKind[p.Kind] == "" || i.Size == "" {
-		return CostPart{"size", 0, ""}, true // there is no chart to fit it by
-	}
-	wanted := sizeOf(*p)
-	if wanted == nil {
-		return CostPart{"size", sizeUnknown, "not measured yet"}, true
-	}
-	switch off := stepsApart(p.Kind, wanted.Size, i.Size); {
-	case off == 0:
-		return CostPart{"size", 0, i.Size + " fits by the chart"}, true
-	case off == -1:
-		return CostPart{"size", oneTooSmall, "one smaller than the chart's " + wanted.Size}, true
-	case off == 1:
-		return CostPart{"size", oneTooLarge, "one larger than the chart's " + wanted.Size}, true
-	}
-	return CostPart{}, false
-}
-
-// stepsApart is by how many sizes the second is larger than the first; 0 where there is no chart.
-func stepsApart(kind, from, to string) int {
-	chart, ok := fit.Charts[fitKind[kind]]
-	if !ok {
-		return 0
-	}
-	at := func(size string) int {
-		return slices.IndexFunc(chart.Steps, func(s fit.Step) bool { return s.Size == size })
-	}
-	return at(to) - at(from)
+	return c
 }
 
 func (p ProposedPair) because(players, free int) why.Why {

@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/core/assign"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
@@ -165,7 +166,7 @@ func BenchmarkPropose(b *testing.B) {
 	brought, err := s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte(roster.String())})
 	require.NoError(b, err)
 	require.Equal(b, 600, brought.Added)
-	wish := app.Wish{Weights: app.Weights{Size: 1, Grade: 1, Kept: 1}}
+	wish := app.Wish{Weights: assign.Weights{Size: 1, Grade: 1, Kept: 1}}
 	first, err := s.app.Propose(ctx, director, wish)
 	require.NoError(b, err)
 	for _, p := range first.Pairs[:100] {
