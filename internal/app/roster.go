@@ -145,7 +145,7 @@ func (r *rosterImport) compare() {
 	known := recognize(r.snapshot.roster, once)
 	seen := map[uuid.UUID]bool{}
 	for n, row := range once {
-		p := store.Player{ID: uuid.Must(uuid.NewV7()), PracticeMinutes: defaultPractice, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare, Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{}}
+		p := store.Player{ID: uuid.Must(uuid.NewV7()), PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare, Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{}}
 		switch old := known[n]; {
 		case len(old) > 1:
 			r.fault(row.line, "given_name", row.given, fmt.Sprintf("is the name of %d players here; give an external_id, or correct the year", len(old)))
@@ -163,9 +163,6 @@ func (r *rosterImport) compare() {
 		}
 	}
 }
-
-// defaultPractice is what is assumed of a player of whom nothing else is known, in minutes a week (from memory).
-const defaultPractice = 60
 
 func (r *rosterImport) fault(row int, column, value, message string) {
 	r.report.Faults = append(r.report.Faults, formats.Fault{Row: row, Column: column, Value: value, Message: message})

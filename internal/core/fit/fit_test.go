@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 )
 
@@ -171,4 +172,22 @@ func TestSizeHoldsItsPromises(t *testing.T) {
 			t.Fatalf("%+v moves it by %d", checks, off)
 		}
 	})
+}
+
+// The catalogue lists the sizes there are, the chart when each fits; they are the same sizes in the same order.
+func TestChartsHaveTheSizesOfTheCatalogue(t *testing.T) {
+	charted := 0
+	for _, k := range catalog.Embedded().Kinds {
+		chart, ok := ChartOf(k.Key)
+		if !ok {
+			continue
+		}
+		charted++
+		var sizes []string
+		for _, s := range Charts[chart].Steps {
+			sizes = append(sizes, s.Size)
+		}
+		assert.Equal(t, k.Sizes, sizes, k.Key)
+	}
+	assert.Equal(t, len(Charts), charted)
 }

@@ -14,9 +14,10 @@ import (
 
 // Defaults of the product, changeable by the school.
 const (
-	DefaultPlayFactor    = 0.6  // share of a rehearsal's minutes that is playing
-	DefaultVacationShare = 0.25 // share of the practice habit that survives in a break
-	DefaultPracticeDays  = 5.0  // practice sessions a week
+	DefaultPlayFactor      = 0.6  // share of a rehearsal's minutes that is playing
+	DefaultVacationShare   = 0.25 // share of the practice habit that survives in a break
+	DefaultPracticeDays    = 5.0  // practice sessions a week
+	DefaultPracticeMinutes = 60.0 // a week, of a player of whom nothing else is known
 )
 
 // Tolerance is the slack of every comparison against a limit.
