@@ -97,9 +97,6 @@ type Check struct {
 // Finding finds a kind of finding by its code.
 func (c *Catalog) Finding(code string) (*FindingKind, bool) { f, ok := c.findings[code]; return f, ok }
 
-// Template finds a template by its key.
-func (c *Catalog) Template(key string) (*Template, bool) { t, ok := c.templates[key]; return t, ok }
-
 // Symptom finds a symptom by its key.
 func (c *Catalog) Symptom(key string) (*Symptom, bool) { s, ok := c.symptoms[key]; return s, ok }
 
