@@ -26,9 +26,9 @@ export function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onSaved: ()
         }),
       ),
     onSuccess: async (_, limits) => {
-      notice.show(limits ? `${task.tag} has its own limit now.` : `${task.tag} follows the usual limit again.`)
       onSaved()
-      await refresh()
+      await refresh() // first, so that whoever asks Why again is shown the clock as it is now
+      notice.show(limits ? `${task.tag} has its own limit now.` : `${task.tag} follows the usual limit again.`)
     },
   })
   if (!may) return null
