@@ -1,6 +1,7 @@
 package assign
 
 import (
+	"fmt"
 	"strings"
 
 	"solfeggio/internal/core/condition"
@@ -9,9 +10,12 @@ import (
 
 // Weights are how much each part of a pair's cost counts; 1 is usual.
 type Weights struct {
-	Size  float64 `json:"size" minimum:"0" maximum:"10" doc:"A size that does not fit"`
-	Grade float64 `json:"grade" minimum:"0" maximum:"10" doc:"A worse grade"`
-	Kept  float64 `json:"kept" minimum:"0" maximum:"10" doc:"Another instrument than the player had before"`
+	Size   float64 `json:"size" minimum:"0" maximum:"10" doc:"A size that does not fit"`
+	Grade  float64 `json:"grade" minimum:"0" maximum:"10" doc:"A worse grade"`
+	Kept   float64 `json:"kept" minimum:"0" maximum:"10" doc:"Another instrument than the player had before"`
+	Rental float64 `json:"rental" minimum:"0" maximum:"10" doc:"A rented one that goes back soon"`
+	Travel float64 `json:"travel" minimum:"0" maximum:"10" doc:"A large one that travels with the player"`
+	Kit    float64 `json:"kit" minimum:"0" maximum:"10" doc:"A kit with gaps"`
 }
 
 // CostPart is one reason that counts for or against a pair.
@@ -28,6 +32,11 @@ type Candidate struct {
 	Size   string // of the instrument; empty where there is one only
 	Grade  condition.Grade
 	Kept   bool // the player had it last
+
+	RentalWeeks *float64 // until it goes back to its owner before the player is done with it; nil when it stays
+	Bulky       bool     // too large for a crowded bus
+	OnFoot      bool     // the player comes by bus, by bicycle or on foot
+	KitGaps     int      // things that are missing from its kit
 }
 
 // What a pair costs in each part: the product's own sums, of which only comparisons matter. A size too large is worse than one
@@ -39,6 +48,11 @@ const (
 	anotherThan  = 3.
 	limpingGrade = 8.
 	classGrade   = 2.
+	rentalEnds   = 6.  // at once; less the later it ends
+	rentalFar    = 26. // weeks from now at which the end does not count any more
+	carriedHome  = 4.
+	kitGap       = 1. // for each thing, up to kitGaps
+	kitGaps      = 5
 )
 
 // Parts adds up what counts for and against a pair; false when it must not be.
@@ -52,8 +66,21 @@ func (c Candidate) Parts(w Weights) ([]CostPart, bool) {
 	if c.Kept {
 		kept = CostPart{"kept", 0, "the player had it before"}
 	}
-	size.Cost, kept.Cost = size.Cost*w.Size, kept.Cost*w.Kept
-	return []CostPart{size, {"grade", grade * w.Grade, strings.ToLower(c.Grade.Words())}, kept}, true
+	parts := []CostPart{size, {"grade", grade, strings.ToLower(c.Grade.Words())}, kept}
+	if c.RentalWeeks != nil {
+		parts = append(parts, CostPart{"rental", rentalEnds * max(0, 1-*c.RentalWeeks/rentalFar), fmt.Sprintf("goes back to its owner in %.0f weeks", *c.RentalWeeks)})
+	}
+	if c.Bulky && c.OnFoot {
+		parts = append(parts, CostPart{"travel", carriedHome, "too large for the way: a second one at home?"})
+	}
+	if c.KitGaps > 0 {
+		parts = append(parts, CostPart{"kit", kitGap * float64(min(c.KitGaps, kitGaps)), fmt.Sprintf("%d missing from its kit", c.KitGaps)})
+	}
+	weight := map[string]float64{"size": w.Size, "grade": w.Grade, "kept": w.Kept, "rental": w.Rental, "travel": w.Travel, "kit": w.Kit}
+	for n := range parts {
+		parts[n].Cost *= weight[parts[n].Name]
+	}
+	return parts, true
 }
 
 func (c Candidate) sizePart() (CostPart, bool) {

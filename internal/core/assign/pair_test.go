@@ -10,7 +10,7 @@ import (
 
 // In doubt the smaller size; two sizes off is no fit (common practice, no source).
 func TestWhatAPairCosts(t *testing.T) {
-	even := Weights{1, 1, 1}
+	even := Weights{1, 1, 1, 1, 1, 1}
 	cost := func(c Candidate) float64 {
 		parts, ok := c.Parts(even)
 		if !ok {
@@ -36,6 +36,16 @@ func TestWhatAPairCosts(t *testing.T) {
 	assert.Greater(t, class, 0.)
 	assert.Greater(t, limping, class)
 	assert.Zero(t, with(func(c *Candidate) { c.Kind, c.Wanted, c.Size = "tuba", "", "4/4" }), "no chart")
+
+	soon, later, far := 2., 20., 60.
+	ending := func(weeks *float64) float64 { return with(func(c *Candidate) { c.RentalWeeks = weeks }) }
+	assert.Greater(t, ending(&soon), ending(&later))
+	assert.Greater(t, ending(&later), 0.)
+	assert.Zero(t, ending(&far), "an end so far away does not count yet")
+	assert.Zero(t, with(func(c *Candidate) { c.Bulky = true })+with(func(c *Candidate) { c.OnFoot = true }))
+	assert.Greater(t, with(func(c *Candidate) { c.Bulky, c.OnFoot = true, true }), 0., "a tuba on the bus")
+	assert.Less(t, with(func(c *Candidate) { c.KitGaps = 1 }), with(func(c *Candidate) { c.KitGaps = 3 }))
+	assert.Equal(t, with(func(c *Candidate) { c.KitGaps = 5 }), with(func(c *Candidate) { c.KitGaps = 9 }), "an empty kit is filled in one go")
 
 	odd := fits
 	odd.Size = "7/8"

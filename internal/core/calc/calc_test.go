@@ -42,6 +42,9 @@ func TestCallNamesTheFieldByItsPath(t *testing.T) {
 		{"assign.match", `{"cost":[[1,"2"]]}`, "cost[0][1]: "},
 		{"kits.forecast", `{"demand_per_week":1,"horizon_weeks":1,"lead_weeks":1,"stock":0,"pack_size":1,"service_level":1,"pack_price_cents":5}`, "service_level: 1 is not between"},
 		{"shop.charge", `{"repair_cents":-1,"age_years":1,"life_years":1,"avoidable":true}`, "repair_cents: -1 is no price"},
+		{"hygiene.dilution", `{"volume_ml":100,"target_pct":70,"stock_pct":60}`, "target_pct: 70 is stronger"},
+		{"hygiene.supplies", `{"instruments":[{"kind":"flute","body":"glass","mouthpiece":false,"reeds":0}]}`, "instruments[0].body: "},
+		{"hygiene.bench", `{"people":1,"stations":{},"instruments":[{"id":"a","steps":[{"name":"wash","active_minutes":2.5,"wait_minutes":0,"station_held_while_waiting":false}]}]}`, "instruments[0].steps[0].active_minutes: got number, want integer"},
 		{"care.timebox", `{"minutes":25,"helpers":0,"tasks":[{"id":"a","value":1,"minutes":5,"setup":"sink"}],"setups":{}}`, `tasks[0].setup: "sink" is not among setups`},
 	}
 	for _, tt := range tests {

@@ -10,6 +10,7 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/fit"
+	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/core/kits"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/core/usage"
@@ -27,6 +28,9 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("fit.growth", fit.Growth),
 		of("assign.match", assign.Match),
 		of("kits.forecast", kits.Forecast),
+		of("hygiene.dilution", hygiene.Dilute),
+		of("hygiene.supplies", hygiene.Supplies),
+		of("hygiene.bench", hygiene.Bench),
 		of("shop.charge", shop.Charge),
 	}
 	slices.SortFunc(all, func(a, b *Calculator) int { return strings.Compare(a.Name, b.Name) })

@@ -6,6 +6,8 @@
 // A new kind of instrument is a new entry there, and no code.
 package catalog
 
+import "strings"
+
 // A Kind of instrument, such as the B-flat clarinet.
 type Kind struct {
 	Key        string   `json:"kind"`
@@ -21,6 +23,10 @@ type Kind struct {
 	Parts      []Part   `json:"parts"`
 	Routines   []string `json:"routines" doc:"Keys of the routines, in the order of the week"`
 	Inspection string   `json:"inspection" doc:"Key of the template of its inspection"`
+	Kit        string   `json:"kit" doc:"Key of what belongs in its case"`
+	Valves     int      `json:"valves,omitempty" doc:"The usual number of them"`
+	Bulky      bool     `json:"bulky,omitempty" doc:"Carried to and fro, and too large for a crowded bus"`
+	LifeYears  float64  `json:"life_years" doc:"That one serves a school, from memory"`
 }
 
 // A Part of an instrument or its kit. Material is a key of a Material, or "body" for whatever this instrument's
@@ -39,8 +45,8 @@ type Material struct {
 	Never   string   `json:"never"`
 }
 
-// A Product group that steps bring to parts.
-type Product struct {
+// A ProductGroup is what steps bring to parts: anything from a dry cloth to alcohol.
+type ProductGroup struct {
 	Key  string   `json:"key"`
 	Name string   `json:"name"`
 	Is   []string `json:"is,omitempty" doc:"Wider groups it belongs to, such as liquid"`
@@ -52,6 +58,7 @@ type Place struct {
 	Name         string  `json:"name"`
 	SetupMinutes float64 `json:"setup_minutes" doc:"Person-minutes, paid once a time box"`
 	Brings       string  `json:"brings"`
+	Usual        int     `json:"usual,omitempty" doc:"How many of it a school has, from memory; 0 where it is no station of the bench"`
 }
 
 // Part finds a part of the kind by its key.
@@ -62,6 +69,14 @@ func (k Kind) Part(key string) (Part, bool) {
 		}
 	}
 	return Part{}, false
+}
+
+// InText writes a name for the middle of a sentence: its first letter small, unless it is a note's, as in B-flat clarinet.
+func InText(name string) string {
+	if len(name) < 2 || name[1] == '-' {
+		return name
+	}
+	return strings.ToLower(name[:1]) + name[1:]
 }
 
 // MaterialOf is the key of what a part is made of when the body is made of body.

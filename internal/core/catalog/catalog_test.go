@@ -60,7 +60,7 @@ func TestEverythingBelongsSomewhere(t *testing.T) {
 		for _, p := range r.Practices() {
 			practices[p] = true
 		}
-		kept := slices.Contains([]string{"assembly", "casing", "every time"}, r.Rhythm)
+		kept := slices.Contains([]string{"assembly", "casing", "every time", "between players", "on finding"}, r.Rhythm)
 		_, _, limited := r.LimitsFor(Choices{ProfilePractice: "concert"})
 		assert.True(t, kept || limited || r.Triggers != Triggers{}, "nothing makes %s due", r.Key)
 	}
@@ -176,6 +176,17 @@ func TestLoadRefuses(t *testing.T) {
 		{"symptoms/strings.yaml", "kinds: [violin, viola, cello]", "kinds: [kazoo]", "no kind can have it"},
 		{"symptoms/strings.yaml", "risk: look", "risk: trained", "is safer than the one before it"},
 		{"materials.yaml", "forbids: [heat, treated-cloth-inside]", "forbids: [heaven]", `forbids "heaven"`},
+		{"kinds/woodwind.yaml", "kit: oboe", "kit: picnic", `no kit "picnic"`},
+		{"kinds/woodwind.yaml", "life_years: 10", "life_years: 0", "a life of 0 years"},
+		{"kits.yaml", "supply: thumb-rest", "supply: thumb", `no supply "thumb"`},
+		{"kits.yaml", "supply: thumb-rest", "supply: gloves", "gloves belongs to the bench"},
+		{"kits.yaml", "supply: thumb-rest", "supply: body-swab", "body-swab stands there twice"},
+		{"supplies.yaml", "routine: rosin-cake", "routine: rosin-pie", `no routine "rosin-pie"`},
+		{"supplies.yaml", "holds_ml: 50", "holds_ml: 0", "does not say what a bottle holds"},
+		{"supplies.yaml", "weeks: 3", "weeks: 0", "a rotation needs a count and weeks"},
+		{"supplies.yaml", "days: 730, share: 0.25", "days: 0, share: 0.25", "a life needs days"},
+		{"supplies.yaml", "oil-amount: [drops]", "oil-amount: [buckets]", `has no option "buckets"`},
+		{"supplies.yaml", "each: turnover, count: 2", "each: moon, count: 2", "each: "},
 		{"products.yaml", "name: spray, is: [liquid]", "name: spray, is: [gas]", `product spray is "gas"`},
 	}
 	for _, tt := range tests {

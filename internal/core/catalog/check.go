@@ -28,6 +28,16 @@ func (c *Catalog) check() error {
 			return fmt.Errorf("routine %s: %w", c.Routines[i].Key, err)
 		}
 	}
+	for _, s := range c.Supplies {
+		if err := c.checkSupply(s); err != nil {
+			return fmt.Errorf("supply %s: %w", s.Key, err)
+		}
+	}
+	for _, k := range c.Kits {
+		if err := c.checkKit(k); err != nil {
+			return fmt.Errorf("kit %s: %w", k.Key, err)
+		}
+	}
 	for i := range c.Kinds {
 		if err := c.checkKind(&c.Kinds[i]); err != nil {
 			return fmt.Errorf("kind %s: %w", c.Kinds[i].Key, err)
@@ -64,6 +74,9 @@ func (c *Catalog) checkRoutine(r *Routine) error {
 	intervals := []Intervals{r.Limits}
 	for _, by := range r.LimitsBy {
 		conditions, intervals = append(conditions, by.When), append(intervals, by.Limits)
+	}
+	if err := c.checkBench(r); err != nil {
+		return err
 	}
 	for n, s := range r.Steps {
 		conditions = append(conditions, s.When)
@@ -109,6 +122,12 @@ func (c *Catalog) checkKind(k *Kind) error {
 		if c.materials[b] == nil {
 			return fmt.Errorf("no body material %q", b)
 		}
+	}
+	if c.kits[k.Kit] == nil {
+		return fmt.Errorf("no kit %q", k.Kit)
+	}
+	if !(k.LifeYears > 0) {
+		return fmt.Errorf("a life of %v years", k.LifeYears)
 	}
 	t := c.templates[k.Inspection]
 	if t == nil {

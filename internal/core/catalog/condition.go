@@ -22,6 +22,7 @@ type FindingKind struct {
 	FirstAid     []string `json:"first_aid,omitempty" doc:"In order"`
 	Never        []string `json:"never,omitempty"`
 	DryOnly      bool     `json:"dry_only,omitempty" doc:"Until it is mended no liquid touches the instrument's body"`
+	Bench        Reason   `json:"bench,omitempty" jsonschema:"enum=mould,enum=smoke" doc:"Path that it takes at the bench"`
 	FixesRoutine string   `json:"fixed_by,omitempty" doc:"Routine that mends it at school"`
 }
 

@@ -23,27 +23,33 @@ type Catalog struct {
 	kinds     map[string]*Kind
 	called    map[string]*Kind // by key and by every name, in small letters
 	materials map[string]*Material
-	products  map[string]*Product
+	products  map[string]*ProductGroup
 	places    map[string]*Place
 	routines  map[string]*Routine
 	practices map[string]*Practice
 	findings  map[string]*FindingKind
 	templates map[string]*Template
 	symptoms  map[string]*Symptom
+	supplies  map[string]*Supply
+	kits      map[string]*Kit
+	surfaces  map[string]*Surface
 	defaults  Choices
 }
 
 // Contents are what any file under data may hold, and all of them together.
 type Contents struct {
-	Kinds     []Kind        `json:"kinds,omitempty"` // in score order
-	Materials []Material    `json:"materials,omitempty"`
-	Products  []Product     `json:"products,omitempty"`
-	Places    []Place       `json:"places,omitempty"`
-	Routines  []Routine     `json:"routines,omitempty"`
-	Practices []Practice    `json:"practices,omitempty"`
-	Findings  []FindingKind `json:"findings,omitempty"`
-	Templates []Template    `json:"templates,omitempty"`
-	Symptoms  []Symptom     `json:"symptoms,omitempty"`
+	Kinds     []Kind         `json:"kinds,omitempty"` // in score order
+	Materials []Material     `json:"materials,omitempty"`
+	Products  []ProductGroup `json:"products,omitempty"`
+	Places    []Place        `json:"places,omitempty"`
+	Routines  []Routine      `json:"routines,omitempty"`
+	Practices []Practice     `json:"practices,omitempty"`
+	Findings  []FindingKind  `json:"findings,omitempty"`
+	Templates []Template     `json:"templates,omitempty"`
+	Symptoms  []Symptom      `json:"symptoms,omitempty"`
+	Supplies  []Supply       `json:"supplies,omitempty"`
+	Kits      []Kit          `json:"kits,omitempty"`
+	Surfaces  []Surface      `json:"surfaces,omitempty"`
 }
 
 // Embedded is the catalogue that ships with the program. It is checked when it is first used; a fault in it is a
@@ -84,6 +90,9 @@ func load(fsys fs.FS) (*Catalog, error) {
 		c.Findings = append(c.Findings, f.Findings...)
 		c.Templates = append(c.Templates, f.Templates...)
 		c.Symptoms = append(c.Symptoms, f.Symptoms...)
+		c.Supplies = append(c.Supplies, f.Supplies...)
+		c.Kits = append(c.Kits, f.Kits...)
+		c.Surfaces = append(c.Surfaces, f.Surfaces...)
 		return nil
 	})
 	if err != nil {
@@ -112,13 +121,17 @@ func (c *Catalog) index() error {
 		}
 	}
 	c.materials = byKey(&faults, c.Materials, func(m *Material) string { return m.Key })
-	c.products = byKey(&faults, c.Products, func(p *Product) string { return p.Key })
+	c.products = byKey(&faults, c.Products, func(p *ProductGroup) string { return p.Key })
 	c.places = byKey(&faults, c.Places, func(p *Place) string { return p.Key })
 	c.routines = byKey(&faults, c.Routines, func(r *Routine) string { return r.Key })
 	c.practices = byKey(&faults, c.Practices, func(p *Practice) string { return p.Key })
 	c.findings = byKey(&faults, c.Findings, func(f *FindingKind) string { return f.Code })
 	c.templates = byKey(&faults, c.Templates, func(t *Template) string { return t.Key })
 	c.symptoms = byKey(&faults, c.Symptoms, func(s *Symptom) string { return s.Key })
+	c.supplies = byKey(&faults, c.Supplies, func(s *Supply) string { return s.Key })
+	c.kits = byKey(&faults, c.Kits, func(k *Kit) string { return k.Key })
+	c.surfaces = byKey(&faults, c.Surfaces, func(s *Surface) string { return s.Key })
+	faults = append(faults, c.expand())
 	c.defaults = Choices{}
 	for _, p := range c.Practices {
 		c.defaults[p.Key] = p.Default()

@@ -102,6 +102,6 @@ func (c *Catalog) gate(s Step, of Subject) string {
 // liquid is the widest group of products that wet.
 const liquid = "liquid"
 
-func (p *Product) forbiddenBy(groups []string) bool {
+func (p *ProductGroup) forbiddenBy(groups []string) bool {
 	return slices.Contains(groups, p.Key) || slices.ContainsFunc(p.Is, func(g string) bool { return slices.Contains(groups, g) })
 }

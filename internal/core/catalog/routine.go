@@ -20,7 +20,7 @@ const (
 type Routine struct {
 	Key         string           `json:"key"`
 	Title       string           `json:"title"`
-	Rhythm      string           `json:"rhythm" jsonschema:"enum=assembly,enum=casing,enum=every time,enum=weekly,enum=monthly,enum=term,enum=yearly,enum=by wear,enum=storage,enum=before concert,enum=season"`
+	Rhythm      string           `json:"rhythm" jsonschema:"enum=assembly,enum=casing,enum=every time,enum=weekly,enum=monthly,enum=term,enum=yearly,enum=by wear,enum=storage,enum=before concert,enum=season,enum=between players,enum=on finding"`
 	Who         Who              `json:"who" jsonschema:"enum=player,enum=section leader,enum=director,enum=director or trained helper,enum=technician" enum:"player,section leader,director,director or trained helper,technician"`
 	Minutes     float64          `json:"minutes" doc:"Person-minutes for one clock of it"`
 	Place       string           `json:"place"`
@@ -37,6 +37,9 @@ type Routine struct {
 	Implies     []string         `json:"implies,omitempty" doc:"Routines whose clocks this one restarts too"`
 	Tools       []string         `json:"tools"`
 	Cautions    []string         `json:"cautions,omitempty" doc:"Shown before the first step"`
+	Bench       []Reason         `json:"bench,omitempty" jsonschema:"enum=turnover,enum=illness,enum=mould,enum=smoke,enum=deep clean,enum=concert,enum=laundry" doc:"Why an instrument is on the bench for it; empty when it is not done there"`
+	Rests       []Rest           `json:"rests,omitempty" doc:"How long a body lies afterwards before anybody plays it"`
+	StaysHeld   string           `json:"stays_held,omitempty" doc:"Why it goes into nobody's hands afterwards either"`
 	Steps       []Step           `json:"steps" jsonschema:"minItems=1"`
 }
 
@@ -64,13 +67,15 @@ type Triggers struct {
 
 // A Step of a routine.
 type Step struct {
-	Do       string     `json:"do"`
+	Do       string     `json:"do,omitempty"`
 	When     Conditions `json:"when,omitempty" doc:"Choices under which the step is done"`
 	Reason   string     `json:"reason,omitempty"`
 	Prevents string     `json:"prevents,omitempty" doc:"The common mistake that it prevents"`
 	Parts    []string   `json:"parts,omitempty"`
 	Products []string   `json:"products,omitempty" doc:"Product groups it brings to its parts"`
 	Instead  string     `json:"instead,omitempty" doc:"What is done where the material forbids the products"`
+	Bench    *BenchWork `json:"bench,omitempty" doc:"How the step is timed at the bench"`
+	Routine  string     `json:"routine,omitempty" doc:"All steps of that routine stand here; nothing else is given"`
 }
 
 // For returns the limits in a profile; ok is false when the profile keeps no clock.

@@ -19,3 +19,19 @@ func Apart(chart, from, to string) (steps int, ok bool) {
 	a, b := at(from), at(to)
 	return b - a, a >= 0 && b >= 0
 }
+
+// InHand is the size that fits by the checks made with an instrument of a size in hand, which stand above the chart; false while
+// they do not say. Too big goes down at one sign; that it fits takes all three. Ends of the chart hold.
+func InHand(kind, size string, c Checks) (string, bool) {
+	steps := Charts[kind].Steps
+	at := slices.IndexFunc(steps, func(s Step) bool { return s.Size == size })
+	switch {
+	case at < 0:
+		return "", false
+	case c.tooBig():
+		return steps[max(0, at-1)].Size, true
+	case c.tooSmall():
+		return steps[min(len(steps)-1, at+1)].Size, true
+	}
+	return size, c.Scroll != "" && c.Elbow != "" && c.FourthFinger != ""
+}

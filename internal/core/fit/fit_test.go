@@ -191,3 +191,29 @@ func TestChartsHaveTheSizesOfTheCatalogue(t *testing.T) {
 	}
 	assert.Equal(t, len(Charts), charted)
 }
+
+// Common practice, no published source: too big at one sign, fitting only when all three checks say so.
+func TestInHand(t *testing.T) {
+	for _, tt := range []struct {
+		size   string
+		checks Checks
+		fits   string
+		said   bool
+	}{
+		{"3/4", Checks{}, "3/4", false},
+		{"3/4", Checks{Scroll: "ok", Elbow: "ok"}, "3/4", false},
+		{"3/4", Checks{Scroll: "ok", Elbow: "ok", FourthFinger: "relaxed"}, "3/4", true},
+		{"3/4", Checks{Elbow: "wide"}, "1/2", true},
+		{"3/4", Checks{Scroll: "short", Elbow: "tight"}, "1/2", true},
+		{"3/4", Checks{Scroll: "past"}, "3/4", false},
+		{"3/4", Checks{Scroll: "past", Elbow: "tight"}, "4/4", true},
+		{"4/4", Checks{Scroll: "past", Elbow: "tight"}, "4/4", true},
+		{"1/16", Checks{FourthFinger: "stretched"}, "1/16", true},
+		{"7/8", Checks{Elbow: "wide"}, "", false},
+	} {
+		fits, said := InHand("violin", tt.size, tt.checks)
+		assert.Equal(t, []any{tt.fits, tt.said}, []any{fits, said}, "%s %v", tt.size, tt.checks)
+	}
+	assert.ErrorContains(t, Checks{Elbow: "odd"}.Check(), "elbow")
+	assert.NoError(t, Checks{}.Check())
+}

@@ -81,7 +81,7 @@ func Size(in SizeIn) (SizeOut, error) {
 	if in.Checks != nil {
 		checks = *in.Checks
 	}
-	if err := checks.check(); err != nil {
+	if err := checks.Check(); err != nil {
 		return SizeOut{}, err
 	}
 	fits, reason := at, "The chart gives it"
@@ -113,7 +113,8 @@ func (c Checks) tooBig() bool {
 
 func (c Checks) tooSmall() bool { return c.Scroll == "past" && c.Elbow == "tight" }
 
-func (c Checks) check() error {
+// Check refuses answers that the checks do not have.
+func (c Checks) Check() error {
 	for _, x := range []struct {
 		name, v string
 		known   []string

@@ -24,6 +24,9 @@ type ChargeOut struct {
 	Why         why.Why `json:"why"`
 }
 
+// WholeShare is the share that is passed on where the school says nothing, in percent.
+const WholeShare = 100.
+
 // mostCents bounds what an amount can be.
 const mostCents = 1_000_000_000_00
 
@@ -39,7 +42,7 @@ func Charge(in ChargeIn) (ChargeOut, error) {
 	if !(in.LifeYears > 0) || math.IsInf(in.LifeYears, 0) {
 		return ChargeOut{}, fmt.Errorf("life_years: %v is no life; use more than 0", in.LifeYears)
 	}
-	share := 100.
+	share := WholeShare
 	if in.SharePct != nil {
 		if share = *in.SharePct; !(share >= 0 && share <= 100) {
 			return ChargeOut{}, fmt.Errorf("share_pct: %v is no share; use 0 to 100", share)

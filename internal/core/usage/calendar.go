@@ -87,3 +87,12 @@ func checkSpan(path string, s day.Span) error {
 	}
 	return nil
 }
+
+// OpenShare is the share of a span's days that are not break days, 0 to 1.
+func (c *Calendar) OpenShare(span day.Span) float64 {
+	lo, hi, days := c.between(span)
+	if days == 0 {
+		return 0
+	}
+	return float64(hi[0]-lo[0]) / float64(days)
+}

@@ -1,0 +1,155 @@
+package catalog
+
+import (
+	"fmt"
+	"slices"
+)
+
+// A Supply is something that care kits hold or that the bench uses up.
+type Supply struct {
+	Key     string      `json:"key"`
+	Name    string      `json:"name"`
+	Unit    string      `json:"unit" doc:"What it is counted in, such as bottle"`
+	Pack    float64     `json:"pack" doc:"Units in a usual pack"`
+	HoldsML float64     `json:"holds_ml,omitempty" doc:"What a unit holds, for what is used by the millilitre"`
+	BySize  bool        `json:"by_size,omitempty" doc:"Each size of the instrument has its own"`
+	RunsOut bool        `json:"runs_out,omitempty" doc:"It gets low before it is gone"`
+	GetsWet bool        `json:"gets_wet,omitempty" doc:"It must not stay in the case damp"`
+	AtBench bool        `json:"at_bench,omitempty" doc:"Used at the bench, in no kit"`
+	Expires bool        `json:"expires,omitempty" doc:"It carries a date after which it is not used"`
+	Use     []SupplyUse `json:"use" jsonschema:"minItems=1" doc:"How it is used up; what holds is added"`
+}
+
+// SupplyUse is one way in which a supply is used up.
+type SupplyUse struct {
+	Each     string     `json:"each" jsonschema:"enum=session,enum=routine,enum=rotation,enum=life,enum=turnover"`
+	When     Conditions `json:"when,omitempty" doc:"Choices under which it holds"`
+	Families []string   `json:"families,omitempty" doc:"Families for which it holds; empty for all"`
+	Routine  string     `json:"routine,omitempty" doc:"Care at which it is used; of a session, the care that must belong to the kind"`
+	Count    float64    `json:"count,omitempty" doc:"Units; of a rotation, how many are in it"`
+	Share    float64    `json:"share,omitempty" doc:"Part of a unit"`
+	ML       float64    `json:"ml,omitempty"`
+	Drops    float64    `json:"drops,omitempty" doc:"Of 0.05 mL"`
+	PerValve bool       `json:"per_valve,omitempty"`
+	Weeks    float64    `json:"weeks,omitempty" doc:"Of a rotation: how long it lasts"`
+	Days     float64    `json:"days,omitempty" doc:"Of a life: until it is worn or lost"`
+}
+
+// A Kit is what belongs in the case of a kind.
+type Kit struct {
+	Key   string    `json:"key"`
+	Items []KitItem `json:"items" jsonschema:"minItems=1"`
+}
+
+// A KitItem is a supply in a kit.
+type KitItem struct {
+	Supply string `json:"supply"`
+	Count  int    `json:"count,omitempty" doc:"1 when left out"`
+	ToPlay bool   `json:"to_play,omitempty" doc:"Nobody can play without it"`
+	Note   string `json:"note,omitempty"`
+}
+
+// Wanted is how many belong in the kit.
+func (i KitItem) Wanted() int { return max(1, i.Count) }
+
+// A KitState is how a thing of a kit was found.
+type KitState string
+
+// The states of a thing in a kit.
+const (
+	There   KitState = "there"
+	Low     KitState = "low"
+	Wet     KitState = "wet"
+	Missing KitState = "missing"
+)
+
+// States lists the states that a supply can be in.
+func (s Supply) States() []KitState {
+	states := []KitState{There}
+	if s.RunsOut {
+		states = append(states, Low)
+	}
+	if s.GetsWet {
+		states = append(states, Wet)
+	}
+	return append(states, Missing)
+}
+
+// Supply finds a supply by its key.
+func (c *Catalog) Supply(key string) (*Supply, bool) { s, ok := c.supplies[key]; return s, ok }
+
+// KitOf is what belongs in the case of a kind.
+func (c *Catalog) KitOf(k *Kind) *Kit { return c.kits[k.Kit] }
+
+// Item finds a supply in the kit.
+func (k Kit) Item(supply string) (KitItem, bool) {
+	n := slices.IndexFunc(k.Items, func(i KitItem) bool { return i.Supply == supply })
+	if n < 0 {
+		return KitItem{}, false
+	}
+	return k.Items[n], true
+}
+
+// In says which size of a supply goes with an instrument of a size.
+func (s Supply) In(size string) string {
+	if s.BySize {
+		return size
+	}
+	return ""
+}
+
+func (c *Catalog) checkSupply(s Supply) error {
+	if !(s.Pack > 0) {
+		return fmt.Errorf("a pack of %v", s.Pack)
+	}
+	for n, u := range s.Use {
+		if err := c.checkUse(s, u); err != nil {
+			return fmt.Errorf("use %d: %w", n+1, err)
+		}
+	}
+	return nil
+}
+
+func (c *Catalog) checkUse(s Supply, u SupplyUse) error {
+	if u.Routine != "" && c.routines[u.Routine] == nil {
+		return fmt.Errorf("no routine %q", u.Routine)
+	}
+	for practice, options := range u.When {
+		p := c.practices[practice]
+		for _, o := range options {
+			if p == nil {
+				return fmt.Errorf("no practice %q", practice)
+			}
+			if _, ok := p.Option(o); !ok {
+				return fmt.Errorf("practice %s has no option %q", practice, o)
+			}
+		}
+	}
+	switch {
+	case (u.ML > 0 || u.Drops > 0) && s.HoldsML <= 0:
+		return fmt.Errorf("is used by the millilitre and does not say what a %s holds", s.Unit)
+	case u.Each == "routine" && u.Routine == "":
+		return fmt.Errorf("names no routine")
+	case u.Each == "rotation" && (u.Weeks <= 0 || u.Count <= 0):
+		return fmt.Errorf("a rotation needs a count and weeks")
+	case u.Each == "life" && u.Days <= 0:
+		return fmt.Errorf("a life needs days")
+	}
+	return nil
+}
+
+func (c *Catalog) checkKit(k Kit) error {
+	seen := map[string]bool{}
+	for _, i := range k.Items {
+		switch {
+		case c.supplies[i.Supply] == nil:
+			return fmt.Errorf("no supply %q", i.Supply)
+		case c.supplies[i.Supply].AtBench:
+			return fmt.Errorf("%s belongs to the bench", i.Supply)
+		case seen[i.Supply]:
+			return fmt.Errorf("%s stands there twice", i.Supply)
+		}
+		seen[i.Supply] = true
+	}
+	return nil
+}

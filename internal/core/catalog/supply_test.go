@@ -1,0 +1,67 @@
+package catalog
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// What a case holds beside the instrument; common practice, no published source.
+func TestKitsOfTheTrade(t *testing.T) {
+	c := Embedded()
+	for kind, want := range map[string][]string{
+		"flute":              {"cleaning-rod", "body-swab", "head-joint-swab", "key-brush", "polishing-cloth"},
+		"clarinet-b-flat":    {"weighted-swab", "mouthpiece-brush", "cork-grease", "reed-clarinet", "reed-holder", "mouthpiece-patch", "mouthpiece-cap", "ligature"},
+		"clarinet-bass":      {"reed-clarinet-bass", "floor-peg"},
+		"alto-saxophone":     {"saxophone-strap", "end-plug", "reed-saxophone-alto"},
+		"trumpet":            {"valve-oil", "slide-grease", "mouthpiece-brush", "snake", "casing-brush", "polishing-cloth", "sponge-mat", "mouthpiece-pouch"},
+		"horn":               {"rotor-oil", "slide-grease"},
+		"trombone":           {"slide-lubricant", "slide-spray"},
+		"tuba":               {"tuba-stand"},
+		"violin":             {"string-cloth", "rosin", "strings-violin", "peg-compound", "mute", "case-hygrometer", "humidifier"},
+		"cello":              {"endpin-stop", "strings-cello"},
+		"vibraphone":         {"mallets", "petroleum-jelly", "light-oil", "bar-cord"},
+		"baritone-saxophone": {"reed-saxophone-baritone"},
+	} {
+		k, ok := c.Kind(kind)
+		require.True(t, ok, kind)
+		kit := c.KitOf(k)
+		for _, supply := range want {
+			_, in := kit.Item(supply)
+			assert.True(t, in, "%s of a %s", supply, kind)
+		}
+	}
+	reeds, _ := c.kits["clarinet"].Item("reed-clarinet")
+	assert.Equal(t, 3, reeds.Wanted(), "one in use and two spares")
+	cloths, _ := c.kits["violin"].Item("string-cloth")
+	assert.Equal(t, 2, cloths.Wanted(), "one for strings, one for wood")
+}
+
+// Every supply is in a kit or used at the bench, and can be there or missing.
+func TestEverySupplyIsUsed(t *testing.T) {
+	c := Embedded()
+	inKit := map[string]bool{}
+	for _, k := range c.Kinds {
+		for _, i := range c.KitOf(&k).Items {
+			inKit[i.Supply] = true
+		}
+	}
+	for _, s := range c.Supplies {
+		assert.True(t, inKit[s.Key] != s.AtBench, "%s", s.Key)
+		assert.True(t, slices.Contains(s.States(), There) && slices.Contains(s.States(), Missing), s.Key)
+		assert.Equal(t, s.RunsOut, slices.Contains(s.States(), Low), s.Key)
+		assert.Equal(t, s.GetsWet, slices.Contains(s.States(), Wet), s.Key)
+	}
+	strings, _ := c.Supply("strings-violin")
+	assert.Equal(t, "3/4", strings.In("3/4"))
+	rosin, _ := c.Supply("rosin")
+	assert.Empty(t, rosin.In("3/4"))
+}
+
+func TestInText(t *testing.T) {
+	for name, want := range map[string]string{"Valve oil": "valve oil", "B-flat clarinet reed": "B-flat clarinet reed", "": "", "A": "A"} {
+		assert.Equal(t, want, InText(name))
+	}
+}

@@ -1,0 +1,260 @@
+package hygiene
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+)
+
+// BenchIn is the input of the calculator hygiene.bench. All times are whole minutes from the start of the work.
+type BenchIn struct {
+	People          int            `json:"people" doc:"1 or more, each able to do any step"`
+	Stations        map[string]int `json:"stations" doc:"How many there are of each: sinks, tables, soak vessels, drying places"`
+	DeadlineMinutes *int           `json:"deadline_minutes,omitempty" doc:"Finish as many as can be by then, before anything else"`
+	Instruments     []BenchJob     `json:"instruments"`
+}
+
+// A BenchJob is the work on one instrument, its steps in order.
+type BenchJob struct {
+	ID               string      `json:"id" doc:"Unique"`
+	Steps            []BenchStep `json:"steps"`
+	NotBeforeMinutes *int        `json:"not_before_minutes,omitempty" doc:"Earliest start of its first step"`
+	NotAfterMinutes  *int        `json:"not_after_minutes,omitempty" doc:"Latest start of its first step, where a soak or a contact time is running"`
+}
+
+// A BenchStep takes a person for its active minutes and nobody while it waits. The next step begins when both are over and, where
+// there is a most, not later than active and most.
+type BenchStep struct {
+	Name                    string `json:"name" doc:"Unique within the instrument"`
+	ActiveMinutes           int    `json:"active_minutes"`
+	WaitMinutes             int    `json:"wait_minutes"`
+	MaxWaitMinutes          *int   `json:"max_wait_minutes,omitempty" doc:"No less than wait_minutes"`
+	Station                 string `json:"station,omitempty"`
+	StationHeldWhileWaiting bool   `json:"station_held_while_waiting" doc:"It is taken until the waiting ends, not only while somebody works there"`
+}
+
+// BenchOut is its result.
+type BenchOut struct {
+	MakespanMinutes    int         `json:"makespan_minutes" doc:"Until the last waiting is over"`
+	LowerBoundMinutes  int         `json:"lower_bound_minutes" doc:"No order of work can be shorter"`
+	BoundBy            string      `json:"bound_by" doc:"What the bound comes from: instrument, people or the name of a station; empty without work"`
+	Tasks              []BenchTask `json:"tasks" doc:"By start"`
+	FinishedByDeadline *[]string   `json:"finished_by_deadline,omitempty"`
+	Busy               []Busy      `json:"busy" doc:"How much of the time people and stations are taken, the fullest first; where several are nearly full the bound cannot be reached"`
+}
+
+// Busy is how full the people or the stations of one sort are.
+type Busy struct {
+	What string  `json:"what" doc:"people or the name of a station"`
+	Pct  float64 `json:"pct" doc:"Of all their time until everything is over"`
+}
+
+// A BenchTask is a step in its place.
+type BenchTask struct {
+	ID           string `json:"id"`
+	Step         string `json:"step"`
+	Start        int    `json:"start"`
+	Person       *int   `json:"person" doc:"Null where nobody is needed"`
+	StationIndex *int   `json:"station_index" doc:"Null without a station"`
+}
+
+// Bounds of what is planned at once.
+const (
+	mostPeople  = 1000
+	mostJobs    = 300
+	mostSteps   = 3000
+	mostMinutes = 200_000 // of all steps together, some months
+)
+
+// Bench is the calculator hygiene.bench: who does which step when, so that all is over soonest or, with a deadline, as many
+// instruments as can be are finished by then. The same input gives the same plan.
+func Bench(in BenchIn) (BenchOut, error) { return plan(in, usual) }
+
+// plan tries so many orders besides the sensible ones; usual stands for what is usual.
+func plan(in BenchIn, orders int) (BenchOut, error) {
+	if err := in.check(); err != nil {
+		return BenchOut{}, err
+	}
+	m := newModel(in)
+	out := BenchOut{}
+	out.LowerBoundMinutes, out.BoundBy = m.bound()
+	best, err := m.search(out.LowerBoundMinutes, orders)
+	if err != nil {
+		return BenchOut{}, err
+	}
+	out.MakespanMinutes = best.makespan
+	out.Tasks, out.Busy = m.seat(best), m.busy(best.makespan)
+	if in.DeadlineMinutes != nil {
+		finished := []string{}
+		for j := range m.jobs {
+			if best.ends[j] <= *in.DeadlineMinutes {
+				finished = append(finished, in.Instruments[j].ID)
+			}
+		}
+		out.FinishedByDeadline = &finished
+	}
+	return out, nil
+}
+
+func (in BenchIn) check() error {
+	if in.People < 1 || in.People > mostPeople {
+		return fmt.Errorf("people: %d cannot be; use 1 to %d", in.People, mostPeople)
+	}
+	for name, count := range in.Stations {
+		if count < 0 || count > atMost {
+			return fmt.Errorf("stations.%s: %d cannot be; use 0 or more", name, count)
+		}
+	}
+	if in.DeadlineMinutes != nil && *in.DeadlineMinutes < 0 {
+		return fmt.Errorf("deadline_minutes: %d cannot be; use 0 or more", *in.DeadlineMinutes)
+	}
+	if len(in.Instruments) > mostJobs {
+		return fmt.Errorf("instruments: %d are too many at once", len(in.Instruments))
+	}
+	total, steps, seen := 0, 0, map[string]bool{}
+	for n, job := range in.Instruments {
+		at := fmt.Sprintf("instruments[%d]", n)
+		if job.ID == "" || seen[job.ID] {
+			return fmt.Errorf("%s.id: %q is empty or stands there twice", at, job.ID)
+		}
+		seen[job.ID] = true
+		minutes, err := job.check(at, in.Stations)
+		if err != nil {
+			return err
+		}
+		total, steps = total+minutes, steps+len(job.Steps)
+		if total > mostMinutes || steps > mostSteps {
+			return fmt.Errorf("%s: with it there are more than %d minutes or %d steps to plan", at, mostMinutes, mostSteps)
+		}
+	}
+	return nil
+}
+
+// check reports what is wrong with the work on one instrument, and how many minutes it can take.
+func (j BenchJob) check(at string, stations map[string]int) (total int, err error) {
+	if len(j.Steps) == 0 {
+		return 0, fmt.Errorf("%s.steps: are none", at)
+	}
+	before, after := orZero(j.NotBeforeMinutes), j.NotAfterMinutes
+	switch {
+	case before < 0 || before > mostMinutes:
+		return 0, fmt.Errorf("%s.not_before_minutes: %d cannot be; use 0 or more", at, before)
+	case after != nil && *after < before:
+		return 0, fmt.Errorf("%s.not_after_minutes: %d is before it may begin", at, *after)
+	}
+	total = before
+	names := map[string]bool{}
+	for n, s := range j.Steps {
+		at := fmt.Sprintf("%s.steps[%d]", at, n)
+		switch {
+		case s.Name == "" || names[s.Name]:
+			return 0, fmt.Errorf("%s.name: %q is empty or stands there twice", at, s.Name)
+		case s.ActiveMinutes < 0 || s.ActiveMinutes > mostMinutes:
+			return 0, fmt.Errorf("%s.active_minutes: %d cannot be; use 0 or more", at, s.ActiveMinutes)
+		case s.WaitMinutes < 0 || s.WaitMinutes > mostMinutes:
+			return 0, fmt.Errorf("%s.wait_minutes: %d cannot be; use 0 or more", at, s.WaitMinutes)
+		case s.MaxWaitMinutes != nil && *s.MaxWaitMinutes < s.WaitMinutes:
+			return 0, fmt.Errorf("%s.max_wait_minutes: %d is less than the %d to wait", at, *s.MaxWaitMinutes, s.WaitMinutes)
+		case s.Station != "" && stations[s.Station] < 1:
+			return 0, fmt.Errorf("%s.station: there is no %q", at, s.Station)
+		}
+		names[s.Name] = true
+		total += s.ActiveMinutes + s.WaitMinutes
+	}
+	return total, nil
+}
+
+func orZero(v *int) int {
+	if v == nil {
+		return 0
+	}
+	return *v
+}
+
+// seat gives each step a person and a station. Whoever has begun an instrument goes on with it where that can be; as starts
+// are taken in order, somebody is always free.
+func (m *model) seat(s schedule) []BenchTask {
+	type step struct{ job, n, start int }
+	var steps []step
+	for j, starts := range s.starts {
+		for n, start := range starts {
+			steps = append(steps, step{j, n, start})
+		}
+	}
+	slices.SortStableFunc(steps, func(a, b step) int {
+		return a.start - b.start
+	})
+	free := make([]seats, len(m.counts))
+	for r, count := range m.counts {
+		free[r] = newSeats(count, len(m.jobs))
+	}
+	tasks := make([]BenchTask, 0, len(steps))
+	for _, at := range steps {
+		work := m.jobs[at.job].steps[at.n]
+		named := m.in.Instruments[at.job]
+		task := BenchTask{ID: named.ID, Step: named.Steps[at.n].Name, Start: at.start}
+		if work.active > 0 {
+			task.Person = new(free[people].take(at.job, at.start, work.active))
+		}
+		if work.station >= 0 {
+			task.StationIndex = new(free[work.station].take(at.job, at.start, work.occupied))
+		}
+		tasks = append(tasks, task)
+	}
+	return tasks
+}
+
+// busy lists what is used at all.
+func (m *model) busy(makespan int) []Busy {
+	minutes := make([]int, len(m.counts))
+	for _, j := range m.jobs {
+		for _, w := range j.steps {
+			minutes[people] += w.active
+			if w.station >= 0 {
+				minutes[w.station] += w.occupied
+			}
+		}
+	}
+	list := []Busy{}
+	for r, taken := range minutes {
+		if taken > 0 {
+			list = append(list, Busy{m.names[r], 100 * float64(taken) / float64(makespan*m.counts[r])})
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Busy) int { return cmp.Compare(b.Pct, a.Pct) })
+	return list
+}
+
+// seats are the people or the places of one sort.
+type seats struct {
+	until []int // when each is free
+	load  []int
+	last  []int // which one a job had last; -1 for none
+}
+
+func newSeats(count, jobs int) seats {
+	s := seats{make([]int, count), make([]int, count), make([]int, jobs)}
+	for j := range s.last {
+		s.last[j] = -1
+	}
+	return s
+}
+
+func (s *seats) take(job, start, minutes int) int {
+	best := s.last[job]
+	if minutes == 0 {
+		return max(best, 0)
+	}
+	if best < 0 || s.until[best] > start {
+		best = -1
+		for n := range s.until {
+			if s.until[n] <= start && (best < 0 || s.load[n] < s.load[best]) {
+				best = n
+			}
+		}
+	}
+	s.until[best] = start + minutes
+	s.load[best] += minutes
+	s.last[job] = best
+	return best
+}

@@ -1,0 +1,167 @@
+package hygiene
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/core/catalog"
+)
+
+// A Product is what a school owns and brings to a surface, as its label has it.
+type Product struct {
+	ID             string
+	Name           string
+	Group          string // key of the catalogue's product group
+	ContactMinutes int    // that the surface stays wet; 0 while nobody has read the label
+	Surfaces       []string
+	InDate         bool // some of it is there and not out of date
+}
+
+// A Refusal is a product that is not used in a place, and why.
+type Refusal struct {
+	Product string `json:"product"`
+	Because string `json:"because"`
+}
+
+// A Step is a step of the bench as it is done to one instrument.
+type Step struct {
+	Name     string
+	Do       string
+	Reason   string
+	Caution  string
+	Station  string
+	Active   int
+	Wait     int
+	MostWait *int
+	Held     bool
+	Gloves   string
+	Surface  string // that stays wet, empty for none
+	Product  *Product
+	Gate     string    // why something else is done than usual
+	Refused  []Refusal // products that were not taken
+}
+
+// A Procedure is all that is done to one instrument. Cannot says why it must not begin, empty when it may; what else would do
+// stands in it.
+type Procedure struct {
+	Routine   *catalog.Routine
+	Steps     []Step
+	RestHours int
+	Cannot    string
+}
+
+// Prepare works out a routine of the bench for one instrument with the products of the school. wanted names the product that
+// somebody prefers for a surface; where the instrument does not bear it, another is taken. Materials and labels stand above
+// wishes.
+func Prepare(c *catalog.Catalog, r *catalog.Routine, of catalog.Subject, reason catalog.Reason, products []Product, wanted map[string]string) Procedure {
+	out := Procedure{Routine: r, RestHours: r.RestHours(of.Body)}
+	resolved, ok := c.Resolve(r, of)
+	if !ok {
+		out.Cannot = "The school's choices leave it out."
+		return out
+	}
+	for _, s := range resolved.Steps {
+		b := s.Bench
+		if b == nil || len(b.Reasons) > 0 && !slices.Contains(b.Reasons, reason) {
+			continue
+		}
+		step := Step{
+			Name: b.Name, Do: s.Do, Reason: s.Reason, Caution: b.Caution, Station: b.Station, Active: b.Active, Wait: b.Wait,
+			MostWait: b.MostWait, Held: b.Held, Gloves: b.Gloves, Gate: s.Gate,
+		}
+		if b.Contact != "" {
+			out.wet(c, &step, s.Step, of, products, wanted[b.Contact])
+		}
+		out.Steps = append(out.Steps, step)
+	}
+	if len(out.Steps) == 0 && out.Cannot == "" {
+		out.Cannot = "Nothing of it is done at the bench."
+	}
+	return out
+}
+
+// wet picks the product of a step whose surface must stay wet. Where materials forbid what the school has for that surface, what
+// is done instead stands in its place; where it only lacks a product, the procedure cannot begin.
+func (out *Procedure) wet(c *catalog.Catalog, step *Step, s catalog.Step, of catalog.Subject, products []Product, wanted string) {
+	surface, _ := c.Surface(s.Bench.Contact)
+	var fit []Product
+	forbidden, lacking := "", false
+	for _, p := range products {
+		gate, named := c.GateFor(s.Parts, p.Group, of), slices.Contains(p.Surfaces, surface.Key)
+		because := ""
+		switch {
+		case gate != "":
+			because = gate
+			if named && forbidden == "" {
+				forbidden = gate
+			}
+		case !named:
+			because = "Its label does not name the " + surface.Name + "."
+		case p.ContactMinutes <= 0:
+			because, lacking = "Nobody has entered the contact time from its label.", true
+		case !p.InDate:
+			because, lacking = "None of it is in stock and in date.", true
+		default:
+			fit = append(fit, p)
+			continue
+		}
+		step.Refused = append(step.Refused, Refusal{p.Name, because})
+	}
+	if len(fit) > 0 {
+		best := slices.MinFunc(fit, func(a, b Product) int {
+			return cmp.Or(first(b.ID == wanted)-first(a.ID == wanted), a.ContactMinutes-b.ContactMinutes, strings.Compare(a.Name, b.Name), strings.Compare(a.ID, b.ID))
+		})
+		step.Surface, step.Product, step.Wait = surface.Key, &best, max(step.Wait, best.ContactMinutes)
+		return
+	}
+	bears := bearable(c, s.Parts, of)
+	if s.Instead != "" && (bears == "" || forbidden != "" && !lacking) {
+		step.Do, step.Gate = s.Instead, cmp.Or(forbidden, "Nothing that disinfects may touch it.")
+		return
+	}
+	if out.Cannot != "" {
+		return
+	}
+	out.Cannot = fmt.Sprintf("%s: the school has no product for the %s.", step.Name, surface.Name)
+	for _, r := range step.Refused {
+		out.Cannot += " " + r.Product + ": " + r.Because
+	}
+	if bears != "" {
+		out.Cannot += " What would do: " + bears + " whose label names the " + surface.Name + "."
+	}
+}
+
+func first(yes bool) int {
+	if yes {
+		return 1
+	}
+	return 0
+}
+
+// Disinfectants are the product groups that a school may own for the bench.
+var Disinfectants = []string{"alcohol", "alcohol-wipe", "disinfectant", "antibacterial-cleaner"}
+
+// bearable names the groups that the parts bear.
+func bearable(c *catalog.Catalog, parts []string, of catalog.Subject) string {
+	var names []string
+	for _, key := range Disinfectants {
+		if p, ok := c.ProductGroup(key); ok && c.GateFor(parts, key, of) == "" {
+			names = append(names, p.Name)
+		}
+	}
+	if len(names) < 2 {
+		return strings.Join(names, "")
+	}
+	return strings.Join(names[:len(names)-1], ", ") + " or " + names[len(names)-1]
+}
+
+// Job turns a procedure into work for the planner.
+func (p Procedure) Job(id string) BenchJob {
+	j := BenchJob{ID: id}
+	for _, s := range p.Steps {
+		j.Steps = append(j.Steps, BenchStep{Name: s.Name, ActiveMinutes: s.Active, WaitMinutes: s.Wait, MaxWaitMinutes: s.MostWait, Station: s.Station, StationHeldWhileWaiting: s.Held})
+	}
+	return j
+}
