@@ -14,9 +14,10 @@ import (
 	"golang.org/x/image/font/gofont/goregular"
 )
 
-// A Label is what stands on an instrument's case.
+// A Label is what stands on an instrument's case, or on a player's card.
 type Label struct {
-	Tag    string // in large letters, as QR code and as Code 128: a scanner types it
+	Tag    string // in large letters
+	Code   string // as QR code and as Code 128: a scanner types it; the tag when empty
 	Name   string // of the kind, with its size
 	School string
 }
@@ -80,7 +81,7 @@ func WriteLabels(w io.Writer, s Sheet, labels []Label, skip int) error {
 // draw puts the QR code at the left, the words beside it, and the bars below them.
 func (l Label) draw(pdf *fpdf.Fpdf, x, y, width, height float64) error {
 	const margin = 3
-	code, err := qr.Encode(l.Tag, qr.M, qr.Auto)
+	code, err := qr.Encode(l.typed(), qr.M, qr.Auto)
 	if err != nil {
 		return err
 	}
@@ -99,12 +100,20 @@ func (l Label) draw(pdf *fpdf.Fpdf, x, y, width, height float64) error {
 	line("B", min(22, height*0.55), height*0.3, l.Tag)
 	line("", 8, height*0.42, l.Name)
 	line("", 6.5, height*0.52, l.School)
-	bars, err := code128.Encode(l.Tag)
+	bars, err := code128.Encode(l.typed())
 	if err != nil {
 		return err
 	}
 	modules(pdf, bars, left, y+height*0.58, min(room, float64(bars.Bounds().Dx())*0.4), height*0.32)
 	return nil
+}
+
+// typed is what a scanner types.
+func (l Label) typed() string {
+	if l.Code == "" {
+		return l.Tag
+	}
+	return l.Code
 }
 
 // modules draws a code as filled squares or bars, sharp at any size.

@@ -22,8 +22,9 @@ func TestLabelsAreReadBack(t *testing.T) {
 		var file bytes.Buffer
 		var labels []Label
 		for _, tag := range tags {
-			labels = append(labels, Label{tag, "B-flat clarinet", "Quillhaven Community School"})
+			labels = append(labels, Label{Tag: tag, Name: "B-flat clarinet", School: "Quillhaven Community School"})
 		}
+		labels = append(labels, Label{Tag: "Ode Marchetti", Code: "PL-7FK3Q9XA", Name: "7, Violin"})
 		require.NoError(t, WriteLabels(&file, s, labels, 2))
 		pdf := filepath.Join(folder, "labels.pdf")
 		require.NoError(t, os.WriteFile(pdf, file.Bytes(), 0o600))
@@ -34,12 +35,13 @@ func TestLabelsAreReadBack(t *testing.T) {
 		read, err := exec.Command("zbarimg", append([]string{"-q"}, pages...)...).Output()
 		require.NoError(t, err)
 		lines := strings.Split(strings.TrimSpace(string(read)), "\n")
-		for _, tag := range tags {
+		for _, tag := range append(tags, "PL-7FK3Q9XA") {
 			assert.Contains(t, lines, "QR-Code:"+tag, s.Key)
 			assert.Contains(t, lines, "CODE-128:"+tag, s.Key)
 		}
 		words, err := exec.Command("pdftotext", pdf, "-").Output()
 		require.NoError(t, err)
 		assert.Contains(t, string(words), "Quillhaven Community School")
+		assert.Contains(t, string(words), "Ode Marchetti")
 	}
 }

@@ -14,7 +14,7 @@ func TestLabelSheets(t *testing.T) {
 		var file bytes.Buffer
 		labels := make([]Label, s.PerPage()+1)
 		for n := range labels {
-			labels[n] = Label{fmt.Sprintf("VN-%02d", n), "Violin 4/4", "Quillhaven Community School"}
+			labels[n] = Label{Tag: fmt.Sprintf("VN-%02d", n), Name: "Violin 4/4", School: "Quillhaven Community School"}
 		}
 		require.NoError(t, WriteLabels(&file, s, labels, 0))
 		assert.Equal(t, 2, bytes.Count(file.Bytes(), []byte("/Type /Page\n")), "%s: one label more than a sheet holds", s.Key)

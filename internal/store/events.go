@@ -24,6 +24,19 @@ const (
 	OwnChoice         = "own-choice"
 	HandedOut         = "handed-out"
 	Returned          = "returned"
+	HoldEnded         = "hold-ended"
+	Agreed            = "agreed"
+	KitChecked        = "kit-checked"
+	KitRefilled       = "kit-refilled"
+	StockChanged      = "stock-changed"
+	SuppliesOrdered   = "supplies-ordered"
+	SuppliesReceived  = "supplies-received"
+	NoticeSent        = "notice-sent"
+	RentalChanged     = "rental-changed"
+	LeftSchool        = "left-school"
+	BenchTicked       = "bench-ticked"
+	BenchDone         = "bench-done"
+	BenchLeft         = "bench-left"
 )
 
 // Event is one entry of the log.
@@ -61,11 +74,14 @@ func (tx *Tx) Event(ctx context.Context, id uuid.UUID) (Event, error) {
 	return e, named(err)
 }
 
-// Timeline lists the latest events of an instrument, the newest first.
+// Timeline lists the latest events of an instrument, the newest first. Single ticks at the bench are not among them: what they come to
+// is.
 func (tx *Tx) Timeline(ctx context.Context, instrument uuid.UUID, limit int) ([]Event, error) {
 	var list []Event
 	err := tx.tx.SelectContext(ctx, &list, `SELECT `+eventColumns+`
-		WHERE e.school_id = $1 AND e.instrument_id = $2 ORDER BY e.at DESC, e.id DESC LIMIT $3`, tx.School, instrument, limit)
+		WHERE e.school_id = $1 AND e.instrument_id = $2 AND e.what <> 'bench-ticked'
+			AND NOT EXISTS (SELECT FROM event t WHERE t.school_id = e.school_id AND t.id = e.undoes AND t.what = 'bench-ticked')
+		ORDER BY e.at DESC, e.id DESC LIMIT $3`, tx.School, instrument, limit)
 	return nonNil(list, named(err))
 }
 

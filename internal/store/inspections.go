@@ -78,6 +78,22 @@ func (tx *Tx) OpenFindings(ctx context.Context, instrument *uuid.UUID) ([]Findin
 	return nonNil(list, named(err))
 }
 
+// FindingsSince lists what was found on an instrument after a moment and what was cleared after it, the oldest first.
+func (tx *Tx) FindingsSince(ctx context.Context, instrument uuid.UUID, since time.Time) ([]Finding, error) {
+	var list []Finding
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+findingColumns+` FROM finding
+		WHERE school_id = $1 AND instrument_id = $2 AND (found_at > $3 OR cleared_at > $3) ORDER BY found_at, id`, tx.School, instrument, since)
+	return nonNil(list, named(err))
+}
+
+// FindingsAt lists what was known and open on an instrument at a moment, the oldest first.
+func (tx *Tx) FindingsAt(ctx context.Context, instrument uuid.UUID, at time.Time) ([]Finding, error) {
+	var list []Finding
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+findingColumns+` FROM finding
+		WHERE school_id = $1 AND instrument_id = $2 AND found_at <= $3 AND (cleared_at IS NULL OR cleared_at > $3) ORDER BY found_at, id`, tx.School, instrument, at)
+	return nonNil(list, named(err))
+}
+
 // Finding reads one finding.
 func (tx *Tx) Finding(ctx context.Context, id uuid.UUID) (Finding, error) {
 	var f Finding
@@ -117,6 +133,7 @@ type Photo struct {
 	ID         uuid.UUID  `db:"id" json:"id"`
 	Instrument uuid.UUID  `db:"instrument_id" json:"-"`
 	Finding    *uuid.UUID `db:"finding_id" json:"finding_id,omitempty"`
+	HandOver   *uuid.UUID `db:"hand_over_id" json:"hand_over_id,omitempty"`
 	TakenAt    time.Time  `db:"taken_at" json:"taken_at"`
 	Person     *uuid.UUID `db:"person_id" json:"-"`
 	Width      int        `db:"width" json:"width"`
@@ -138,10 +155,16 @@ func (tx *Tx) AttachPhoto(ctx context.Context, photo, instrument, finding uuid.U
 		tx.School, photo, instrument, finding)))
 }
 
+// KeepPhoto ties a picture of the instrument to a hand-over of it; ErrStale when there is no such picture.
+func (tx *Tx) KeepPhoto(ctx context.Context, photo, instrument, handOver uuid.UUID) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE photo SET hand_over_id = $4 WHERE school_id = $1 AND id = $2 AND instrument_id = $3`,
+		tx.School, photo, instrument, handOver)))
+}
+
 // Photos lists the pictures of an instrument.
 func (tx *Tx) Photos(ctx context.Context, instrument uuid.UUID) ([]Photo, error) {
 	var list []Photo
-	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, finding_id, taken_at, person_id, width, height FROM photo
+	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, finding_id, hand_over_id, taken_at, person_id, width, height FROM photo
 		WHERE school_id = $1 AND instrument_id = $2 ORDER BY taken_at, id`, tx.School, instrument)
 	return nonNil(list, named(err))
 }

@@ -24,10 +24,13 @@ type Instrument struct {
 	PriceCents *int64    `db:"price_cents" json:"price_cents"`
 	CareFrom   day.Day   `db:"care_from" json:"care_from" doc:"Where clocks begin that were never restarted"`
 	Notes      string    `db:"notes" json:"notes"`
+	KitChecked *day.Day  `db:"kit_checked_on" json:"-"`
+	GoneOn     *day.Day  `db:"gone_on" json:"gone_on,omitempty" readOnly:"true" doc:"Since when it is not at the school any more"`
+	GoneHow    string    `db:"gone_how" json:"gone_how,omitempty" readOnly:"true"`
 	Version    int       `db:"version" json:"version"`
 }
 
-const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes, version`
+const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes, kit_checked_on, gone_on, gone_how, version`
 
 // Instruments lists all instruments by tag.
 func (tx *Tx) Instruments(ctx context.Context) ([]Instrument, error) {
@@ -59,6 +62,12 @@ func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
 			acquired_on = $11, price_cents = $12, care_from = $13, notes = $14, version = version + 1
 		WHERE school_id = $1 AND id = $2 AND version = $15`,
 		tx.School, i.ID, i.Tag, i.Size, i.Body, i.Maker, i.Model, i.Serial, i.Room, i.Slot, i.AcquiredOn, i.PriceCents, i.CareFrom, i.Notes, i.Version)))
+}
+
+// LeaveSchool takes an instrument out of the school's lists; its history stays.
+func (tx *Tx) LeaveSchool(ctx context.Context, id uuid.UUID, on day.Day, how string) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE instrument SET gone_on = $3, gone_how = $4, slot = '', version = version + 1
+		WHERE school_id = $1 AND id = $2 AND gone_on IS NULL`, tx.School, id, on, how)))
 }
 
 // Assignment is a stretch of time in which an instrument is played in one way. EndsOn nil means until further notice.
@@ -103,6 +112,17 @@ func (tx *Tx) Assignments(ctx context.Context, instrument *uuid.UUID) ([]Assignm
 		}
 	}
 	return list, nil
+}
+
+// AssignmentOn is the assignment of an instrument on a day, nil for none.
+func (tx *Tx) AssignmentOn(ctx context.Context, instrument uuid.UUID, on day.Day) (*Assignment, error) {
+	list, err := tx.Assignments(ctx, &instrument)
+	for n, at := range list {
+		if at.StartsOn <= on && (at.EndsOn == nil || *at.EndsOn >= on) {
+			return &list[n], err
+		}
+	}
+	return nil, err
 }
 
 // PutAssignment adds an assignment, or replaces the one of that id.

@@ -121,9 +121,14 @@ func (tx *Tx) PutPlayer(ctx context.Context, p Player) error {
 	return nil
 }
 
-// ErasePlayer removes a player of this version. What they played stays in the assignments, without them.
+// ErasePlayer removes a player of this version with the notices written to them. What they played stays in the assignments and
+// hand-overs, without their name, signature and words.
 func (tx *Tx) ErasePlayer(ctx context.Context, id uuid.UUID, version int) error {
 	if _, err := tx.tx.ExecContext(ctx, `UPDATE assignment SET player_id = NULL WHERE school_id = $1 AND player_id = $2`, tx.School, id); err != nil {
+		return named(err)
+	}
+	if _, err := tx.tx.ExecContext(ctx, `UPDATE hand_over SET player_id = NULL, signed_by = '', signature = NULL, reported = ''
+		WHERE school_id = $1 AND player_id = $2`, tx.School, id); err != nil {
 		return named(err)
 	}
 	return named(must(tx.tx.ExecContext(ctx, `DELETE FROM player WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)))

@@ -18,6 +18,9 @@ type School struct {
 	LateAt        float64   `db:"late_at" json:"late_at" minimum:"1" maximum:"10" doc:"Share of the limit beyond which care is late"`
 	HeatingBegins string    `db:"heating_begins" json:"heating_begins" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 10-15"`
 	HeatingEnds   string    `db:"heating_ends" json:"heating_ends" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 04-15"`
+	ChargeShare   float64   `db:"charge_share_pct" json:"charge_share_pct" minimum:"0" maximum:"100" doc:"What part of an avoidable repair is passed on, in percent"`
+	ChargeCap     *int64    `db:"charge_cap_cents" json:"charge_cap_cents,omitempty" minimum:"0" doc:"The most that is ever asked for; left out for no cap"`
+	Phone         string    `db:"phone" json:"phone" maxLength:"40" doc:"Stands on tags and agreements"`
 	Version       int       `db:"version" json:"version"`
 	Revision      int64     `db:"revision" json:"revision"`
 }
@@ -26,7 +29,7 @@ type School struct {
 func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 	var s School
 	err := tx.tx.GetContext(ctx, &s, `
-		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, version, revision
+		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, phone, version, revision
 		FROM school WHERE school_id = $1`, tx.School)
 	return s, named(err)
 }
@@ -34,8 +37,8 @@ func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 // InsertSchool makes the school of the transaction.
 func (tx *Tx) InsertSchool(ctx context.Context, s School) error {
 	_, err := tx.tx.NamedExecContext(ctx, `
-		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends)
-		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends)`, s)
+		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, phone)
+		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends, :charge_share_pct, :charge_cap_cents, :phone)`, s)
 	return named(err)
 }
 
@@ -44,7 +47,8 @@ func (tx *Tx) UpdateSchool(ctx context.Context, s School) error {
 	return named(must(tx.tx.NamedExecContext(ctx, `
 		UPDATE school SET name = :name, time_zone = :time_zone, locale = :locale, currency = :currency,
 			player_care = :player_care, opens_at = :opens_at, late_at = :late_at,
-			heating_begins = :heating_begins, heating_ends = :heating_ends, version = version + 1
+			heating_begins = :heating_begins, heating_ends = :heating_ends,
+			charge_share_pct = :charge_share_pct, charge_cap_cents = :charge_cap_cents, phone = :phone, version = version + 1
 		WHERE school_id = :school_id AND version = :version`, s)))
 }
 

@@ -1,0 +1,116 @@
+package formats
+
+import (
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"github.com/go-pdf/fpdf"
+	"golang.org/x/image/font/gofont/gobold"
+	"golang.org/x/image/font/gofont/goregular"
+)
+
+// An Agreement is what is agreed when an instrument goes out, on a sheet of paper.
+type Agreement struct {
+	School  string
+	Heading string
+	Terms   string // paragraphs, divided by empty lines
+	Facts   [][2]string
+	Kit     []string
+	Known   []string // what is wrong with it as it goes out
+	Signed  Signed
+}
+
+// Signed is how it was signed; the zero one leaves a line for it.
+type Signed struct {
+	By      string
+	At      time.Time
+	Strokes [][][2]int // points from 0 to 1000 across and down
+	OnPaper bool
+}
+
+// WriteAgreement writes an agreement as PDF, A4.
+func WriteAgreement(w io.Writer, a Agreement) error {
+	const (
+		left, right, top = 22., 22., 20.
+		width            = 210 - left - right
+		line             = 5.2
+	)
+	pdf := fpdf.New("P", "mm", "A4", "")
+	pdf.SetTitle(a.Heading, true)
+	pdf.SetMargins(left, top, right)
+	pdf.SetAutoPageBreak(true, top)
+	pdf.AddUTF8FontFromBytes("text", "", goregular.TTF)
+	pdf.AddUTF8FontFromBytes("text", "B", gobold.TTF)
+	pdf.AddPage()
+	text := func(style string, size float64, words string) {
+		pdf.SetFont("text", style, size)
+		pdf.MultiCell(width, size*0.5, words, "", "L", false)
+	}
+	text("", 9, a.School)
+	pdf.Ln(3)
+	text("B", 17, a.Heading)
+	pdf.Ln(3)
+	for _, fact := range a.Facts {
+		pdf.SetFont("text", "", 9.5)
+		pdf.CellFormat(34, line, fact[0], "", 0, "L", false, 0, "")
+		pdf.SetFont("text", "B", 9.5)
+		pdf.MultiCell(width-34, line, fact[1], "", "L", false)
+	}
+	pdf.Ln(3)
+	for _, paragraph := range strings.Split(strings.ReplaceAll(a.Terms, "\r\n", "\n"), "\n\n") {
+		text("", 10.5, strings.TrimSpace(paragraph))
+		pdf.Ln(2.2)
+	}
+	list := func(heading string, items []string, none string) {
+		pdf.Ln(1)
+		text("B", 10.5, heading)
+		if len(items) == 0 {
+			items = []string{none}
+		}
+		text("", 9.5, strings.Join(items, " · "))
+	}
+	list("In its kit", a.Kit, "nothing")
+	list("Known when it goes out", a.Known, "nothing is wrong with it")
+	a.Signed.draw(pdf, left, width)
+	if pdf.Err() {
+		return fmt.Errorf("writing the agreement: %w", pdf.Error())
+	}
+	return pdf.Output(w)
+}
+
+// draw puts the signature over its line, or leaves the line free.
+func (s Signed) draw(pdf *fpdf.Fpdf, left, width float64) {
+	const height = 30.
+	if _, bottom := pdf.GetPageSize(); pdf.GetY()+height+20 > bottom-20 {
+		pdf.AddPage()
+	}
+	pdf.Ln(6)
+	y := pdf.GetY()
+	pdf.SetDrawColor(20, 30, 40)
+	pdf.SetLineWidth(0.5)
+	pdf.SetLineCapStyle("round")
+	for _, stroke := range s.Strokes {
+		for n := 1; n < len(stroke); n++ {
+			at := func(p [2]int) (float64, float64) {
+				return left + float64(p[0])/1000*3*height, y + float64(p[1])/1000*height
+			}
+			x1, y1 := at(stroke[n-1])
+			x2, y2 := at(stroke[n])
+			pdf.Line(x1, y1, x2, y2)
+		}
+	}
+	pdf.SetLineWidth(0.2)
+	pdf.Line(left, y+height, left+width, y+height)
+	pdf.SetXY(left, y+height+1)
+	pdf.SetFont("text", "", 9)
+	words := "Date, signature of the player or a guardian"
+	switch {
+	case s.OnPaper:
+		words = fmt.Sprintf("Signed on paper by %s, noted on %s", s.By, s.At.Format("2 January 2006"))
+	case s.By != "":
+		words = fmt.Sprintf("%s, on %s", s.By, s.At.Format("2 January 2006, 15:04"))
+	}
+	pdf.CellFormat(width, 5, words, "", 1, "L", false, 0, "")
+}

@@ -1,0 +1,284 @@
+package store
+
+import (
+	"context"
+	"database/sql/driver"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/hygiene"
+)
+
+// Product is what the school disinfects with, as its label has it.
+type Product struct {
+	ID             uuid.UUID `db:"id" json:"id" doc:"Made by the client"`
+	Name           string    `db:"name" json:"name" minLength:"1" maxLength:"80"`
+	Group          string    `db:"product_group" json:"group" doc:"What it is, as the catalogue names it"`
+	StrengthPct    *float64  `db:"strength_pct" json:"strength_pct,omitempty" exclusiveMinimum:"0" maximum:"100"`
+	ContactMinutes int       `db:"contact_minutes" json:"contact_minutes" doc:"Minutes that the surface stays wet, from the label; 1 to 1440"`
+	RegisteredUse  string    `db:"registered_use" json:"registered_use" maxLength:"200" doc:"What it is registered against"`
+	Surfaces       []string  `db:"-" json:"surfaces" maxItems:"20" doc:"That the label names"`
+	Hazards        string    `db:"hazards" json:"hazards" maxLength:"300" doc:"From the label"`
+	SafetySheet    string    `db:"safety_sheet" json:"safety_sheet" maxLength:"300" doc:"Link, or where the paper lies"`
+	Supply         string    `db:"supply" json:"supply" doc:"Supply whose lots it comes from"`
+	Retired        bool      `db:"retired" json:"retired" doc:"Not used any more"`
+	Version        int       `db:"version" json:"version" doc:"0 for a new one; else the version that was read"`
+}
+
+// Products lists what the school owns, by name; retired ones last.
+func (tx *Tx) Products(ctx context.Context) ([]Product, error) {
+	var rows []struct {
+		Product
+		On string `db:"surfaces"`
+	}
+	err := tx.tx.SelectContext(ctx, &rows, `SELECT id, name, product_group, strength_pct, contact_minutes, registered_use, array_to_string(surfaces, ' ') AS surfaces, hazards,
+		safety_sheet, supply, retired, version FROM product WHERE school_id = $1 ORDER BY retired, name, id`, tx.School)
+	list := make([]Product, len(rows))
+	for n, r := range rows {
+		list[n] = r.Product
+		list[n].Surfaces = strings.Fields(r.On)
+	}
+	return list, named(err)
+}
+
+// PutProduct adds a product of version 0, or saves one if its version is the current one.
+func (tx *Tx) PutProduct(ctx context.Context, p Product) error {
+	args := []any{tx.School, p.ID, p.Name, p.Group, p.StrengthPct, p.ContactMinutes, p.RegisteredUse, p.Surfaces, p.Hazards, p.SafetySheet, p.Supply, p.Retired}
+	if p.Version == 0 {
+		_, err := tx.tx.ExecContext(ctx, `INSERT INTO product (school_id, id, name, product_group, strength_pct, contact_minutes, registered_use, surfaces, hazards, safety_sheet, supply, retired)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`, args...)
+		return named(err)
+	}
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE product SET name = $3, product_group = $4, strength_pct = $5, contact_minutes = $6, registered_use = $7, surfaces = $8,
+		hazards = $9, safety_sheet = $10, supply = $11, retired = $12, version = version + 1 WHERE school_id = $1 AND id = $2 AND version = $13`, append(args, p.Version)...)))
+}
+
+// SoakVessel is what mouthpieces soak in; nil while nobody has measured it.
+func (tx *Tx) SoakVessel(ctx context.Context) (*hygiene.Vessel, error) {
+	var text *string
+	if err := tx.tx.GetContext(ctx, &text, `SELECT soak_vessel FROM school WHERE school_id = $1`, tx.School); err != nil || text == nil {
+		return nil, named(err)
+	}
+	var v hygiene.Vessel
+	return &v, json.Unmarshal([]byte(*text), &v)
+}
+
+// SetSoakVessel saves it.
+func (tx *Tx) SetSoakVessel(ctx context.Context, v hygiene.Vessel) error {
+	text, err := json.Marshal(v)
+	if err != nil {
+		return err
+	}
+	_, err = tx.tx.ExecContext(ctx, `UPDATE school SET soak_vessel = $2 WHERE school_id = $1`, tx.School, string(text))
+	return named(err)
+}
+
+// Stations are how many there are of each.
+type Stations map[string]int
+
+// Value writes them as JSON.
+func (s Stations) Value() (driver.Value, error) {
+	text, err := json.Marshal(s)
+	return string(text), err
+}
+
+// Scan reads them from JSON.
+func (s *Stations) Scan(from any) error {
+	switch text := from.(type) {
+	case string:
+		return json.Unmarshal([]byte(text), s)
+	case []byte:
+		return json.Unmarshal(text, s)
+	}
+	return fmt.Errorf("stations are a %T", from)
+}
+
+// BenchRun is work at the bench, from its beginning to its end.
+type BenchRun struct {
+	ID       uuid.UUID  `db:"id"`
+	BeganAt  time.Time  `db:"began_at"`
+	BeganBy  *uuid.UUID `db:"began_by"`
+	EndedAt  *time.Time `db:"ended_at"`
+	People   int        `db:"people"`
+	Stations Stations   `db:"stations"`
+	FinishBy *time.Time `db:"finish_by"`
+}
+
+// BenchItem is an instrument in a run.
+type BenchItem struct {
+	Run        uuid.UUID      `db:"run_id"`
+	Instrument uuid.UUID      `db:"instrument_id"`
+	Position   int            `db:"position"`
+	Reason     catalog.Reason `db:"reason"`
+	Routine    string         `db:"routine"`
+	RestHours  int            `db:"rest_hours"`
+	FinishedAt *time.Time     `db:"finished_at"`
+	FreeAt     *time.Time     `db:"free_at"`
+	TakenOff   string         `db:"taken_off"`
+	Steps      []BenchStep    `db:"-"`
+}
+
+// Open reports whether something is still to be done.
+func (i BenchItem) Open() bool { return i.FinishedAt == nil && i.TakenOff == "" }
+
+// BenchStep is a step of an item.
+type BenchStep struct {
+	Run             uuid.UUID  `db:"run_id"`
+	Instrument      uuid.UUID  `db:"instrument_id"`
+	N               int        `db:"n"`
+	Name            string     `db:"name"`
+	Instruction     string     `db:"instruction"`
+	Reason          string     `db:"reason"`
+	Caution         string     `db:"caution"`
+	Gloves          string     `db:"gloves"`
+	Gate            string     `db:"gate"`
+	Station         string     `db:"station"`
+	ActiveMinutes   int        `db:"active_minutes"`
+	WaitMinutes     int        `db:"wait_minutes"`
+	MostWaitMinutes *int       `db:"most_wait_minutes"`
+	Held            bool       `db:"held"`
+	Surface         string     `db:"surface"`
+	Product         *uuid.UUID `db:"product_id"`
+	ContactMinutes  int        `db:"contact_minutes"`
+	Lot             string     `db:"lot"`
+	PlannedAt       *time.Time `db:"planned_at"`
+	PlannedPerson   *int       `db:"planned_person"`
+	PlannedStation  *int       `db:"planned_station"`
+	BegunAt         *time.Time `db:"begun_at"`
+	BegunBy         *uuid.UUID `db:"begun_by"`
+	DoneAt          *time.Time `db:"done_at"`
+	DoneBy          *uuid.UUID `db:"done_by"`
+	Override        string     `db:"override"`
+}
+
+const runColumns = `id, began_at, began_by, ended_at, people, stations, finish_by`
+
+// OpenBenchRuns lists the runs that go on, the latest first.
+func (tx *Tx) OpenBenchRuns(ctx context.Context) ([]BenchRun, error) {
+	var list []BenchRun
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+runColumns+` FROM bench_run WHERE school_id = $1 AND ended_at IS NULL ORDER BY began_at DESC, id`, tx.School)
+	return nonNil(list, named(err))
+}
+
+// LatestBenchRun is the run that began last; nil while there was none.
+func (tx *Tx) LatestBenchRun(ctx context.Context) (*BenchRun, error) {
+	var list []BenchRun
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+runColumns+` FROM bench_run WHERE school_id = $1 ORDER BY began_at DESC, id LIMIT 1`, tx.School); err != nil || len(list) == 0 {
+		return nil, named(err)
+	}
+	return &list[0], nil
+}
+
+// BenchRun reads a run and locks it, so that what is ticked at one bench is ticked one after the other.
+func (tx *Tx) BenchRun(ctx context.Context, id uuid.UUID, lock bool) (BenchRun, error) {
+	query := `SELECT ` + runColumns + ` FROM bench_run WHERE school_id = $1 AND id = $2`
+	if lock {
+		query += ` FOR UPDATE`
+	}
+	var r BenchRun
+	err := tx.tx.GetContext(ctx, &r, query, tx.School, id)
+	return r, named(err)
+}
+
+const (
+	itemColumns = `run_id, instrument_id, position, reason, routine, rest_hours, finished_at, free_at, taken_off`
+	stepColumns = `run_id, instrument_id, n, name, instruction, reason, caution, gloves, gate, station, active_minutes, wait_minutes, most_wait_minutes, held, surface, product_id,
+		contact_minutes, lot, planned_at, planned_person, planned_station, begun_at, begun_by, done_at, done_by, override`
+)
+
+// BenchItems lists the instruments of a run with their steps, in their order.
+func (tx *Tx) BenchItems(ctx context.Context, run uuid.UUID) ([]BenchItem, error) {
+	return tx.benchItems(ctx, `run_id = $2`, `ORDER BY position`, run)
+}
+
+// OpenBenchItems lists what lies on any bench.
+func (tx *Tx) OpenBenchItems(ctx context.Context) ([]BenchItem, error) {
+	return tx.benchItems(ctx, `finished_at IS NULL AND taken_off = ''`, `ORDER BY run_id, position`)
+}
+
+// OpenBenchItem is an instrument on a bench; nil when it lies on none.
+func (tx *Tx) OpenBenchItem(ctx context.Context, instrument uuid.UUID) (*BenchItem, error) {
+	list, err := tx.benchItems(ctx, `finished_at IS NULL AND taken_off = '' AND instrument_id = $2`, ``, instrument)
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	return &list[0], nil
+}
+
+// FinishedBenchItems lists what was finished from a time to before another, of one instrument or of all when it is nil; the latest
+// first, and at most so many.
+func (tx *Tx) FinishedBenchItems(ctx context.Context, instrument *uuid.UUID, from, to time.Time, most int) ([]BenchItem, error) {
+	return tx.benchItems(ctx, `finished_at >= $2 AND finished_at < $3 AND ($4::uuid IS NULL OR instrument_id = $4)`, `ORDER BY finished_at DESC, position LIMIT $5`, from, to, instrument, most)
+}
+
+func (tx *Tx) benchItems(ctx context.Context, where, order string, args ...any) ([]BenchItem, error) {
+	var list []BenchItem
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+itemColumns+` FROM bench_item WHERE school_id = $1 AND `+where+` `+order, append([]any{tx.School}, args...)...); err != nil {
+		return nil, named(err)
+	}
+	type key struct{ run, instrument uuid.UUID }
+	at := map[key]int{}
+	var runs []uuid.UUID
+	for n, i := range list {
+		at[key{i.Run, i.Instrument}] = n
+		runs = append(runs, i.Run)
+	}
+	var steps []BenchStep
+	if err := tx.tx.SelectContext(ctx, &steps, `SELECT `+stepColumns+` FROM bench_step WHERE school_id = $1 AND run_id = ANY($2) ORDER BY run_id, instrument_id, n`, tx.School, runs); err != nil {
+		return nil, named(err)
+	}
+	for _, s := range steps {
+		if n, ok := at[key{s.Run, s.Instrument}]; ok {
+			list[n].Steps = append(list[n].Steps, s)
+		}
+	}
+	return nonNil(list, nil)
+}
+
+// InsertBenchRun begins a run with its instruments and their steps.
+func (tx *Tx) InsertBenchRun(ctx context.Context, r BenchRun, items []BenchItem) error {
+	if _, err := tx.tx.ExecContext(ctx, `INSERT INTO bench_run (school_id, id, began_at, began_by, people, stations, finish_by) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
+		tx.School, r.ID, r.BeganAt, r.BeganBy, r.People, r.Stations, r.FinishBy); err != nil {
+		return named(err)
+	}
+	for _, i := range items {
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO bench_item (school_id, run_id, instrument_id, position, reason, routine, rest_hours) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
+			tx.School, r.ID, i.Instrument, i.Position, i.Reason, i.Routine, i.RestHours); err != nil {
+			return named(err)
+		}
+		for _, s := range i.Steps {
+			if _, err := tx.tx.ExecContext(ctx, `INSERT INTO bench_step (school_id, run_id, instrument_id, n, name, instruction, reason, caution, gloves, gate, station, active_minutes,
+				wait_minutes, most_wait_minutes, held, surface, product_id, contact_minutes, lot, planned_at, planned_person, planned_station)
+				VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22)`,
+				tx.School, r.ID, i.Instrument, s.N, s.Name, s.Instruction, s.Reason, s.Caution, s.Gloves, s.Gate, s.Station, s.ActiveMinutes, s.WaitMinutes, s.MostWaitMinutes,
+				s.Held, s.Surface, s.Product, s.ContactMinutes, s.Lot, s.PlannedAt, s.PlannedPerson, s.PlannedStation); err != nil {
+				return named(err)
+			}
+		}
+	}
+	return nil
+}
+
+// SetBenchRun saves who and what is at the bench, and its end.
+func (tx *Tx) SetBenchRun(ctx context.Context, r BenchRun) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE bench_run SET people = $3, stations = $4, finish_by = $5, ended_at = $6 WHERE school_id = $1 AND id = $2`,
+		tx.School, r.ID, r.People, r.Stations, r.FinishBy, r.EndedAt)))
+}
+
+// SetBenchItem saves how an instrument left the bench.
+func (tx *Tx) SetBenchItem(ctx context.Context, i BenchItem) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE bench_item SET finished_at = $4, free_at = $5, taken_off = $6 WHERE school_id = $1 AND run_id = $2 AND instrument_id = $3`,
+		tx.School, i.Run, i.Instrument, i.FinishedAt, i.FreeAt, i.TakenOff)))
+}
+
+// SetBenchStep saves how far a step is and when it is planned.
+func (tx *Tx) SetBenchStep(ctx context.Context, s BenchStep) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE bench_step SET planned_at = $5, planned_person = $6, planned_station = $7, begun_at = $8, begun_by = $9, done_at = $10, done_by = $11,
+		override = $12, lot = $13 WHERE school_id = $1 AND run_id = $2 AND instrument_id = $3 AND n = $4`,
+		tx.School, s.Run, s.Instrument, s.N, s.PlannedAt, s.PlannedPerson, s.PlannedStation, s.BegunAt, s.BegunBy, s.DoneAt, s.DoneBy, s.Override, s.Lot)))
+}

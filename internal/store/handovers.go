@@ -1,0 +1,256 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+)
+
+// HandOver is a stretch in which one player answers for an instrument. ReturnedAt nil means that it is out.
+type HandOver struct {
+	ID         uuid.UUID
+	Instrument uuid.UUID
+	Player     *uuid.UUID // nil once the player was erased
+	GivenAt    time.Time
+	GivenBy    *uuid.UUID
+	DueBackOn  *day.Day
+	Fit        json.RawMessage
+	Kit        map[string]catalog.KitState // what was not in order, by supply
+	Terms      string
+	Signature  Signature
+	ReturnedAt *time.Time
+	ReturnedBy *uuid.UUID
+	ReturnKit  map[string]catalog.KitState
+	Reported   string
+}
+
+// Signature is how an agreement was signed; the zero one was not.
+type Signature struct {
+	How     string     `json:"how" enum:",screen,paper"`
+	By      string     `json:"by"`
+	At      *time.Time `json:"at,omitempty"`
+	Strokes [][][2]int `json:"strokes,omitempty" doc:"Points from 0 to 1000 across and down"`
+}
+
+type handOverRow struct {
+	ID         uuid.UUID       `db:"id"`
+	Instrument uuid.UUID       `db:"instrument_id"`
+	Player     *uuid.UUID      `db:"player_id"`
+	GivenAt    time.Time       `db:"given_at"`
+	GivenBy    *uuid.UUID      `db:"given_by"`
+	DueBackOn  *day.Day        `db:"due_back_on"`
+	Fit        json.RawMessage `db:"fit"`
+	Kit        json.RawMessage `db:"kit"`
+	Terms      string          `db:"terms"`
+	SignedHow  string          `db:"signed_how"`
+	SignedBy   string          `db:"signed_by"`
+	SignedAt   *time.Time      `db:"signed_at"`
+	Strokes    *string         `db:"signature"`
+	ReturnedAt *time.Time      `db:"returned_at"`
+	ReturnedBy *uuid.UUID      `db:"returned_by"`
+	ReturnKit  json.RawMessage `db:"return_kit"`
+	Reported   string          `db:"reported"`
+}
+
+const handOverColumns = `id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by, signed_at, signature, returned_at, returned_by, return_kit, reported`
+
+func (r handOverRow) read() (HandOver, error) {
+	h := HandOver{ID: r.ID, Instrument: r.Instrument, Player: r.Player, GivenAt: r.GivenAt, GivenBy: r.GivenBy, DueBackOn: r.DueBackOn, Fit: r.Fit,
+		Terms: r.Terms, Signature: Signature{How: r.SignedHow, By: r.SignedBy, At: r.SignedAt}, ReturnedAt: r.ReturnedAt, ReturnedBy: r.ReturnedBy, Reported: r.Reported}
+	errs := []error{json.Unmarshal(r.Kit, &h.Kit), json.Unmarshal(r.ReturnKit, &h.ReturnKit)}
+	if r.Strokes != nil {
+		errs = append(errs, json.Unmarshal([]byte(*r.Strokes), &h.Signature.Strokes))
+	}
+	return h, errors.Join(errs...)
+}
+
+// InsertHandOver keeps a hand-over.
+func (tx *Tx) InsertHandOver(ctx context.Context, h HandOver) error {
+	if h.Fit == nil {
+		h.Fit = json.RawMessage(`{}`)
+	}
+	kit, err := kitText(h.Kit)
+	if err != nil {
+		return err
+	}
+	strokes, err := strokesText(h.Signature.Strokes)
+	if err != nil {
+		return err
+	}
+	_, err = tx.tx.ExecContext(ctx, `
+		INSERT INTO hand_over (school_id, id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by, signed_at, signature)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
+		tx.School, h.ID, h.Instrument, h.Player, h.GivenAt, h.GivenBy, h.DueBackOn, string(h.Fit), kit, h.Terms, h.Signature.How, h.Signature.By, h.Signature.At, strokes)
+	return named(err)
+}
+
+func kitText(kit map[string]catalog.KitState) (string, error) {
+	if kit == nil {
+		return "{}", nil
+	}
+	text, err := json.Marshal(kit)
+	return string(text), err
+}
+
+func strokesText(strokes [][][2]int) (*string, error) {
+	if strokes == nil {
+		return nil, nil
+	}
+	text, err := json.Marshal(strokes)
+	s := string(text)
+	return &s, err
+}
+
+// HandOver reads one hand-over.
+func (tx *Tx) HandOver(ctx context.Context, id uuid.UUID) (HandOver, error) {
+	var r handOverRow
+	if err := named(tx.tx.GetContext(ctx, &r, `SELECT `+handOverColumns+` FROM hand_over WHERE school_id = $1 AND id = $2`, tx.School, id)); err != nil {
+		return HandOver{}, err
+	}
+	return r.read()
+}
+
+// OpenHandOvers lists the hand-overs of instruments that are out: of one instrument, or of all when it is nil.
+func (tx *Tx) OpenHandOvers(ctx context.Context, instrument *uuid.UUID) ([]HandOver, error) {
+	var rows []handOverRow
+	if err := tx.tx.SelectContext(ctx, &rows, `SELECT `+handOverColumns+` FROM hand_over
+		WHERE school_id = $1 AND returned_at IS NULL AND ($2::uuid IS NULL OR instrument_id = $2) ORDER BY given_at, id`, tx.School, instrument); err != nil {
+		return nil, named(err)
+	}
+	list := make([]HandOver, len(rows))
+	for n, r := range rows {
+		var err error
+		if list[n], err = r.read(); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
+}
+
+// CloseHandOver ends a hand-over as h says; ErrStale when it was ended already.
+func (tx *Tx) CloseHandOver(ctx context.Context, h HandOver) error {
+	kit, err := kitText(h.ReturnKit)
+	if err != nil {
+		return err
+	}
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = $3, returned_by = $4, return_kit = $5, reported = $6
+		WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, h.ID, h.ReturnedAt, h.ReturnedBy, kit, h.Reported)))
+}
+
+// ReopenHandOver takes a return back.
+func (tx *Tx) ReopenHandOver(ctx context.Context, id uuid.UUID) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = NULL, returned_by = NULL, return_kit = '{}', reported = ''
+		WHERE school_id = $1 AND id = $2 AND returned_at IS NOT NULL`, tx.School, id)))
+}
+
+// DeleteHandOver takes a hand-over back that was made by mistake.
+func (tx *Tx) DeleteHandOver(ctx context.Context, id uuid.UUID) error {
+	if _, err := tx.tx.ExecContext(ctx, `UPDATE photo SET hand_over_id = NULL WHERE school_id = $1 AND hand_over_id = $2`, tx.School, id); err != nil {
+		return named(err)
+	}
+	return named(must(tx.tx.ExecContext(ctx, `DELETE FROM hand_over WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, id)))
+}
+
+// SignHandOver notes that the agreement of a hand-over was signed; terms are what was agreed where that was left open until
+// now. ErrStale when it was signed already.
+func (tx *Tx) SignHandOver(ctx context.Context, id uuid.UUID, s Signature, terms string) error {
+	strokes, err := strokesText(s.Strokes)
+	if err != nil {
+		return err
+	}
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE hand_over SET signed_how = $3, signed_by = $4, signed_at = $5, signature = $6, terms = coalesce(nullif(terms, ''), $7)
+		WHERE school_id = $1 AND id = $2 AND signed_how = ''`, tx.School, id, s.How, s.By, s.At, strokes, terms)))
+}
+
+// Hold is why an instrument waits.
+type Hold struct {
+	ID         uuid.UUID  `db:"id"`
+	Instrument uuid.UUID  `db:"instrument_id"`
+	Because    string     `db:"because"`
+	BeganAt    time.Time  `db:"began_at"`
+	BeganBy    *uuid.UUID `db:"began_by"`
+	EndedAt    *time.Time `db:"ended_at"` // in the future while it dries or rests
+}
+
+// OpenHolds lists the holds of one instrument, or of all when it is nil, that are not over at a time. What an instrument waits for
+// without an end comes last.
+func (tx *Tx) OpenHolds(ctx context.Context, instrument *uuid.UUID, at time.Time) ([]Hold, error) {
+	var list []Hold
+	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, because, began_at, began_by, ended_at FROM hold
+		WHERE school_id = $1 AND (ended_at IS NULL OR ended_at > $3) AND ($2::uuid IS NULL OR instrument_id = $2) ORDER BY ended_at NULLS LAST, id`, tx.School, instrument, at)
+	return nonNil(list, named(err))
+}
+
+// KeepHolding gives an open hold another reason; ErrStale when it is over.
+func (tx *Tx) KeepHolding(ctx context.Context, id uuid.UUID, because string) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE hold SET because = $3 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`, tx.School, id, because)))
+}
+
+// InsertHold holds an instrument; one that is held already stays as it is, and false is returned.
+func (tx *Tx) InsertHold(ctx context.Context, h Hold) (bool, error) {
+	result, err := tx.tx.ExecContext(ctx, `INSERT INTO hold (school_id, id, instrument_id, because, began_at, began_by) VALUES ($1, $2, $3, $4, $5, $6)
+		ON CONFLICT (school_id, instrument_id) WHERE ended_at IS NULL DO NOTHING`, tx.School, h.ID, h.Instrument, h.Because, h.BeganAt, h.BeganBy)
+	if err != nil {
+		return false, named(err)
+	}
+	n, err := result.RowsAffected()
+	return n == 1, err
+}
+
+// EndHold lets an instrument go; ErrStale when it was not held any more.
+func (tx *Tx) EndHold(ctx context.Context, id uuid.UUID, at time.Time, by *uuid.UUID, how string) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE hold SET ended_at = $3, ended_by = $4, how = $5 WHERE school_id = $1 AND id = $2 AND (ended_at IS NULL OR ended_at > $3)`,
+		tx.School, id, at, by, how)))
+}
+
+// ResumeHold takes the end of a hold back.
+func (tx *Tx) ResumeHold(ctx context.Context, id uuid.UUID) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE hold SET ended_at = NULL, ended_by = NULL, how = '' WHERE school_id = $1 AND id = $2 AND ended_at IS NOT NULL`, tx.School, id)))
+}
+
+// Charge is what a player is asked to pay after a return.
+type Charge struct {
+	ID            uuid.UUID  `db:"id" json:"id"`
+	HandOver      uuid.UUID  `db:"hand_over_id" json:"hand_over_id"`
+	RepairCents   int64      `db:"repair_cents" json:"repair_cents"`
+	ProposedCents int64      `db:"proposed_cents" json:"proposed_cents"`
+	AmountCents   int64      `db:"amount_cents" json:"amount_cents"`
+	Reason        string     `db:"reason" json:"reason"`
+	DecidedAt     time.Time  `db:"decided_at" json:"decided_at"`
+	DecidedBy     *uuid.UUID `db:"decided_by" json:"-"`
+}
+
+// InsertCharge keeps a charge.
+func (tx *Tx) InsertCharge(ctx context.Context, c Charge) error {
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO charge (school_id, id, hand_over_id, repair_cents, proposed_cents, amount_cents, reason, decided_at, decided_by)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, tx.School, c.ID, c.HandOver, c.RepairCents, c.ProposedCents, c.AmountCents, c.Reason, c.DecidedAt, c.DecidedBy)
+	return named(err)
+}
+
+// DeleteCharge takes a charge back with the return that it came from.
+func (tx *Tx) DeleteCharge(ctx context.Context, id uuid.UUID) error {
+	_, err := tx.tx.ExecContext(ctx, `DELETE FROM charge WHERE school_id = $1 AND id = $2`, tx.School, id)
+	return named(err)
+}
+
+// ChargedReturn is a charge with the player and the instrument.
+type ChargedReturn struct {
+	Charge
+	Player     *uuid.UUID `db:"player_id"`
+	Instrument uuid.UUID  `db:"instrument_id"`
+}
+
+// Charges lists what was charged, the latest first.
+func (tx *Tx) Charges(ctx context.Context) ([]ChargedReturn, error) {
+	var list []ChargedReturn
+	err := tx.tx.SelectContext(ctx, &list, `SELECT c.id, c.hand_over_id, c.repair_cents, c.proposed_cents, c.amount_cents, c.reason, c.decided_at, c.decided_by, h.player_id, h.instrument_id
+		FROM charge c JOIN hand_over h ON h.school_id = c.school_id AND h.id = c.hand_over_id
+		WHERE c.school_id = $1 ORDER BY c.decided_at DESC`, tx.School)
+	return nonNil(list, named(err))
+}

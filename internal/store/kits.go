@@ -1,0 +1,195 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+)
+
+// KitFault is a thing of a kit that is not in order.
+type KitFault struct {
+	Instrument uuid.UUID        `db:"instrument_id"`
+	Supply     string           `db:"supply"`
+	State      catalog.KitState `db:"state"`
+	NotedAt    time.Time        `db:"noted_at"`
+}
+
+// KitFaults lists what is not in order in the kit of one instrument, or in all when it is nil.
+func (tx *Tx) KitFaults(ctx context.Context, instrument *uuid.UUID) ([]KitFault, error) {
+	var list []KitFault
+	err := tx.tx.SelectContext(ctx, &list, `SELECT instrument_id, supply, state, noted_at FROM kit_fault
+		WHERE school_id = $1 AND ($2::uuid IS NULL OR instrument_id = $2) ORDER BY instrument_id, supply`, tx.School, instrument)
+	return nonNil(list, named(err))
+}
+
+// SetKit notes how a thing of a kit was found; what is there has nothing noted.
+func (tx *Tx) SetKit(ctx context.Context, f KitFault, by *uuid.UUID) error {
+	if f.State == catalog.There {
+		_, err := tx.tx.ExecContext(ctx, `DELETE FROM kit_fault WHERE school_id = $1 AND instrument_id = $2 AND supply = $3`, tx.School, f.Instrument, f.Supply)
+		return named(err)
+	}
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO kit_fault (school_id, instrument_id, supply, state, noted_at, noted_by) VALUES ($1, $2, $3, $4, $5, $6)
+		ON CONFLICT (school_id, instrument_id, supply) DO UPDATE SET noted_by = excluded.noted_by,
+			noted_at = CASE WHEN kit_fault.state = excluded.state THEN kit_fault.noted_at ELSE excluded.noted_at END, state = excluded.state`,
+		tx.School, f.Instrument, f.Supply, f.State, f.NotedAt, by)
+	return named(err)
+}
+
+// KitLooked notes the day on which a kit was last looked through.
+func (tx *Tx) KitLooked(ctx context.Context, instrument uuid.UUID, on day.Day) error {
+	_, err := tx.tx.ExecContext(ctx, `UPDATE instrument SET kit_checked_on = $3 WHERE school_id = $1 AND id = $2`, tx.School, instrument, on)
+	return named(err)
+}
+
+// Stocked names a supply in a size, which is empty where there is one for all.
+type Stocked struct {
+	Supply string `db:"supply" json:"supply"`
+	Size   string `db:"size" json:"size"`
+}
+
+// SupplySetting is how a school buys a supply.
+type SupplySetting struct {
+	Stocked
+	Supplier       string  `db:"supplier" json:"supplier" maxLength:"120"`
+	PackSize       float64 `db:"pack_size" json:"pack_size" exclusiveMinimum:"0" maximum:"100000"`
+	PackPriceCents *int64  `db:"pack_price_cents" json:"pack_price_cents,omitempty" minimum:"0" maximum:"100000000" doc:"Left out while it is not known"`
+	LeadWeeks      float64 `db:"lead_weeks" json:"lead_weeks" minimum:"0" maximum:"104"`
+	Version        int     `db:"version" json:"version" doc:"0 for one that was never saved; else the version that was read"`
+}
+
+// SupplySettings lists how the school buys.
+func (tx *Tx) SupplySettings(ctx context.Context) ([]SupplySetting, error) {
+	var list []SupplySetting
+	err := tx.tx.SelectContext(ctx, &list, `SELECT supply, size, supplier, pack_size, pack_price_cents, lead_weeks, version FROM supply_setting
+		WHERE school_id = $1 ORDER BY supply, size`, tx.School)
+	return nonNil(list, named(err))
+}
+
+// PutSupplySetting saves how a supply is bought if its version is the current one.
+func (tx *Tx) PutSupplySetting(ctx context.Context, s SupplySetting) error {
+	if s.Version == 0 {
+		return named(must(tx.tx.ExecContext(ctx, `INSERT INTO supply_setting (school_id, supply, size, supplier, pack_size, pack_price_cents, lead_weeks)
+			VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING`, tx.School, s.Supply, s.Size, s.Supplier, s.PackSize, s.PackPriceCents, s.LeadWeeks)))
+	}
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_setting SET supplier = $4, pack_size = $5, pack_price_cents = $6, lead_weeks = $7, version = version + 1
+		WHERE school_id = $1 AND supply = $2 AND size = $3 AND version = $8`, tx.School, s.Supply, s.Size, s.Supplier, s.PackSize, s.PackPriceCents, s.LeadWeeks, s.Version)))
+}
+
+// Lot is what is left of goods that came in together.
+type Lot struct {
+	ID uuid.UUID `db:"id" json:"id"`
+	Stocked
+	Lot        string   `db:"lot" json:"lot" doc:"Number on the pack; may be empty"`
+	ExpiresOn  *day.Day `db:"expires_on" json:"expires_on,omitempty"`
+	ReceivedOn day.Day  `db:"received_on" json:"received_on"`
+	Quantity   float64  `db:"quantity" json:"quantity"`
+	Remaining  float64  `db:"remaining" json:"remaining"`
+}
+
+// soonestFirst is the order in which lots are used up.
+const soonestFirst = `ORDER BY supply, size, expires_on NULLS LAST, received_on, id`
+
+// Lots lists what is in stock; of one supply when in is given.
+func (tx *Tx) Lots(ctx context.Context, in *Stocked) ([]Lot, error) {
+	query, args := `SELECT id, supply, size, lot, expires_on, received_on, quantity, remaining FROM supply_lot WHERE school_id = $1 AND remaining > 0 `, []any{tx.School}
+	if in != nil {
+		query, args = query+`AND supply = $2 AND size = $3 `, append(args, in.Supply, in.Size)
+	}
+	var list []Lot
+	err := tx.tx.SelectContext(ctx, &list, query+soonestFirst, args...)
+	return nonNil(list, named(err))
+}
+
+// InsertLot puts goods into stock.
+func (tx *Tx) InsertLot(ctx context.Context, l Lot) error {
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO supply_lot (school_id, id, supply, size, lot, expires_on, received_on, quantity, remaining)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, tx.School, l.ID, l.Supply, l.Size, l.Lot, l.ExpiresOn, l.ReceivedOn, l.Quantity, l.Remaining)
+	return named(err)
+}
+
+// SetLot says what is left of a lot.
+func (tx *Tx) SetLot(ctx context.Context, id uuid.UUID, remaining float64) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_lot SET remaining = $3 WHERE school_id = $1 AND id = $2`, tx.School, id, remaining)))
+}
+
+// PutBack puts into a lot what was taken out of it.
+func (tx *Tx) PutBack(ctx context.Context, id uuid.UUID, quantity float64) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_lot SET remaining = least(quantity, remaining + $3) WHERE school_id = $1 AND id = $2`, tx.School, id, quantity)))
+}
+
+// Order is what was ordered from a supplier. ClosedOn nil means that something is still to come.
+type Order struct {
+	ID         uuid.UUID   `db:"id" json:"id"`
+	Supplier   string      `db:"supplier" json:"supplier"`
+	PlacedOn   day.Day     `db:"placed_on" json:"placed_on"`
+	PlacedBy   *uuid.UUID  `db:"placed_by" json:"-"`
+	ExpectedOn *day.Day    `db:"expected_on" json:"expected_on,omitempty"`
+	ClosedOn   *day.Day    `db:"closed_on" json:"closed_on,omitempty"`
+	Lines      []OrderLine `db:"-" json:"lines"`
+}
+
+// OrderLine is a line of an order.
+type OrderLine struct {
+	Stocked
+	Packs          int     `db:"packs" json:"packs" minimum:"1" maximum:"100000"`
+	PackSize       float64 `db:"pack_size" json:"pack_size"`
+	PackPriceCents *int64  `db:"pack_price_cents" json:"pack_price_cents,omitempty"`
+	ReceivedPacks  int     `db:"received_packs" json:"received_packs"`
+}
+
+// Orders lists the orders, the latest first, with their lines.
+func (tx *Tx) Orders(ctx context.Context) ([]Order, error) {
+	var list []Order
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT id, supplier, placed_on, placed_by, expected_on, closed_on FROM supply_order
+		WHERE school_id = $1 ORDER BY placed_on DESC, id DESC LIMIT 200`, tx.School); err != nil {
+		return nil, named(err)
+	}
+	at := map[uuid.UUID]int{}
+	for n := range list {
+		at[list[n].ID], list[n].Lines = n, []OrderLine{}
+	}
+	var lines []struct {
+		Order uuid.UUID `db:"order_id"`
+		OrderLine
+	}
+	if err := tx.tx.SelectContext(ctx, &lines, `SELECT order_id, supply, size, packs, pack_size, pack_price_cents, received_packs FROM supply_order_line
+		WHERE school_id = $1 ORDER BY order_id, supply, size`, tx.School); err != nil {
+		return nil, named(err)
+	}
+	for _, l := range lines {
+		if n, ok := at[l.Order]; ok {
+			list[n].Lines = append(list[n].Lines, l.OrderLine)
+		}
+	}
+	return nonNil(list, nil)
+}
+
+// InsertOrder keeps an order with its lines.
+func (tx *Tx) InsertOrder(ctx context.Context, o Order) error {
+	if _, err := tx.tx.ExecContext(ctx, `INSERT INTO supply_order (school_id, id, supplier, placed_on, placed_by, expected_on) VALUES ($1, $2, $3, $4, $5, $6)`,
+		tx.School, o.ID, o.Supplier, o.PlacedOn, o.PlacedBy, o.ExpectedOn); err != nil {
+		return named(err)
+	}
+	for _, l := range o.Lines {
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO supply_order_line (school_id, order_id, supply, size, packs, pack_size, pack_price_cents)
+			VALUES ($1, $2, $3, $4, $5, $6, $7)`, tx.School, o.ID, l.Supply, l.Size, l.Packs, l.PackSize, l.PackPriceCents); err != nil {
+			return named(err)
+		}
+	}
+	return nil
+}
+
+// ReceivePacks adds packs that came in to a line of an order; ErrStale when the order has no such line.
+func (tx *Tx) ReceivePacks(ctx context.Context, order uuid.UUID, of Stocked, packs int) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_order_line SET received_packs = received_packs + $5
+		WHERE school_id = $1 AND order_id = $2 AND supply = $3 AND size = $4`, tx.School, order, of.Supply, of.Size, packs)))
+}
+
+// CloseOrder ends an order: nothing more is expected of it. ErrStale when it was closed already.
+func (tx *Tx) CloseOrder(ctx context.Context, id uuid.UUID, on day.Day) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_order SET closed_on = $3 WHERE school_id = $1 AND id = $2 AND closed_on IS NULL`, tx.School, id, on)))
+}

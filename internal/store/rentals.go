@@ -1,0 +1,75 @@
+package store
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/day"
+)
+
+// Rental is the contract under which a school has an instrument of somebody else's.
+type Rental struct {
+	ID           uuid.UUID `db:"id" json:"id" doc:"Made by the client"`
+	Instrument   uuid.UUID `db:"instrument_id" json:"-"`
+	Owner        string    `db:"owner" json:"owner" minLength:"1" maxLength:"120"`
+	Contact      string    `db:"contact" json:"contact" maxLength:"200"`
+	Contract     string    `db:"contract" json:"contract" maxLength:"80" doc:"Number of the contract"`
+	StartsOn     day.Day   `db:"starts_on" json:"starts_on"`
+	ReturnBy     *day.Day  `db:"return_by" json:"return_by,omitempty"`
+	MonthlyCents *int64    `db:"monthly_cents" json:"monthly_cents,omitempty" minimum:"0" maximum:"100000000"`
+	Version      int       `db:"version" json:"version" doc:"0 for a new one; else the version that was read"`
+}
+
+// RunningRentals lists the contracts that run.
+func (tx *Tx) RunningRentals(ctx context.Context) ([]Rental, error) {
+	var list []Rental
+	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, owner, contact, contract, starts_on, return_by, monthly_cents, version FROM rental
+		WHERE school_id = $1 AND ended_on IS NULL`, tx.School)
+	return nonNil(list, named(err))
+}
+
+// PutRental adds a contract of version 0, or saves one if its version is the current one.
+func (tx *Tx) PutRental(ctx context.Context, r Rental) error {
+	args := []any{tx.School, r.ID, r.Instrument, r.Owner, r.Contact, r.Contract, r.StartsOn, r.ReturnBy, r.MonthlyCents}
+	if r.Version == 0 {
+		_, err := tx.tx.ExecContext(ctx, `INSERT INTO rental (school_id, id, instrument_id, owner, contact, contract, starts_on, return_by, monthly_cents)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, args...)
+		return named(err)
+	}
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE rental SET owner = $4, contact = $5, contract = $6, starts_on = $7, return_by = $8, monthly_cents = $9, version = version + 1
+		WHERE school_id = $1 AND id = $2 AND instrument_id = $3 AND ended_on IS NULL AND version = $10`, append(args, r.Version)...)))
+}
+
+// EndRental ends the running contract of an instrument; ErrStale when there is none.
+func (tx *Tx) EndRental(ctx context.Context, instrument uuid.UUID, on day.Day) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE rental SET ended_on = $3, version = version + 1 WHERE school_id = $1 AND instrument_id = $2 AND ended_on IS NULL`,
+		tx.School, instrument, on)))
+}
+
+// RentalPrice is what an instrument of a kind and size costs to rent.
+type RentalPrice struct {
+	Kind         string `db:"kind" json:"kind"`
+	Size         string `db:"size" json:"size" doc:"Empty for all sizes"`
+	MonthlyCents int64  `db:"monthly_cents" json:"monthly_cents" minimum:"0" maximum:"100000000"`
+}
+
+// RentalPrices lists the prices.
+func (tx *Tx) RentalPrices(ctx context.Context) ([]RentalPrice, error) {
+	var list []RentalPrice
+	err := tx.tx.SelectContext(ctx, &list, `SELECT kind, size, monthly_cents FROM rental_price WHERE school_id = $1 ORDER BY kind, size`, tx.School)
+	return nonNil(list, named(err))
+}
+
+// SetRentalPrices puts a list in place of the present one.
+func (tx *Tx) SetRentalPrices(ctx context.Context, list []RentalPrice) error {
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM rental_price WHERE school_id = $1`, tx.School); err != nil {
+		return named(err)
+	}
+	for _, p := range list {
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO rental_price (school_id, kind, size, monthly_cents) VALUES ($1, $2, $3, $4)`, tx.School, p.Kind, p.Size, p.MonthlyCents); err != nil {
+			return named(err)
+		}
+	}
+	return nil
+}
