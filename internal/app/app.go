@@ -120,11 +120,22 @@ func invalid(path, message string, value any) error {
 
 // today is the day on the school's calendar.
 func (a *App) today(s store.School) day.Day {
+	return day.Of(a.now().In(a.zone(s)))
+}
+
+// zone is the school's time zone.
+func (a *App) zone(s store.School) *time.Location {
 	zone, err := time.LoadLocation(s.TimeZone)
 	if err != nil {
-		zone = time.UTC
+		return time.UTC
 	}
-	return day.Of(a.now().In(zone))
+	return zone
+}
+
+// todayIn is the day on the calendar of the transaction's school.
+func (a *App) todayIn(ctx context.Context, tx *store.Tx) (day.Day, error) {
+	s, err := tx.GetSchool(ctx)
+	return a.today(s), err
 }
 
 type requestKey struct{}
@@ -205,6 +216,14 @@ var violations = map[string]*Fault{
 	"assignment_overlap":                             {Kind: Conflict, Message: "Somebody else handed it out in the meantime."},
 	"player_ensemble_school_id_ensemble_id_fkey":     {Kind: Conflict, Message: "Players still belong to this ensemble. Take them out first."},
 	"shelf_name":        {Kind: Invalid, Message: "There is a shelf of that name in the room already.", Fields: []Field{{Path: "name", Message: "is taken in this room"}}},
+	"hand_over_open":    {Kind: Conflict, Message: "Somebody else handed it out in the meantime."},
+	"hold_open":         {Kind: Conflict, Message: "It is held again since, for another reason."},
+	"bench_item_open":   {Kind: Conflict, Message: "One of them lies on another bench already. Finish it there or take it off."},
+	"product_name":      {Kind: Invalid, Message: "There is a product of that name already.", Fields: []Field{{Path: "name", Message: "is taken"}}},
+	"charge_once":       {Kind: Conflict, Message: "This return was charged for already."},
+	"notice_once":       {Kind: Conflict, Message: "This was sent already. Nothing was sent twice."},
+	"rental_running":    {Kind: Conflict, Message: "It is rented under another contract already."},
+	"finding_open":      {Kind: Conflict, Message: "The same was found again since, so it stands open as it is."},
 	"event_undone_once": {Kind: Conflict, Message: "This was undone already."},
 }
 

@@ -3,13 +3,14 @@ package app
 import (
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
@@ -24,6 +25,7 @@ type Blocked struct {
 	FirstAid     []string       `json:"first_aid"`
 	Next         *NextRehearsal `json:"next,omitempty" doc:"The next rehearsal that it touches"`
 	Loaner       *Loaner        `json:"loaner,omitempty" doc:"A free one of the same kind and size"`
+	Lacks        []ThingOfKit   `json:"lacks" doc:"What is missing from the kit and nobody can play without; empty for a stopped one"`
 }
 
 // NextRehearsal is a coming rehearsal.
@@ -43,16 +45,22 @@ type Loaner struct {
 // lookAhead is how many days are searched for the next rehearsal.
 const lookAhead = 28
 
-// cannotPlay lists the stopped instruments in players' hands, whose rehearsal is soonest first. No loaner is offered twice.
-func (s *snapshot) cannotPlay(clock string) []Blocked {
+// cannotPlay lists the instruments in players' hands that are stopped or lack what nobody can play without, whose rehearsal is
+// soonest first. No loaner is offered twice.
+func (a *App) cannotPlay(s *snapshot, clock string) []Blocked {
 	list := []Blocked{}
 	for _, i := range s.instruments {
-		if i.care.Stopped != "" && i.habit != nil {
-			list = append(list, Blocked{
-				InstrumentID: i.ID, Tag: i.Tag, KindName: strings.TrimSpace(i.kind.Name + " " + i.Size), Because: i.care.Stopped, Holder: s.listed(i).Holder,
-				FirstAid: i.triage.FirstAid, Next: s.nextRehearsal(i, clock),
-			})
+		if i.habit == nil {
+			continue
 		}
+		blocked := Blocked{InstrumentID: i.ID, Tag: i.Tag, KindName: i.named(), Because: i.care.Stopped, FirstAid: []string{}, Lacks: []ThingOfKit{}}
+		if i.care.Stopped != "" {
+			blocked.FirstAid = i.triage.FirstAid
+		} else if blocked.Because, blocked.Lacks = a.lacks(i); len(blocked.Lacks) == 0 {
+			continue
+		}
+		blocked.Holder, blocked.Next = s.listed(i).Holder, s.nextRehearsal(i, clock)
+		list = append(list, blocked)
 	}
 	slices.SortStableFunc(list, func(x, y Blocked) int {
 		days := func(b Blocked) (int, string) {
@@ -67,12 +75,31 @@ func (s *snapshot) cannotPlay(clock string) []Blocked {
 	})
 	taken := map[uuid.UUID]bool{}
 	for n := range list {
+		if len(list[n].Lacks) > 0 {
+			continue
+		}
 		if free := s.loanerFor(s.byID[list[n].InstrumentID], taken); free != nil {
 			taken[free.ID] = true
 			list[n].Loaner = &Loaner{free.ID, free.Tag}
 		}
 	}
 	return list
+}
+
+// lacks lists what is missing from a kit that nobody can play without, and says so in words.
+func (a *App) lacks(i *instrument) (because string, things []ThingOfKit) {
+	var names []string
+	for _, item := range a.catalog.KitOf(i.kind).Items {
+		if item.ToPlay && i.kit[item.Supply].State == catalog.Missing {
+			supply, _ := a.catalog.Supply(item.Supply)
+			names = append(names, catalog.InText(supply.Name))
+			things = append(things, ThingOfKit{i.ID, item.Supply})
+		}
+	}
+	if len(names) == 0 {
+		return "", nil
+	}
+	return "Missing: " + strings.Join(names, ", "), things
 }
 
 // nextRehearsal is the next rehearsal of an instrument's ensembles after the clock of today.
@@ -123,6 +150,10 @@ func (i *instrument) cannotBeHandedOut() error {
 		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s is stopped (%s). It goes into nobody's hands until somebody allowed to clears it.", i.Tag, i.care.Stopped)}
 	case i.habit != nil:
 		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s is in somebody's hands already.", i.Tag)}
+	case i.bench != nil:
+		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s lies on the bench. It goes into nobody's hands until it is finished there or taken off.", i.Tag)}
+	case i.hold != nil:
+		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s is held: %s. It goes into nobody's hands until that is done.", i.Tag, i.hold.Because)}
 	}
 	return nil
 }
@@ -137,14 +168,21 @@ func (a *App) stillFree(ctx context.Context, tx *store.Tx, i *instrument, today 
 	if err := now.judge(); err != nil {
 		return err
 	}
-	all, err := tx.Assignments(ctx, &i.ID)
+	holds, err := tx.OpenHolds(ctx, &i.ID, a.now())
 	if err != nil {
 		return err
 	}
-	for n, at := range all {
-		if at.StartsOn <= today && (at.EndsOn == nil || *at.EndsOn >= today) {
-			now.habit = &all[n]
-		}
+	if len(holds) > 0 {
+		now.hold = &holds[len(holds)-1]
+	}
+	if now.bench, err = tx.OpenBenchItem(ctx, i.ID); err != nil {
+		return err
+	}
+	if kept, err := tx.Instrument(ctx, i.ID); err != nil || kept.GoneOn != nil {
+		return errors.Join(err, store.ErrNotFound)
+	}
+	if now.habit, err = tx.AssignmentOn(ctx, i.ID, today); err != nil {
+		return err
 	}
 	return now.cannotBeHandedOut()
 }
@@ -171,27 +209,22 @@ func (a *App) Lend(ctx context.Context, by Person, id uuid.UUID, in Lending) (Ch
 		if err := a.stillFree(ctx, tx, loaner, s.today); err != nil {
 			return Changed{}, err
 		}
-		habit := habitOf(i.habit)
-		out := Changed{Events: []uuid.UUID{}}
-		for _, change := range []struct {
-			id    uuid.UUID
-			habit *Habit
-		}{{i.ID, nil}, {loaner.ID, &habit}} {
-			events, err := a.changeHabit(ctx, tx, by, change.id, change.habit, s.today)
-			if err != nil {
-				return out, err
-			}
-			out.Events = append(out.Events, events...)
-		}
-		return out, nil
+		events, err := a.passOn(ctx, tx, by, i.ID, loaner.ID, habitOf(i.habit), s.today)
+		return Changed{Events: events}, err
 	})
+}
+
+// passOn lets a habit go over from one instrument to another from today on, with the player who answers for it.
+func (a *App) passOn(ctx context.Context, tx *store.Tx, by Person, from, to uuid.UUID, habit Habit, today day.Day) ([]uuid.UUID, error) {
+	given, err := a.changePlaying(ctx, tx, by, from, nil, today)
+	if err != nil {
+		return nil, err
+	}
+	taken, err := a.changePlaying(ctx, tx, by, to, &habit, today)
+	return append(given, taken...), err
 }
 
 // clockAt is the time of day at the school, as 13:05.
 func (a *App) clockAt(s store.School) string {
-	zone, err := time.LoadLocation(s.TimeZone)
-	if err != nil {
-		zone = time.UTC
-	}
-	return a.now().In(zone).Format("15:04")
+	return a.now().In(a.zone(s)).Format("15:04")
 }

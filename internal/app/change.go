@@ -76,10 +76,19 @@ func (a *App) ChangeInstrument(ctx context.Context, by Person, id uuid.UUID, in 
 			}
 			out.Events = append(out.Events, event)
 		}
-		events, err := a.changeHabit(ctx, tx, by, id, in.Habit, s.today)
+		events, err := a.changePlaying(ctx, tx, by, id, in.Habit, s.today)
 		out.Events = append(out.Events, events...)
 		return out, err
 	})
+}
+
+// changePlaying lets an instrument be played differently from today on, and whoever plays it answer for it.
+func (a *App) changePlaying(ctx context.Context, tx *store.Tx, by Person, id uuid.UUID, want *Habit, today day.Day) ([]uuid.UUID, error) {
+	events, err := a.changeHabit(ctx, tx, by, id, want, today)
+	if err != nil {
+		return nil, err
+	}
+	return events, a.changeHolder(ctx, tx, by, id, want)
 }
 
 // changeHabit lets an instrument be played differently from today on, and records it if that is new.

@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"bytes"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -17,13 +18,18 @@ func TestErasingAPlayer(t *testing.T) {
 	h.bring(threeViolins)
 	h.roster(players, nil)
 	ode := h.player("Ode Marchetti")
-	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}}})
+	soon := today + 50
+	given := h.handing(ode, "VN-01")
+	given.DueBackOn = &soon
+	_, err := h.HandOver(ctx, h.director, given)
 	require.NoError(t, err)
 	assert.Contains(t, fault(t, h.ErasePlayer(ctx, h.director, ode.ID), app.Conflict).Message, "still here")
 	h.now = h.now.AddDate(0, 0, 40)
 	h.roster("external_id,given_name\np2,Ilse\n", func(f *app.RosterFile) { f.MarkLeavers = true })
 	assert.Contains(t, fault(t, h.ErasePlayer(ctx, h.director, ode.ID), app.Conflict).Message, "still has VN-01. Take it back first.")
-	_, err = h.Return(ctx, h.director, h.id("VN-01"))
+	_, err = h.SendNotices(ctx, h.director, app.Sending{About: []string{h.proposed()["due-back VN-01"].About}})
+	require.NoError(t, err)
+	_, err = h.Return(ctx, h.director, h.id("VN-01"), app.Returning{Reported: "Ode Marchetti says it fell."})
 	require.NoError(t, err)
 
 	key := clocks.Key{Routine: "violin-strings", Part: "string-e"}
@@ -71,4 +77,6 @@ func TestErasingAPlayer(t *testing.T) {
 		}
 	}
 	assert.Greater(t, seen, 10)
+	var sheet bytes.Buffer
+	require.NoError(t, h.Agreement(ctx, h.director, given.ID, &sheet), "the paper stays, without the name")
 }

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"fmt"
 	"io"
 	"slices"
 	"strconv"
@@ -50,7 +49,7 @@ func (s *snapshot) exported(i *instrument, columns []string) []string {
 		cell["acquired_on"] = i.AcquiredOn.String()
 	}
 	if i.PriceCents != nil {
-		cell["price"] = fmt.Sprintf("%d.%02d", *i.PriceCents/100, *i.PriceCents%100)
+		cell["price"] = decimal(*i.PriceCents)
 	}
 	if h := i.habit; h != nil {
 		cell["ensembles"] = strings.Join(s.ensembleNames(h.Ensembles), "|")

@@ -105,17 +105,13 @@ func (a *App) ReportFinding(ctx context.Context, by Person, id uuid.UUID, in Rep
 	if err != nil {
 		return Judged{}, err
 	}
-	if !slices.ContainsFunc(a.catalog.FindingsOf(i.kind), func(f *catalog.FindingKind) bool { return f.Code == in.Code }) {
-		return Judged{}, invalid("code", "cannot be found on a "+strings.ToLower(i.kind.Name), in.Code)
+	if !a.canBeFound(i, in.Code) {
+		return Judged{}, invalid("code", "cannot be found on a "+catalog.InText(i.kind.Name), in.Code)
 	}
 	return write(ctx, a, by, MayInspect, "report-finding", in, func(tx *store.Tx) (Judged, error) {
 		r := a.newFinding(i, "", in.Found)
 		r.finding.ID, r.finding.FoundAt, r.finding.FoundBy = in.ID, a.now(), &by.ID
-		if err := keep(ctx, tx, r); err != nil {
-			return Judged{}, err
-		}
-		event, err := a.record(ctx, tx, by, store.Event{What: store.FindingMade, Instrument: &id},
-			FindingDetail{Finding: in.ID, Code: in.Code, Title: a.findingName(in.Code), Action: r.finding.Action, Note: r.finding.Note})
+		event, err := a.makeFinding(ctx, tx, by, r)
 		if err != nil {
 			return Judged{}, err
 		}
@@ -123,6 +119,20 @@ func (a *App) ReportFinding(ctx context.Context, by Person, id uuid.UUID, in Rep
 		out.Events = []uuid.UUID{event}
 		return out, err
 	})
+}
+
+// makeFinding keeps a finding from outside an inspection, and records it.
+func (a *App) makeFinding(ctx context.Context, tx *store.Tx, by Person, r reported) (uuid.UUID, error) {
+	if err := keep(ctx, tx, r); err != nil {
+		return uuid.Nil, err
+	}
+	f := r.finding
+	return a.record(ctx, tx, by, store.Event{What: store.FindingMade, Instrument: &f.Instrument},
+		FindingDetail{Finding: f.ID, Code: f.Code, Title: a.findingName(f.Code), Action: f.Action, Note: f.Note})
+}
+
+func (a *App) canBeFound(i *instrument, code string) bool {
+	return slices.ContainsFunc(a.catalog.FindingsOf(i.kind), func(f *catalog.FindingKind) bool { return f.Code == code })
 }
 
 // Clearing says how a finding was put right.

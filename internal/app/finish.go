@@ -104,7 +104,10 @@ func (a *App) finish(ctx context.Context, tx *store.Tx, by Person, i *instrument
 }
 
 // undoable are the events that Undo takes back.
-var undoable = map[string]bool{store.CareDone: true, store.InstrumentChanged: true, store.FindingCleared: true}
+var undoable = map[string]bool{
+	store.CareDone: true, store.InstrumentChanged: true, store.FindingCleared: true, store.HandedOut: true, store.Returned: true, store.HoldEnded: true,
+	store.KitChecked: true, store.KitRefilled: true, store.BenchTicked: true,
+}
 
 // Undo names the events to take back.
 type Undo struct {
@@ -130,6 +133,9 @@ func (a *App) Undo(ctx context.Context, by Person, in Undo) (Undone, error) {
 			if err != nil {
 				return out, err
 			}
+			if e.Instrument != nil && s.gone[*e.Instrument] != nil {
+				return out, &Fault{Kind: Conflict, Message: "The instrument is not at the school any more; nothing of it is undone."}
+			}
 			switch e.What {
 			case store.CareDone:
 				err = tx.UndoCompletion(ctx, id)
@@ -138,6 +144,21 @@ func (a *App) Undo(ctx context.Context, by Person, in Undo) (Undone, error) {
 			case store.InstrumentChanged:
 				if err = by.need(MayChangeInstruments); err == nil {
 					err = a.undoChange(ctx, tx, by, e, s.today)
+				}
+			case store.KitChecked, store.KitRefilled:
+				err = a.undoKit(ctx, tx, by, e)
+			case store.BenchTicked:
+				err = undoTick(ctx, tx, e)
+			case store.HoldEnded:
+				err = undoRelease(ctx, tx, e)
+			case store.HandedOut, store.Returned:
+				if err = by.need(MayChangeInstruments); err != nil {
+					break
+				}
+				if e.What == store.HandedOut {
+					err = a.undoHandOut(ctx, tx, by, e, s.today)
+				} else {
+					err = a.undoReturn(ctx, tx, by, e, s.today)
 				}
 			default:
 				err = &Fault{Kind: Conflict, Message: "This cannot be undone."}
@@ -161,7 +182,7 @@ func (a *App) undoChange(ctx context.Context, tx *store.Tx, by Person, e store.E
 		return fmt.Errorf("reading event %s: %w", e.ID, err)
 	}
 	if d.Before == nil {
-		_, err := a.changeHabit(ctx, tx, by, *e.Instrument, d.HabitBefore, today)
+		_, err := a.changePlaying(ctx, tx, by, *e.Instrument, d.HabitBefore, today)
 		return err
 	}
 	d.Before.Version = d.After.Version

@@ -313,10 +313,23 @@ func keep(ctx context.Context, tx *store.Tx, r reported) error {
 	}
 	for _, photo := range r.photos {
 		if err := tx.AttachPhoto(ctx, photo, r.finding.Instrument, id); err != nil {
-			return &Fault{Kind: Conflict, Message: "A photograph has not arrived yet; send it first, then finish again.", Fields: []Field{{"photos", "is not there", photo}}}
+			return photoMissing(photo)
 		}
 	}
 	return nil
+}
+
+func photoMissing(photo uuid.UUID) error {
+	return &Fault{Kind: Conflict, Message: "A photograph has not arrived yet; send it first, then finish again.", Fields: []Field{{"photos", "is not there", photo}}}
+}
+
+// lastChecked is when an instrument was last inspected; nil when it never was.
+func lastChecked(ctx context.Context, tx *store.Tx, id uuid.UUID) (*time.Time, error) {
+	last, err := tx.LatestInspection(ctx, id)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
+	return &last.EndedAt, err
 }
 
 // notSeenAgain lists what was open at a point of the walk and was not found again. What stops the instrument stays.

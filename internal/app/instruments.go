@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -32,11 +33,14 @@ type Listed struct {
 	Slot      string          `json:"slot"`
 	Ensembles []string        `json:"ensembles"`
 	Drawing   string          `json:"drawing"`
-	Mark      Mark            `json:"mark" enum:"ready,opens,due,late,player,stopped" doc:"The one mark that says how it stands"`
+	Mark      Mark            `json:"mark" enum:"ready,opens,due,late,player,held,stopped" doc:"The one mark that says how it stands"`
 	Played    bool            `json:"played" doc:"It is in a player's hands"`
 	Holder    string          `json:"holder" doc:"Name of the player who has it; empty when nobody is named"`
 	Grade     condition.Grade `json:"grade" enum:"concert,class,limping,silent"`
 	Stopped   string          `json:"stopped,omitempty" doc:"What stops it"`
+	Held      string          `json:"held,omitempty" doc:"What it waits for"`
+	Rented    bool            `json:"rented" doc:"It is somebody else's"`
+	Gaps      int             `json:"gaps" doc:"How many things are missing from its kit"`
 	State     care.State      `json:"state" enum:"fresh,opening,due,late" doc:"The worst of its clocks"`
 	Late      int             `json:"late"`
 	Due       int             `json:"due"`
@@ -62,8 +66,12 @@ func (s *snapshot) listed(i *instrument) Listed {
 	l := Listed{
 		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.kind.Name, Section: i.kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model,
 		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.kind.Drawing, Played: i.habit != nil,
-		Grade: i.triage.Grade, Stopped: i.care.Stopped,
+		Grade: i.triage.Grade, Stopped: i.care.Stopped, Rented: i.rental != nil,
 	}
+	if i.hold != nil {
+		l.Held = i.hold.Because
+	}
+	l.Gaps = i.missing()
 	if i.habit != nil {
 		l.Ensembles = s.ensembleNames(i.habit.Ensembles)
 		if i.habit.Player != nil {
@@ -99,6 +107,7 @@ type Mark string
 // The marks, gravest first.
 const (
 	Stopped    Mark = "stopped"
+	OnHold     Mark = "held"
 	Late       Mark = "late"
 	Due        Mark = "due"
 	WithPlayer Mark = "player"
@@ -106,10 +115,25 @@ const (
 	Ready      Mark = "ready"
 )
 
+// missing counts what is missing from its kit.
+func (i *instrument) missing() (n int) {
+	for _, f := range i.kit {
+		if f.State == catalog.Missing {
+			n++
+		}
+	}
+	return n
+}
+
+// named is an instrument's kind with its size.
+func (i *instrument) named() string { return strings.TrimSpace(i.kind.Name + " " + i.Size) }
+
 func markOf(l Listed) Mark {
 	switch {
 	case l.Stopped != "":
 		return Stopped
+	case l.Held != "":
+		return OnHold
 	case l.State == care.Late:
 		return Late
 	case l.State == care.Due:
@@ -147,7 +171,7 @@ type Happening struct {
 	ID       uuid.UUID       `json:"id"`
 	At       time.Time       `json:"at"`
 	By       string          `json:"by"`
-	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed,inspected,finding-made,finding-cleared,own-choice,not-found,handed-out,returned"`
+	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed,inspected,finding-made,finding-cleared,own-choice,not-found,handed-out,returned,hold-ended,agreed,kit-checked,kit-refilled,rental-changed,left-school,notice-sent,bench-done,bench-left"`
 	Detail   json.RawMessage `json:"detail"`
 	Player   string          `json:"player,omitempty" doc:"To or from whom an instrument went; left out when nobody is named or the player was erased"`
 	Undone   bool            `json:"undone"`
@@ -169,6 +193,20 @@ type File struct {
 	Checked    *store.Inspection   `json:"checked,omitempty" doc:"The last inspection"`
 	Practices  []FilePractice      `json:"practices" doc:"What of the trade's disagreements touches it"`
 	Timeline   []Happening         `json:"timeline" doc:"The newest first"`
+	Kit        []KitThing          `json:"kit"`
+	KitChecked *day.Day            `json:"kit_checked,omitempty" doc:"When its kit was last looked through"`
+	HandOver   *FileHandOver       `json:"hand_over,omitempty" doc:"While a player answers for it"`
+	Bench      *uuid.UUID          `json:"bench,omitempty" doc:"Work at the bench on which it lies now"`
+	Rental     *store.Rental       `json:"rental,omitempty" doc:"Left out for the school's own"`
+}
+
+// FileHandOver is how an instrument went out.
+type FileHandOver struct {
+	ID        uuid.UUID `json:"id"`
+	GivenAt   time.Time `json:"given_at"`
+	DueBackOn *day.Day  `json:"due_back_on,omitempty"`
+	Signed    string    `json:"signed" enum:",screen,paper" doc:"How its agreement was signed; empty when it was not"`
+	SignedBy  string    `json:"signed_by" doc:"For those who hand out; to others it is empty"`
 }
 
 // FilePoint is a point of the drawing with its name.
@@ -195,9 +233,21 @@ func (a *App) File(ctx context.Context, by Person, id uuid.UUID) (File, error) {
 	}
 	i := s.byID[id]
 	if i == nil {
+		i = s.gone[id]
+	}
+	if i == nil {
 		return File{}, inPlainWords(store.ErrNotFound)
 	}
-	f := File{Instrument: i.Instrument, Listed: s.listed(i), Sizes: i.kind.Sizes, Parts: a.partWear(i)}
+	f := File{Instrument: i.Instrument, Listed: s.listed(i), Sizes: i.kind.Sizes, Parts: a.partWear(i), Kit: a.kitOf(i), KitChecked: i.KitChecked}
+	if h := i.handOver; h != nil {
+		f.HandOver = &FileHandOver{ID: h.ID, GivenAt: h.GivenAt, DueBackOn: h.DueBackOn, Signed: h.Signature.How}
+	}
+	if by.need(MayChangeInstruments) == nil {
+		f.Rental = i.rental
+		if f.HandOver != nil {
+			f.HandOver.SignedBy = i.handOver.Signature.By
+		}
+	}
 	for _, key := range i.kind.Bodies {
 		m, _ := a.catalog.Material(key)
 		f.Bodies = append(f.Bodies, Choice{key, m.Name})
@@ -213,6 +263,9 @@ func (a *App) File(ctx context.Context, by Person, id uuid.UUID) (File, error) {
 		}
 	}
 	f.Triage, f.Practices = i.triage, a.practicesOf(i)
+	if i.bench != nil {
+		f.Bench = &i.bench.Run
+	}
 	for _, p := range a.catalog.Inspection(i.kind).Points {
 		f.Points = append(f.Points, FilePoint{p.Key, p.Spot, p.Title})
 	}

@@ -91,7 +91,7 @@ func (a *App) Outgrow(ctx context.Context, by Person, until day.Day) (SizeOrder,
 		}
 		if n > 0 {
 			kind, _ := a.catalog.Kind(key[0])
-			out.Order = append(out.Order, Needed{kind.Name, key[1], n})
+			out.Order = append(out.Order, s.needed(kind.Key, kind.Name, key[1], n))
 		}
 	}
 	slices.SortFunc(out.Order, func(x, y Needed) int {

@@ -11,6 +11,7 @@ import (
 
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
+	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
 )
 
@@ -20,6 +21,7 @@ type ListedPlayer struct {
 	Name          string      `json:"name"`
 	EnsembleNames []string    `json:"ensemble_names"`
 	KindName      string      `json:"kind_name"`
+	Card          string      `json:"card" doc:"What a scanner types of the player's card"`
 	Holds         []Held      `json:"holds"`
 	Size          *PlayerSize `json:"size,omitempty" doc:"For a stringed instrument, once the player was measured"`
 }
@@ -58,7 +60,7 @@ func (a *App) Players(ctx context.Context, by Person) ([]ListedPlayer, error) {
 	list := make([]ListedPlayer, len(s.roster))
 	all := by.need(MayChangeInstruments) == nil
 	for n, p := range s.roster {
-		list[n] = ListedPlayer{Player: p, Name: p.Name(), EnsembleNames: s.ensembleNames(p.Ensembles), Holds: append([]Held{}, holds[p.ID]...), Size: sizeOf(p)}
+		list[n] = ListedPlayer{Player: p, Name: p.Name(), Card: cardOf(p.ID), EnsembleNames: s.ensembleNames(p.Ensembles), Holds: append([]Held{}, holds[p.ID]...), Size: sizeOf(p)}
 		if k, ok := a.catalog.Kind(p.Kind); ok {
 			list[n].KindName = k.Name
 		}
@@ -113,6 +115,14 @@ func sizeOf(p store.Player) *PlayerSize {
 	return out
 }
 
+// NewPlayer is a player of whom nothing is known yet but what is usual.
+func (a *App) NewPlayer(by Person) (store.Player, error) {
+	return store.Player{
+		ID: uuid.Must(uuid.NewV7()), PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare,
+		Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{},
+	}, by.need(MayChangeInstruments)
+}
+
 // SavePlayer adds or changes a player.
 func (a *App) SavePlayer(ctx context.Context, by Person, p store.Player) error {
 	p.GivenName, p.FamilyName = strings.TrimSpace(p.GivenName), strings.TrimSpace(p.FamilyName)
@@ -153,7 +163,7 @@ func (s *snapshot) tagsOf(player uuid.UUID) []string {
 
 // playerOf names the player of a hand-out or a return.
 func (s *snapshot) playerOf(e store.Event) (string, error) {
-	if e.What != store.HandedOut && e.What != store.Returned {
+	if e.What != store.HandedOut && e.What != store.Returned && e.What != store.Agreed {
 		return "", nil
 	}
 	var detail HandedOutDetail

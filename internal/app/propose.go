@@ -34,6 +34,7 @@ type Proposal struct {
 	Pairs   []ProposedPair `json:"pairs" doc:"In score order, then by name"`
 	Without []Without      `json:"without" doc:"Players for whom there is none"`
 	Order   []Needed       `json:"order" doc:"What would have to be rented or bought for them"`
+	AtHome  []Needed       `json:"at_home" doc:"Second ones, for players whose instrument is too large for their way to school"`
 	Total   float64        `json:"total"`
 }
 
@@ -61,9 +62,14 @@ type Without struct {
 
 // Needed is a line of the order.
 type Needed struct {
-	KindName string `json:"kind_name"`
-	Size     string `json:"size"`
-	Count    int    `json:"count"`
+	KindName     string `json:"kind_name"`
+	Size         string `json:"size"`
+	Count        int    `json:"count"`
+	Months       int    `json:"months" doc:"Of rental: until the school year ends"`
+	MonthlyCents *int64 `json:"monthly_cents,omitempty" doc:"For one; left out when no price is known"`
+	Cents        *int64 `json:"cents,omitempty" doc:"For all, over the months"`
+
+	kind string
 }
 
 // Propose pairs every player who plays a kind and has none of it with a free instrument: as many as can be, at the least cost.
@@ -72,7 +78,7 @@ func (a *App) Propose(ctx context.Context, by Person, in Wish) (Proposal, error)
 	if err != nil {
 		return Proposal{}, err
 	}
-	out := Proposal{Pairs: []ProposedPair{}, Without: []Without{}, Order: []Needed{}}
+	out := Proposal{Pairs: []ProposedPair{}, Without: []Without{}, Order: []Needed{}, AtHome: []Needed{}}
 	settled, err := s.settle(in)
 	if err != nil {
 		return out, err
@@ -89,8 +95,39 @@ func (a *App) Propose(ctx context.Context, by Person, in Wish) (Proposal, error)
 	slices.SortStableFunc(out.Order, func(x, y Needed) int {
 		return cmp.Or(strings.Compare(x.KindName, y.KindName), strings.Compare(x.Size, y.Size))
 	})
+	for n := range out.Order {
+		out.Order[n] = s.needed(out.Order[n].kind, out.Order[n].KindName, out.Order[n].Size, out.Order[n].Count)
+	}
+	s.secondAtHome(in.Kinds, &out)
 	return out, nil
 }
+
+// secondAtHome counts the players whose instrument is too large for their way to school.
+func (s *snapshot) secondAtHome(kinds []string, out *Proposal) {
+	count := map[[2]string]int{}
+	for _, i := range s.instruments {
+		if (len(kinds) == 0 || slices.Contains(kinds, i.Instrument.Kind)) && i.habit != nil && i.habit.Player != nil && tooLargeForTheWay(s.players[*i.habit.Player], i) {
+			count[[2]string{i.Instrument.Kind, i.Size}]++
+		}
+	}
+	for _, pair := range out.Pairs {
+		if i := s.byID[pair.InstrumentID]; tooLargeForTheWay(s.players[pair.PlayerID], i) {
+			count[[2]string{i.Instrument.Kind, i.Size}]++
+		}
+	}
+	for _, i := range s.instruments { // in score order
+		key := [2]string{i.Instrument.Kind, i.Size}
+		if count[key] > 0 {
+			out.AtHome = append(out.AtHome, s.needed(key[0], i.kind.Name, key[1], count[key]))
+			delete(count, key)
+		}
+	}
+}
+
+// tooLargeForTheWay reports whether a player would have to carry a large instrument on foot, by bicycle or by bus.
+func tooLargeForTheWay(p *store.Player, i *instrument) bool { return i.kind.Bulky && onFoot(p) }
+
+func onFoot(p *store.Player) bool { return p.Transport != "" && p.Transport != "car" }
 
 // waiting lists the players who play a kind and hold none of it.
 func (s *snapshot) waiting(kind string) []*store.Player {
@@ -128,7 +165,7 @@ func (s *snapshot) proposeKind(kind, kindName string, weights assign.Weights, se
 			if !settled.allows(Pair{p.ID, i.ID}) {
 				continue
 			}
-			list, ok := candidate(p, i).Parts(weights)
+			list, ok := s.candidate(p, i).Parts(weights)
 			if !ok && settled.pinned(Pair{p.ID, i.ID}) { // a person decides over the chart
 				list, ok = []assign.CostPart{{Name: "settled", Says: "settled by you"}}, true
 			}
@@ -174,7 +211,7 @@ func (s *snapshot) proposeKind(kind, kindName string, weights assign.Weights, se
 		at := slices.IndexFunc(out.Order, func(n Needed) bool { return n.KindName == kindName && n.Size == without.Size })
 		if at < 0 {
 			at = len(out.Order)
-			out.Order = append(out.Order, Needed{kindName, without.Size, 0})
+			out.Order = append(out.Order, Needed{kind: kind, KindName: kindName, Size: without.Size})
 		}
 		out.Order[at].Count++
 	}
@@ -182,8 +219,17 @@ func (s *snapshot) proposeKind(kind, kindName string, weights assign.Weights, se
 }
 
 // candidate puts an instrument beside a player.
-func candidate(p *store.Player, i *instrument) assign.Candidate {
-	c := assign.Candidate{Kind: p.Kind, Size: i.Size, Grade: i.triage.Grade, Kept: len(i.heldBy) > 0 && i.heldBy[len(i.heldBy)-1] == p.ID}
+func (s *snapshot) candidate(p *store.Player, i *instrument) assign.Candidate {
+	c := assign.Candidate{
+		Kind: p.Kind, Size: i.Size, Grade: i.triage.Grade, Kept: len(i.heldBy) > 0 && i.heldBy[len(i.heldBy)-1] == p.ID,
+		Bulky: i.kind.Bulky, OnFoot: onFoot(p), KitGaps: i.missing(),
+	}
+	if r := i.rental; r != nil && r.ReturnBy != nil {
+		if end := s.yearEnd(); end == nil || *r.ReturnBy < *end {
+			weeks := max(0, float64(*r.ReturnBy-s.today)/7)
+			c.RentalWeeks = &weeks
+		}
+	}
 	if size := sizeOf(*p); size != nil {
 		c.Wanted = size.Size
 	}

@@ -4,7 +4,9 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
@@ -12,7 +14,9 @@ import (
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
+	"solfeggio/internal/store"
 )
 
 // A season is weeks of whatever people do to four violins, one deed after another, by chance but the same each time.
@@ -38,7 +42,7 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 	if err != nil {
 		return "players", err
 	}
-	switch s.r.IntN(9) {
+	switch s.r.IntN(17) {
 	case 0, 1:
 		task := pick(s.r, pick(s.r, file.Parts).Clocks)
 		got, err := s.Finish(ctx, s.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: i.ID, Key: task.Key}}})
@@ -48,7 +52,7 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 		changed, err = s.HandOut(ctx, s.director, app.HandOut{Pairs: []app.Pair{{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID}}})
 		return "hand out", err
 	case 3:
-		changed, err = s.Return(ctx, s.director, i.ID)
+		changed, err = s.Return(ctx, s.director, i.ID, app.Returning{})
 		return "return", err
 	case 4:
 		code := pick(s.r, []string{"open-seam", "peg-slips", "strings-stand-high", "bow-hair-worn"})
@@ -70,6 +74,32 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 		}
 		_, err = s.Undo(ctx, s.director, app.Undo{Events: []uuid.UUID{pick(s.r, s.events)}})
 		return "undo", err
+	case 8:
+		changed, err = s.Release(ctx, s.director, i.ID, app.Releasing{How: "Wiped and dried."})
+		return "release", err
+	case 9:
+		thing := pick(s.r, file.Kit)
+		changed, err = s.CheckKit(ctx, s.director, i.ID, app.KitCheck{States: map[string]catalog.KitState{thing.Supply: pick(s.r, thing.States)}})
+		return "look through the kit", err
+	case 10:
+		got, err := s.Refill(ctx, s.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: i.ID, Supply: pick(s.r, file.Kit).Supply}}})
+		changed.Events = got.Events
+		return "refill", err
+	case 11:
+		_, err = s.CountStock(ctx, s.director, app.Count{Stocked: store.Stocked{Supply: pick(s.r, []string{"rosin", "string-cloth", "mute"})}, Quantity: float64(s.r.IntN(4))})
+		return "count", err
+	case 12:
+		thing := pick(s.r, file.Kit)
+		changed, err = s.HandOver(ctx, s.director, app.Handing{ID: uuid.New(), Pair: app.Pair{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID},
+			Findings: []app.Found{{Code: "peg-slips"}}, Kit: map[string]catalog.KitState{thing.Supply: catalog.Missing}, Signature: app.Signing{How: "paper", By: "A guardian"}})
+		return "hand over", err
+	case 13:
+		reason := pick(s.r, []catalog.Reason{catalog.Turnover, catalog.Illness, catalog.DeepClean})
+		_, err = s.BeginBench(ctx, s.director, app.Benching{People: 1, Instruments: []app.OnBench{{InstrumentID: i.ID, Reason: reason}}})
+		return "begin at the bench", err
+	case 14, 15:
+		name, changed.Events, err = s.atBench(i, file)
+		return name, err
 	default:
 		days := float64(s.r.IntN(200) + 1)
 		change := app.LimitChange{Key: pick(s.r, pick(s.r, file.Parts).Clocks).Key}
@@ -78,6 +108,35 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 		}
 		return "own limit", s.SetOwnLimit(ctx, s.director, i.ID, change)
 	}
+}
+
+// atBench goes on with an instrument that lies on the bench: step after step, waiting as long as must be, or off again.
+func (s *season) atBench(i app.Listed, file app.File) (name string, events []uuid.UUID, err error) {
+	if file.Bench == nil {
+		return "nothing on the bench", nil, nil
+	}
+	if s.r.IntN(8) == 0 {
+		_, err = s.TakeOffBench(ctx, s.director, *file.Bench, app.TakingOff{InstrumentID: i.ID, Because: "no time"})
+		return "take off the bench", nil, err
+	}
+	for range 40 {
+		run, err := s.BenchRun(ctx, s.director, *file.Bench)
+		if err != nil || run.EndedAt != nil {
+			return "finish at the bench", nil, err
+		}
+		item := run.Items[0]
+		step := item.Steps[slices.IndexFunc(item.Steps, func(x app.BenchStep) bool { return x.State != "done" })]
+		do := "begin"
+		if step.BegunAt != nil {
+			do = "done"
+			s.now = s.now.Add(time.Duration(step.Wait) * time.Minute)
+		}
+		got, err := s.TickBench(ctx, s.director, run.ID, app.Tick{InstrumentID: i.ID, N: step.N, Do: do})
+		if err != nil || s.r.IntN(30) == 0 {
+			return "tick at the bench", got.Events, err
+		}
+	}
+	return "tick at the bench", nil, nil
 }
 
 // check holds what must be true whatever was done: what one process keeps in mind is what another reads afresh; no violin is
@@ -109,18 +168,20 @@ func (s *season) check() {
 		require.LessOrEqual(t, holders[i.Tag], 1)
 		require.Equal(t, holders[i.Tag] == 1, i.Holder != "", "%s: %q", i.Tag, i.Holder)
 		require.Equal(t, i.Stopped != "", i.Mark == app.Stopped)
+		require.Equal(t, i.Held != "" && i.Stopped == "", i.Mark == app.OnHold)
 		file, err := fresh.File(ctx, s.director, i.ID)
 		require.NoError(t, err)
 		mine, err := s.File(ctx, s.director, i.ID)
 		require.NoError(t, err)
 		require.Equal(t, file, mine)
+		require.Equal(t, i.Holder != "", file.HandOver != nil, "whoever has it answers for it")
 		stops := false
 		for _, f := range file.Findings {
 			stops = stops || f.Action == condition.Stop
 		}
 		require.Equal(t, stops, i.Stopped != "", "%s is stopped by %q", i.Tag, i.Stopped)
 		for _, p := range proposal.Pairs {
-			require.False(t, p.Tag == i.Tag && (i.Stopped != "" || i.Holder != ""), "%s is proposed", i.Tag)
+			require.False(t, p.Tag == i.Tag && (i.Stopped != "" || i.Holder != "" || i.Held != "" || file.Bench != nil), "%s is proposed", i.Tag)
 		}
 		for _, at := range today {
 			for _, task := range at.Tasks {
@@ -136,12 +197,15 @@ func (s *season) check() {
 }
 
 func TestASeasonOfDeeds(t *testing.T) {
+	done := map[string]int{}
 	for _, seed := range []uint64{3, 14, 159} {
 		h := newHouse(t)
 		h.bring("tag,kind,size,room,slot,care_from\nVN-01,violin,4/4,Store,A-01,2026-09-01\nVN-02,violin,4/4,Store,A-02,2026-09-01\nVN-03,violin,3/4,Store,,2026-09-01\nVN-04,violin,3/4,,,2026-09-01\n")
 		h.roster(players, nil)
-		s := &season{house: h, r: rand.New(rand.NewPCG(seed, 1)), done: map[string]int{}}
-		for n := range 120 {
+		require.NoError(t, h.SaveProduct(ctx, h.director, wipes))
+		h.count("wipes", "", 1000)
+		s := &season{house: h, r: rand.New(rand.NewPCG(seed, 1)), done: done}
+		for n := range 160 {
 			list, err := s.Instruments(ctx, s.director)
 			require.NoError(t, err)
 			i := pick(s.r, list)
@@ -163,8 +227,8 @@ func TestASeasonOfDeeds(t *testing.T) {
 				s.now = s.now.AddDate(0, 0, s.r.IntN(12))
 			}
 		}
-		for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit"} {
-			assert.NotZero(t, s.done[name], "%s never came about", name)
-		}
+	}
+	for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit", "release", "look through the kit", "refill", "count", "hand over", "begin at the bench", "tick at the bench", "finish at the bench"} {
+		assert.NotZero(t, done[name], "%s never came about", name)
 	}
 }

@@ -14,6 +14,7 @@ import (
 	"golang.org/x/crypto/argon2"
 
 	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
 )
 
@@ -83,6 +84,9 @@ type NewSchool struct {
 func (a *App) SetUpSchool(ctx context.Context, in NewSchool) (Person, error) {
 	if in.School.HeatingBegins == "" && in.School.HeatingEnds == "" {
 		in.School.HeatingBegins, in.School.HeatingEnds = clocks.DefaultHeatingBegins, clocks.DefaultHeatingEnds
+	}
+	if in.School.ChargeShare == 0 {
+		in.School.ChargeShare = shop.WholeShare
 	}
 	if err := checkSchool(in.School); err != nil {
 		return Person{}, err

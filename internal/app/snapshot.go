@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -28,6 +29,8 @@ const (
 type snapshot struct {
 	school      store.School
 	today       day.Day
+	zone        *time.Location
+	until       time.Time // when a hold ends by itself, so that the snapshot is old; zero for never
 	terms       []store.Period
 	breaks      []store.Period
 	ensembles   []store.Ensemble
@@ -43,6 +46,10 @@ type snapshot struct {
 	shelves     []store.Shelf
 	roster      []store.Player // by name, those who left too
 	players     map[uuid.UUID]*store.Player
+	gone        map[uuid.UUID]*instrument // instruments that left the school, for their files only
+	wordings    map[string]store.Letter   // the school's own, by key
+
+	rentalPrices []store.RentalPrice
 }
 
 // An instrument in a snapshot.
@@ -60,7 +67,13 @@ type instrument struct {
 	findings      []store.Finding // open ones
 	triage        condition.TriageOut
 
-	heldBy []uuid.UUID // players who had it, the latest last
+	heldBy   []uuid.UUID      // players who had it, the latest last
+	ended    []day.Day        // when assignments of it ended, the latest last
+	handOver *store.HandOver  // who answers for it now; nil when nobody does
+	hold     *store.Hold      // why it waits; nil when it does not
+	bench    *store.BenchItem // what is being done to it at the bench; nil when nothing is
+	rental   *store.Rental    // whose it is; nil for the school's own
+	kit      map[string]store.KitFault
 }
 
 // snapshots keeps the latest snapshot of the schools used last. Whoever finds theirs old loads a new one; whoever
@@ -99,7 +112,7 @@ func (a *App) snapshot(ctx context.Context, by Person) (*snapshot, error) {
 	slot := a.snapshots.slot(by.School)
 	slot.mu.Lock()
 	defer slot.mu.Unlock()
-	if s := slot.value; s != nil && s.school.Revision >= revision && s.today == a.today(s.school) {
+	if s := slot.value; s != nil && s.school.Revision >= revision && s.today == a.today(s.school) && (s.until.IsZero() || a.now().Before(s.until)) {
 		return s, nil
 	}
 	s, err := a.load(ctx, by)
@@ -111,13 +124,14 @@ func (a *App) snapshot(ctx context.Context, by Person) (*snapshot, error) {
 }
 
 func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
-	s := &snapshot{byID: map[uuid.UUID]*instrument{}, players: map[uuid.UUID]*store.Player{}}
+	s := &snapshot{byID: map[uuid.UUID]*instrument{}, gone: map[uuid.UUID]*instrument{}, players: map[uuid.UUID]*store.Player{}, wordings: map[string]store.Letter{}}
 	var assignments []store.Assignment
 	var starts []store.ClockStart
 	var instruments []store.Instrument
 	var own map[uuid.UUID]catalog.Choices
 	var limits map[uuid.UUID]map[clocks.Key]care.Limits
 	var findings []store.Finding
+	var around surroundings
 	err := a.read(ctx, by, func(tx *store.Tx) (err error) {
 		if s.school, err = tx.GetSchool(ctx); err != nil {
 			return err
@@ -158,13 +172,15 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 		if s.shelves, err = tx.Shelves(ctx); err != nil {
 			return err
 		}
-		s.roster, err = tx.Players(ctx)
-		return err
+		if s.roster, err = tx.Players(ctx); err != nil {
+			return err
+		}
+		return around.read(ctx, tx, a.now())
 	})
 	if err != nil {
 		return nil, err
 	}
-	s.today = a.today(s.school)
+	s.today, s.zone = a.today(s.school), a.zone(s.school)
 	span := day.Span{From: s.today.AddYears(-yearsBack), To: s.today.AddYears(yearsAhead)}
 	s.calendar = usage.NewCalendar(span, breakSpans(span, s.terms, s.breaks))
 	heating, err := heatingOf(s.school)
@@ -195,9 +211,14 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 			view.care.Choices = a.catalog.Choose(s.choices, view.own)
 			view.care.ChoiceSet = view.care.Choices.String()
 		}
+		if i.GoneOn != nil {
+			s.gone[i.ID] = view
+			continue
+		}
 		s.instruments = append(s.instruments, view)
 		s.byID[i.ID] = view
 	}
+	around.settle(s)
 	for _, c := range starts {
 		if i := s.byID[c.Instrument]; i != nil {
 			i.care.Started[clocks.Key{Routine: c.Routine, Part: c.Part}] = c.StartedOn
@@ -289,6 +310,7 @@ func (s *snapshot) play(assignments []store.Assignment) error {
 			i.habit, i.care.HeavySweat, i.care.Players = at, at.HeavySweat, at.Players
 		} else if span.To < s.today {
 			i.care.Returned = max(i.care.Returned, span.To)
+			i.ended = append(i.ended, span.To)
 		}
 	}
 	for _, i := range s.instruments {

@@ -80,7 +80,8 @@ type NextConcert struct {
 
 // Today is the answer to: what first, and how do things stand.
 type Today struct {
-	CannotPlay []Blocked     `json:"cannot_play" doc:"Stopped instruments in players' hands, the soonest rehearsal first"`
+	CannotPlay []Blocked     `json:"cannot_play" doc:"Instruments in players' hands that cannot be played, the soonest rehearsal first"`
+	DueBack    []DueBack     `json:"due_back" doc:"What comes back or goes back to its owner soon"`
 	Box        Box           `json:"box"`
 	Late       int           `json:"late"`
 	Due        int           `json:"due"`
@@ -96,7 +97,7 @@ func (a *App) Today(ctx context.Context, by Person, minutes float64, helpers int
 	if err != nil {
 		return Today{}, err
 	}
-	out := Today{Late: s.count[care.Late], Due: s.count[care.Due], Opening: s.count[care.Opening], Empty: len(s.instruments) == 0, Strip: s.strip, Concerts: s.nextConcerts(), CannotPlay: s.cannotPlay(a.clockAt(s.school))}
+	out := Today{Late: s.count[care.Late], Due: s.count[care.Due], Opening: s.count[care.Opening], Empty: len(s.instruments) == 0, Strip: s.strip, Concerts: s.nextConcerts(), CannotPlay: a.cannotPlay(s, a.clockAt(s.school)), DueBack: s.dueBack()}
 	out.Box, err = a.box(s.ready, minutes, helpers)
 	return out, err
 }
@@ -226,12 +227,13 @@ func (s *snapshot) nextConcerts() []NextConcert {
 
 // Header is the top line of every screen.
 type Header struct {
-	School  string       `json:"school"`
-	Today   day.Day      `json:"today"`
-	Week    int          `json:"week" doc:"Week of the term, from 1; 0 between terms"`
-	Term    string       `json:"term"`
-	Concert *NextConcert `json:"concert,omitempty"`
-	Locale  string       `json:"locale"`
+	School   string       `json:"school"`
+	Today    day.Day      `json:"today"`
+	Week     int          `json:"week" doc:"Week of the term, from 1; 0 between terms"`
+	Term     string       `json:"term"`
+	Concert  *NextConcert `json:"concert,omitempty"`
+	Locale   string       `json:"locale"`
+	Currency string       `json:"currency" doc:"ISO 4217"`
 }
 
 // Header reads the top line.
@@ -240,7 +242,7 @@ func (a *App) Header(ctx context.Context, by Person) (Header, error) {
 	if err != nil {
 		return Header{}, err
 	}
-	h := Header{School: s.school.Name, Today: s.today, Locale: s.school.Locale}
+	h := Header{School: s.school.Name, Today: s.today, Locale: s.school.Locale, Currency: s.school.Currency}
 	for _, t := range s.terms {
 		if t.StartsOn <= s.today && s.today <= t.EndsOn {
 			monday := t.StartsOn - day.Day(t.StartsOn.Weekday()-1)

@@ -49,7 +49,7 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 	log.Info("making the demo school; this takes a few seconds")
 	clock := now.AddDate(0, 0, -daysBack)
 	quiet := slog.New(slog.NewTextHandler(io.Discard, nil))
-	s := &seeder{app: app.New(db, func() time.Time { return clock }, quiet), today: day.Of(now), random: rand.New(rand.NewPCG(1742, 6))}
+	s := &seeder{app: app.New(db, func() time.Time { return clock }, quiet), today: day.Of(now), random: rand.New(rand.NewPCG(1742, 6)), clock: &clock}
 	if err := s.setUp(ctx); err != nil {
 		return fmt.Errorf("setting up the demo school: %w", err)
 	}
@@ -59,11 +59,18 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 			return fmt.Errorf("an afternoon %d days ago: %w", n, err)
 		}
 	}
-	if err := s.goneWrong(ctx, func(daysAgo int) time.Time {
+	at := func(daysAgo int) time.Time {
 		clock = now.AddDate(0, 0, -daysAgo)
 		return clock
-	}); err != nil {
+	}
+	if err := s.belongings(ctx, at); err != nil {
+		return fmt.Errorf("supplies and rented instruments: %w", err)
+	}
+	if err := s.goneWrong(ctx, at); err != nil {
 		return fmt.Errorf("what has gone wrong: %w", err)
+	}
+	if err := s.bench(ctx, now); err != nil {
+		return fmt.Errorf("the bench: %w", err)
 	}
 	if err := s.newcomers(ctx); err != nil {
 		return fmt.Errorf("this week's beginners: %w", err)
@@ -76,6 +83,7 @@ type seeder struct {
 	today      day.Day
 	random     *rand.Rand
 	director   app.Person
+	clock      *time.Time
 	afternoons int
 	ensembles  map[string]uuid.UUID
 	holders    []holder
@@ -84,7 +92,7 @@ type seeder struct {
 func (s *seeder) setUp(ctx context.Context) error {
 	school := store.School{
 		ID: uuid.NewSHA1(uuid.NameSpaceDNS, []byte("quillhaven.example")), Name: "Quillhaven Community School",
-		TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25,
+		TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25, Phone: "555 0142",
 	}
 	var err error
 	if s.director, err = s.app.SetUpSchool(ctx, app.NewSchool{School: school, Name: "Ines Corvane", Email: DirectorEmail, Password: Password}); err != nil {

@@ -35,10 +35,26 @@ func TestTheSameDayGivesTheSameSchool(t *testing.T) {
 		assert.NotEmpty(t, today.Box.Places)
 		assert.Greater(t, today.Late, 0)
 		assert.Less(t, today.Late+today.Due, 120)
+		bench, err := a.Bench(ctx, director)
+		require.NoError(t, err)
+		assert.Equal(t, 6, held(bench), "what came back, and the trumpet with the dent; some had no player")
+		assert.Equal(t, 2, bench.Products, "the wipes are out of date")
+		records, err := a.BenchRecords(ctx, director, nil)
+		require.NoError(t, err)
+		assert.Len(t, records, 2)
 		for i := range lists[n] {
 			lists[n][i].ID = lists[0][i].ID // ids are made new each time
 		}
 	}
 	assert.Len(t, lists[0], 160)
 	assert.Equal(t, lists[0], lists[1])
+}
+
+func held(b app.Bench) (n int) {
+	for _, f := range b.Waiting {
+		if f.Held {
+			n++
+		}
+	}
+	return n
 }

@@ -31,15 +31,12 @@ var beginners = []struct {
 
 // players lets in everybody who plays, and gives each what they play.
 func (s *seeder) players(ctx context.Context) error {
-	list, err := s.app.Instruments(ctx, s.director)
+	ids, err := s.ids(ctx)
 	if err != nil {
 		return err
 	}
-	ids := map[string]uuid.UUID{}
-	for _, i := range list {
-		ids[i.Tag] = i.ID
-	}
-	var give app.HandOut
+	end := s.monday(29) + 4
+	give := app.HandOut{DueBackOn: &end, OnPaper: true}
 	for n, h := range s.holders {
 		if h.ensemble == "" {
 			continue

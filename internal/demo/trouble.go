@@ -33,13 +33,9 @@ var troubles = []trouble{
 
 // goneWrong walks along the instruments that have trouble, on the days when it was found.
 func (s *seeder) goneWrong(ctx context.Context, at func(daysAgo int) time.Time) error {
-	list, err := s.app.Instruments(ctx, s.director)
+	ids, err := s.ids(ctx)
 	if err != nil {
 		return err
-	}
-	ids := map[string]uuid.UUID{}
-	for _, i := range list {
-		ids[i.Tag] = i.ID
 	}
 	for _, t := range troubles {
 		if err := s.inspect(ctx, ids[t.tag], t, at(t.daysAgo)); err != nil {
@@ -48,6 +44,16 @@ func (s *seeder) goneWrong(ctx context.Context, at func(daysAgo int) time.Time) 
 	}
 	at(0)
 	return nil
+}
+
+// ids are the instruments by their tags.
+func (s *seeder) ids(ctx context.Context) (map[string]uuid.UUID, error) {
+	list, err := s.app.Instruments(ctx, s.director)
+	ids := map[string]uuid.UUID{}
+	for _, i := range list {
+		ids[i.Tag] = i.ID
+	}
+	return ids, err
 }
 
 func (s *seeder) inspect(ctx context.Context, id uuid.UUID, t trouble, now time.Time) error {

@@ -166,7 +166,7 @@ func BenchmarkPropose(b *testing.B) {
 	brought, err := s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte(roster.String())})
 	require.NoError(b, err)
 	require.Equal(b, 600, brought.Added)
-	wish := app.Wish{Weights: assign.Weights{Size: 1, Grade: 1, Kept: 1}}
+	wish := app.Wish{Weights: assign.Weights{Size: 1, Grade: 1, Kept: 1, Rental: 1, Travel: 1, Kit: 1}}
 	first, err := s.app.Propose(ctx, director, wish)
 	require.NoError(b, err)
 	for _, p := range first.Pairs[:100] {
@@ -179,16 +179,17 @@ func BenchmarkPropose(b *testing.B) {
 	}
 }
 
-// BenchmarkHandOut hands one instrument out and takes it back, through HTTP, sessions and PostgreSQL, at 600 instruments.
-func BenchmarkHandOut(b *testing.B) {
+// BenchmarkHandOver hands one instrument out with its checks, its kit and a signature, takes it back and lets it go again,
+// through HTTP, sessions and PostgreSQL, at 600 instruments.
+func BenchmarkHandOver(b *testing.B) {
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	ctx := context.Background()
 	_, err := s.app.Import(ctx, director, bytes.NewReader(instruments(600)), false)
 	require.NoError(b, err)
-	_, err = s.app.Import(ctx, director, strings.NewReader("tag,kind,care_from\nZZ-01,trumpet,2026-11-01\n"), false)
+	_, err = s.app.Import(ctx, director, strings.NewReader("tag,kind,size,care_from\nZZ-01,violin,4/4,2026-11-01\n"), false)
 	require.NoError(b, err)
-	_, err = s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte("given_name\nOde\n")})
+	_, err = s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte("given_name,arm_length_cm\nOde,60\n")})
 	require.NoError(b, err)
 	s.signIn()
 	list, err := s.app.Instruments(ctx, director)
@@ -196,9 +197,24 @@ func BenchmarkHandOut(b *testing.B) {
 	free := slices.IndexFunc(list, func(i app.Listed) bool { return i.Tag == "ZZ-01" })
 	players, err := s.app.Players(ctx, director)
 	require.NoError(b, err)
+	on := "/api/v1/instruments/" + list[free].ID.String()
 	for b.Loop() {
-		got := s.call("POST", "/api/v1/hand-outs", `{"pairs":[`+pair(players[0].ID, list[free].ID)+`]}`)
-		require.Equal(b, http.StatusOK, got.status, got.body)
-		require.Equal(b, http.StatusOK, s.call("POST", "/api/v1/instruments/"+list[free].ID.String()+"/return", "").status)
+		for _, call := range [][2]string{{"/api/v1/hand-overs", handing(players[0].ID, list[free].ID)}, {on + "/return", "{}"}, {on + "/release", `{"how":"Wiped dry."}`}} {
+			got := s.call("POST", call[0], call[1])
+			require.Equal(b, http.StatusOK, got.status, got.body)
+		}
+	}
+}
+
+// BenchmarkSupplies works out stock, demand and order of a school of 600 instruments.
+func BenchmarkSupplies(b *testing.B) {
+	s := newSite(b, pgtest.Open(b))
+	director := s.setUp()
+	_, err := s.app.Import(context.Background(), director, bytes.NewReader(instruments(600)), false)
+	require.NoError(b, err)
+	for b.Loop() {
+		got, err := s.app.Supplies(context.Background(), director, 12, 0.9)
+		require.NoError(b, err)
+		require.NotEmpty(b, got.Lines)
 	}
 }

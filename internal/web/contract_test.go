@@ -28,6 +28,7 @@ type schema struct {
 	Enum       []any
 	Default    any
 	Minimum    *float64
+	Above      *float64 `json:"exclusiveMinimum"`
 	MinLength  int
 	MinItems   int
 	Pattern    string
@@ -103,6 +104,9 @@ func (c contract) example(s *schema) any {
 		}
 		return out
 	case strings.Contains(kind, "number"), strings.Contains(kind, "integer"):
+		if s.Above != nil {
+			return *s.Above + 1
+		}
 		if s.Minimum != nil {
 			return *s.Minimum
 		}

@@ -39,6 +39,11 @@ type file struct {
 	Body        []byte
 }
 
+// answers describes a route that answers with a file.
+func answers(what, contentType string) map[string]*huma.Response {
+	return map[string]*huma.Response{"200": {Description: what, Content: map[string]*huma.MediaType{contentType: {}}}}
+}
+
 // nothing is an answer without one.
 type nothing struct{}
 

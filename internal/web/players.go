@@ -6,19 +6,21 @@ import (
 	"encoding/json"
 	"net/http"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"solfeggio/internal/app"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
 
-// playerRoutes are players, rosters, proposals, handing out and taking back.
+// playerRoutes are players, rosters and proposals.
 func (s *server) playerRoutes() {
 	handle(s, operation("players", http.MethodGet, "/players", "All players, those who left last"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.ListedPlayer], error) {
 		list, err := s.app.Players(ctx, by)
 		return out[[]app.ListedPlayer]{list}, err
+	})
+	handle(s, operation("new-player", http.MethodGet, "/players/new", "A player of whom nothing is known yet but what is usual"), func(_ context.Context, by app.Person, _ *struct{}) (out[store.Player], error) {
+		p, err := s.app.NewPlayer(by)
+		return out[store.Player]{p}, err
 	})
 	type playerIn struct {
 		Repeatable
@@ -54,7 +56,7 @@ func (s *server) playerRoutes() {
 		return out[app.RosterReport]{report}, err
 	})
 	export := operation("export-players", http.MethodGet, "/players.csv", "Export the players who are here")
-	export.Responses = map[string]*huma.Response{"200": {Description: "CSV in UTF-8", Content: map[string]*huma.MediaType{"text/csv": {}}}}
+	export.Responses = answers("CSV in UTF-8", "text/csv")
 	handle(s, export, func(ctx context.Context, by app.Person, _ *struct{}) (file, error) {
 		var text bytes.Buffer
 		err := s.app.ExportPlayers(ctx, by, &text)
@@ -65,34 +67,19 @@ func (s *server) playerRoutes() {
 		p, err := s.app.Propose(ctx, by, in.Body)
 		return out[app.Proposal]{p}, err
 	})
-	type handOutIn struct {
-		Repeatable
-		Body app.HandOut
-	}
-	handle(s, operation("hand-out", http.MethodPost, "/hand-outs", "Give instruments to players, all or none"), func(ctx context.Context, by app.Person, in *handOutIn) (out[app.Changed], error) {
-		c, err := s.app.HandOut(in.in(ctx), by, in.Body)
-		return out[app.Changed]{c}, err
-	})
 	type untilIn struct {
 		Until string `query:"until" format:"date" doc:"Ten months from now when left out"`
 	}
 	handle(s, operation("size-order", http.MethodGet, "/size-order", "Who will outgrow what, and so which sizes are needed"), func(ctx context.Context, by app.Person, in *untilIn) (out[app.SizeOrder], error) {
+		given, err := dayOf("until", in.Until)
+		if err != nil {
+			return out[app.SizeOrder]{}, err
+		}
 		var until day.Day
-		if in.Until != "" {
-			var err error
-			if until, err = day.Parse(in.Until); err != nil {
-				return out[app.SizeOrder]{}, &app.Fault{Kind: app.Invalid, Message: "Some fields cannot be used.", Fields: []app.Field{{Path: "until", Message: err.Error(), Value: in.Until}}}
-			}
+		if given != nil {
+			until = *given
 		}
 		o, err := s.app.Outgrow(ctx, by, until)
 		return out[app.SizeOrder]{o}, err
-	})
-	type returnIn struct {
-		Repeatable
-		ByID
-	}
-	handle(s, operation("return", http.MethodPost, "/instruments/{id}/return", "Take an instrument back"), func(ctx context.Context, by app.Person, in *returnIn) (out[app.Changed], error) {
-		c, err := s.app.Return(in.in(ctx), by, in.ID)
-		return out[app.Changed]{c}, err
 	})
 }

@@ -118,7 +118,7 @@ func TestPlayersOverTheLine(t *testing.T) {
 	assert.Equal(t, []string{"Ode Marchetti", "", ""}, []string{seen.Name, seen.Notes, seen.Guardian})
 	assert.Empty(t, seen.Measurements)
 	assert.Equal(t, "4/4", seen.Size.Size)
-	for _, c := range [][2]string{{"PUT /api/v1/players", string(body)}, {"POST /api/v1/hand-outs", `{"pairs":[` + pair(ids["Ode Marchetti"], ids["VN-01"]) + `]}`}, {"POST /api/v1/instruments/" + ids["VN-01"].String() + "/return", ""}} {
+	for _, c := range [][2]string{{"PUT /api/v1/players", string(body)}, {"POST /api/v1/hand-outs", `{"pairs":[` + pair(ids["Ode Marchetti"], ids["VN-01"]) + `]}`}, {"POST /api/v1/instruments/" + ids["VN-01"].String() + "/return", "{}"}} {
 		method, path, _ := strings.Cut(c[0], " ")
 		assert.Equal(t, http.StatusForbidden, s.call(method, path, c[1]).status, path)
 	}
@@ -136,14 +136,14 @@ func director(t *testing.T, s *site) app.Person {
 func TestHandingOutOverTheLine(t *testing.T) {
 	s, ids := violins(t)
 	ode, ilse := ids["Ode Marchetti"], ids["Ilse Quandt"]
-	proposed := s.call("POST", "/api/v1/proposals", `{"weights":{"size":1,"grade":1,"kept":1}}`)
+	proposed := s.call("POST", "/api/v1/proposals", `{"weights":{"size":1,"grade":1,"kept":1,"rental":1,"travel":1,"kit":1}}`)
 	var p app.Proposal
 	require.NoError(t, json.Unmarshal([]byte(proposed.body), &p))
 	require.Len(t, p.Pairs, 2)
 	assert.Equal(t, ids["VN-01"], p.Pairs[0].InstrumentID)
 	for place, body := range map[string]string{
-		"body.pins[0]":      `{"weights":{"size":1,"grade":1,"kept":1},"pins":[` + pair(uuid.New(), ids["VN-01"]) + `]}`,
-		"body.weights.size": `{"weights":{"size":-1,"grade":1,"kept":1}}`,
+		"body.pins[0]":      `{"weights":{"size":1,"grade":1,"kept":1,"rental":1,"travel":1,"kit":1},"pins":[` + pair(uuid.New(), ids["VN-01"]) + `]}`,
+		"body.weights.size": `{"weights":{"size":-1,"grade":1,"kept":1,"rental":1,"travel":1,"kit":1}}`,
 	} {
 		_, places := s.call("POST", "/api/v1/proposals", body).problem(t)
 		assert.Contains(t, places, place)
@@ -164,10 +164,10 @@ func TestHandingOutOverTheLine(t *testing.T) {
 
 	back := "/api/v1/instruments/" + ids["VN-01"].String() + "/return"
 	key = []string{"Idempotency-Key", uuid.NewString()}
-	require.Equal(t, http.StatusOK, s.call("POST", back, "", key...).status)
-	assert.Equal(t, http.StatusOK, s.call("POST", back, "", key...).status)
-	assert.Equal(t, http.StatusConflict, s.call("POST", back, "").status, "it is back already")
-	assert.Equal(t, http.StatusNotFound, s.call("POST", "/api/v1/instruments/"+uuid.NewString()+"/return", "").status)
+	require.Equal(t, http.StatusOK, s.call("POST", back, "{}", key...).status)
+	assert.Equal(t, http.StatusOK, s.call("POST", back, "{}", key...).status)
+	assert.Equal(t, http.StatusConflict, s.call("POST", back, "{}").status, "it is back already")
+	assert.Equal(t, http.StatusNotFound, s.call("POST", "/api/v1/instruments/"+uuid.NewString()+"/return", "{}").status)
 }
 
 func TestSizeOrderAndLabelsOverTheLine(t *testing.T) {

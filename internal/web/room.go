@@ -5,7 +5,6 @@ import (
 	"context"
 	"net/http"
 
-	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app"
@@ -59,15 +58,16 @@ func (s *server) roomRoutes() {
 
 func (s *server) labelRoutes() {
 	type labelsIn struct {
-		Tags  []string `query:"tags" minItems:"1" maxItems:"500"`
-		Sheet string   `query:"sheet" default:"a4-24"`
-		Skip  int      `query:"skip" doc:"Places of the sheet that are used up already"`
+		Tags    []string    `query:"tags" maxItems:"500"`
+		Players []uuid.UUID `query:"players" maxItems:"1000" doc:"Whose cards to print, after the instruments"`
+		Sheet   string      `query:"sheet" default:"a4-24"`
+		Skip    int         `query:"skip" doc:"Places of the sheet that are used up already"`
 	}
-	labels := operation("labels", http.MethodGet, "/labels.pdf", "Labels for instruments, with QR code and Code 128")
-	labels.Responses = map[string]*huma.Response{"200": {Description: "PDF", Content: map[string]*huma.MediaType{"application/pdf": {}}}}
+	labels := operation("labels", http.MethodGet, "/labels.pdf", "Labels for instruments and cards for players, with QR code and Code 128")
+	labels.Responses = answers("PDF", "application/pdf")
 	handle(s, labels, func(ctx context.Context, by app.Person, in *labelsIn) (file, error) {
 		var sheet bytes.Buffer
-		err := s.app.Labels(ctx, by, app.LabelWish{Tags: in.Tags, Sheet: in.Sheet, Skip: in.Skip}, &sheet)
+		err := s.app.Labels(ctx, by, app.LabelWish{Tags: in.Tags, Players: in.Players, Sheet: in.Sheet, Skip: in.Skip}, &sheet)
 		return file{"application/pdf", `inline; filename="labels.pdf"`, sheet.Bytes()}, err
 	})
 }

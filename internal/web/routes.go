@@ -24,6 +24,11 @@ func (s *server) routes() {
 	s.conditionRoutes()
 	s.roomRoutes()
 	s.playerRoutes()
+	s.handOverRoutes()
+	s.supplyRoutes()
+	s.noticeRoutes()
+	s.rentalRoutes()
+	s.benchRoutes()
 	s.settingRoutes()
 	s.calcRoutes()
 }
@@ -115,7 +120,7 @@ func (s *server) instrumentRoutes() {
 		return out[app.ImportReport]{report}, err
 	})
 	export := operation("export-instruments", http.MethodGet, "/instruments.csv", "Export instruments")
-	export.Responses = map[string]*huma.Response{"200": {Description: "CSV in UTF-8", Content: map[string]*huma.MediaType{"text/csv": {}}}}
+	export.Responses = answers("CSV in UTF-8", "text/csv")
 	handle(s, export, func(ctx context.Context, by app.Person, _ *struct{}) (file, error) {
 		var text bytes.Buffer
 		err := s.app.Export(ctx, by, &text)

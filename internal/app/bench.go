@@ -1,0 +1,174 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/store"
+)
+
+// Bench is what waits for the bench, what goes on there, and what it has.
+type Bench struct {
+	Waiting  []ForBench    `json:"waiting" doc:"Held instruments first, then what is due and done at the bench, each once for a reason"`
+	Runs     []OpenRun     `json:"runs" doc:"That go on, the latest first"`
+	Resting  []Resting     `json:"resting" doc:"What is finished and dries"`
+	People   int           `json:"people" doc:"As last time"`
+	Stations []StationHere `json:"stations"`
+	Products int           `json:"products" doc:"That can be used now"`
+}
+
+// ForBench is an instrument that waits for the bench.
+type ForBench struct {
+	InstrumentID uuid.UUID      `json:"instrument_id"`
+	Tag          string         `json:"tag"`
+	KindName     string         `json:"kind_name"`
+	Room         string         `json:"room"`
+	Slot         string         `json:"slot"`
+	Held         bool           `json:"held" doc:"It goes into nobody's hands until it was on the bench"`
+	Because      string         `json:"because"`
+	Reason       catalog.Reason `json:"reason" enum:"turnover,illness,mould,smoke,deep clean,concert,laundry"`
+	Title        string         `json:"title" doc:"What is done"`
+	Minutes      int            `json:"minutes" doc:"That take a person"`
+}
+
+// OpenRun is work that goes on.
+type OpenRun struct {
+	ID          uuid.UUID `json:"id"`
+	BeganAt     time.Time `json:"began_at"`
+	Instruments int       `json:"instruments"`
+	Open        int       `json:"open" doc:"That are not finished"`
+}
+
+// Resting is an instrument that is finished and dries.
+type Resting struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	Tag          string    `json:"tag"`
+	KindName     string    `json:"kind_name"`
+	FreeAt       time.Time `json:"free_at"`
+}
+
+// StationHere is how many of a station there are.
+type StationHere struct {
+	Key   string `json:"key"`
+	Name  string `json:"name"`
+	Count int    `json:"count"`
+}
+
+// usualPeople are at a bench: the director and a helper.
+const usualPeople = 2
+
+// Bench shows what waits for the bench and what goes on there.
+func (a *App) Bench(ctx context.Context, by Person) (Bench, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return Bench{}, err
+	}
+	out := Bench{Waiting: a.forBench(s), Runs: []OpenRun{}, Resting: []Resting{}, People: usualPeople, Stations: []StationHere{}}
+	counts := store.Stations{}
+	err = a.read(ctx, by, func(tx *store.Tx) error {
+		runs, err := tx.OpenBenchRuns(ctx)
+		if err != nil {
+			return err
+		}
+		for _, r := range runs {
+			items, err := tx.BenchItems(ctx, r.ID)
+			if err != nil {
+				return err
+			}
+			open := OpenRun{ID: r.ID, BeganAt: r.BeganAt, Instruments: len(items)}
+			for _, i := range items {
+				if i.Open() {
+					open.Open++
+				}
+			}
+			out.Runs = append(out.Runs, open)
+		}
+		if last, err := tx.LatestBenchRun(ctx); err != nil {
+			return err
+		} else if last != nil {
+			out.People, counts = last.People, last.Stations
+		}
+		owned, err := a.owned(ctx, tx)
+		for _, p := range usableProducts(owned) {
+			if p.InDate {
+				out.Products++
+			}
+		}
+		return err
+	})
+	if err != nil {
+		return out, err
+	}
+	for _, i := range s.instruments {
+		if i.hold != nil && i.hold.EndedAt != nil {
+			out.Resting = append(out.Resting, Resting{i.ID, i.Tag, i.named(), *i.hold.EndedAt})
+		}
+	}
+	slices.SortStableFunc(out.Resting, func(x, y Resting) int { return x.FreeAt.Compare(y.FreeAt) })
+	for _, p := range a.catalog.Stations() {
+		here := StationHere{p.Key, p.Name, p.Usual}
+		if count, ok := counts[p.Key]; ok {
+			here.Count = count
+		}
+		out.Stations = append(out.Stations, here)
+	}
+	return out, nil
+}
+
+// forBench lists what waits, and why: what is held, what was found in a case, and what is due and done at the bench.
+func (a *App) forBench(s *snapshot) []ForBench {
+	list := []ForBench{}
+	add := func(i *instrument, reason catalog.Reason, because string) {
+		routines := a.catalog.BenchRoutines(i.kind, reason)
+		if i.bench != nil || a.waitsElsewhere(i) || len(routines) == 0 || slices.ContainsFunc(list, func(f ForBench) bool { return f.InstrumentID == i.ID && f.Reason == reason }) {
+			return
+		}
+		r := routines[0]
+		list = append(list, ForBench{i.ID, i.Tag, i.named(), i.Room, i.Slot, i.hold != nil, because, reason, r.Title, int(r.Minutes)})
+	}
+	for _, i := range s.instruments {
+		for _, f := range i.findings {
+			if kind, ok := a.catalog.Finding(f.Code); ok && kind.Bench != "" {
+				add(i, kind.Bench, kind.Name)
+			}
+		}
+		if i.hold != nil && i.hold.EndedAt == nil && !slices.ContainsFunc(list, func(f ForBench) bool { return f.InstrumentID == i.ID }) {
+			add(i, catalog.Turnover, i.hold.Because)
+		}
+	}
+	for _, t := range s.ready {
+		if t.State != care.Due && t.State != care.Late {
+			continue
+		}
+		i := s.byID[t.InstrumentID]
+		r, _ := a.catalog.Routine(t.Routine)
+		if i.hold == nil && len(r.Bench) > 0 {
+			add(i, r.Bench[0], r.Title+" is "+string(t.State))
+		}
+	}
+	slices.SortStableFunc(list, func(x, y ForBench) int {
+		return cmp.Or(count(y.Held)-count(x.Held), slices.Index(catalog.Reasons, x.Reason)-slices.Index(catalog.Reasons, y.Reason))
+	})
+	return list
+}
+
+// waitsElsewhere reports whether the bench has done what it can, as with mould, and the instrument is held for what comes next.
+func (a *App) waitsElsewhere(i *instrument) bool {
+	return i.hold != nil && slices.ContainsFunc(i.kind.Routines, func(key string) bool {
+		r, _ := a.catalog.Routine(key)
+		return r.StaysHeld != "" && r.StaysHeld == i.hold.Because
+	})
+}
+
+func count(yes bool) int {
+	if yes {
+		return 1
+	}
+	return 0
+}

@@ -1,0 +1,106 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
+)
+
+// Recorded is what was done to an instrument at the bench, for who asks later.
+type Recorded struct {
+	BenchItem
+	Run uuid.UUID `json:"run"`
+}
+
+// mostRecords bounds a list of records; a file holds as many as there are.
+const mostRecords = 200
+
+// BenchRecords lists what was finished, of one instrument or of all when it is nil; the latest first.
+func (a *App) BenchRecords(ctx context.Context, by Person, instrument *uuid.UUID) ([]Recorded, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	list := []Recorded{}
+	err = a.read(ctx, by, func(tx *store.Tx) error {
+		list, err = a.recorded(ctx, tx, s, instrument, time.Time{}, a.now().Add(time.Second), mostRecords)
+		return err
+	})
+	return list, err
+}
+
+func (a *App) recorded(ctx context.Context, tx *store.Tx, s *snapshot, instrument *uuid.UUID, from, to time.Time, most int) ([]Recorded, error) {
+	list := []Recorded{}
+	items, err := tx.FinishedBenchItems(ctx, instrument, from, to, most)
+	if err != nil {
+		return list, err
+	}
+	people, products, err := benchNames(ctx, tx)
+	for _, i := range items {
+		list = append(list, Recorded{a.showItem(s, i, people, products, a.now()), i.Run})
+	}
+	return list, err
+}
+
+// WriteBenchRecords writes what was finished from one day to another as CSV, a line a step: for the safety officer. Without days it is
+// the last year.
+func (a *App) WriteBenchRecords(ctx context.Context, by Person, first, last *day.Day, w io.Writer) error {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return err
+	}
+	from, to := s.today.AddYears(-1), s.today
+	if first != nil {
+		from = *first
+	}
+	if last != nil {
+		to = *last
+	}
+	if to < from {
+		return invalid("to", "is before from", to)
+	}
+	var list []Recorded
+	begin := func(d day.Day) time.Time {
+		y, m, n := d.Time().Date()
+		return time.Date(y, m, n, 0, 0, 0, 0, s.zone)
+	}
+	if err := a.read(ctx, by, func(tx *store.Tx) error {
+		list, err = a.recorded(ctx, tx, s, nil, begin(from), begin(to+1), 100_000)
+		return err
+	}); err != nil {
+		return err
+	}
+	columns := []string{
+		"finished_at", "tag", "kind", "reason", "routine", "step", "product", "lot", "contact_minutes_required", "minutes_kept", "begun_at", "done_at", "person", "override", "override_by", "free_at",
+	}
+	var rows [][]string
+	clock := func(t *time.Time) string {
+		if t == nil {
+			return ""
+		}
+		return t.In(s.zone).Format("2006-01-02 15:04:05")
+	}
+	for _, r := range list {
+		for _, step := range r.Steps {
+			required, kept := "", ""
+			if step.Wait > 0 {
+				kept = fmt.Sprintf("%.1f", step.KeptMinutes)
+			}
+			if step.Contact > 0 {
+				required = fmt.Sprint(step.Contact)
+			}
+			rows = append(rows, []string{
+				clock(r.FinishedAt), r.Tag, r.KindName, string(r.Reason), r.Title, step.Name, step.Product, step.Lot, required, kept, clock(step.BegunAt), clock(step.DoneAt),
+				step.DoneBy, step.Override, step.OverrideBy, clock(r.FreeAt),
+			})
+		}
+	}
+	return formats.WriteTable(w, columns, rows)
+}

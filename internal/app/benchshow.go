@@ -1,0 +1,229 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"math"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/store"
+)
+
+// BenchRun is work at the bench as it stands at Now, by the server's clock.
+type BenchRun struct {
+	ID       uuid.UUID     `json:"id"`
+	Now      time.Time     `json:"now" doc:"Timers are counted from it, not from the reader's own clock"`
+	BeganAt  time.Time     `json:"began_at"`
+	EndedAt  *time.Time    `json:"ended_at,omitempty"`
+	FinishBy *time.Time    `json:"finish_by,omitempty" doc:"The bell"`
+	OverAt   *time.Time    `json:"over_at,omitempty" doc:"When all is over as planned; left out when nothing is left to do"`
+	People   int           `json:"people"`
+	Stations []StationHere `json:"stations" doc:"That are used"`
+	Cautions []string      `json:"cautions"`
+	Items    []BenchItem   `json:"items" doc:"In the order in which they came"`
+}
+
+// BenchItem is an instrument at the bench.
+type BenchItem struct {
+	InstrumentID uuid.UUID      `json:"instrument_id"`
+	Tag          string         `json:"tag"`
+	KindName     string         `json:"kind_name"`
+	Reason       catalog.Reason `json:"reason" enum:"turnover,illness,mould,smoke,deep clean,concert,laundry"`
+	Title        string         `json:"title"`
+	State        string         `json:"state" enum:"open,finished,taken off"`
+	TakenOff     string         `json:"taken_off" doc:"Why it left unfinished"`
+	FinishedAt   *time.Time     `json:"finished_at,omitempty"`
+	FreeAt       *time.Time     `json:"free_at,omitempty" doc:"When it has dried; left out where it stays held"`
+	StaysHeld    string         `json:"stays_held"`
+	Steps        []BenchStep    `json:"steps"`
+}
+
+// BenchStep is a step of it.
+type BenchStep struct {
+	N           int        `json:"n"`
+	Name        string     `json:"name"`
+	Do          string     `json:"do"`
+	Reason      string     `json:"reason"`
+	Caution     string     `json:"caution"`
+	Gloves      string     `json:"gloves" enum:",new,off"`
+	Gate        string     `json:"gate"`
+	Station     string     `json:"station" doc:"Name of it"`
+	StationKey  string     `json:"station_key"`
+	Product     string     `json:"product" doc:"Empty where nothing stays wet"`
+	Lot         string     `json:"lot"`
+	Contact     int        `json:"contact_minutes"`
+	Active      int        `json:"active_minutes"`
+	Wait        int        `json:"wait_minutes"`
+	MostWait    *int       `json:"most_wait_minutes,omitempty"`
+	State       string     `json:"state" enum:"later,now,waiting,over,done" doc:"later: something comes before; waiting: its time runs; over: its time is over"`
+	PlannedAt   *time.Time `json:"planned_at,omitempty"`
+	Person      *int       `json:"person,omitempty" doc:"Who is to do it, from 0"`
+	Place       *int       `json:"place,omitempty" doc:"Which of the stations, from 0"`
+	BegunAt     *time.Time `json:"begun_at,omitempty"`
+	OverAt      *time.Time `json:"over_at,omitempty" doc:"When its waiting is over"`
+	LatestAt    *time.Time `json:"latest_at,omitempty" doc:"When the next step must have begun"`
+	TooLong     bool       `json:"too_long" doc:"It has waited longer than it may"`
+	DoneAt      *time.Time `json:"done_at,omitempty"`
+	DoneBy      string     `json:"done_by"`
+	Override    string     `json:"override" doc:"Why somebody did not wait"`
+	OverrideBy  string     `json:"override_by"`
+	KeptMinutes float64    `json:"kept_minutes" doc:"How long it stayed wet or soaked"`
+}
+
+// overAt is when the waiting of a step that was begun is over.
+func overAt(s store.BenchStep) time.Time {
+	return s.BegunAt.Add(time.Duration(s.WaitMinutes) * time.Minute)
+}
+
+// BenchRun shows how the work stands.
+func (a *App) BenchRun(ctx context.Context, by Person, id uuid.UUID) (BenchRun, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return BenchRun{}, err
+	}
+	var out BenchRun
+	err = a.read(ctx, by, func(tx *store.Tx) error {
+		run, err := tx.BenchRun(ctx, id, false)
+		if err != nil {
+			return err
+		}
+		out, err = a.showRun(ctx, tx, s, run)
+		return err
+	})
+	return out, err
+}
+
+func (a *App) showRun(ctx context.Context, tx *store.Tx, s *snapshot, run store.BenchRun) (BenchRun, error) {
+	now := a.now()
+	out := BenchRun{ID: run.ID, Now: now, BeganAt: run.BeganAt, EndedAt: run.EndedAt, FinishBy: run.FinishBy, People: run.People, Stations: []StationHere{}, Cautions: []string{}, Items: []BenchItem{}}
+	items, err := tx.BenchItems(ctx, run.ID)
+	if err != nil {
+		return out, err
+	}
+	names, products, err := benchNames(ctx, tx)
+	if err != nil {
+		return out, err
+	}
+	used := map[string]bool{}
+	for _, i := range items {
+		item := a.showItem(s, i, names, products, now)
+		for n, step := range i.Steps {
+			used[step.Station] = true
+			end := item.Steps[n].OverAt
+			if step.BegunAt == nil && step.PlannedAt != nil {
+				end = new(step.PlannedAt.Add(time.Duration(step.ActiveMinutes+step.WaitMinutes) * time.Minute))
+			}
+			if i.Open() && step.DoneAt == nil && end != nil && (out.OverAt == nil || end.After(*out.OverAt)) {
+				out.OverAt = end
+			}
+		}
+		if r, ok := a.catalog.Routine(i.Routine); ok {
+			for _, c := range r.Cautions {
+				if !slices.Contains(out.Cautions, c) {
+					out.Cautions = append(out.Cautions, c)
+				}
+			}
+		}
+		out.Items = append(out.Items, item)
+	}
+	for _, p := range a.catalog.Stations() {
+		if used[p.Key] {
+			out.Stations = append(out.Stations, StationHere{p.Key, p.Name, run.Stations[p.Key]})
+		}
+	}
+	return out, nil
+}
+
+// benchNames are the people and the products that a record names.
+func benchNames(ctx context.Context, tx *store.Tx) (people, products map[uuid.UUID]string, err error) {
+	people, products = map[uuid.UUID]string{}, map[uuid.UUID]string{}
+	staff, err := tx.People(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, p := range staff {
+		people[p.ID] = p.Name
+	}
+	owned, err := tx.Products(ctx)
+	for _, p := range owned {
+		products[p.ID] = p.Name
+	}
+	return people, products, err
+}
+
+func (a *App) showItem(s *snapshot, i store.BenchItem, people, products map[uuid.UUID]string, now time.Time) BenchItem {
+	item := BenchItem{InstrumentID: i.Instrument, Reason: i.Reason, State: "open", TakenOff: i.TakenOff, FinishedAt: i.FinishedAt, FreeAt: i.FreeAt, Steps: []BenchStep{}}
+	if of := cmp.Or(s.byID[i.Instrument], s.gone[i.Instrument]); of != nil {
+		item.Tag, item.KindName = of.Tag, of.named()
+	}
+	if r, ok := a.catalog.Routine(i.Routine); ok {
+		item.Title, item.StaysHeld = r.Title, r.StaysHeld
+	}
+	switch {
+	case i.FinishedAt != nil:
+		item.State = "finished"
+	case i.TakenOff != "":
+		item.State = "taken off"
+	}
+	before := true // everything before it is done
+	for _, step := range i.Steps {
+		shown := a.showStep(step, people, products, now)
+		switch {
+		case step.DoneAt != nil:
+			shown.State = "done"
+		case !before || !i.Open():
+			shown.State = "later"
+		case step.BegunAt == nil:
+			shown.State = "now"
+		case now.Before(overAt(step)):
+			shown.State = "waiting"
+		default:
+			shown.State = "over"
+		}
+		before = before && step.DoneAt != nil
+		item.Steps = append(item.Steps, shown)
+	}
+	return item
+}
+
+func (a *App) showStep(step store.BenchStep, people, products map[uuid.UUID]string, now time.Time) BenchStep {
+	shown := BenchStep{
+		N: step.N, Name: step.Name, Do: step.Instruction, Reason: step.Reason, Caution: step.Caution, Gloves: step.Gloves, Gate: step.Gate, StationKey: step.Station,
+		Lot: step.Lot, Contact: step.ContactMinutes, Active: step.ActiveMinutes, Wait: step.WaitMinutes, MostWait: step.MostWaitMinutes, PlannedAt: step.PlannedAt,
+		Person: step.PlannedPerson, Place: step.PlannedStation, BegunAt: step.BegunAt, DoneAt: step.DoneAt, Override: step.Override,
+	}
+	if p, ok := a.catalog.Place(step.Station); ok {
+		shown.Station = p.Name
+	}
+	if step.Product != nil {
+		shown.Product = products[*step.Product]
+	}
+	if step.DoneBy != nil {
+		shown.DoneBy = people[*step.DoneBy]
+		if step.Override != "" {
+			shown.OverrideBy = shown.DoneBy
+		}
+	}
+	if step.BegunAt == nil || step.WaitMinutes == 0 {
+		return shown
+	}
+	shown.OverAt = new(overAt(step))
+	shown.KeptMinutes = keptMinutes(step, now)
+	if step.MostWaitMinutes != nil {
+		shown.LatestAt = new(step.BegunAt.Add(time.Duration(*step.MostWaitMinutes) * time.Minute))
+		shown.TooLong = shown.KeptMinutes > float64(*step.MostWaitMinutes)
+	}
+	return shown
+}
+
+// keptMinutes is how long a step that was begun has waited, in tenths and never rounded up.
+func keptMinutes(s store.BenchStep, now time.Time) float64 {
+	if s.DoneAt != nil {
+		now = *s.DoneAt
+	}
+	return math.Max(0, math.Floor(now.Sub(*s.BegunAt).Minutes()*10)/10)
+}

@@ -1,0 +1,288 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/store"
+)
+
+// Tick says that a step is done, or that its active part is and its time runs.
+type Tick struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	N            int       `json:"n"`
+	Do           string    `json:"do" enum:"begin,done" doc:"begin: the surface is wet, the mouthpiece stands in the vessel; done: over"`
+	Override     string    `json:"override,omitempty" maxLength:"300" doc:"Why it does not wait until its time is over; kept in the record under the name of who says so"`
+}
+
+// TickDetail is what the log keeps of a tick, so that it can be taken back.
+type TickDetail struct {
+	Run  uuid.UUID `json:"run"`
+	N    int       `json:"n"`
+	Step string    `json:"step"`
+	Do   string    `json:"do"`
+}
+
+// TickBench notes a step of one instrument. The server's clock keeps contact times: nothing is done before its time is over, unless a
+// director or an assistant says why. Steps of an instrument are done in order, and each once, however many people tick.
+func (a *App) TickBench(ctx context.Context, by Person, id uuid.UUID, in Tick) (Ticked, error) {
+	in.Override = strings.TrimSpace(in.Override)
+	if in.Override != "" {
+		if err := by.need(MayClearStops); err != nil {
+			return Ticked{}, err
+		}
+	}
+	return a.atBench(ctx, by, "tick-bench", id, in, func(tx *store.Tx, s *snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+		n := slices.IndexFunc(items, func(i store.BenchItem) bool { return i.Instrument == in.InstrumentID })
+		if n < 0 || in.N < 0 || in.N >= len(items[n].Steps) {
+			return nil, invalid("n", "there is no such step on this bench", in.N)
+		}
+		item := &items[n]
+		if !item.Open() {
+			return nil, &Fault{Kind: Conflict, Message: "It is not on this bench any more."}
+		}
+		step := &item.Steps[in.N]
+		if err := a.mayTick(ctx, tx, item, step, in); err != nil {
+			return nil, err
+		}
+		now := a.now()
+		if step.BegunAt == nil {
+			step.BegunAt, step.BegunBy = &now, &by.ID
+		}
+		if in.Do == "done" || step.WaitMinutes == 0 {
+			step.DoneAt, step.DoneBy = &now, &by.ID
+			if now.Before(overAt(*step)) {
+				step.Override = in.Override
+			}
+		}
+		if err := tx.SetBenchStep(ctx, *step); err != nil {
+			return nil, err
+		}
+		event, err := a.record(ctx, tx, by, store.Event{What: store.BenchTicked, Instrument: &item.Instrument}, TickDetail{run.ID, step.N, step.Name, in.Do})
+		if err != nil {
+			return nil, err
+		}
+		if in.N == len(item.Steps)-1 && step.DoneAt != nil {
+			return nil, a.finishBench(ctx, tx, by, s, run, item)
+		}
+		return []uuid.UUID{event}, nil
+	}, in.Override != "")
+}
+
+// mayTick says why a step must not be ticked now.
+func (a *App) mayTick(ctx context.Context, tx *store.Tx, item *store.BenchItem, step *store.BenchStep, in Tick) error {
+	for _, before := range item.Steps[:in.N] {
+		if before.DoneAt == nil {
+			return &Fault{Kind: Conflict, Message: fmt.Sprintf("First comes: %s.", before.Name)}
+		}
+	}
+	who := func(id *uuid.UUID) string {
+		people, _, err := benchNames(ctx, tx)
+		if err != nil || id == nil || people[*id] == "" {
+			return "Somebody"
+		}
+		return people[*id]
+	}
+	school, err := tx.GetSchool(ctx)
+	if err != nil {
+		return err
+	}
+	zone := a.zone(school)
+	switch {
+	case step.DoneAt != nil:
+		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s ticked this at %s already.", who(step.DoneBy), step.DoneAt.In(zone).Format("15:04"))}
+	case in.Do == "begin" && step.BegunAt != nil:
+		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s began this at %s; its time runs.", who(step.BegunBy), step.BegunAt.In(zone).Format("15:04"))}
+	case in.Do == "done" && step.WaitMinutes > 0 && step.BegunAt == nil && in.Override == "":
+		return &Fault{Kind: Conflict, Message: fmt.Sprintf("Say first when it is wet or stands: then %d minutes run.", step.WaitMinutes)}
+	case in.Do == "done" && step.BegunAt != nil && a.now().Before(overAt(*step)) && in.Override == "":
+		return &Fault{Kind: Conflict, Message: early(*step, a.now())}
+	}
+	return nil
+}
+
+// BenchDetail is what the log keeps of an instrument that was finished at the bench.
+type BenchDetail struct {
+	Run      uuid.UUID             `json:"run"`
+	Title    string                `json:"title"`
+	Reason   catalog.Reason        `json:"reason"`
+	Products []string              `json:"products" doc:"With their lots"`
+	Override []string              `json:"overrides,omitempty"`
+	FreeAt   *time.Time            `json:"free_at,omitempty"`
+	Took     map[uuid.UUID]float64 `json:"took,omitempty" doc:"From stock, by lot"`
+	Short    []string              `json:"short,omitempty" doc:"Of which there was less by the books"`
+}
+
+// finishBench lets an instrument go from the bench: its clocks begin again, what it took leaves the stock, and it is free when it has
+// dried.
+func (a *App) finishBench(ctx context.Context, tx *store.Tx, by Person, s *snapshot, run *store.BenchRun, item *store.BenchItem) error {
+	i, now := s.byID[item.Instrument], a.now()
+	r, ok := a.catalog.Routine(item.Routine)
+	if i == nil || !ok {
+		return store.ErrNotFound
+	}
+	item.FinishedAt = &now
+	if r.StaysHeld == "" {
+		item.FreeAt = new(now.Add(time.Duration(item.RestHours) * time.Hour))
+	}
+	if err := tx.SetBenchItem(ctx, *item); err != nil {
+		return err
+	}
+	if err := a.restartClocks(ctx, tx, by, s, i, r); err != nil {
+		return err
+	}
+	detail := BenchDetail{Run: run.ID, Title: r.Title, Reason: item.Reason, Products: []string{}, FreeAt: item.FreeAt, Took: map[uuid.UUID]float64{}}
+	if err := a.useUp(ctx, tx, s, i, r, item, &detail); err != nil {
+		return err
+	}
+	_, products, err := benchNames(ctx, tx)
+	if err != nil {
+		return err
+	}
+	for _, step := range item.Steps {
+		if step.Product != nil {
+			if name := strings.TrimSuffix(products[*step.Product]+", lot "+step.Lot, ", lot "); !slices.Contains(detail.Products, name) {
+				detail.Products = append(detail.Products, name)
+			}
+		}
+		if step.Override != "" {
+			detail.Override = append(detail.Override, step.Name+": "+step.Override)
+		}
+	}
+	if err := a.afterBench(ctx, tx, by, i, r, item, detail); err != nil {
+		return err
+	}
+	_, err = a.record(ctx, tx, by, store.Event{What: store.BenchDone, Instrument: &i.ID}, detail)
+	return err
+}
+
+// restartClocks notes the care that was done: the routine itself where it keeps clocks, else those that it takes in.
+func (a *App) restartClocks(ctx context.Context, tx *store.Tx, by Person, s *snapshot, i *instrument, r *catalog.Routine) error {
+	done := []*catalog.Routine{r}
+	if _, _, kept := r.LimitsFor(i.care.Choices); !kept && r.Triggers == (catalog.Triggers{}) {
+		done = nil
+		for _, key := range r.Implies {
+			other, _ := a.catalog.Routine(key)
+			done = append(done, other)
+		}
+	}
+	for _, d := range done {
+		for _, part := range d.Clocks() {
+			key := clocks.Key{Routine: d.Key, Part: part}
+			if !clocks.Has(a.catalog, i.Instrument.Kind, key) {
+				continue
+			}
+			if started, err := tx.ClockStart(ctx, i.ID, key); err != nil {
+				return err
+			} else if started == s.today {
+				continue
+			}
+			if _, err := a.finish(ctx, tx, by, i, key, s.today); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// useUp takes from stock what the work took.
+func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrument, r *catalog.Routine, item *store.BenchItem, detail *BenchDetail) error {
+	products, err := tx.Products(ctx)
+	if err != nil {
+		return err
+	}
+	supplies := suppliesOf(products, func(id uuid.UUID) bool {
+		return slices.ContainsFunc(item.Steps, func(s store.BenchStep) bool { return s.Product != nil && *s.Product == id })
+	})
+	units := a.takes(benchJob{i: i, reason: item.Reason, procedure: hygiene.Procedure{Routine: r}}, supplies)
+	of := make([]store.Stocked, 0, len(units))
+	for key := range units {
+		of = append(of, key)
+	}
+	slices.SortFunc(of, func(x, y store.Stocked) int {
+		return cmp.Or(strings.Compare(x.Supply, y.Supply), strings.Compare(x.Size, y.Size))
+	})
+	for _, key := range of {
+		took, short, err := takeFromStock(ctx, tx, key, units[key], s.today)
+		if err != nil {
+			return err
+		}
+		for lot, n := range took {
+			detail.Took[lot] += n
+		}
+		if short > 1e-9 {
+			supply, _ := a.catalog.Supply(key.Supply)
+			detail.Short = append(detail.Short, supply.Name)
+		}
+	}
+	return nil
+}
+
+// afterBench ends what the instrument was held for when it has dried, or says what it is held for now.
+func (a *App) afterBench(ctx context.Context, tx *store.Tx, by Person, i *instrument, r *catalog.Routine, item *store.BenchItem, detail BenchDetail) error {
+	holds, err := tx.OpenHolds(ctx, &i.ID, a.now())
+	if err != nil {
+		return err
+	}
+	how := strings.Join(append([]string{r.Title}, detail.Products...), "; ")
+	for _, h := range holds {
+		switch {
+		case h.EndedAt != nil:
+		case r.StaysHeld != "":
+			err = tx.KeepHolding(ctx, h.ID, r.StaysHeld)
+		default:
+			err = tx.EndHold(ctx, h.ID, *item.FreeAt, &by.ID, how)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	held := slices.ContainsFunc(holds, func(h store.Hold) bool { return h.EndedAt == nil })
+	if held || r.StaysHeld == "" && item.RestHours == 0 {
+		return nil
+	}
+	hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, Because: cmp.Or(r.StaysHeld, "rests after the bench"), BeganAt: a.now(), BeganBy: &by.ID}
+	if _, err := tx.InsertHold(ctx, hold); err != nil || r.StaysHeld != "" {
+		return err
+	}
+	return tx.EndHold(ctx, hold.ID, *item.FreeAt, &by.ID, how)
+}
+
+// undoTick takes a tick back while nothing was built on it.
+func undoTick(ctx context.Context, tx *store.Tx, e store.Event) error {
+	var d TickDetail
+	if err := json.Unmarshal(e.Detail, &d); err != nil {
+		return fmt.Errorf("reading event %s: %w", e.ID, err)
+	}
+	run, err := tx.BenchRun(ctx, d.Run, true)
+	if err != nil {
+		return err
+	}
+	items, err := tx.BenchItems(ctx, d.Run)
+	if err != nil {
+		return err
+	}
+	n := slices.IndexFunc(items, func(i store.BenchItem) bool { return i.Instrument == *e.Instrument })
+	if n < 0 || run.EndedAt != nil || !items[n].Open() {
+		return &Fault{Kind: Conflict, Message: "It has left the bench since. Put it on again if something was forgotten."}
+	}
+	steps := items[n].Steps
+	step := &steps[d.N]
+	if d.N+1 < len(steps) && steps[d.N+1].BegunAt != nil || d.Do == "begin" && step.WaitMinutes > 0 && step.DoneAt != nil {
+		return &Fault{Kind: Conflict, Message: "The next step was begun since; take that back first."}
+	}
+	if step.DoneAt, step.DoneBy, step.Override = nil, nil, ""; d.Do == "begin" || step.WaitMinutes == 0 {
+		step.BegunAt, step.BegunBy = nil, nil
+	}
+	return tx.SetBenchStep(ctx, *step)
+}

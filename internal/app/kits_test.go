@@ -1,0 +1,226 @@
+package app_test
+
+import (
+	"bytes"
+	"encoding/csv"
+	"math"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"github.com/xuri/excelize/v2"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/store"
+)
+
+func (h *house) check(tag string, states map[string]catalog.KitState) {
+	h.t.Helper()
+	_, err := h.CheckKit(ctx, h.director, h.id(tag), app.KitCheck{States: states})
+	require.NoError(h.t, err)
+}
+
+func (h *house) count(supply, size string, quantity float64) {
+	h.t.Helper()
+	_, err := h.CountStock(ctx, h.director, app.Count{Stocked: store.Stocked{Supply: supply, Size: size}, Quantity: quantity})
+	require.NoError(h.t, err)
+}
+
+// line finds a supply in the list for twelve weeks at nine in ten.
+func (h *house) line(supply, size string) app.SupplyLine {
+	h.t.Helper()
+	all, err := h.Supplies(ctx, h.director, 12, 0.9)
+	require.NoError(h.t, err)
+	for _, l := range all.Lines {
+		if l.Supply == supply && l.Size == size {
+			return l
+		}
+	}
+	require.Fail(h.t, "no supply "+supply)
+	return app.SupplyLine{}
+}
+
+func TestARefillRound(t *testing.T) {
+	h, ode, _ := desk(t)
+	h.bring("tag,kind,room,slot,care_from\nCL-01,clarinet-b-flat,Store,A-02,2026-11-01\nCL-02,clarinet-b-flat,Store,A-01,2026-11-01\n")
+	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
+	require.NoError(t, err)
+	h.check("CL-02", map[string]catalog.KitState{"weighted-swab": catalog.Wet})
+	h.check("CL-01", map[string]catalog.KitState{"reed-clarinet": catalog.Missing, "cork-grease": catalog.Low})
+	h.count("reed-clarinet", "", 5)
+
+	round, err := h.RefillRound(ctx, h.director)
+	require.NoError(t, err)
+	require.Len(t, round, 2)
+	assert.Equal(t, []string{"CL-01", "CL-02"}, []string{round[0].Tag, round[1].Tag}, "who cannot play comes first")
+	assert.Equal(t, 3, round[0].Things[0].Takes)
+	assert.EqualValues(t, 5, round[0].Things[0].InStock)
+	blocked, err := h.Today(ctx, h.director, 25, 0)
+	require.NoError(t, err)
+	require.Len(t, blocked.CannotPlay, 1)
+	assert.Equal(t, []string{"CL-01", "Ode Marchetti", "Missing: B-flat clarinet reed"}, []string{blocked.CannotPlay[0].Tag, blocked.CannotPlay[0].Holder, blocked.CannotPlay[0].Because})
+
+	done, err := h.Refill(ctx, h.director, app.Refill{Things: blocked.CannotPlay[0].Lacks})
+	require.NoError(t, err)
+	assert.Empty(t, done.Short)
+	assert.EqualValues(t, 2, h.line("reed-clarinet", "").InStock)
+	again, err := h.Refill(ctx, h.director, app.Refill{Things: blocked.CannotPlay[0].Lacks})
+	require.NoError(t, err)
+	assert.Empty(t, again.Events, "somebody was quicker; nothing is taken twice")
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
+	require.NoError(t, err)
+	assert.EqualValues(t, 5, h.line("reed-clarinet", "").InStock, "back in the drawer")
+
+	grease, err := h.Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: h.id("CL-01"), Supply: "cork-grease"}}})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Cork grease"}, grease.Short, "by the books there was none")
+	h.check("CL-01", map[string]catalog.KitState{"cork-grease": catalog.Missing})
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: grease.Events})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "looked at again")
+	for path, thing := range map[string]app.ThingOfKit{"things[0].instrument_id": {InstrumentID: uuid.New(), Supply: "mute"}, "things[0].supply": {InstrumentID: h.id("CL-01"), Supply: "mute"}} {
+		_, err := h.Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{thing}})
+		assert.Equal(t, path, fault(t, err, app.Invalid).Fields[0].Path)
+	}
+}
+
+// Two people at two drawers take what there is, and no more.
+func TestStockIsTakenOnce(t *testing.T) {
+	h, _, _ := desk(t)
+	for _, tag := range []string{"VN-01", "VN-02", "VN-03"} {
+		h.check(tag, map[string]catalog.KitState{"rosin": catalog.Missing})
+	}
+	h.count("rosin", "", 2)
+	var short sync.Map
+	var all sync.WaitGroup
+	for _, tag := range []string{"VN-01", "VN-02", "VN-03"} {
+		id := h.id(tag)
+		all.Go(func() {
+			got, err := h.another().Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: id, Supply: "rosin"}}})
+			assert.NoError(t, err)
+			if len(got.Short) > 0 {
+				short.Store(tag, true)
+			}
+		})
+	}
+	all.Wait()
+	n := 0
+	short.Range(func(any, any) bool { n++; return true })
+	assert.Equal(t, 1, n, "the third finds an empty drawer")
+	assert.Zero(t, h.line("rosin", "").InStock)
+}
+
+// What is soonest out of date goes first, what is out of date not at all.
+func TestDatesOfLots(t *testing.T) {
+	h, _, _ := desk(t)
+	of := store.Stocked{Supply: "rosin"}
+	soon, later := today+10, today+400
+	for _, c := range []app.Count{{Stocked: of, Quantity: 1, Lot: "L", ExpiresOn: &later}, {Stocked: of, Quantity: 2, Lot: "S", ExpiresOn: &soon}} {
+		_, err := h.CountStock(ctx, h.director, c)
+		require.NoError(t, err)
+	}
+	past := today - 1
+	_, err := h.CountStock(ctx, h.director, app.Count{Stocked: of, Quantity: 1, ExpiresOn: &past})
+	assert.Equal(t, "expires_on", fault(t, err, app.Invalid).Fields[0].Path)
+	for _, wrong := range []store.Stocked{{Supply: "magic"}, {Supply: "rosin", Size: "4/4"}, {Supply: "strings-violin"}} {
+		_, err := h.CountStock(ctx, h.director, app.Count{Stocked: wrong, Quantity: 1})
+		fault(t, err, app.Invalid)
+	}
+	h.check("VN-01", map[string]catalog.KitState{"rosin": catalog.Missing})
+	_, err = h.Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: h.id("VN-01"), Supply: "rosin"}}})
+	require.NoError(t, err)
+	line := h.line("rosin", "")
+	require.Len(t, line.Lots, 1)
+	assert.Equal(t, "L", line.Lots[0].Lot)
+	h.now = h.now.AddDate(2, 0, 0)
+	line = h.line("rosin", "")
+	assert.Equal(t, []float64{0, 1}, []float64{line.InStock, line.OutOfDate})
+	h.count("rosin", "", 0)
+	assert.Zero(t, h.line("rosin", "").OutOfDate, "written off with the count")
+}
+
+// From what players use to what is in the drawer. The figures are worked by hand from the catalogue.
+func TestFromDemandToStock(t *testing.T) {
+	h, ode, _ := desk(t)
+	h.bring("tag,kind,care_from\nCL-01,clarinet-b-flat,2026-11-01\nCL-02,clarinet-b-flat,2026-11-01\n")
+	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
+	require.NoError(t, err)
+	assert.InDelta(t, 0.1/5, h.line("cork-grease", "").PerWeek, 1e-9, "the player's weekly grease counts though no clock is kept of it")
+	cents := int64(2000)
+	require.NoError(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &cents, LeadWeeks: 2}))
+	fault(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, PackSize: 5}), app.Conflict)
+	h.count("reed-clarinet", "", 3)
+	line := h.line("reed-clarinet", "")
+	perWeek := 1 + 3/52.
+	assert.InDelta(t, perWeek, line.PerWeek, 1e-9, "three in rotation for three weeks, one player, no breaks entered; three new ones at a turnover a year")
+	assert.InDelta(t, 14*perWeek, line.Forecast.Expected, 1e-9, "twelve weeks and two until they arrive")
+	assert.EqualValues(t, 20, line.Forecast.Needed, "scipy.stats.poisson.ppf(0.9, 14*55/52)")
+	assert.EqualValues(t, 2, line.Forecast.OrderPacks)
+	assert.InDelta(t, 3/perWeek, *line.LastsWeeks, 1e-9)
+
+	h.check("CL-02", map[string]catalog.KitState{"reed-clarinet": catalog.Missing})
+	line = h.line("reed-clarinet", "")
+	assert.EqualValues(t, 3, line.Wanting)
+	assert.InDelta(t, 14*perWeek+3, line.Forecast.Expected, 1e-9, "with the three that a kit lacks now")
+	assert.InDelta(t, 0, *line.LastsWeeks, 1e-9)
+
+	order, err := h.PlaceOrder(ctx, h.director, app.Ordering{ID: uuid.New(), Supplier: " Marsh & Cane ", Lines: []app.OrderingLine{{Stocked: line.Stocked, Packs: 2}, {Stocked: store.Stocked{Supply: "wipes"}, Packs: 1}}})
+	require.NoError(t, err)
+	assert.Equal(t, "Marsh & Cane", order.Supplier)
+	assert.EqualValues(t, 4000, order.Cents)
+	assert.Equal(t, today+14, *order.ExpectedOn)
+	assert.EqualValues(t, 20, h.line("reed-clarinet", "").OnOrder)
+	assert.Zero(t, h.line("reed-clarinet", "").Forecast.OrderPacks, "what is on its way is not ordered again")
+
+	var text, book bytes.Buffer
+	require.NoError(t, h.OrderFile(ctx, h.director, order.ID, false, &text))
+	rows, err := csv.NewReader(&text).ReadAll()
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed", "2", "10", "reed", "20.00", "40.00", "EUR"}, rows[1])
+	require.NoError(t, h.OrderFile(ctx, h.director, order.ID, true, &book))
+	sheet, err := excelize.OpenReader(&book)
+	require.NoError(t, err)
+	inBook, err := sheet.GetRows("Order")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed", "2", "10", "reed", "20", "40", "EUR"}, inBook[1])
+
+	wipes := store.Stocked{Supply: "wipes"}
+	_, err = h.Receive(ctx, h.director, order.ID, app.Receiving{Lines: []app.ReceivingLine{{Stocked: wipes, Packs: 1}}})
+	assert.Equal(t, "lines[0].expires_on", fault(t, err, app.Invalid).Fields[0].Path, "a disinfectant carries a date")
+	until := today + 300
+	_, err = h.Receive(ctx, h.director, order.ID, app.Receiving{Lines: []app.ReceivingLine{{Stocked: wipes, Packs: 1, Lot: "W7", ExpiresOn: &until}, {Stocked: line.Stocked, Packs: 1}}})
+	require.NoError(t, err)
+	assert.EqualValues(t, 13, h.line("reed-clarinet", "").InStock)
+	assert.EqualValues(t, 10, h.line("reed-clarinet", "").OnOrder)
+	rest, err := h.Receive(ctx, h.director, order.ID, app.Receiving{Close: true})
+	require.NoError(t, err)
+	assert.NotNil(t, rest.ClosedOn, "the rest never came")
+	assert.Zero(t, h.line("reed-clarinet", "").OnOrder)
+	_, err = h.Receive(ctx, h.director, order.ID, app.Receiving{})
+	fault(t, err, app.Conflict)
+	_, err = h.PlaceOrder(ctx, h.director, app.Ordering{ID: uuid.New(), Lines: []app.OrderingLine{{Stocked: wipes, Packs: 1}, {Stocked: wipes, Packs: 2}}})
+	assert.Contains(t, fault(t, err, app.Invalid).Fields[0].Message, "twice")
+}
+
+// Sizes of strings are stocked apart, and the cost of a kit is that of its things.
+func TestSizesAndCosts(t *testing.T) {
+	h, ode, ilse := desk(t)
+	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}, {PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}})
+	require.NoError(t, err)
+	want := 4*0.25*7/180. + 0.25*7/730
+	for _, size := range []string{"4/4", "3/4", "1/4"} {
+		assert.InDelta(t, want, h.line("strings-violin", size).PerWeek, 1e-9, size)
+	}
+	cents := int64(1300)
+	require.NoError(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "rosin"}, PackSize: 2, PackPriceCents: &cents, LeadWeeks: 1}))
+	all, err := h.Supplies(ctx, h.director, 12, 0.9)
+	require.NoError(t, err)
+	require.Len(t, all.Costs, 1)
+	c := all.Costs[0]
+	assert.Equal(t, []any{"Violin", 2, int64(650), int64(math.Round(650 * 52 * 7 / 365.))}, []any{c.KindName, c.Players, c.KitCents, c.YearCents})
+	assert.Equal(t, len(catalog.Embedded().KitOf(mustKind(t, "violin")).Items)-1, c.Unpriced)
+	assert.True(t, strings.HasPrefix(h.line("rosin", "").Why.Statement, "3 instruments use"), "one that nobody plays hardens too")
+}

@@ -1,0 +1,94 @@
+package app
+
+import (
+	"context"
+
+	"golang.org/x/text/currency"
+	"golang.org/x/text/language"
+	"golang.org/x/text/message"
+
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/letters"
+	"solfeggio/internal/store"
+)
+
+// SchoolLetter is a letter as the school words it.
+type SchoolLetter struct {
+	letters.Letter
+	Own     bool `json:"own" doc:"The school words it itself"`
+	Version int  `json:"version" doc:"0 while the program words it; sent back when it is changed"`
+}
+
+// Letters lists the letters with the wording that holds.
+func (a *App) Letters(ctx context.Context, by Person) ([]SchoolLetter, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	list := []SchoolLetter{}
+	for _, l := range letters.All {
+		own, ok := s.wordings[l.Key]
+		l.Wording = s.wording(l.Key)
+		list = append(list, SchoolLetter{l, ok, own.Version})
+	}
+	return list, nil
+}
+
+// Wording is how a letter is worded from now on. What was agreed before stays as it was worded then.
+type Wording struct {
+	Key     string `json:"key"`
+	Wording string `json:"wording" maxLength:"20000"`
+	Version int    `json:"version"`
+}
+
+// SaveWording changes the wording of a letter.
+func (a *App) SaveWording(ctx context.Context, by Person, in Wording) error {
+	l, ok := letters.Find(in.Key)
+	if !ok {
+		return invalid("key", "is no letter", in.Key)
+	}
+	if err := l.Check(in.Wording); err != nil {
+		return invalid("wording", err.Error(), nil)
+	}
+	return a.change(ctx, by, "save-wording", in, func(tx *store.Tx) error {
+		return tx.PutLetter(ctx, store.Letter{Key: in.Key, Wording: in.Wording, Version: in.Version})
+	})
+}
+
+// wording is how the school words a letter.
+func (s *snapshot) wording(key string) string {
+	if own, ok := s.wordings[key]; ok {
+		return own.Wording
+	}
+	l, _ := letters.Find(key)
+	return l.Wording
+}
+
+// agreementPlaces fill the agreement for an instrument and a player.
+func (s *snapshot) agreementPlaces(i *instrument, player string, dueBack *day.Day, given day.Day) map[string]string {
+	places := s.places(i, player)
+	places["today"], places["due_back"] = given.Words(), "further notice"
+	if dueBack != nil {
+		places["due_back"] = dueBack.Words()
+	}
+	return places
+}
+
+// places are what every letter about an instrument may name.
+func (s *snapshot) places(i *instrument, player string) map[string]string {
+	return map[string]string{"player": player, "instrument": catalog.InText(i.named()), "tag": i.Tag, "school": s.school.Name}
+}
+
+// money writes an amount as the school does.
+func (s *snapshot) money(cents int64) string {
+	tag, err := language.Parse(s.school.Locale)
+	if err != nil {
+		tag = language.English
+	}
+	unit, err := currency.ParseISO(s.school.Currency)
+	if err != nil {
+		return message.NewPrinter(tag).Sprintf("%.2f %s", float64(cents)/100, s.school.Currency)
+	}
+	return message.NewPrinter(tag).Sprint(currency.Symbol(unit.Amount(float64(cents) / 100)))
+}

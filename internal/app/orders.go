@@ -1,0 +1,231 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
+)
+
+// PlacedOrder is an order with the names of what was ordered.
+type PlacedOrder struct {
+	store.Order
+	Lines []PlacedLine `json:"lines"`
+	Cents int64        `json:"cents" doc:"Of the lines that have a price"`
+}
+
+// PlacedLine is a line of an order with its name.
+type PlacedLine struct {
+	store.OrderLine
+	Name    string `json:"name"`
+	Unit    string `json:"unit"`
+	Expires bool   `json:"expires" doc:"It carries a date"`
+}
+
+// Orders lists the orders, the latest first.
+func (a *App) Orders(ctx context.Context, by Person) ([]PlacedOrder, error) {
+	var list []PlacedOrder
+	err := a.read(ctx, by, func(tx *store.Tx) error {
+		orders, err := tx.Orders(ctx)
+		list = make([]PlacedOrder, len(orders))
+		for n, o := range orders {
+			list[n] = a.placed(o)
+		}
+		return err
+	})
+	return list, err
+}
+
+func (a *App) placed(o store.Order) PlacedOrder {
+	out := PlacedOrder{Order: o, Lines: []PlacedLine{}}
+	for _, l := range o.Lines {
+		line := PlacedLine{OrderLine: l, Name: l.Supply}
+		if s, ok := a.catalog.Supply(l.Supply); ok {
+			line.Name, line.Unit, line.Expires = strings.TrimSpace(s.Name+" "+l.Size), s.Unit, s.Expires
+		}
+		if l.PackPriceCents != nil {
+			out.Cents += *l.PackPriceCents * int64(l.Packs)
+		}
+		out.Lines = append(out.Lines, line)
+	}
+	return out
+}
+
+// Ordering is an order to place.
+type Ordering struct {
+	ID       uuid.UUID      `json:"id" doc:"Made by the client"`
+	Supplier string         `json:"supplier" maxLength:"120"`
+	Lines    []OrderingLine `json:"lines" minItems:"1" maxItems:"300"`
+}
+
+// OrderingLine is how many packs of something.
+type OrderingLine struct {
+	store.Stocked
+	Packs int `json:"packs" minimum:"1" maximum:"100000"`
+}
+
+// OrderDetail is what the log keeps of an order or of goods that came in.
+type OrderDetail struct {
+	Order    uuid.UUID `json:"order"`
+	Supplier string    `json:"supplier"`
+	Lines    []string  `json:"lines"`
+}
+
+// PlaceOrder keeps an order as it was placed, at the packs and prices of today. It tells nobody: the file of the order does.
+func (a *App) PlaceOrder(ctx context.Context, by Person, in Ordering) (PlacedOrder, error) {
+	return write(ctx, a, by, MayChangeInstruments, "place-order", in, func(tx *store.Tx) (PlacedOrder, error) {
+		today, err := a.todayIn(ctx, tx)
+		if err != nil {
+			return PlacedOrder{}, err
+		}
+		settings, err := tx.SupplySettings(ctx)
+		if err != nil {
+			return PlacedOrder{}, err
+		}
+		order := store.Order{ID: in.ID, Supplier: strings.TrimSpace(in.Supplier), PlacedOn: today, PlacedBy: &by.ID}
+		detail := OrderDetail{Order: in.ID, Supplier: order.Supplier}
+		for n, l := range in.Lines {
+			name, err := a.stockedName(l.Stocked)
+			if err != nil {
+				return PlacedOrder{}, invalid(fmt.Sprintf("lines[%d].supply", n), "is no supply in that size", l.Supply)
+			}
+			if slices.ContainsFunc(order.Lines, func(o store.OrderLine) bool { return o.Stocked == l.Stocked }) {
+				return PlacedOrder{}, invalid(fmt.Sprintf("lines[%d].supply", n), name+" stands there twice", l.Supply)
+			}
+			supply, _ := a.catalog.Supply(l.Supply)
+			line, lead := store.OrderLine{Stocked: l.Stocked, Packs: l.Packs, PackSize: supply.Pack}, float64(usualLead)
+			for _, own := range settings {
+				if own.Stocked == l.Stocked {
+					line.PackSize, line.PackPriceCents, lead = own.PackSize, own.PackPriceCents, own.LeadWeeks
+				}
+			}
+			if expected := today + day.Day(day.Ceil(7*lead)); order.ExpectedOn == nil || expected > *order.ExpectedOn {
+				order.ExpectedOn = &expected
+			}
+			order.Lines = append(order.Lines, line)
+			detail.Lines = append(detail.Lines, fmt.Sprintf("%d × %s", l.Packs, name))
+		}
+		if err := tx.InsertOrder(ctx, order); err != nil {
+			return PlacedOrder{}, err
+		}
+		_, err = a.record(ctx, tx, by, store.Event{What: store.SuppliesOrdered}, detail)
+		return a.placed(order), err
+	})
+}
+
+// Receiving is goods of an order that came in.
+type Receiving struct {
+	Lines []ReceivingLine `json:"lines" maxItems:"300"`
+	Close bool            `json:"close" doc:"Nothing more is expected of this order"`
+}
+
+// ReceivingLine is how many packs came in, with lot and date.
+type ReceivingLine struct {
+	store.Stocked
+	Packs     int      `json:"packs" minimum:"1" maximum:"100000"`
+	Lot       string   `json:"lot,omitempty" maxLength:"80"`
+	ExpiresOn *day.Day `json:"expires_on,omitempty"`
+}
+
+// Receive puts goods of an order into stock. When all has come the order is closed by itself.
+func (a *App) Receive(ctx context.Context, by Person, id uuid.UUID, in Receiving) (PlacedOrder, error) {
+	return write(ctx, a, by, MayFinishCare, "receive", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (PlacedOrder, error) {
+		today, err := a.todayIn(ctx, tx)
+		if err != nil {
+			return PlacedOrder{}, err
+		}
+		order, err := findOrder(ctx, tx, id)
+		if err != nil {
+			return PlacedOrder{}, err
+		}
+		if order.ClosedOn != nil {
+			return PlacedOrder{}, &Fault{Kind: Conflict, Message: "This order is closed already. Count the stock instead."}
+		}
+		detail := OrderDetail{Order: id, Supplier: order.Supplier}
+		for n, l := range in.Lines {
+			at := slices.IndexFunc(order.Lines, func(o store.OrderLine) bool { return o.Stocked == l.Stocked })
+			if at < 0 {
+				return PlacedOrder{}, invalid(fmt.Sprintf("lines[%d].supply", n), "was not ordered here", l.Supply)
+			}
+			name, _ := a.stockedName(l.Stocked) // it was ordered, so it is one
+			if l.ExpiresOn != nil && *l.ExpiresOn < today {
+				return PlacedOrder{}, invalid(fmt.Sprintf("lines[%d].expires_on", n), name+" is out of date; send it back", *l.ExpiresOn)
+			}
+			if supply, _ := a.catalog.Supply(l.Supply); supply.Expires && l.ExpiresOn == nil {
+				return PlacedOrder{}, invalid(fmt.Sprintf("lines[%d].expires_on", n), "say the date on the pack of "+name, nil)
+			}
+			if err := tx.ReceivePacks(ctx, id, l.Stocked, l.Packs); err != nil {
+				return PlacedOrder{}, err
+			}
+			quantity := float64(l.Packs) * order.Lines[at].PackSize
+			if err := tx.InsertLot(ctx, store.Lot{ID: uuid.Must(uuid.NewV7()), Stocked: l.Stocked, Lot: strings.TrimSpace(l.Lot), ExpiresOn: l.ExpiresOn, ReceivedOn: today, Quantity: quantity, Remaining: quantity}); err != nil {
+				return PlacedOrder{}, err
+			}
+			order.Lines[at].ReceivedPacks += l.Packs
+			detail.Lines = append(detail.Lines, fmt.Sprintf("%d × %s", l.Packs, name))
+		}
+		whole := !slices.ContainsFunc(order.Lines, func(l store.OrderLine) bool { return l.ReceivedPacks < l.Packs })
+		if in.Close || whole {
+			if err := tx.CloseOrder(ctx, id, today); err != nil {
+				return PlacedOrder{}, err
+			}
+			order.ClosedOn = &today
+		}
+		_, err = a.record(ctx, tx, by, store.Event{What: store.SuppliesReceived}, detail)
+		return a.placed(order), err
+	})
+}
+
+func findOrder(ctx context.Context, tx *store.Tx, id uuid.UUID) (store.Order, error) {
+	orders, err := tx.Orders(ctx)
+	at := slices.IndexFunc(orders, func(o store.Order) bool { return o.ID == id })
+	if err == nil && at < 0 {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		return store.Order{}, err
+	}
+	return orders[at], nil
+}
+
+// OrderFile writes an order for its supplier, as CSV or as a workbook.
+func (a *App) OrderFile(ctx context.Context, by Person, id uuid.UUID, workbook bool, w io.Writer) error {
+	var order PlacedOrder
+	var school store.School
+	err := a.read(ctx, by, func(tx *store.Tx) error {
+		o, err := findOrder(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		order = a.placed(o)
+		school, err = tx.GetSchool(ctx)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	columns := []string{"supplier", "supply", "packs", "pack_size", "unit", "pack_price", "price", "currency"}
+	rows := make([][]string, len(order.Lines))
+	for n, l := range order.Lines {
+		price, sum := "", ""
+		if l.PackPriceCents != nil {
+			price, sum = decimal(*l.PackPriceCents), decimal(*l.PackPriceCents*int64(l.Packs))
+		}
+		rows[n] = []string{order.Supplier, l.Name, strconv.Itoa(l.Packs), strconv.FormatFloat(l.PackSize, 'f', -1, 64), l.Unit, price, sum, school.Currency}
+	}
+	if workbook {
+		return formats.WriteWorkbook(w, "Order", columns, rows)
+	}
+	return formats.WriteTable(w, columns, rows)
+}
+
+// decimal writes cents as a number with two places.
+func decimal(cents int64) string { return fmt.Sprintf("%d.%02d", cents/100, cents%100) }

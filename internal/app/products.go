@@ -1,0 +1,170 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/store"
+)
+
+// OwnedProduct is a product with what is in stock of it.
+type OwnedProduct struct {
+	store.Product
+	GroupName    string   `json:"group_name"`
+	SurfaceNames []string `json:"surface_names"`
+	InStock      float64  `json:"in_stock" doc:"Units of its supply that are not out of date"`
+	Unit         string   `json:"unit"`
+	Lot          string   `json:"lot" doc:"Of what is used next; empty where the pack has no number"`
+	Warning      string   `json:"warning" doc:"Why it is not used now; empty when it is"`
+}
+
+// Products is what the school disinfects with, and what can be said of a product.
+type Products struct {
+	Products []OwnedProduct  `json:"products"`
+	Groups   []Pick          `json:"groups" doc:"What a product can be"`
+	Surfaces []Pick          `json:"surfaces" doc:"What a label can name"`
+	Supplies []Pick          `json:"supplies" doc:"What its stock can be counted under"`
+	Vessel   *hygiene.Vessel `json:"vessel,omitempty" doc:"What mouthpieces soak in; left out while nobody has measured it"`
+}
+
+// Pick is something that can be picked.
+type Pick struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+}
+
+// Products lists what the school disinfects with.
+func (a *App) Products(ctx context.Context, by Person) (Products, error) {
+	out := Products{Products: []OwnedProduct{}, Groups: []Pick{}, Surfaces: []Pick{}, Supplies: []Pick{}}
+	for _, key := range hygiene.Disinfectants {
+		g, _ := a.catalog.ProductGroup(key)
+		out.Groups = append(out.Groups, Pick{key, g.Name})
+	}
+	for _, s := range a.catalog.Surfaces {
+		out.Surfaces = append(out.Surfaces, Pick(s))
+	}
+	for _, s := range a.catalog.Supplies {
+		if s.AtBench && s.Expires {
+			out.Supplies = append(out.Supplies, Pick{s.Key, s.Name})
+		}
+	}
+	err := a.read(ctx, by, func(tx *store.Tx) (err error) {
+		if out.Vessel, err = tx.SoakVessel(ctx); err != nil {
+			return err
+		}
+		out.Products, err = a.owned(ctx, tx)
+		return err
+	})
+	return out, err
+}
+
+// owned lists the products with their stock.
+func (a *App) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) {
+	today, err := a.todayIn(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	products, err := tx.Products(ctx)
+	if err != nil {
+		return nil, err
+	}
+	lots, err := tx.Lots(ctx, nil)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]OwnedProduct, len(products))
+	for n, p := range products {
+		group, _ := a.catalog.ProductGroup(p.Group)
+		supply, _ := a.catalog.Supply(p.Supply)
+		o := OwnedProduct{Product: p, GroupName: group.Name, Unit: supply.Unit, SurfaceNames: []string{}}
+		for _, key := range p.Surfaces {
+			s, _ := a.catalog.Surface(key)
+			o.SurfaceNames = append(o.SurfaceNames, s.Name)
+		}
+		old := 0
+		for _, l := range lots {
+			switch {
+			case l.Supply != p.Supply:
+			case outOfDate(l, today):
+				old++
+			default:
+				if o.InStock == 0 {
+					o.Lot = l.Lot
+				}
+				o.InStock += l.Remaining
+			}
+		}
+		switch {
+		case p.Retired:
+			o.Warning = "It is not used any more."
+		case o.InStock == 0 && old > 0:
+			o.Warning = "All of it is out of date."
+		case o.InStock == 0:
+			o.Warning = "None of it is in stock."
+		}
+		list[n] = o
+	}
+	return list, nil
+}
+
+// usableProducts are those that the bench may choose from.
+func usableProducts(list []OwnedProduct) (products []hygiene.Product) {
+	for _, p := range list {
+		if !p.Retired {
+			products = append(products, hygiene.Product{ID: p.ID.String(), Name: p.Name, Group: p.Group, ContactMinutes: p.ContactMinutes, Surfaces: p.Surfaces, InDate: p.InStock > 0})
+		}
+	}
+	return products
+}
+
+// SaveProduct adds a product or changes one. Without a contact time or a surface it could only do harm, so neither may be missing.
+func (a *App) SaveProduct(ctx context.Context, by Person, in store.Product) error {
+	if in.Name = strings.TrimSpace(in.Name); in.Name == "" {
+		return invalid("name", "is empty", in.Name)
+	}
+	if in.ID == uuid.Nil {
+		return invalid("id", "is missing", nil)
+	}
+	if !slices.Contains(hygiene.Disinfectants, in.Group) {
+		return invalid("group", "is nothing that disinfects", in.Group)
+	}
+	if in.ContactMinutes < 1 || in.ContactMinutes > 24*60 {
+		return invalid("contact_minutes", "read the contact time from the label: 1 minute to a day", in.ContactMinutes)
+	}
+	if len(in.Surfaces) == 0 {
+		return invalid("surfaces", "name what the label names; on nothing else it may be used", nil)
+	}
+	for n, key := range in.Surfaces {
+		if _, ok := a.catalog.Surface(key); !ok || slices.Contains(in.Surfaces[:n], key) {
+			return invalid(fmt.Sprintf("surfaces[%d]", n), "is unknown or stands there twice", key)
+		}
+	}
+	if s, ok := a.catalog.Supply(in.Supply); !ok || !s.AtBench {
+		return invalid("supply", "say under which supply of the bench its stock is counted", in.Supply)
+	}
+	_, err := write(ctx, a, by, MayChangeSettings, "save-product", in, func(tx *store.Tx) (struct{}, error) {
+		if err := tx.PutProduct(ctx, in); err != nil {
+			return struct{}{}, err
+		}
+		_, err := a.record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "save-product", "to": in})
+		return struct{}{}, err
+	})
+	return err
+}
+
+// SaveVessel keeps the measures of what mouthpieces soak in.
+func (a *App) SaveVessel(ctx context.Context, by Person, in hygiene.Vessel) error {
+	if _, err := in.FillML(); err != nil {
+		field, message, _ := strings.Cut(err.Error(), ": ")
+		return invalid(field, message, nil)
+	}
+	_, err := write(ctx, a, by, MayChangeSettings, "save-vessel", in, func(tx *store.Tx) (struct{}, error) {
+		return struct{}{}, tx.SetSoakVessel(ctx, in)
+	})
+	return err
+}

@@ -1,0 +1,263 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/shop"
+	"solfeggio/internal/store"
+)
+
+// ReturnSheet is what changed while an instrument was out, and what may be asked at its return.
+type ReturnSheet struct {
+	Instrument Listed        `json:"instrument"`
+	Player     string        `json:"player" doc:"Empty when nobody is named"`
+	GivenAt    *time.Time    `json:"given_at,omitempty" doc:"Left out when nobody answered for it"`
+	DueBackOn  *day.Day      `json:"due_back_on,omitempty"`
+	New        []FileFinding `json:"new" doc:"Found since it went out and still open"`
+	Before     []FileFinding `json:"before" doc:"Known when it went out and still open"`
+	Mended     []string      `json:"mended" doc:"Known when it went out and cleared since"`
+	Kit        []ReturnThing `json:"kit"`
+	Photos     []store.Photo `json:"photos" doc:"From the hand-out"`
+	Answers    []SheetAnswer `json:"answers" doc:"What may be found"`
+	Cautions   []string      `json:"cautions"`
+}
+
+// ReturnThing is a thing of the kit with how it went out.
+type ReturnThing struct {
+	KitThing
+	WentOut catalog.KitState `json:"went_out" enum:"there,low,wet,missing"`
+}
+
+// turnover is what a returned instrument waits for.
+const turnover = "turnover: clean, disinfect, dry"
+
+var returnCautions = []string{
+	"Gloves before a case is opened that was in somebody's mouth or hands; throw used reeds and patches away.",
+	"Mould or smoke: bag it, outdoors, mask on. The school nurse or safety officer decides what happens next.",
+}
+
+// ReturnSheet prepares a return.
+func (a *App) ReturnSheet(ctx context.Context, by Person, id uuid.UUID) (ReturnSheet, error) {
+	if err := by.need(MayChangeInstruments); err != nil {
+		return ReturnSheet{}, err
+	}
+	s, i, err := a.instrument(ctx, by, id)
+	if err != nil {
+		return ReturnSheet{}, err
+	}
+	if i.habit == nil {
+		return ReturnSheet{}, &Fault{Kind: Conflict, Message: i.Tag + " is in nobody's hands."}
+	}
+	out := ReturnSheet{Instrument: s.listed(i), Player: s.listed(i).Holder, New: []FileFinding{}, Before: []FileFinding{}, Mended: []string{}, Kit: []ReturnThing{}, Photos: []store.Photo{}, Cautions: returnCautions}
+	if out.Answers, err = a.Findable(ctx, by, id); err != nil {
+		return out, err
+	}
+	went := keptStates{}
+	since := i.habit.StartsOn.Time()
+	if h := i.handOver; h != nil {
+		out.GivenAt, out.DueBackOn, since, went = &h.GivenAt, h.DueBackOn, h.GivenAt, h.Kit
+	}
+	for _, thing := range a.kitOf(i) {
+		out.Kit = append(out.Kit, ReturnThing{thing, went.of(thing.Supply)})
+	}
+	err = a.read(ctx, by, func(tx *store.Tx) error {
+		photos, err := tx.Photos(ctx, id)
+		if err != nil {
+			return err
+		}
+		for _, p := range photos {
+			if i.handOver != nil && p.HandOver != nil && *p.HandOver == i.handOver.ID {
+				out.Photos = append(out.Photos, p)
+			}
+		}
+		for _, f := range a.described(i.kind, i.findings, photos) {
+			if f.FoundAt.After(since) {
+				out.New = append(out.New, f)
+			} else {
+				out.Before = append(out.Before, f)
+			}
+		}
+		changed, err := tx.FindingsSince(ctx, id, since)
+		for _, f := range changed {
+			if f.ClearedAt != nil && !f.FoundAt.After(since) {
+				out.Mended = append(out.Mended, a.findingName(f.Code))
+			}
+		}
+		return err
+	})
+	return out, err
+}
+
+// Damage is what a repair would cost.
+type Damage struct {
+	RepairCents int64 `json:"repair_cents" minimum:"0" maximum:"100000000"`
+	Avoidable   bool  `json:"avoidable"`
+}
+
+// ProposeCharge proposes what to charge for a repair: nothing for wear; else by what is left of the instrument's life.
+func (a *App) ProposeCharge(ctx context.Context, by Person, id uuid.UUID, in Damage) (shop.ChargeOut, error) {
+	if err := by.need(MayChangeInstruments); err != nil {
+		return shop.ChargeOut{}, err
+	}
+	s, i, err := a.instrument(ctx, by, id)
+	if err != nil {
+		return shop.ChargeOut{}, err
+	}
+	return s.proposeCharge(i, in)
+}
+
+// unknownAge is how much of an instrument's life counts as gone when nobody knows how old it is (our own reading: in doubt for
+// the family).
+const unknownAge = 0.5
+
+func (s *snapshot) proposeCharge(i *instrument, in Damage) (shop.ChargeOut, error) {
+	age, known := unknownAge*i.kind.LifeYears, i.AcquiredOn != nil
+	if known {
+		age = float64(s.today-*i.AcquiredOn) / 365.25
+	}
+	out, err := shop.Charge(shop.ChargeIn{RepairCents: in.RepairCents, AgeYears: math.Round(age*10) / 10, LifeYears: i.kind.LifeYears, Avoidable: in.Avoidable, SharePct: &s.school.ChargeShare, CapCents: s.school.ChargeCap})
+	if err != nil {
+		return out, invalid("repair_cents", err.Error(), in.RepairCents)
+	}
+	if !known {
+		out.Why.Statement += " Nobody knows how old it is, so half of its life is taken as gone."
+	}
+	out.Why.Change = "/settings/school"
+	return out, nil
+}
+
+// Returning is a return with what was found.
+type Returning struct {
+	Findings []Found                     `json:"findings,omitempty" maxItems:"20" doc:"What is new"`
+	Kit      map[string]catalog.KitState `json:"kit,omitempty" doc:"As it came back, by supply; what is not named is as it was"`
+	Reported string                      `json:"reported,omitempty" maxLength:"2000" doc:"What the player says of it"`
+	Charge   *ChargeDecision             `json:"charge,omitempty" doc:"Left out when nothing is asked for"`
+}
+
+// ChargeDecision is what a person decided on a charge.
+type ChargeDecision struct {
+	Damage
+	AmountCents int64  `json:"amount_cents" minimum:"0" maximum:"100000000"`
+	Reason      string `json:"reason" maxLength:"500" doc:"Needed; stands in the notice"`
+}
+
+// Return takes an instrument back today. It is held until its turnover is done; what its return makes due is on Today at once.
+func (a *App) Return(ctx context.Context, by Person, id uuid.UUID, in Returning) (Changed, error) {
+	s, i, err := a.instrument(ctx, by, id)
+	if err != nil {
+		return Changed{}, err
+	}
+	return write(ctx, a, by, MayChangeInstruments, "return", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Changed, error) {
+		out := Changed{Events: []uuid.UUID{}}
+		at, err := tx.AssignmentOn(ctx, id, s.today)
+		if err != nil {
+			return out, err
+		}
+		if at == nil {
+			return out, &Fault{Kind: Conflict, Message: i.Tag + " is in nobody's hands."}
+		}
+		if err := a.lookOver(ctx, tx, by, i, in.Findings, in.Kit, s.today); err != nil {
+			return out, err
+		}
+		habit := habitOf(at)
+		detail := HandedOutDetail{PlayerID: at.Player, Habit: &habit}
+		if detail.HandOver, detail.Charge, err = a.closeHandOver(ctx, tx, by, s, i, in); err != nil {
+			return out, err
+		}
+		if err := endYesterday(ctx, tx, *at, s.today); err != nil {
+			return out, err
+		}
+		hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: id, Because: turnover, BeganAt: a.now(), BeganBy: &by.ID}
+		if isNew, err := tx.InsertHold(ctx, hold); err != nil {
+			return out, err
+		} else if isNew {
+			detail.Hold = &hold.ID
+		}
+		event, err := a.record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &id}, detail)
+		out.Events = append(out.Events, event)
+		return out, err
+	})
+}
+
+// closeHandOver ends the time in which a player answered for an instrument, with what is charged.
+func (a *App) closeHandOver(ctx context.Context, tx *store.Tx, by Person, s *snapshot, i *instrument, in Returning) (handOver, charge *uuid.UUID, err error) {
+	open, err := tx.OpenHandOvers(ctx, &i.ID)
+	if err != nil {
+		return nil, nil, err
+	}
+	if len(open) == 0 {
+		if in.Charge != nil {
+			return nil, nil, invalid("charge", "nobody is named who answered for it", nil)
+		}
+		return nil, nil, nil
+	}
+	h, now := open[0], a.now()
+	kit, err := kitStates(ctx, tx, i.ID)
+	if err != nil {
+		return nil, nil, err
+	}
+	h.ReturnedAt, h.ReturnedBy, h.ReturnKit, h.Reported = &now, &by.ID, map[string]catalog.KitState(kit), strings.TrimSpace(in.Reported)
+	if err := tx.CloseHandOver(ctx, h); err != nil {
+		return nil, nil, err
+	}
+	if in.Charge == nil {
+		return &h.ID, nil, nil
+	}
+	reason := strings.TrimSpace(in.Charge.Reason)
+	if reason == "" {
+		return nil, nil, invalid("charge.reason", "say what it is for", in.Charge.Reason)
+	}
+	if i.rental != nil {
+		return nil, nil, invalid("charge", fmt.Sprintf("%s belongs to %s; the owner is told, and decides", i.Tag, i.rental.Owner), nil)
+	}
+	proposed, err := s.proposeCharge(i, in.Charge.Damage)
+	if err != nil {
+		return nil, nil, err
+	}
+	c := store.Charge{ID: uuid.Must(uuid.NewV7()), HandOver: h.ID, RepairCents: in.Charge.RepairCents, ProposedCents: proposed.ChargeCents, AmountCents: in.Charge.AmountCents, Reason: reason, DecidedAt: now, DecidedBy: &by.ID}
+	return &h.ID, &c.ID, tx.InsertCharge(ctx, c)
+}
+
+// undoReturn takes a return back: the instrument is in the player's hands as before, and nothing is charged. What was found
+// stays found.
+func (a *App) undoReturn(ctx context.Context, tx *store.Tx, by Person, e store.Event, today day.Day) error {
+	d, err := handedOut(e)
+	if err != nil {
+		return err
+	}
+	if d.Habit == nil {
+		return &Fault{Kind: Conflict, Message: "This return is from before they could be undone; hand the instrument out again instead."}
+	}
+	at, err := tx.AssignmentOn(ctx, *e.Instrument, today)
+	if err != nil {
+		return err
+	}
+	if at != nil {
+		return &Fault{Kind: Conflict, Message: "Somebody else has it by now."}
+	}
+	if d.HandOver != nil {
+		if err := tx.ReopenHandOver(ctx, *d.HandOver); err != nil {
+			return err
+		}
+	}
+	if d.Charge != nil {
+		if err := tx.DeleteCharge(ctx, *d.Charge); err != nil {
+			return err
+		}
+	}
+	if d.Hold != nil {
+		if err := tx.EndHold(ctx, *d.Hold, a.now(), &by.ID, "the return was undone"); err != nil {
+			return err
+		}
+	}
+	_, err = a.changeHabit(ctx, tx, by, *e.Instrument, d.Habit, today)
+	return err
+}

@@ -1,0 +1,122 @@
+package app
+
+import (
+	"context"
+	"math"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+)
+
+// usable adds up the stock that is not out of date.
+func usable(ctx context.Context, tx *store.Tx, today day.Day) (map[store.Stocked]float64, error) {
+	lots, err := tx.Lots(ctx, nil)
+	stock := map[store.Stocked]float64{}
+	for _, l := range lots {
+		if !outOfDate(l, today) {
+			stock[l.Stocked] += l.Remaining
+		}
+	}
+	return stock, err
+}
+
+// outOfDate reports whether a lot must not be used any more; on its last day it may.
+func outOfDate(l store.Lot, today day.Day) bool { return l.ExpiresOn != nil && *l.ExpiresOn < today }
+
+// takeFromStock takes a quantity of a supply from the lots that are soonest out of date, and says from which, and how much was
+// not there.
+func takeFromStock(ctx context.Context, tx *store.Tx, of store.Stocked, quantity float64, today day.Day) (took map[uuid.UUID]float64, short float64, err error) {
+	if quantity <= 0 {
+		return nil, 0, nil
+	}
+	lots, err := tx.Lots(ctx, &of)
+	if err != nil {
+		return nil, 0, err
+	}
+	took = map[uuid.UUID]float64{}
+	for _, l := range lots {
+		if outOfDate(l, today) || quantity <= 0 {
+			continue
+		}
+		part := math.Min(quantity, l.Remaining)
+		if err := tx.SetLot(ctx, l.ID, l.Remaining-part); err != nil {
+			return nil, 0, err
+		}
+		took[l.ID] = part
+		quantity -= part
+	}
+	return took, quantity, nil
+}
+
+// Count is how much of a supply was found on the shelf.
+type Count struct {
+	store.Stocked
+	Quantity  float64  `json:"quantity" minimum:"0" maximum:"1000000" doc:"Units that are there and not out of date"`
+	Lot       string   `json:"lot,omitempty" maxLength:"80" doc:"Number on the pack, when more is there than the books say"`
+	ExpiresOn *day.Day `json:"expires_on,omitempty" doc:"And its date"`
+}
+
+// StockDetail is what the log keeps of a count.
+type StockDetail struct {
+	store.Stocked
+	Name   string  `json:"name"`
+	Before float64 `json:"before"`
+	After  float64 `json:"after"`
+}
+
+// CountStock brings the books to what was counted: less is taken from what is soonest out of date, more comes in as a lot of
+// its own. Goods that are out of date are written off with it.
+func (a *App) CountStock(ctx context.Context, by Person, in Count) (Changed, error) {
+	name, err := a.stockedName(in.Stocked)
+	if err != nil {
+		return Changed{}, err
+	}
+	return write(ctx, a, by, MayFinishCare, "count-stock", in, func(tx *store.Tx) (Changed, error) {
+		today, err := a.todayIn(ctx, tx)
+		if err != nil {
+			return Changed{}, err
+		}
+		if in.ExpiresOn != nil && *in.ExpiresOn < today {
+			return Changed{}, invalid("expires_on", "is past; what is out of date is not counted", *in.ExpiresOn)
+		}
+		lots, err := tx.Lots(ctx, &in.Stocked)
+		if err != nil {
+			return Changed{}, err
+		}
+		before := 0.
+		for _, l := range lots {
+			if !outOfDate(l, today) {
+				before += l.Remaining
+			} else if err := tx.SetLot(ctx, l.ID, 0); err != nil {
+				return Changed{}, err
+			}
+		}
+		if in.Quantity < before {
+			if _, _, err := takeFromStock(ctx, tx, in.Stocked, before-in.Quantity, today); err != nil {
+				return Changed{}, err
+			}
+		} else if more := in.Quantity - before; more > 0 {
+			if err := tx.InsertLot(ctx, store.Lot{ID: uuid.Must(uuid.NewV7()), Stocked: in.Stocked, Lot: in.Lot, ExpiresOn: in.ExpiresOn, ReceivedOn: today, Quantity: more, Remaining: more}); err != nil {
+				return Changed{}, err
+			}
+		}
+		event, err := a.record(ctx, tx, by, store.Event{What: store.StockChanged}, StockDetail{in.Stocked, name, before, in.Quantity})
+		return Changed{Events: []uuid.UUID{event}}, err
+	})
+}
+
+// stockedName names a supply with its size, and refuses what there is not.
+func (a *App) stockedName(of store.Stocked) (string, error) {
+	s, ok := a.catalog.Supply(of.Supply)
+	switch {
+	case !ok:
+		return "", invalid("supply", "is no supply", of.Supply)
+	case s.BySize != (of.Size != ""):
+		return "", invalid("size", "say which size, and only where sizes differ", of.Size)
+	case of.Size == "":
+		return s.Name, nil
+	}
+	return s.Name + " " + of.Size, nil
+}

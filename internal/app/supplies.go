@@ -1,0 +1,339 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/core/kits"
+	"solfeggio/internal/core/why"
+	"solfeggio/internal/store"
+)
+
+// Supplies is everything that kits and bench use up: what is there, what will be needed, what it costs.
+type Supplies struct {
+	HorizonWeeks float64      `json:"horizon_weeks"`
+	ServiceLevel float64      `json:"service_level"`
+	Lines        []SupplyLine `json:"lines" doc:"In the order of the catalogue"`
+	Costs        []KitCost    `json:"costs" doc:"What a kit costs per player, in score order"`
+}
+
+// SupplyLine is a supply with its stock and what to order.
+type SupplyLine struct {
+	store.SupplySetting
+	Name       string           `json:"name"`
+	Unit       string           `json:"unit"`
+	AtBench    bool             `json:"at_bench"`
+	Expires    bool             `json:"expires" doc:"It carries a date"`
+	InStock    float64          `json:"in_stock" doc:"Units that are not out of date"`
+	OutOfDate  float64          `json:"out_of_date" doc:"Units that are"`
+	Lots       []store.Lot      `json:"lots" doc:"What is soonest out of date first"`
+	OnOrder    float64          `json:"on_order" doc:"Units that are still to come"`
+	Wanting    float64          `json:"wanting" doc:"Units that the next refill round takes, and the bench for what is held"`
+	PerWeek    float64          `json:"per_week" doc:"Units used in a week"`
+	LastsWeeks *float64         `json:"lasts_weeks,omitempty" doc:"How long the stock lasts; left out when nothing is used"`
+	Forecast   kits.ForecastOut `json:"forecast"`
+	Why        why.Why          `json:"why"`
+}
+
+// KitCost is what the kit of a kind costs for one player.
+type KitCost struct {
+	KindName  string `json:"kind_name"`
+	Players   int    `json:"players" doc:"Who have one now"`
+	KitCents  int64  `json:"kit_cents" doc:"To fill an empty kit"`
+	YearCents int64  `json:"year_cents" doc:"To keep it filled for a year"`
+	Unpriced  int    `json:"unpriced" doc:"Things of the kit without a price, which count as nothing"`
+}
+
+// usualLead is how long an order takes when the school says nothing, in weeks (from memory).
+const usualLead = 2
+
+// Supplies works out stock, demand and order for a horizon, at a service level between 0 and 1.
+func (a *App) Supplies(ctx context.Context, by Person, horizonWeeks, serviceLevel float64) (Supplies, error) {
+	s, err := a.snapshot(ctx, by)
+	if err != nil {
+		return Supplies{}, err
+	}
+	out := Supplies{HorizonWeeks: horizonWeeks, ServiceLevel: serviceLevel, Lines: []SupplyLine{}, Costs: []KitCost{}}
+	var settings []store.SupplySetting
+	var lots []store.Lot
+	var orders []store.Order
+	if err := a.read(ctx, by, func(tx *store.Tx) error {
+		if settings, err = tx.SupplySettings(ctx); err != nil {
+			return err
+		}
+		if lots, err = tx.Lots(ctx, nil); err != nil {
+			return err
+		}
+		orders, err = tx.Orders(ctx)
+		return err
+	}); err != nil {
+		return out, err
+	}
+	need := a.demand(s, horizonWeeks)
+	for _, supply := range a.catalog.Supplies {
+		for _, of := range stockedSizes(&supply, need, lots) {
+			line := SupplyLine{Name: supply.Name, Unit: supply.Unit, AtBench: supply.AtBench, Expires: supply.Expires, Lots: []store.Lot{}}
+			line.SupplySetting = store.SupplySetting{Stocked: of, PackSize: supply.Pack, LeadWeeks: usualLead}
+			for _, own := range settings {
+				if own.Stocked == of {
+					line.SupplySetting = own
+				}
+			}
+			line.count(lots, orders, s.today)
+			if err := line.forecast(need[of], horizonWeeks, serviceLevel); err != nil {
+				return out, err
+			}
+			out.Lines = append(out.Lines, line)
+		}
+	}
+	out.Costs = a.kitCosts(s, out.Lines)
+	return out, nil
+}
+
+// A need is what a supply is used up by.
+type need struct {
+	perWeek float64
+	wanting float64 // units that the next refill round takes, and the bench for what is held
+	users   int     // instruments that use it
+	parts   map[string]float64
+}
+
+// demand adds up what all instruments need in a week of the horizon.
+func (a *App) demand(s *snapshot, horizonWeeks float64) map[store.Stocked]*need {
+	needs := map[store.Stocked]*need{}
+	span := day.Span{From: s.today, To: s.today + day.Day(math.Max(1, math.Round(7*horizonWeeks))) - 1}
+	school := s.calendar.OpenShare(span)
+	for _, i := range s.instruments {
+		of := a.caseOf(s, i, span, school)
+		add := func(supply *catalog.Supply, wanting float64) {
+			key := store.Stocked{Supply: supply.Key, Size: supply.In(i.Size)}
+			if supply.BySize && i.Size == "" { // nobody knows which to buy
+				return
+			}
+			perWeek, parts := kits.Demand(supply, of)
+			if perWeek == 0 && wanting == 0 {
+				return
+			}
+			if needs[key] == nil {
+				needs[key] = &need{parts: map[string]float64{}}
+			}
+			n := needs[key]
+			n.perWeek, n.wanting, n.users = n.perWeek+perWeek, n.wanting+wanting, n.users+1
+			for _, p := range parts {
+				n.parts[p.Says] += p.PerWeek
+			}
+		}
+		coming := a.comingToBench(i)
+		for _, item := range a.catalog.KitOf(i.kind).Items {
+			supply, _ := a.catalog.Supply(item.Supply)
+			add(supply, float64(kits.Takes(item, i.kit[item.Supply].State))+coming[supply.Key])
+		}
+		for n := range a.catalog.Supplies {
+			if supply := &a.catalog.Supplies[n]; supply.AtBench {
+				add(supply, coming[supply.Key])
+			}
+		}
+	}
+	return needs
+}
+
+// comingToBench is what a held instrument takes at its turnover, by supply, but for products: which of them is brought is decided there.
+func (a *App) comingToBench(i *instrument) map[string]float64 {
+	routines := a.catalog.BenchRoutines(i.kind, catalog.Turnover)
+	if i.hold == nil || i.hold.EndedAt != nil || len(routines) == 0 {
+		return nil
+	}
+	units := map[string]float64{}
+	for of, n := range a.takes(benchJob{i: i, reason: catalog.Turnover, procedure: hygiene.Procedure{Routine: routines[0]}}, nil) {
+		units[of.Supply] = n
+	}
+	return units
+}
+
+// caseOf is an instrument as things in its case are used up over a span. Players' own weekly care uses things up whether the
+// school keeps clocks for it or trusts them.
+func (a *App) caseOf(s *snapshot, i *instrument, span day.Span, schoolShare float64) kits.Case {
+	weeks := float64(span.Days()) / 7
+	played := i.care.Playing.Over(span)
+	limits := map[string][]care.Limits{}
+	for _, c := range i.clocks {
+		limits[c.Routine] = append(limits[c.Routine], c.Limits)
+	}
+	for _, key := range i.kind.Routines {
+		r, _ := a.catalog.Routine(key)
+		if limits[key] != nil || r.Who != catalog.Player || i.habit == nil || !r.When.Hold(i.care.Choices) {
+			continue
+		}
+		if usual, _, ok := r.LimitsFor(i.care.Choices); ok {
+			limits[key] = slices.Repeat([]care.Limits{usual}, len(r.Clocks()))
+		}
+	}
+	return kits.Case{
+		Kind: i.kind, Choices: i.care.Choices, SchoolShare: schoolShare, Played: i.habit != nil,
+		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks, Turnovers: s.turnoversAWeek(i),
+		Limits: func(routine string) []care.Limits { return limits[routine] },
+	}
+}
+
+// turnoversAWeek is how often an instrument comes back: as in the last year, and at least once a year while somebody has it
+// (our own reading: most come back in June).
+func (s *snapshot) turnoversAWeek(i *instrument) float64 {
+	times := 0.
+	for _, on := range i.ended {
+		if on > s.today.AddYears(-1) {
+			times++
+		}
+	}
+	if i.habit != nil {
+		times = max(times, 1)
+	}
+	return times / 52
+}
+
+// stockedSizes lists the sizes of a supply that are needed or in stock; what the bench uses is listed always.
+func stockedSizes(supply *catalog.Supply, needs map[store.Stocked]*need, lots []store.Lot) []store.Stocked {
+	list := []store.Stocked{}
+	add := func(of store.Stocked) {
+		if of.Supply == supply.Key && !slices.Contains(list, of) {
+			list = append(list, of)
+		}
+	}
+	if supply.AtBench {
+		add(store.Stocked{Supply: supply.Key})
+	}
+	for of := range needs {
+		add(of)
+	}
+	for _, l := range lots {
+		add(l.Stocked)
+	}
+	slices.SortFunc(list, func(x, y store.Stocked) int { return cmp.Or(len(x.Size)-len(y.Size), strings.Compare(x.Size, y.Size)) })
+	return list
+}
+
+// count adds up what is there and what is to come.
+func (l *SupplyLine) count(lots []store.Lot, orders []store.Order, today day.Day) {
+	for _, lot := range lots {
+		if lot.Stocked != l.Stocked {
+			continue
+		}
+		l.Lots = append(l.Lots, lot)
+		if outOfDate(lot, today) {
+			l.OutOfDate += lot.Remaining
+		} else {
+			l.InStock += lot.Remaining
+		}
+	}
+	for _, o := range orders {
+		for _, line := range o.Lines {
+			if line.Stocked == l.Stocked && o.ClosedOn == nil {
+				l.OnOrder += line.PackSize * float64(max(0, line.Packs-line.ReceivedPacks))
+			}
+		}
+	}
+}
+
+// forecast works out what to order. What the next refill round takes is counted on top of what is used in the weeks to come.
+func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error {
+	if n == nil {
+		n = &need{}
+	}
+	l.PerWeek, l.Wanting = n.perWeek, n.wanting
+	if n.perWeek > 0 {
+		lasts := max(0, l.InStock-n.wanting) / n.perWeek
+		l.LastsWeeks = &lasts
+	}
+	in := kits.ForecastIn{DemandPerWeek: n.perWeek, HorizonWeeks: horizonWeeks, LeadWeeks: l.LeadWeeks, Stock: l.InStock + l.OnOrder, PackSize: l.PackSize, ServiceLevel: serviceLevel}
+	if weeks := horizonWeeks + l.LeadWeeks; weeks > 0 {
+		in.DemandPerWeek += n.wanting / weeks
+	}
+	if l.PackPriceCents != nil {
+		in.PackPriceCents = *l.PackPriceCents
+	}
+	var err error
+	if l.Forecast, err = kits.Forecast(in); err != nil {
+		field, message, _ := strings.Cut(err.Error(), ": ")
+		return invalid(field, message, nil)
+	}
+	l.Why = why.Why{
+		Rule: "kits.forecast", Basis: why.Basis{Kind: why.OwnRule, Source: "lives and amounts from the catalogue, common practice or from memory; use taken as Poisson distributed"},
+		Statement: fmt.Sprintf("%d instruments use %.2f a week. Over %v weeks and the %v until it arrives that is %.1f with what kits lack and held instruments take now; %d last with %.0f %% certainty.", n.users, n.perWeek, horizonWeeks, l.LeadWeeks, l.Forecast.Expected, l.Forecast.Needed, 100*serviceLevel),
+		Inputs: []why.Input{
+			{Name: "in stock", Value: fmt.Sprintf("%v", l.InStock)}, {Name: "on order", Value: fmt.Sprintf("%v", l.OnOrder)},
+			{Name: "kits lack and held instruments take now", Value: fmt.Sprintf("%v", n.wanting)}, {Name: "pack", Value: fmt.Sprintf("%v", l.PackSize)},
+		},
+	}
+	says := make([]string, 0, len(n.parts))
+	for text := range n.parts {
+		says = append(says, text)
+	}
+	slices.Sort(says)
+	for _, text := range says {
+		l.Why.Inputs = append(l.Why.Inputs, why.Input{Name: text, Value: fmt.Sprintf("%.2f a week", n.parts[text])})
+	}
+	return nil
+}
+
+// kitCosts works out what a kit costs for a player of each kind that is played.
+func (a *App) kitCosts(s *snapshot, lines []SupplyLine) []KitCost {
+	price := map[store.Stocked]float64{} // cents for a unit
+	for _, l := range lines {
+		if l.PackPriceCents != nil {
+			price[l.Stocked] = float64(*l.PackPriceCents) / l.PackSize
+		}
+	}
+	year := day.Span{From: s.today, To: s.today + 363}
+	school := s.calendar.OpenShare(year)
+	costs := []KitCost{}
+	for n := range a.catalog.Kinds {
+		kind := &a.catalog.Kinds[n]
+		cost := KitCost{KindName: kind.Name}
+		var kit, yearly float64
+		for _, i := range s.instruments {
+			if i.kind != kind || i.habit == nil {
+				continue
+			}
+			cost.Players++
+			unpriced := 0
+			of := a.caseOf(s, i, year, school)
+			for _, item := range a.catalog.KitOf(kind).Items {
+				supply, _ := a.catalog.Supply(item.Supply)
+				cents, known := price[store.Stocked{Supply: supply.Key, Size: supply.In(i.Size)}]
+				if !known {
+					unpriced++
+					continue
+				}
+				perWeek, _ := kits.Demand(supply, of)
+				kit += cents * float64(item.Wanted())
+				yearly += cents * perWeek * 52
+			}
+			cost.Unpriced = max(cost.Unpriced, unpriced)
+		}
+		if cost.Players > 0 {
+			cost.KitCents = int64(math.Round(kit / float64(cost.Players)))
+			cost.YearCents = int64(math.Round(yearly / float64(cost.Players)))
+			costs = append(costs, cost)
+		}
+	}
+	return costs
+}
+
+// SaveSupply says how a supply is bought.
+func (a *App) SaveSupply(ctx context.Context, by Person, in store.SupplySetting) error {
+	if _, err := a.stockedName(in.Stocked); err != nil {
+		return err
+	}
+	in.Supplier = strings.TrimSpace(in.Supplier)
+	_, err := write(ctx, a, by, MayChangeInstruments, "save-supply", in, func(tx *store.Tx) (struct{}, error) {
+		return struct{}{}, tx.PutSupplySetting(ctx, in)
+	})
+	return err
+}

@@ -1,0 +1,129 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/store"
+)
+
+// benchRoutes are turnovers, baths and deep cleaning: planned, run, recorded.
+func (s *server) benchRoutes() {
+	handle(s, operation("bench", http.MethodGet, "/bench", "What waits for the bench and what goes on there"), func(ctx context.Context, by app.Person, _ *struct{}) (out[app.Bench], error) {
+		b, err := s.app.Bench(ctx, by)
+		return out[app.Bench]{b}, err
+	})
+	type planIn struct{ Body app.Benching }
+	handle(s, operation("plan-bench", http.MethodPost, "/bench/plan", "How the work would go; changes nothing"), func(ctx context.Context, by app.Person, in *planIn) (out[app.BenchPlan], error) {
+		p, err := s.app.PlanBench(ctx, by, in.Body)
+		return out[app.BenchPlan]{p}, err
+	})
+	type beginIn struct {
+		Repeatable
+		Body app.Benching
+	}
+	handle(s, operation("begin-bench", http.MethodPost, "/bench/runs", "Begin the work"), func(ctx context.Context, by app.Person, in *beginIn) (out[app.BenchRun], error) {
+		r, err := s.app.BeginBench(in.in(ctx), by, in.Body)
+		return out[app.BenchRun]{r}, err
+	})
+	handle(s, operation("bench-run", http.MethodGet, "/bench/runs/{id}", "Work at the bench as it stands"), func(ctx context.Context, by app.Person, in *ByID) (out[app.BenchRun], error) {
+		r, err := s.app.BenchRun(ctx, by, in.ID)
+		return out[app.BenchRun]{r}, err
+	})
+	type tickIn struct {
+		Repeatable
+		ByID
+		Body app.Tick
+	}
+	handle(s, operation("tick-bench", http.MethodPost, "/bench/runs/{id}/tick", "Say that a step is done or that its time runs"), func(ctx context.Context, by app.Person, in *tickIn) (out[app.Ticked], error) {
+		r, err := s.app.TickBench(in.in(ctx), by, in.ID, in.Body)
+		return out[app.Ticked]{r}, err
+	})
+	type replanIn struct {
+		Repeatable
+		ByID
+		Body app.Reworking
+	}
+	handle(s, operation("replan-bench", http.MethodPost, "/bench/runs/{id}/plan", "Plan what is left afresh"), func(ctx context.Context, by app.Person, in *replanIn) (out[app.Ticked], error) {
+		r, err := s.app.ReplanBench(in.in(ctx), by, in.ID, in.Body)
+		return out[app.Ticked]{r}, err
+	})
+	type takeOffIn struct {
+		Repeatable
+		ByID
+		Body app.TakingOff
+	}
+	handle(s, operation("take-off-bench", http.MethodPost, "/bench/runs/{id}/take-off", "Take an instrument off the bench unfinished"), func(ctx context.Context, by app.Person, in *takeOffIn) (out[app.Ticked], error) {
+		r, err := s.app.TakeOffBench(in.in(ctx), by, in.ID, in.Body)
+		return out[app.Ticked]{r}, err
+	})
+	type endIn struct {
+		Repeatable
+		ByID
+	}
+	handle(s, operation("end-bench", http.MethodPost, "/bench/runs/{id}/end", "End the work; what is not finished stays held"), func(ctx context.Context, by app.Person, in *endIn) (out[app.Ticked], error) {
+		r, err := s.app.EndBench(in.in(ctx), by, in.ID)
+		return out[app.Ticked]{r}, err
+	})
+	s.benchRecordRoutes()
+	s.productRoutes()
+}
+
+func (s *server) benchRecordRoutes() {
+	type recordsIn struct {
+		Instrument string `query:"instrument" format:"uuid" doc:"Of this one alone"`
+	}
+	handle(s, operation("bench-records", http.MethodGet, "/bench/records", "What was finished at the bench, the latest first"), func(ctx context.Context, by app.Person, in *recordsIn) (out[[]app.Recorded], error) {
+		var of *uuid.UUID
+		if id, err := uuid.Parse(in.Instrument); err == nil {
+			of = &id
+		}
+		list, err := s.app.BenchRecords(ctx, by, of)
+		return out[[]app.Recorded]{list}, err
+	})
+	type spanIn struct {
+		From string `query:"from" format:"date" doc:"A year ago when left out"`
+		To   string `query:"to" format:"date" doc:"Today when left out"`
+	}
+	export := operation("export-bench-records", http.MethodGet, "/bench/records.csv", "What was done at the bench, a line a step, for the safety officer")
+	export.Responses = answers("CSV in UTF-8", "text/csv")
+	handle(s, export, func(ctx context.Context, by app.Person, in *spanIn) (file, error) {
+		from, err := dayOf("from", in.From)
+		if err != nil {
+			return file{}, err
+		}
+		to, err := dayOf("to", in.To)
+		if err != nil {
+			return file{}, err
+		}
+		var text bytes.Buffer
+		err = s.app.WriteBenchRecords(ctx, by, from, to, &text)
+		return file{"text/csv; charset=utf-8", `attachment; filename="bench-records.csv"`, text.Bytes()}, err
+	})
+}
+
+func (s *server) productRoutes() {
+	handle(s, operation("products", http.MethodGet, "/products", "What the school disinfects with"), func(ctx context.Context, by app.Person, _ *struct{}) (out[app.Products], error) {
+		p, err := s.app.Products(ctx, by)
+		return out[app.Products]{p}, err
+	})
+	type productIn struct {
+		Repeatable
+		Body store.Product
+	}
+	handle(s, operation("save-product", http.MethodPut, "/products", "Add a product or change one"), func(ctx context.Context, by app.Person, in *productIn) (nothing, error) {
+		return nothing{}, s.app.SaveProduct(in.in(ctx), by, in.Body)
+	})
+	type vesselIn struct {
+		Repeatable
+		Body hygiene.Vessel
+	}
+	handle(s, operation("save-vessel", http.MethodPut, "/soak-vessel", "Say what mouthpieces soak in"), func(ctx context.Context, by app.Person, in *vesselIn) (nothing, error) {
+		return nothing{}, s.app.SaveVessel(in.in(ctx), by, in.Body)
+	})
+}

@@ -1,0 +1,89 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/store"
+)
+
+// supplyRoutes are kits to refill, stock, orders.
+func (s *server) supplyRoutes() {
+	handle(s, operation("refill-round", http.MethodGet, "/kits/refill", "Kits with something to put in order"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.KitToRefill], error) {
+		list, err := s.app.RefillRound(ctx, by)
+		return out[[]app.KitToRefill]{list}, err
+	})
+	type refillIn struct {
+		Repeatable
+		Body app.Refill
+	}
+	handle(s, operation("refill", http.MethodPost, "/kits/refill", "Note things of kits as put in order; they are taken from stock"), func(ctx context.Context, by app.Person, in *refillIn) (out[app.Refilled], error) {
+		r, err := s.app.Refill(in.in(ctx), by, in.Body)
+		return out[app.Refilled]{r}, err
+	})
+	type suppliesIn struct {
+		Horizon float64 `query:"horizon_weeks" default:"12" minimum:"1" maximum:"104" doc:"How long an order is to last"`
+		Service float64 `query:"service_level" default:"0.9" exclusiveMinimum:"0" exclusiveMaximum:"1" doc:"How sure it should be that it lasts"`
+	}
+	handle(s, operation("supplies", http.MethodGet, "/supplies", "Stock, demand, what to order and what kits cost"), func(ctx context.Context, by app.Person, in *suppliesIn) (out[app.Supplies], error) {
+		list, err := s.app.Supplies(ctx, by, in.Horizon, in.Service)
+		return out[app.Supplies]{list}, err
+	})
+	type settingIn struct {
+		Repeatable
+		Body store.SupplySetting
+	}
+	handle(s, operation("save-supply", http.MethodPut, "/supplies", "Say how a supply is bought"), func(ctx context.Context, by app.Person, in *settingIn) (nothing, error) {
+		return nothing{}, s.app.SaveSupply(in.in(ctx), by, in.Body)
+	})
+	type countIn struct {
+		Repeatable
+		Body app.Count
+	}
+	handle(s, operation("count-stock", http.MethodPost, "/supplies/count", "Bring the books to what was counted"), func(ctx context.Context, by app.Person, in *countIn) (out[app.Changed], error) {
+		c, err := s.app.CountStock(in.in(ctx), by, in.Body)
+		return out[app.Changed]{c}, err
+	})
+	s.orderRoutes()
+}
+
+func (s *server) orderRoutes() {
+	handle(s, operation("orders", http.MethodGet, "/supply-orders", "Orders, the latest first"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.PlacedOrder], error) {
+		list, err := s.app.Orders(ctx, by)
+		return out[[]app.PlacedOrder]{list}, err
+	})
+	type orderIn struct {
+		Repeatable
+		Body app.Ordering
+	}
+	handle(s, operation("place-order", http.MethodPost, "/supply-orders", "Keep an order as it was placed"), func(ctx context.Context, by app.Person, in *orderIn) (out[app.PlacedOrder], error) {
+		o, err := s.app.PlaceOrder(in.in(ctx), by, in.Body)
+		return out[app.PlacedOrder]{o}, err
+	})
+	type receiveIn struct {
+		Repeatable
+		ByID
+		Body app.Receiving
+	}
+	handle(s, operation("receive", http.MethodPost, "/supply-orders/{id}/receive", "Put goods of an order into stock"), func(ctx context.Context, by app.Person, in *receiveIn) (out[app.PlacedOrder], error) {
+		o, err := s.app.Receive(in.in(ctx), by, in.ID, in.Body)
+		return out[app.PlacedOrder]{o}, err
+	})
+	for _, f := range []struct {
+		id, path, name, contentType string
+		workbook                    bool
+	}{
+		{"order-csv", "/supply-orders/{id}/order.csv", "order.csv", "text/csv; charset=utf-8", false},
+		{"order-workbook", "/supply-orders/{id}/order.xlsx", "order.xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", true},
+	} {
+		op := operation(f.id, http.MethodGet, f.path, "An order for its supplier")
+		op.Responses = answers(f.name, f.contentType)
+		handle(s, op, func(ctx context.Context, by app.Person, in *ByID) (file, error) {
+			var text bytes.Buffer
+			err := s.app.OrderFile(ctx, by, in.ID, f.workbook, &text)
+			return file{f.contentType, `attachment; filename="` + f.name + `"`, text.Bytes()}, err
+		})
+	}
+}
