@@ -13,6 +13,12 @@ const Instrument = lazy(() => import('./views/instrument/Instrument'))
 const Check = lazy(() => import('./views/check/Check'))
 const Diagnose = lazy(() => import('./views/diagnose/Diagnose'))
 const HandOut = lazy(() => import('./views/hand-out/HandOut'))
+const Give = lazy(() => import('./views/hand-over/Give'))
+const Back = lazy(() => import('./views/hand-over/Back'))
+const Bench = lazy(() => import('./views/bench/Bench'))
+const Run = lazy(() => import('./views/bench/Run'))
+const InstrumentRecord = lazy(() => import('./views/bench/InstrumentRecord'))
+const Supplies = lazy(() => import('./views/supplies/Supplies'))
 const Stocktake = lazy(() => import('./views/stocktake/Stocktake'))
 const Settings = lazy(() => import('./views/settings/Settings'))
 
@@ -38,6 +44,14 @@ createRoot(root).render(
               <Route path="/instruments/:id/diagnose" element={<Diagnose />} />
               <Route path="/hand-out" element={<HandOut />} />
               <Route path="/hand-out/:page" element={<HandOut />} />
+              <Route path="/hand-out/:instrument/to/:player" element={<Give />} />
+              <Route path="/instruments/:id/return" element={<Back />} />
+              <Route path="/instruments/:id/record" element={<InstrumentRecord />} />
+              <Route path="/bench" element={<Bench />} />
+              <Route path="/bench/:page" element={<Bench />} />
+              <Route path="/bench/runs/:id" element={<Run />} />
+              <Route path="/supplies" element={<Supplies />} />
+              <Route path="/supplies/:page" element={<Supplies />} />
               <Route path="/stocktake" element={<Stocktake />} />
               <Route path="/settings" element={<Navigate to="/settings/school" replace />} />
               <Route path="/settings/:page" element={<Settings />} />

@@ -2,7 +2,23 @@
 import { differenceInCalendarDays, parseISO } from 'date-fns'
 
 let locale = 'en-GB'
-export const setLocale = (tag: string) => (locale = tag)
+let currency = 'EUR'
+
+/** Said once, when the header is known. */
+export function writeAs(tag: string, iso: string) {
+  locale = tag
+  currency = iso
+}
+
+/** An amount in the school's currency. */
+export const money = (cents: number) =>
+  new Intl.NumberFormat(locale, { style: 'currency', currency }).format(cents / 100)
+
+/** Cents of an amount as it is typed, null for nothing. */
+export const centsOf = (text: string) => (text.trim() === '' ? null : Math.round(Number(text.replace(',', '.')) * 100))
+
+/** An amount to be typed over. */
+export const typedCents = (cents: number | undefined) => (cents === undefined ? '' : (cents / 100).toFixed(2))
 
 const format = (day: string, options: Intl.DateTimeFormatOptions) =>
   new Intl.DateTimeFormat(locale, { timeZone: 'UTC', ...options }).format(new Date(`${day}T00:00:00Z`))
@@ -13,6 +29,13 @@ export const fullDay = (day: string) => format(day, { day: 'numeric', month: 'sh
 export const nearDay = (day: string) => format(day, { day: 'numeric', month: 'short' })
 export const moment = (at: string) =>
   new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(at))
+
+/** The time of day, with the day where that is another one. */
+export const clockTime = (at: string, withDay = false) =>
+  new Intl.DateTimeFormat(locale, {
+    ...{ hour: '2-digit', minute: '2-digit', hourCycle: 'h23' },
+    ...(withDay ? { weekday: 'short', day: 'numeric', month: 'short' } : {}),
+  }).format(new Date(at))
 
 export const daysBetween = (from: string, to: string) => differenceInCalendarDays(parseISO(to), parseISO(from))
 
@@ -54,3 +77,8 @@ export const gradeWords = {
   limping: 'Playable, and it hampers the player',
   silent: 'Not to be played',
 } as const
+
+export const kitWords = { there: 'there', low: 'low', wet: 'wet', missing: 'missing' } as const
+
+/** A name in the middle of a sentence: small, unless it begins with a note, as B-flat clarinet does. */
+export const inText = (name: string) => (name[1] === '-' ? name : name.charAt(0).toLowerCase() + name.slice(1))

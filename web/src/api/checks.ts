@@ -3,6 +3,7 @@
 import { createStore, delMany, entries, set, type UseStore } from 'idb-keyval'
 import { useEffect, useSyncExternalStore } from 'react'
 import { api, onceKey, Problem, take, type Schemas } from './client'
+import { sendPhoto } from './photos'
 import { refresh } from './queries'
 
 export type Answer = {
@@ -108,14 +109,7 @@ async function sendPhotos(draft: Draft) {
   for (const id of wanted) {
     const picture = kept.get(photoKey(id))
     if (!(picture instanceof Blob)) continue
-    await take(
-      api.POST('/api/v1/instruments/{id}/photos', {
-        params: { path: { id: draft.instrument }, query: { photo: id }, header: onceKey(id) },
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: picture as unknown as string,
-        bodySerializer: (body) => body,
-      }),
-    )
+    await sendPhoto(draft.instrument, id, picture)
   }
 }
 

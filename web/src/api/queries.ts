@@ -63,6 +63,75 @@ export const useDiagnosis = (id: string, symptom: string, answers: string) =>
 
 export const usePlayers = () => useQuery({ queryKey: ['players'], queryFn: () => take(api.GET('/api/v1/players')) })
 
+export const useNewPlayer = (wanted: boolean) =>
+  useQuery({ queryKey: ['new-player'], queryFn: () => take(api.GET('/api/v1/players/new')), enabled: wanted })
+
+export const useHandOverSheet = (instrument: string, player: string, checks: Schemas['Checks']) =>
+  useQuery({
+    queryKey: ['hand-over', instrument, player, checks],
+    queryFn: () =>
+      take(
+        api.GET('/api/v1/instruments/{id}/hand-over', {
+          params: { path: { id: instrument }, query: { player_id: player, ...checks } as never },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    enabled: instrument !== '' && player !== '',
+  })
+
+export const useReturnSheet = (id: string) =>
+  useQuery({
+    queryKey: ['return', id],
+    queryFn: () => take(api.GET('/api/v1/instruments/{id}/return', { params: { path: { id } } })),
+    refetchOnWindowFocus: false,
+    retry: false,
+  })
+
+export const useNotices = () => useQuery({ queryKey: ['notices'], queryFn: () => take(api.GET('/api/v1/notices')) })
+
+export const useLetters = () => useQuery({ queryKey: ['letters'], queryFn: () => take(api.GET('/api/v1/letters')) })
+
+export const useRentals = () => useQuery({ queryKey: ['rentals'], queryFn: () => take(api.GET('/api/v1/rentals')) })
+
+export const useRefillRound = () =>
+  useQuery({ queryKey: ['refill'], queryFn: () => take(api.GET('/api/v1/kits/refill')) })
+
+export const useSupplies = (horizon_weeks: number, service_level: number) =>
+  useQuery({
+    queryKey: ['supplies', horizon_weeks, service_level],
+    queryFn: () => take(api.GET('/api/v1/supplies', { params: { query: { horizon_weeks, service_level } } })),
+    placeholderData: keepPreviousData,
+  })
+
+export const useOrders = () => useQuery({ queryKey: ['orders'], queryFn: () => take(api.GET('/api/v1/supply-orders')) })
+
+export const useBench = () => useQuery({ queryKey: ['bench'], queryFn: () => take(api.GET('/api/v1/bench')) })
+
+export const useBenchPlan = (body: Schemas['Benching']) =>
+  useQuery({
+    queryKey: ['bench-plan', body],
+    queryFn: () => take(api.POST('/api/v1/bench/plan', { body })),
+    placeholderData: keepPreviousData,
+    enabled: body.instruments.length > 0,
+    retry: false,
+  })
+
+/** Several people tick at one bench, so it is read again every few seconds while the work goes on. */
+export const useBenchRun = (id: string) =>
+  useQuery({
+    queryKey: ['bench-run', id],
+    queryFn: () => take(api.GET('/api/v1/bench/runs/{id}', { params: { path: { id } } })),
+    refetchInterval: (query) => (query.state.data?.ended_at ? false : 3000),
+  })
+
+export const useBenchRecords = (instrument: string) =>
+  useQuery({
+    queryKey: ['bench-records', instrument],
+    queryFn: () => take(api.GET('/api/v1/bench/records', { params: { query: instrument ? { instrument } : {} } })),
+  })
+
+export const useProducts = () => useQuery({ queryKey: ['products'], queryFn: () => take(api.GET('/api/v1/products')) })
+
 export const useSizeOrder = () =>
   useQuery({ queryKey: ['size-order'], queryFn: () => take(api.GET('/api/v1/size-order')) })
 

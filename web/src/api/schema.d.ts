@@ -4,6 +4,193 @@
  */
 
 export interface paths {
+    "/api/v1/agreement.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The agreement of a pair, to be signed on paper */
+        get: operations["draft-agreement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What waits for the bench and what goes on there */
+        get: operations["bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the work would go; changes nothing */
+        post: operations["plan-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was finished at the bench, the latest first */
+        get: operations["bench-records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/records.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done at the bench, a line a step, for the safety officer */
+        get: operations["export-bench-records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin the work */
+        post: operations["begin-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Work at the bench as it stands */
+        get: operations["bench-run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/runs/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the work; what is not finished stays held */
+        post: operations["end-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/runs/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan what is left afresh */
+        post: operations["replan-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/runs/{id}/take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an instrument off the bench unfinished */
+        post: operations["take-off-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/runs/{id}/tick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a step is done or that its time runs */
+        post: operations["tick-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc": {
         parameters: {
             query?: never;
@@ -123,6 +310,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/hand-overs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand one instrument out with what was looked at and agreed */
+        post: operations["hand-over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/hand-overs/{id}/agreement.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The agreement of a hand-over, in the words that were agreed */
+        get: operations["agreement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/hand-overs/{id}/signature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that the agreement was signed after the hand-over */
+        post: operations["sign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/header": {
         parameters: {
             query?: never;
@@ -193,6 +431,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/{id}/charge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What may be asked for a repair; nothing is changed */
+        post: operations["propose-charge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments/{id}/check": {
         parameters: {
             query?: never;
@@ -221,6 +476,23 @@ export interface paths {
         get: operations["diagnose"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/exchange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take another instrument from its owner in place of this one */
+        post: operations["exchange-rental"];
         delete?: never;
         options?: never;
         head?: never;
@@ -261,6 +533,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/{id}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that one hand-over needs */
+        get: operations["hand-over-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments/{id}/inspections": {
         parameters: {
             query?: never;
@@ -272,6 +561,40 @@ export interface paths {
         put?: never;
         /** Record an inspection */
         post: operations["inspect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note how a kit was found */
+        post: operations["check-kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an instrument out of the school's lists; its file stays */
+        post: operations["leave"];
         delete?: never;
         options?: never;
         head?: never;
@@ -346,7 +669,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/instruments/{id}/return": {
+    "/api/v1/instruments/{id}/release": {
         parameters: {
             query?: never;
             header?: never;
@@ -355,7 +678,42 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take an instrument back */
+        /** Let a held instrument go */
+        post: operations["release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/rental": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that an instrument is rented, or change the contract */
+        put: operations["save-rental"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed while an instrument was out */
+        get: operations["return-sheet"];
+        put?: never;
+        /** Take an instrument back; it is held until its turnover is done */
         post: operations["return"];
         delete?: never;
         options?: never;
@@ -397,6 +755,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kits/refill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kits with something to put in order */
+        get: operations["refill-round"];
+        put?: never;
+        /** Note things of kits as put in order; they are taken from stock */
+        post: operations["refill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/labels.pdf": {
         parameters: {
             query?: never;
@@ -404,9 +780,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Labels for instruments, with QR code and Code 128 */
+        /** Labels for instruments and cards for players, with QR code and Code 128 */
         get: operations["labels"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How agreements and notices are worded */
+        get: operations["letters"];
+        /** Word a letter differently from now on */
+        put: operations["save-wording"];
         post?: never;
         delete?: never;
         options?: never;
@@ -425,6 +819,41 @@ export interface paths {
         put?: never;
         /** Move instruments, all or none */
         post: operations["move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What could be written now, and the simulated outbox */
+        get: operations["notices"];
+        put?: never;
+        /** Put notices into the simulated outbox, all or none */
+        post: operations["send-notices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/{id}/message.eml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A notice of the outbox as an Internet message */
+        get: operations["message"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -475,6 +904,23 @@ export interface paths {
         };
         /** Export the players who are here */
         get: operations["export-players"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A player of whom nothing is known yet but what is usual */
+        get: operations["new-player"];
         put?: never;
         post?: never;
         delete?: never;
@@ -535,6 +981,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the school disinfects with */
+        get: operations["products"];
+        /** Add a product or change one */
+        put: operations["save-product"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/proposals": {
         parameters: {
             query?: never;
@@ -546,6 +1010,40 @@ export interface paths {
         put?: never;
         /** Who should get what; nothing is changed */
         post: operations["propose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rentals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rented instruments and the prices for more */
+        get: operations["rentals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rentals/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a list of prices in place of the present one */
+        put: operations["save-rental-prices"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -814,6 +1312,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/soak-vessel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what mouthpieces soak in */
+        put: operations["save-vessel"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/stocktakes": {
         parameters: {
             query?: never;
@@ -882,6 +1397,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stock, demand, what to order and what kits cost */
+        get: operations["supplies"];
+        /** Say how a supply is bought */
+        put: operations["save-supply"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplies/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring the books to what was counted */
+        post: operations["count-stock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supply-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders, the latest first */
+        get: operations["orders"];
+        put?: never;
+        /** Keep an order as it was placed */
+        post: operations["place-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supply-orders/{id}/order.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order for its supplier */
+        get: operations["order-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supply-orders/{id}/order.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order for its supplier */
+        get: operations["order-workbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supply-orders/{id}/receive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put goods of an order into stock */
+        post: operations["receive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/today": {
         parameters: {
             query?: never;
@@ -934,6 +1553,32 @@ export interface components {
             setup_minutes: number;
             tasks: components["schemas"]["Task"][];
         };
+        Bar: {
+            /** Format: int64 */
+            active: number;
+            /** @description The station is taken while it waits too */
+            held: boolean;
+            /**
+             * Format: int64
+             * @description From 0
+             */
+            person?: number;
+            /**
+             * Format: int64
+             * @description Which of the stations, from 0
+             */
+            place?: number;
+            /**
+             * Format: int64
+             * @description Minutes from the beginning
+             */
+            start: number;
+            station?: string;
+            step: string;
+            tag: string;
+            /** Format: int64 */
+            wait: number;
+        };
         Basis: {
             /** @enum {string} */
             kind: "standard" | "common practice" | "school setting" | "learned here" | "from memory" | "our own rule";
@@ -953,6 +1598,253 @@ export interface components {
             id: string;
             room: string;
         };
+        Bench: {
+            /**
+             * Format: int64
+             * @description As last time
+             */
+            people: number;
+            /**
+             * Format: int64
+             * @description That can be used now
+             */
+            products: number;
+            /** @description What is finished and dries */
+            resting: components["schemas"]["Resting"][];
+            /** @description That go on, the latest first */
+            runs: components["schemas"]["OpenRun"][];
+            stations: components["schemas"]["StationHere"][];
+            /** @description Held instruments first, then what is due and done at the bench, each once for a reason */
+            waiting: components["schemas"]["ForBench"][];
+        };
+        BenchItem: {
+            /** Format: date-time */
+            finished_at?: string;
+            /**
+             * Format: date-time
+             * @description When it has dried; left out where it stays held
+             */
+            free_at?: string;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            /** @enum {string} */
+            reason: "turnover" | "illness" | "mould" | "smoke" | "deep clean" | "concert" | "laundry";
+            /** @enum {string} */
+            state: "open" | "finished" | "taken off";
+            stays_held: string;
+            steps: components["schemas"]["BenchStep"][];
+            tag: string;
+            /** @description Why it left unfinished */
+            taken_off: string;
+            title: string;
+        };
+        BenchNeed: {
+            /**
+             * Format: double
+             * @description Units that are not out of date
+             */
+            in_stock: number;
+            /**
+             * Format: double
+             * @description Where it is used by the millilitre
+             */
+            ml?: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Units that are missing, by the books
+             */
+            short: number;
+            size: string;
+            supply: string;
+            unit: string;
+            /** Format: double */
+            units: number;
+        };
+        BenchPlan: {
+            /** @description By start */
+            bars: components["schemas"]["Bar"][];
+            /** @description Tags finished by the deadline */
+            by_the_bell?: string[];
+            /** @description To be read before anything is begun */
+            cautions: string[];
+            /** Format: int64 */
+            glove_pairs: number;
+            /** @description As they were named */
+            items: components["schemas"]["PlannedItem"][];
+            /** @description Stations that are used */
+            lanes: components["schemas"]["StationHere"][];
+            /**
+             * Format: int64
+             * @description No order of work can be shorter
+             */
+            least_ever: number;
+            /**
+             * Format: int64
+             * @description Until the last waiting is over
+             */
+            minutes: number;
+            /** @description What is used up, short ones first */
+            needs: components["schemas"]["BenchNeed"][];
+            /**
+             * Format: date-time
+             * @description If it began now
+             */
+            over_at: string;
+            /** Format: int64 */
+            people: number;
+            /** @description Left out when no mouthpiece is soaked */
+            soak?: components["schemas"]["Soak"];
+            /** @description Which product comes to which surface */
+            touches: components["schemas"]["Touch"][];
+            why: components["schemas"]["Why"];
+        };
+        BenchRun: {
+            /** Format: date-time */
+            began_at: string;
+            cautions: string[];
+            /** Format: date-time */
+            ended_at?: string;
+            /**
+             * Format: date-time
+             * @description The bell
+             */
+            finish_by?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description In the order in which they came */
+            items: components["schemas"]["BenchItem"][];
+            /**
+             * Format: date-time
+             * @description Timers are counted from it, not from the reader's own clock
+             */
+            now: string;
+            /**
+             * Format: date-time
+             * @description When all is over as planned; left out when nothing is left to do
+             */
+            over_at?: string;
+            /** Format: int64 */
+            people: number;
+            /** @description That are used */
+            stations: components["schemas"]["StationHere"][];
+        };
+        BenchStep: {
+            /** Format: int64 */
+            active_minutes: number;
+            /** Format: date-time */
+            begun_at?: string;
+            caution: string;
+            /** Format: int64 */
+            contact_minutes: number;
+            do: string;
+            /** Format: date-time */
+            done_at?: string;
+            done_by: string;
+            gate: string;
+            /** @enum {string} */
+            gloves: "" | "new" | "off";
+            /**
+             * Format: double
+             * @description How long it stayed wet or soaked
+             */
+            kept_minutes: number;
+            /**
+             * Format: date-time
+             * @description When the next step must have begun
+             */
+            latest_at?: string;
+            lot: string;
+            /** Format: int64 */
+            most_wait_minutes?: number;
+            /** Format: int64 */
+            n: number;
+            name: string;
+            /**
+             * Format: date-time
+             * @description When its waiting is over
+             */
+            over_at?: string;
+            /** @description Why somebody did not wait */
+            override: string;
+            override_by: string;
+            /**
+             * Format: int64
+             * @description Who is to do it, from 0
+             */
+            person?: number;
+            /**
+             * Format: int64
+             * @description Which of the stations, from 0
+             */
+            place?: number;
+            /** Format: date-time */
+            planned_at?: string;
+            /** @description Empty where nothing stays wet */
+            product: string;
+            reason: string;
+            /**
+             * @description later: something comes before; waiting: its time runs; over: its time is over
+             * @enum {string}
+             */
+            state: "later" | "now" | "waiting" | "over" | "done";
+            /** @description Name of it */
+            station: string;
+            station_key: string;
+            /** @description It has waited longer than it may */
+            too_long: boolean;
+            /** Format: int64 */
+            wait_minutes: number;
+        };
+        BenchWork: {
+            /**
+             * Format: int64
+             * @description Minutes that take a person
+             */
+            active: number;
+            /** @description Read before this step */
+            caution?: string;
+            /** @description Surface that stays wet for the contact time of the product that is used on it */
+            contact?: string;
+            gloves?: string;
+            /** @description The station is taken while it waits too */
+            held?: boolean;
+            /**
+             * Format: int64
+             * @description Minutes after which the next step must have begun
+             */
+            most_wait?: number;
+            /** @description Unique within the routine */
+            name: string;
+            /** @description Only then it is done; empty for always */
+            reasons?: string[];
+            /** @description Place that it takes */
+            station?: string;
+            /**
+             * Format: int64
+             * @description Minutes that then take nobody
+             */
+            wait?: number;
+        };
+        Benching: {
+            instruments: components["schemas"]["OnBench"][];
+            /**
+             * Format: int64
+             * @description Until the bell; as many as can be are finished by then
+             */
+            minutes?: number;
+            /** Format: int64 */
+            people: number;
+            /** @description Id of the product preferred for a surface */
+            products?: {
+                [key: string]: string;
+            };
+            /** @description How many there are of each; what is left out counts as usual */
+            stations: {
+                [key: string]: number;
+            };
+        };
         Blocked: {
             /** @description What stops it */
             because: string;
@@ -962,6 +1854,8 @@ export interface components {
             /** Format: uuid */
             instrument_id: string;
             kind_name: string;
+            /** @description What is missing from the kit and nobody can play without; empty for a stopped one */
+            lacks: components["schemas"]["ThingOfKit"][];
             /** @description A free one of the same kind and size */
             loaner?: components["schemas"]["Loaner"];
             /** @description The next rehearsal that it touches */
@@ -995,11 +1889,14 @@ export interface components {
         Catalog: {
             findings?: components["schemas"]["FindingKind"][];
             kinds?: components["schemas"]["Kind"][];
+            kits?: components["schemas"]["Kit"][];
             materials?: components["schemas"]["Material"][];
             places?: components["schemas"]["Place"][];
             practices?: components["schemas"]["Practice"][];
-            products?: components["schemas"]["Product"][];
+            products?: components["schemas"]["ProductGroup"][];
             routines?: components["schemas"]["Routine"][];
+            supplies?: components["schemas"]["Supply"][];
+            surfaces?: components["schemas"]["Surface"][];
             symptoms?: components["schemas"]["Symptom"][];
             templates?: components["schemas"]["Template"][];
         };
@@ -1014,6 +1911,20 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        ChargeDecision: {
+            /** Format: int64 */
+            amount_cents: number;
+            avoidable: boolean;
+            /** @description Needed; stands in the notice */
+            reason: string;
+            /** Format: int64 */
+            repair_cents: number;
+        };
+        ChargeOut: {
+            /** Format: int64 */
+            charge_cents: number;
+            why: components["schemas"]["Why"];
+        };
         Check: {
             ask: string;
             caution?: string;
@@ -1025,6 +1936,14 @@ export interface components {
              * @enum {string}
              */
             risk: "look" | "touch" | "adjust" | "trained";
+        };
+        Checks: {
+            /** @description Angle of the elbow in playing position, about a right angle when it fits */
+            elbow?: string;
+            /** @description On its note */
+            fourth_finger?: string;
+            /** @description With the arm out the hand closes on the scroll: fingertips only, comfortably, well beyond */
+            scroll?: string;
         };
         Choice: {
             key: string;
@@ -1093,6 +2012,27 @@ export interface components {
             /** @description Empty where there is nothing to say */
             says: string;
         };
+        Count: {
+            /**
+             * Format: date
+             * @description And its date
+             */
+            expires_on?: string;
+            /** @description Number on the pack, when more is there than the books say */
+            lot?: string;
+            /**
+             * Format: double
+             * @description Units that are there and not out of date
+             */
+            quantity: number;
+            size: string;
+            supply: string;
+        };
+        Damage: {
+            avoidable: boolean;
+            /** Format: int64 */
+            repair_cents: number;
+        };
         Diagnosis: {
             ask?: components["schemas"]["Question"];
             /** @description To be read first */
@@ -1100,6 +2040,17 @@ export interface components {
             end?: components["schemas"]["End"];
             /** @description Its name */
             symptom: string;
+        };
+        DueBack: {
+            /** @description Player who has it; empty when it goes to its owner */
+            from: string;
+            /** Format: uuid */
+            instrument_id: string;
+            /** Format: date */
+            on: string;
+            /** @description To whom it goes back; empty for the school's own */
+            owner: string;
+            tag: string;
         };
         Elapsed: {
             /** Format: int64 */
@@ -1167,6 +2118,17 @@ export interface components {
              */
             type: string;
         };
+        Exchange: {
+            /**
+             * Format: uuid
+             * @description Of the new instrument, made by the client
+             */
+            id: string;
+            maker?: string;
+            model?: string;
+            serial?: string;
+            tag: string;
+        };
         Fault: {
             column?: string;
             message: string;
@@ -1178,6 +2140,11 @@ export interface components {
             value?: string;
         };
         File: {
+            /**
+             * Format: uuid
+             * @description Work at the bench on which it lies now
+             */
+            bench?: string;
             bodies: components["schemas"]["Choice"][];
             /** @description The last inspection */
             checked?: components["schemas"]["Inspection"];
@@ -1185,13 +2152,23 @@ export interface components {
             findings: components["schemas"]["FileFinding"][];
             /** @description Left out when nobody plays it */
             habit?: components["schemas"]["Habit"];
+            /** @description While a player answers for it */
+            hand_over?: components["schemas"]["FileHandOver"];
             instrument: components["schemas"]["Instrument"];
+            kit: components["schemas"]["KitThing"][];
+            /**
+             * Format: date
+             * @description When its kit was last looked through
+             */
+            kit_checked?: string;
             listed: components["schemas"]["Listed"];
             parts: components["schemas"]["PartWear"][];
             /** @description Of its inspection, in the order of the walk */
             points: components["schemas"]["FilePoint"][];
             /** @description What of the trade's disagreements touches it */
             practices: components["schemas"]["FilePractice"][];
+            /** @description Left out for the school's own */
+            rental?: components["schemas"]["Rental"];
             /** @description As they are done on this instrument */
             routines: components["schemas"]["Resolved"][];
             sizes: string[];
@@ -1234,6 +2211,21 @@ export interface components {
             spot: string;
             touches_tone: boolean;
         };
+        FileHandOver: {
+            /** Format: date */
+            due_back_on?: string;
+            /** Format: date-time */
+            given_at: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * @description How its agreement was signed; empty when it was not
+             * @enum {string}
+             */
+            signed: "" | "screen" | "paper";
+            /** @description For those who hand out; to others it is empty */
+            signed_by: string;
+        };
         FilePoint: {
             key: string;
             spot: string;
@@ -1257,6 +2249,8 @@ export interface components {
             action: "none" | "habit" | "director" | "shop" | "shop-now" | "stop";
             /** @description Handling, assembly or missed cleaning brought it about */
             avoidable: boolean;
+            /** @description Path that it takes at the bench */
+            bench?: string;
             cause: string;
             code: string;
             /** @description Until it is mended no liquid touches the instrument's body */
@@ -1295,6 +2289,56 @@ export interface components {
             /** @description What to undo */
             events: string[];
         };
+        FitSheet: {
+            /**
+             * Format: int64
+             * @description Sizes that the instrument is larger than that; below 0 smaller
+             */
+            apart: number;
+            cautions: string[];
+            /** @description Size by the chart; empty when nothing was measured */
+            chart: string;
+            /** @description Size that fits: by the checks with this instrument in hand, else by the chart; empty when neither says */
+            fits: string;
+            /** @description What was measured; empty when nothing was */
+            measure: string;
+        };
+        ForBench: {
+            because: string;
+            /** @description It goes into nobody's hands until it was on the bench */
+            held: boolean;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            /**
+             * Format: int64
+             * @description That take a person
+             */
+            minutes: number;
+            /** @enum {string} */
+            reason: "turnover" | "illness" | "mould" | "smoke" | "deep clean" | "concert" | "laundry";
+            room: string;
+            slot: string;
+            tag: string;
+            /** @description What is done */
+            title: string;
+        };
+        ForecastOut: {
+            /**
+             * Format: double
+             * @description Use over horizon and lead time
+             */
+            expected: number;
+            /**
+             * Format: int64
+             * @description The least number that lasts with the service level
+             */
+            needed: number;
+            /** Format: int64 */
+            order_cents: number;
+            /** Format: int64 */
+            order_packs: number;
+        };
         Found: {
             /** @description Left out, the catalogue's own word counts */
             avoidable?: boolean;
@@ -1324,7 +2368,68 @@ export interface components {
             vacation_share: number;
         };
         HandOut: {
+            /**
+             * Format: date
+             * @description The end of the school year when left out
+             */
+            due_back_on?: string;
+            /** @description The agreements are here, signed on paper by the players or for them */
+            on_paper?: boolean;
             pairs: components["schemas"]["Pair"][];
+        };
+        HandOverSheet: {
+            /** @description What may be found */
+            answers: components["schemas"]["SheetAnswer"][];
+            /** @description How this instrument is put together: shown before the first note */
+            assembly?: components["schemas"]["Resolved"];
+            /**
+             * Format: date-time
+             * @description The last check
+             */
+            checked?: string;
+            /**
+             * Format: date
+             * @description The end of the school year
+             */
+            due_back_on?: string;
+            /** @description What is known and open; only what changed since is added */
+            findings: components["schemas"]["FileFinding"][];
+            /** @description For stringed instruments */
+            fit?: components["schemas"]["FitSheet"];
+            /** @description Of the agreement */
+            heading: string;
+            instrument: components["schemas"]["Listed"];
+            kit: components["schemas"]["KitThing"][];
+            player: string;
+            /** Format: uuid */
+            player_id: string;
+            /** @description Why it must not be handed out; empty when it may */
+            refused: string;
+            /** @description What is agreed, filled in */
+            terms: string;
+        };
+        Handing: {
+            checks?: components["schemas"]["Checks"];
+            /** Format: date */
+            due_back_on?: string;
+            /** @description What changed since the last check */
+            findings?: components["schemas"]["Found"][];
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /** Format: uuid */
+            instrument_id: string;
+            /** @description As it goes out, by supply; what is not named is as it was */
+            kit?: {
+                [key: string]: string;
+            };
+            /** @description Of its condition, sent before */
+            photos?: string[];
+            /** Format: uuid */
+            player_id: string;
+            signature: components["schemas"]["Signing"];
         };
         Happening: {
             /** Format: date-time */
@@ -1338,10 +2443,12 @@ export interface components {
             undoable: boolean;
             undone: boolean;
             /** @enum {string} */
-            what: "imported" | "instrument-changed" | "care-done" | "undone" | "settings-changed" | "inspected" | "finding-made" | "finding-cleared" | "own-choice" | "not-found" | "handed-out" | "returned";
+            what: "imported" | "instrument-changed" | "care-done" | "undone" | "settings-changed" | "inspected" | "finding-made" | "finding-cleared" | "own-choice" | "not-found" | "handed-out" | "returned" | "hold-ended" | "agreed" | "kit-checked" | "kit-refilled" | "rental-changed" | "left-school" | "notice-sent" | "bench-done" | "bench-left";
         };
         Header: {
             concert?: components["schemas"]["NextConcert"];
+            /** @description ISO 4217 */
+            currency: string;
             locale: string;
             school: string;
             term: string;
@@ -1410,6 +2517,12 @@ export interface components {
              * @description Where clocks begin that were never restarted
              */
             care_from: string;
+            readonly gone_how?: string;
+            /**
+             * Format: date
+             * @description Since when it is not at the school any more
+             */
+            readonly gone_on?: string;
             /** Format: uuid */
             id: string;
             kind: string;
@@ -1445,12 +2558,21 @@ export interface components {
             also?: string[];
             /** @description Materials that the body may have; the first is the usual one */
             bodies: string[];
+            /** @description Carried to and fro, and too large for a crowded bus */
+            bulky?: boolean;
             /** @description Name of its outline */
             drawing: string;
             family: string;
             /** @description Key of the template of its inspection */
             inspection: string;
             kind: string;
+            /** @description Key of what belongs in its case */
+            kit: string;
+            /**
+             * Format: double
+             * @description That one serves a school, from memory
+             */
+            life_years: number;
             name: string;
             parts: components["schemas"]["Part"][];
             /** @description Keys of the routines, in the order of the week */
@@ -1465,6 +2587,87 @@ export interface components {
             /** @description Smallest first; empty when there is one size only */
             sizes: string[];
             tag_prefix: string;
+            /**
+             * Format: int64
+             * @description The usual number of them
+             */
+            valves?: number;
+        };
+        Kit: {
+            items: components["schemas"]["KitItem"][];
+            key: string;
+        };
+        KitCheck: {
+            /** @description State by key of the supply */
+            states: {
+                [key: string]: string;
+            };
+        };
+        KitCost: {
+            kind_name: string;
+            /**
+             * Format: int64
+             * @description To fill an empty kit
+             */
+            kit_cents: number;
+            /**
+             * Format: int64
+             * @description Who have one now
+             */
+            players: number;
+            /**
+             * Format: int64
+             * @description Things of the kit without a price, which count as nothing
+             */
+            unpriced: number;
+            /**
+             * Format: int64
+             * @description To keep it filled for a year
+             */
+            year_cents: number;
+        };
+        KitItem: {
+            /**
+             * Format: int64
+             * @description 1 when left out
+             */
+            count?: number;
+            note?: string;
+            supply: string;
+            /** @description Nobody can play without it */
+            to_play?: boolean;
+        };
+        KitThing: {
+            name: string;
+            note: string;
+            /**
+             * Format: date-time
+             * @description When it was first found so; left out while it is in order
+             */
+            since?: string;
+            /** @enum {string} */
+            state: "there" | "low" | "wet" | "missing";
+            /** @description What it can be */
+            states: ("there" | "low" | "wet" | "missing")[];
+            supply: string;
+            /** @description Nobody can play without it */
+            to_play: boolean;
+            /**
+             * Format: int64
+             * @description How many belong in the kit
+             */
+            wanted: number;
+        };
+        KitToRefill: {
+            /** @description Empty when it stands in the room */
+            holder: string;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            room: string;
+            slot: string;
+            tag: string;
+            things: components["schemas"]["RefillThing"][];
         };
         Leaver: {
             /** @description Tags of what they still have */
@@ -1472,6 +2675,10 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
+        };
+        Leaving: {
+            /** @description Given back to its owner, sold, lost, … */
+            how: string;
         };
         Lending: {
             /** Format: uuid */
@@ -1507,8 +2714,15 @@ export interface components {
             /** Format: int64 */
             due: number;
             ensembles: string[];
+            /**
+             * Format: int64
+             * @description How many things are missing from its kit
+             */
+            gaps: number;
             /** @enum {string} */
             grade: "concert" | "class" | "limping" | "silent";
+            /** @description What it waits for */
+            held?: string;
             /** @description Name of the player who has it; empty when nobody is named */
             holder: string;
             /** Format: uuid */
@@ -1523,7 +2737,7 @@ export interface components {
              * @description The one mark that says how it stands
              * @enum {string}
              */
-            mark: "ready" | "opens" | "due" | "late" | "player" | "stopped";
+            mark: "ready" | "opens" | "due" | "late" | "player" | "held" | "stopped";
             model: string;
             /** @description What is due first */
             next: string;
@@ -1531,6 +2745,8 @@ export interface components {
             next_on: string | null;
             /** @description It is in a player's hands */
             played: boolean;
+            /** @description It is somebody else's */
+            rented: boolean;
             room: string;
             section: string;
             size: string;
@@ -1547,6 +2763,8 @@ export interface components {
             work: string[];
         };
         ListedPlayer: {
+            /** @description What a scanner types of the player's card */
+            card: string;
             ensemble_names: string[];
             ensembles: string[];
             /** @description What the school's roster calls the player; empty when it does not */
@@ -1596,6 +2814,22 @@ export interface components {
             instrument_id: string;
             tag: string;
         };
+        Lot: {
+            /** Format: date */
+            expires_on?: string;
+            /** Format: uuid */
+            id: string;
+            /** @description Number on the pack; may be empty */
+            lot: string;
+            /** Format: double */
+            quantity: number;
+            /** Format: date */
+            received_on: string;
+            /** Format: double */
+            remaining: number;
+            size: string;
+            supply: string;
+        };
         Material: {
             /** @description Product groups no step may bring to it */
             forbids: string[];
@@ -1632,9 +2866,24 @@ export interface components {
             moves: components["schemas"]["Move"][];
         };
         Needed: {
+            /**
+             * Format: int64
+             * @description For all, over the months
+             */
+            cents?: number;
             /** Format: int64 */
             count: number;
             kind_name: string;
+            /**
+             * Format: int64
+             * @description For one; left out when no price is known
+             */
+            monthly_cents?: number;
+            /**
+             * Format: int64
+             * @description Of rental: until the school year ends
+             */
+            months: number;
             size: string;
         };
         NextConcert: {
@@ -1658,10 +2907,67 @@ export interface components {
             extra_minutes: number;
             task: components["schemas"]["Task"];
         };
+        Notice: {
+            /** @description What it is about; nothing is written twice about the same */
+            about: string;
+            addressed_to: string;
+            body: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            instrument_id?: string;
+            letter: string;
+            /** Format: uuid */
+            player_id?: string;
+            /** Format: date-time */
+            sent_at: string;
+            subject: string;
+        };
+        Notices: {
+            proposed: components["schemas"]["ProposedNotice"][];
+            /** @description The simulated outbox, the latest first: nothing leaves it */
+            sent: components["schemas"]["Notice"][];
+            /** @description Who has an instrument and has not signed for it */
+            unsigned: components["schemas"]["Unsigned"][];
+        };
+        OnBench: {
+            /** Format: uuid */
+            instrument_id: string;
+            /** @enum {string} */
+            reason: "turnover" | "illness" | "mould" | "smoke" | "deep clean" | "concert" | "laundry";
+        };
+        OpenRun: {
+            /** Format: date-time */
+            began_at: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            instruments: number;
+            /**
+             * Format: int64
+             * @description That are not finished
+             */
+            open: number;
+        };
         Option: {
             key: string;
             name: string;
             says: string;
+        };
+        Ordering: {
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            lines: components["schemas"]["OrderingLine"][];
+            supplier: string;
+        };
+        OrderingLine: {
+            /** Format: int64 */
+            packs: number;
+            size: string;
+            supply: string;
         };
         Outgrowing: {
             /** @description The size that fits today */
@@ -1691,6 +2997,52 @@ export interface components {
              * @description The latest likely day
              */
             until?: string;
+        };
+        OwnedProduct: {
+            /**
+             * Format: int64
+             * @description Minutes that the surface stays wet, from the label; 1 to 1440
+             */
+            contact_minutes: number;
+            /** @description What it is, as the catalogue names it */
+            group: string;
+            group_name: string;
+            /** @description From the label */
+            hazards: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /**
+             * Format: double
+             * @description Units of its supply that are not out of date
+             */
+            in_stock: number;
+            /** @description Of what is used next; empty where the pack has no number */
+            lot: string;
+            name: string;
+            /** @description What it is registered against */
+            registered_use: string;
+            /** @description Not used any more */
+            retired: boolean;
+            /** @description Link, or where the paper lies */
+            safety_sheet: string;
+            /** Format: double */
+            strength_pct?: number;
+            /** @description Supply whose lots it comes from */
+            supply: string;
+            surface_names: string[];
+            /** @description That the label names */
+            surfaces: string[];
+            unit: string;
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
+            /** @description Why it is not used now; empty when it is */
+            warning: string;
         };
         Pair: {
             /** Format: uuid */
@@ -1757,6 +3109,8 @@ export interface components {
         Photo: {
             /** Format: uuid */
             finding_id?: string;
+            /** Format: uuid */
+            hand_over_id?: string;
             /** Format: int64 */
             height: number;
             /** Format: uuid */
@@ -1765,6 +3119,10 @@ export interface components {
             taken_at: string;
             /** Format: int64 */
             width: number;
+        };
+        Pick: {
+            key: string;
+            name: string;
         };
         Place: {
             brings: string;
@@ -1775,6 +3133,69 @@ export interface components {
              * @description Person-minutes, paid once a time box
              */
             setup_minutes: number;
+            /**
+             * Format: int64
+             * @description How many of it a school has, from memory; 0 where it is no station of the bench
+             */
+            usual?: number;
+        };
+        PlacedLine: {
+            /** @description It carries a date */
+            expires: boolean;
+            name: string;
+            /** Format: int64 */
+            pack_price_cents?: number;
+            /** Format: double */
+            pack_size: number;
+            /** Format: int64 */
+            packs: number;
+            /** Format: int64 */
+            received_packs: number;
+            size: string;
+            supply: string;
+            unit: string;
+        };
+        PlacedOrder: {
+            /**
+             * Format: int64
+             * @description Of the lines that have a price
+             */
+            cents: number;
+            /** Format: date */
+            closed_on?: string;
+            /** Format: date */
+            expected_on?: string;
+            /** Format: uuid */
+            id: string;
+            lines: components["schemas"]["PlacedLine"][];
+            /** Format: date */
+            placed_on: string;
+            supplier: string;
+        };
+        PlannedItem: {
+            /** @description Why it is not done now and what would do; empty when it is planned */
+            cannot: string;
+            /** @description What is done otherwise because of its material */
+            gates: string[];
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            /**
+             * Format: int64
+             * @description Minutes until it is finished
+             */
+            over_after: number;
+            /** @enum {string} */
+            reason: "turnover" | "illness" | "mould" | "smoke" | "deep clean" | "concert" | "laundry";
+            /**
+             * Format: int64
+             * @description That it lies afterwards before anybody plays it
+             */
+            rest_hours: number;
+            /** @description Why it goes into nobody's hands afterwards; empty when it does */
+            stays_held: string;
+            tag: string;
+            title: string;
         };
         Player: {
             ensembles: string[];
@@ -1871,13 +3292,63 @@ export interface components {
             option: string;
             practice: string;
         };
+        PricesInBody: {
+            prices: components["schemas"]["RentalPrice"][];
+        };
         Product: {
+            /**
+             * Format: int64
+             * @description Minutes that the surface stays wet, from the label; 1 to 1440
+             */
+            contact_minutes: number;
+            /** @description What it is, as the catalogue names it */
+            group: string;
+            /** @description From the label */
+            hazards: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            name: string;
+            /** @description What it is registered against */
+            registered_use: string;
+            /** @description Not used any more */
+            retired: boolean;
+            /** @description Link, or where the paper lies */
+            safety_sheet: string;
+            /** Format: double */
+            strength_pct?: number;
+            /** @description Supply whose lots it comes from */
+            supply: string;
+            /** @description That the label names */
+            surfaces: string[];
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
+        };
+        ProductGroup: {
             /** @description Wider groups it belongs to, such as liquid */
             is?: string[];
             key: string;
             name: string;
         };
+        Products: {
+            /** @description What a product can be */
+            groups: components["schemas"]["Pick"][];
+            products: components["schemas"]["OwnedProduct"][];
+            /** @description What its stock can be counted under */
+            supplies: components["schemas"]["Pick"][];
+            /** @description What a label can name */
+            surfaces: components["schemas"]["Pick"][];
+            /** @description What mouthpieces soak in; left out while nobody has measured it */
+            vessel?: components["schemas"]["Vessel"];
+        };
         Proposal: {
+            /** @description Second ones, for players whose instrument is too large for their way to school */
+            at_home: components["schemas"]["Needed"][];
             /** @description What would have to be rented or bought for them */
             order: components["schemas"]["Needed"][];
             /** @description In score order, then by name */
@@ -1886,6 +3357,21 @@ export interface components {
             total: number;
             /** @description Players for whom there is none */
             without: components["schemas"]["Without"][];
+        };
+        ProposedNotice: {
+            /** @description What it is about; nothing is written twice about the same */
+            about: string;
+            /** @description The guardian's address where one is kept, else the player */
+            addressed_to: string;
+            body: string;
+            /** @description Key of the letter */
+            letter: string;
+            letter_name: string;
+            player: string;
+            /** Format: uuid */
+            player_id?: string;
+            subject: string;
+            tag: string;
         };
         ProposedPair: {
             /** Format: double */
@@ -1917,6 +3403,90 @@ export interface components {
             /** @description Steps of a quick fix, to be done before answering */
             try?: string[];
         };
+        Receiving: {
+            /** @description Nothing more is expected of this order */
+            close: boolean;
+            lines: components["schemas"]["ReceivingLine"][];
+        };
+        ReceivingLine: {
+            /** Format: date */
+            expires_on?: string;
+            lot?: string;
+            /** Format: int64 */
+            packs: number;
+            size: string;
+            supply: string;
+        };
+        Recorded: {
+            /** Format: date-time */
+            finished_at?: string;
+            /**
+             * Format: date-time
+             * @description When it has dried; left out where it stays held
+             */
+            free_at?: string;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            /** @enum {string} */
+            reason: "turnover" | "illness" | "mould" | "smoke" | "deep clean" | "concert" | "laundry";
+            /** Format: uuid */
+            run: string;
+            /** @enum {string} */
+            state: "open" | "finished" | "taken off";
+            stays_held: string;
+            steps: components["schemas"]["BenchStep"][];
+            tag: string;
+            /** @description Why it left unfinished */
+            taken_off: string;
+            title: string;
+        };
+        Refill: {
+            things: components["schemas"]["ThingOfKit"][];
+        };
+        RefillThing: {
+            /**
+             * Format: double
+             * @description Units that are not out of date
+             */
+            in_stock: number;
+            name: string;
+            note: string;
+            /**
+             * Format: date-time
+             * @description When it was first found so; left out while it is in order
+             */
+            since?: string;
+            /** @description Of the supply; empty where there is one for all */
+            size: string;
+            /** @enum {string} */
+            state: "there" | "low" | "wet" | "missing";
+            /** @description What it can be */
+            states: ("there" | "low" | "wet" | "missing")[];
+            supply: string;
+            /**
+             * Format: int64
+             * @description Units that it takes from stock
+             */
+            takes: number;
+            /** @description Nobody can play without it */
+            to_play: boolean;
+            unit: string;
+            /**
+             * Format: int64
+             * @description How many belong in the kit
+             */
+            wanted: number;
+        };
+        Refilled: {
+            events: string[];
+            /** @description Supplies of which there was less in stock than was used; count them */
+            short: string[];
+        };
+        Refusal: {
+            because: string;
+            product: string;
+        };
         Rehearsal: {
             /** Format: uuid */
             id: string;
@@ -1933,6 +3503,64 @@ export interface components {
              * @description Monday = 1
              */
             weekday: number;
+        };
+        Releasing: {
+            /** @description What was done, with which product and lot */
+            how: string;
+        };
+        Rental: {
+            contact: string;
+            /** @description Number of the contract */
+            contract: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /** Format: int64 */
+            monthly_cents?: number;
+            owner: string;
+            /** Format: date */
+            return_by?: string;
+            /** Format: date */
+            starts_on: string;
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
+        };
+        RentalPrice: {
+            kind: string;
+            /** Format: int64 */
+            monthly_cents: number;
+            /** @description Empty for all sizes */
+            size: string;
+        };
+        Rentals: {
+            /**
+             * Format: int64
+             * @description Of all contracts that run and have a price
+             */
+            monthly_cents: number;
+            prices: components["schemas"]["RentalPrice"][];
+            /** @description In score order */
+            rented: components["schemas"]["RentedInstrument"][];
+        };
+        RentedInstrument: {
+            /**
+             * Format: int64
+             * @description Until it goes back; below 0 when that is past
+             */
+            days_left?: number;
+            holder: string;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            rental: components["schemas"]["Rental"];
+            /** @description What stops it: the owner is told, the school does not repair it */
+            stopped?: string;
+            tag: string;
         };
         Report: {
             /** @description Left out, the catalogue's own word counts */
@@ -1951,6 +3579,8 @@ export interface components {
         };
         Resolved: {
             basis: string;
+            /** @description Why an instrument is on the bench for it; empty when it is not done there */
+            bench?: string[];
             /** @description Shown before the first step */
             cautions?: string[];
             /** @description The schools of practice that shaped it */
@@ -1977,12 +3607,16 @@ export interface components {
             place: string;
             /** @description It puts something new in place of what is worn, so doing it early wastes some of it */
             replaces?: boolean;
+            /** @description How long a body lies afterwards before anybody plays it */
+            rests?: components["schemas"]["Rest"][];
             rhythm: string;
             /**
              * Format: int64
              * @description Days it needs to settle before a concert
              */
             settle_days?: number;
+            /** @description Why it goes into nobody's hands afterwards either */
+            stays_held?: string;
             steps: components["schemas"]["ResolvedStep"][];
             title: string;
             tools: string[];
@@ -1996,7 +3630,9 @@ export interface components {
             who: "player" | "section leader" | "director" | "director or trained helper" | "technician";
         };
         ResolvedStep: {
-            do: string;
+            /** @description How the step is timed at the bench */
+            bench?: components["schemas"]["BenchWork"];
+            do?: string;
             /** @description Why a product was left out here */
             gate?: string;
             /** @description What is done where the material forbids the products */
@@ -2007,9 +3643,90 @@ export interface components {
             /** @description Product groups it brings to its parts */
             products?: string[];
             reason?: string;
+            /** @description All steps of that routine stand here; nothing else is given */
+            routine?: string;
             /** @description Choices under which the step is done */
             when?: {
                 [key: string]: string[];
+            };
+        };
+        Rest: {
+            body: string;
+            /** Format: int64 */
+            hours: number;
+        };
+        Resting: {
+            /** Format: date-time */
+            free_at: string;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            tag: string;
+        };
+        ReturnSheet: {
+            /** @description What may be found */
+            answers: components["schemas"]["SheetAnswer"][];
+            /** @description Known when it went out and still open */
+            before: components["schemas"]["FileFinding"][];
+            cautions: string[];
+            /** Format: date */
+            due_back_on?: string;
+            /**
+             * Format: date-time
+             * @description Left out when nobody answered for it
+             */
+            given_at?: string;
+            instrument: components["schemas"]["Listed"];
+            kit: components["schemas"]["ReturnThing"][];
+            /** @description Known when it went out and cleared since */
+            mended: string[];
+            /** @description Found since it went out and still open */
+            new: components["schemas"]["FileFinding"][];
+            /** @description From the hand-out */
+            photos: components["schemas"]["Photo"][];
+            /** @description Empty when nobody is named */
+            player: string;
+        };
+        ReturnThing: {
+            name: string;
+            note: string;
+            /**
+             * Format: date-time
+             * @description When it was first found so; left out while it is in order
+             */
+            since?: string;
+            /** @enum {string} */
+            state: "there" | "low" | "wet" | "missing";
+            /** @description What it can be */
+            states: ("there" | "low" | "wet" | "missing")[];
+            supply: string;
+            /** @description Nobody can play without it */
+            to_play: boolean;
+            /**
+             * Format: int64
+             * @description How many belong in the kit
+             */
+            wanted: number;
+            /** @enum {string} */
+            went_out: "there" | "low" | "wet" | "missing";
+        };
+        Returning: {
+            /** @description Left out when nothing is asked for */
+            charge?: components["schemas"]["ChargeDecision"];
+            /** @description What is new */
+            findings?: components["schemas"]["Found"][];
+            /** @description As it came back, by supply; what is not named is as it was */
+            kit?: {
+                [key: string]: string;
+            };
+            /** @description What the player says of it */
+            reported?: string;
+        };
+        Reworking: {
+            /** Format: int64 */
+            people: number;
+            stations: {
+                [key: string]: number;
             };
         };
         RosterReport: {
@@ -2053,6 +3770,8 @@ export interface components {
         };
         Routine: {
             basis: string;
+            /** @description Why an instrument is on the bench for it; empty when it is not done there */
+            bench?: string[];
             /** @description Shown before the first step */
             cautions?: string[];
             /** Format: int64 */
@@ -2077,12 +3796,16 @@ export interface components {
             place: string;
             /** @description It puts something new in place of what is worn, so doing it early wastes some of it */
             replaces?: boolean;
+            /** @description How long a body lies afterwards before anybody plays it */
+            rests?: components["schemas"]["Rest"][];
             rhythm: string;
             /**
              * Format: int64
              * @description Days it needs to settle before a concert
              */
             settle_days?: number;
+            /** @description Why it goes into nobody's hands afterwards either */
+            stays_held?: string;
             steps: components["schemas"]["Step"][];
             title: string;
             tools: string[];
@@ -2101,6 +3824,16 @@ export interface components {
             tag: string;
         };
         School: {
+            /**
+             * Format: int64
+             * @description The most that is ever asked for; left out for no cap
+             */
+            charge_cap_cents?: number;
+            /**
+             * Format: double
+             * @description What part of an avoidable repair is passed on, in percent
+             */
+            charge_share_pct: number;
             /** @description ISO 4217 */
             currency: string;
             heating_begins: string;
@@ -2120,6 +3853,8 @@ export interface components {
              * @description Share of the limit at which care may be done early
              */
             opens_at: number;
+            /** @description Stands on tags and agreements */
+            phone: string;
             /**
              * @description Whether the players' own weekly care has clocks
              * @enum {string}
@@ -2131,6 +3866,21 @@ export interface components {
             time_zone: string;
             /** Format: int64 */
             version: number;
+        };
+        SchoolLetter: {
+            key: string;
+            name: string;
+            /** @description The school words it itself */
+            own: boolean;
+            /** @description What may stand in braces */
+            places: string[];
+            /**
+             * Format: int64
+             * @description 0 while the program words it; sent back when it is changed
+             */
+            version: number;
+            /** @description The first line is its heading */
+            wording: string;
         };
         SchoolPractice: {
             /** @description Heading under which it stands in Settings */
@@ -2157,6 +3907,9 @@ export interface components {
             /** @enum {string} */
             state: "in place" | "with a player" | "other slot" | "other room" | "unknown";
             tag: string;
+        };
+        Sending: {
+            about: string[];
         };
         Session: {
             person: components["schemas"]["Person"];
@@ -2235,6 +3988,17 @@ export interface components {
             email: string;
             password: string;
         };
+        Signing: {
+            /** @description Who signed */
+            by?: string;
+            /**
+             * @description On this screen, on a printed sheet that is here, or not yet
+             * @enum {string}
+             */
+            how: "screen" | "paper" | "later";
+            /** @description On the screen: points from 0 to 1000 across and down */
+            strokes?: number[][][];
+        };
         SizeOrder: {
             /** @description Sizes needed, less those that stand free */
             order: components["schemas"]["Needed"][];
@@ -2248,8 +4012,39 @@ export interface components {
             /** @description One, as a rule */
             tags: string[];
         };
+        Soak: {
+            /**
+             * Format: double
+             * @description Of one filling
+             */
+            fill_ml: number;
+            /** Format: int64 */
+            fillings: number;
+            /** @description From the school's own vessel; else a usual cup for each */
+            measured: boolean;
+            /** Format: int64 */
+            mouthpieces: number;
+            /**
+             * Format: double
+             * @description Of one filling
+             */
+            vinegar_ml: number;
+            /**
+             * Format: double
+             * @description Of one filling, cold
+             */
+            water_ml: number;
+        };
+        StationHere: {
+            /** Format: int64 */
+            count: number;
+            key: string;
+            name: string;
+        };
         Step: {
-            do: string;
+            /** @description How the step is timed at the bench */
+            bench?: components["schemas"]["BenchWork"];
+            do?: string;
             /** @description What is done where the material forbids the products */
             instead?: string;
             parts?: string[];
@@ -2258,6 +4053,8 @@ export interface components {
             /** @description Product groups it brings to its parts */
             products?: string[];
             reason?: string;
+            /** @description All steps of that routine stand here; nothing else is given */
+            routine?: string;
             /** @description Choices under which the step is done */
             when?: {
                 [key: string]: string[];
@@ -2298,6 +4095,164 @@ export interface components {
              */
             due: number;
         };
+        Supplies: {
+            /** @description What a kit costs per player, in score order */
+            costs: components["schemas"]["KitCost"][];
+            /** Format: double */
+            horizon_weeks: number;
+            /** @description In the order of the catalogue */
+            lines: components["schemas"]["SupplyLine"][];
+            /** Format: double */
+            service_level: number;
+        };
+        Supply: {
+            /** @description Used at the bench, in no kit */
+            at_bench?: boolean;
+            /** @description Each size of the instrument has its own */
+            by_size?: boolean;
+            /** @description It carries a date after which it is not used */
+            expires?: boolean;
+            /** @description It must not stay in the case damp */
+            gets_wet?: boolean;
+            /**
+             * Format: double
+             * @description What a unit holds, for what is used by the millilitre
+             */
+            holds_ml?: number;
+            key: string;
+            name: string;
+            /**
+             * Format: double
+             * @description Units in a usual pack
+             */
+            pack: number;
+            /** @description It gets low before it is gone */
+            runs_out?: boolean;
+            /** @description What it is counted in, such as bottle */
+            unit: string;
+            /** @description How it is used up; what holds is added */
+            use: components["schemas"]["SupplyUse"][];
+        };
+        SupplyLine: {
+            at_bench: boolean;
+            /** @description It carries a date */
+            expires: boolean;
+            forecast: components["schemas"]["ForecastOut"];
+            /**
+             * Format: double
+             * @description Units that are not out of date
+             */
+            in_stock: number;
+            /**
+             * Format: double
+             * @description How long the stock lasts; left out when nothing is used
+             */
+            lasts_weeks?: number;
+            /** Format: double */
+            lead_weeks: number;
+            /** @description What is soonest out of date first */
+            lots: components["schemas"]["Lot"][];
+            name: string;
+            /**
+             * Format: double
+             * @description Units that are still to come
+             */
+            on_order: number;
+            /**
+             * Format: double
+             * @description Units that are
+             */
+            out_of_date: number;
+            /**
+             * Format: int64
+             * @description Left out while it is not known
+             */
+            pack_price_cents?: number;
+            /** Format: double */
+            pack_size: number;
+            /**
+             * Format: double
+             * @description Units used in a week
+             */
+            per_week: number;
+            size: string;
+            supplier: string;
+            supply: string;
+            unit: string;
+            /**
+             * Format: int64
+             * @description 0 for one that was never saved; else the version that was read
+             */
+            version: number;
+            /**
+             * Format: double
+             * @description Units that the next refill round takes, and the bench for what is held
+             */
+            wanting: number;
+            why: components["schemas"]["Why"];
+        };
+        SupplySetting: {
+            /** Format: double */
+            lead_weeks: number;
+            /**
+             * Format: int64
+             * @description Left out while it is not known
+             */
+            pack_price_cents?: number;
+            /** Format: double */
+            pack_size: number;
+            size: string;
+            supplier: string;
+            supply: string;
+            /**
+             * Format: int64
+             * @description 0 for one that was never saved; else the version that was read
+             */
+            version: number;
+        };
+        SupplyUse: {
+            /**
+             * Format: double
+             * @description Units; of a rotation, how many are in it
+             */
+            count?: number;
+            /**
+             * Format: double
+             * @description Of a life: until it is worn or lost
+             */
+            days?: number;
+            /**
+             * Format: double
+             * @description Of 0.05 mL
+             */
+            drops?: number;
+            each: string;
+            /** @description Families for which it holds; empty for all */
+            families?: string[];
+            /** Format: double */
+            ml?: number;
+            per_valve?: boolean;
+            /** @description Care at which it is used; of a session, the care that must belong to the kind */
+            routine?: string;
+            /**
+             * Format: double
+             * @description Part of a unit
+             */
+            share?: number;
+            /**
+             * Format: double
+             * @description Of a rotation: how long it lasts
+             */
+            weeks?: number;
+            /** @description Choices under which it holds */
+            when?: {
+                [key: string]: string[];
+            };
+        };
+        Surface: {
+            key: string;
+            name: string;
+        };
         Symptom: {
             cautions?: string[];
             checks: components["schemas"]["Check"][];
@@ -2308,6 +4263,11 @@ export interface components {
             name: string;
             /** @description Finding when every check said no */
             otherwise: string;
+        };
+        TakingOff: {
+            because: string;
+            /** Format: uuid */
+            instrument_id: string;
         };
         Target: {
             kind: string;
@@ -2363,13 +4323,37 @@ export interface components {
             /** @description The routine whose clock a finished inspection restarts */
             routine: string;
         };
+        ThingOfKit: {
+            /** Format: uuid */
+            instrument_id: string;
+            supply: string;
+        };
+        Tick: {
+            /**
+             * @description begin: the surface is wet, the mouthpiece stands in the vessel; done: over
+             * @enum {string}
+             */
+            do: "begin" | "done";
+            /** Format: uuid */
+            instrument_id: string;
+            /** Format: int64 */
+            n: number;
+            /** @description Why it does not wait until its time is over; kept in the record under the name of who says so */
+            override?: string;
+        };
+        Ticked: {
+            events: string[];
+            run: components["schemas"]["BenchRun"];
+        };
         Today: {
             box: components["schemas"]["Box"];
-            /** @description Stopped instruments in players' hands, the soonest rehearsal first */
+            /** @description Instruments in players' hands that cannot be played, the soonest rehearsal first */
             cannot_play: components["schemas"]["Blocked"][];
             concerts: components["schemas"]["NextConcert"][];
             /** Format: int64 */
             due: number;
+            /** @description What comes back or goes back to its owner soon */
+            due_back: components["schemas"]["DueBack"][];
             /** @description There is no instrument yet */
             empty: boolean;
             /** Format: int64 */
@@ -2377,6 +4361,18 @@ export interface components {
             /** Format: int64 */
             opening: number;
             strip: components["schemas"]["StripDay"][];
+        };
+        Touch: {
+            /** @description What could be used, by its label and its date */
+            choices: components["schemas"]["Pick"][];
+            name: string;
+            /** @description Id of what is used; where several are, of the first */
+            product: string;
+            /** @description What is not, and why */
+            refused: components["schemas"]["Refusal"][];
+            surface: string;
+            /** @description Names of what is used, with its minutes */
+            used: string[];
         };
         TriageOut: {
             /** @enum {string} */
@@ -2420,6 +4416,35 @@ export interface components {
             kind_name: string;
             slot: string;
             tag: string;
+        };
+        Unsigned: {
+            /** Format: date-time */
+            given_at: string;
+            /** Format: uuid */
+            hand_over: string;
+            /** Format: uuid */
+            instrument_id: string;
+            player: string;
+            tag: string;
+        };
+        Vessel: {
+            /**
+             * Format: int64
+             * @description Mouthpieces in it together, 1 or more
+             */
+            at_once: number;
+            /**
+             * Format: double
+             * @description Lower edge of the cork above the bottom
+             */
+            cork_height_mm: number;
+            /** Format: double */
+            inner_diameter_mm: number;
+            /**
+             * Format: double
+             * @description What one displaces, 0 or more
+             */
+            mouthpiece_volume_ml: number;
         };
         Walk: {
             answers: components["schemas"]["PointAnswer"][];
@@ -2492,9 +4517,24 @@ export interface components {
             kept: number;
             /**
              * Format: double
+             * @description A kit with gaps
+             */
+            kit: number;
+            /**
+             * Format: double
+             * @description A rented one that goes back soon
+             */
+            rental: number;
+            /**
+             * Format: double
              * @description A size that does not fit
              */
             size: number;
+            /**
+             * Format: double
+             * @description A large one that travels with the player
+             */
+            travel: number;
         };
         Why: {
             alternatives?: components["schemas"]["Alternative"][];
@@ -2525,6 +4565,12 @@ export interface components {
             /** @description What would fit; empty when that is not known or there is one size only */
             size: string;
         };
+        Wording: {
+            key: string;
+            /** Format: int64 */
+            version: number;
+            wording: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -2534,6 +4580,980 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "draft-agreement": {
+        parameters: {
+            query: {
+                player_id: string;
+                instrument_id: string;
+                due_back_on?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PDF */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Benching"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bench-records": {
+        parameters: {
+            query?: {
+                /** @description Of this one alone */
+                instrument?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recorded"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "export-bench-records": {
+        parameters: {
+            query?: {
+                /** @description A year ago when left out */
+                from?: string;
+                /** @description Today when left out */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description CSV in UTF-8 */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-bench": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Benching"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchRun"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bench-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchRun"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-bench": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticked"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "replan-bench": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reworking"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticked"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-off-bench": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakingOff"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticked"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "tick-bench": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticked"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     calculators: {
         parameters: {
             query?: never;
@@ -2977,6 +5997,275 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["HandOut"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "hand-over": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Handing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    agreement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PDF */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sign: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Signing"];
             };
         };
         responses: {
@@ -3574,6 +6863,95 @@ export interface operations {
             };
         };
     };
+    "propose-charge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Damage"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "check-sheet": {
         parameters: {
             query?: never;
@@ -3681,6 +7059,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "exchange-rental": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Exchange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Unauthorized */
@@ -3925,6 +7395,96 @@ export interface operations {
             };
         };
     };
+    "hand-over-sheet": {
+        parameters: {
+            query: {
+                player_id: string;
+                scroll?: "" | "short" | "ok" | "past";
+                elbow?: "" | "tight" | "ok" | "wide";
+                fourth_finger?: "" | "relaxed" | "stretched";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOverSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     inspect: {
         parameters: {
             query?: never;
@@ -3950,6 +7510,190 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Judged"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-kit": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitCheck"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Leaving"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Unauthorized */
@@ -4384,6 +8128,273 @@ export interface operations {
             };
         };
     };
+    release: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Releasing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-rental": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rental"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "return-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReturnSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     return: {
         parameters: {
             query?: never;
@@ -4396,7 +8407,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Returning"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -4645,10 +8660,185 @@ export interface operations {
             };
         };
     };
+    "refill-round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitToRefill"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    refill: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Refill"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refilled"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     labels: {
         parameters: {
             query?: {
                 tags?: string[];
+                /** @description Whose cards to print, after the instruments */
+                players?: string[];
                 sheet?: string;
                 /** @description Places of the sheet that are used up already */
                 skip?: number;
@@ -4669,6 +8859,177 @@ export interface operations {
                 content: {
                     "application/pdf": unknown;
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    letters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolLetter"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-wording": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wording"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -4758,6 +9119,266 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notices"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "send-notices": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sending"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    message: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description RFC 5322 */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "message/rfc822": unknown;
                 };
             };
             /** @description Unauthorized */
@@ -5103,6 +9724,89 @@ export interface operations {
                 };
                 content: {
                     "text/csv": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "new-player": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Player"];
                 };
             };
             /** @description Unauthorized */
@@ -5523,6 +10227,177 @@ export interface operations {
             };
         };
     };
+    products: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Products"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-product": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Product"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     propose: {
         parameters: {
             query?: never;
@@ -5544,6 +10419,177 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Proposal"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rentals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rentals"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-rental-prices": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PricesInBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -7493,6 +12539,94 @@ export interface operations {
             };
         };
     };
+    "save-vessel": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Vessel"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "begin-stocktake": {
         parameters: {
             query?: never;
@@ -7781,6 +12915,711 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Stocktake"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    supplies: {
+        parameters: {
+            query?: {
+                /** @description How long an order is to last */
+                horizon_weeks?: number;
+                /** @description How sure it should be that it lasts */
+                service_level?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Supplies"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-supply": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplySetting"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "count-stock": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Count"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    orders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedOrder"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "place-order": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ordering"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedOrder"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "order-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description order.csv */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "order-workbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description order.xlsx */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    receive: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Receiving"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedOrder"];
                 };
             };
             /** @description Unauthorized */

@@ -9,6 +9,7 @@ const keys: [string, string][] = [
   ['x', 'select the line'],
   ['d', 'done: the line, or all that are selected'],
   ['w', 'why'],
+  ['l  l', 'lend the first loaner on Today'],
   ['f', 'finding: what is wrong with it?'],
   ['1 to 9', 'answers in a check'],
   ['Enter', 'open'],

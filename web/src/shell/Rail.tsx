@@ -1,7 +1,8 @@
-import { CircleHelp, HandHelping, LogOut, Moon, Settings, Sun, Warehouse } from 'lucide-react'
+import { CircleHelp, Droplets, HandHelping, LogOut, Moon, Package, Settings, Sun, Warehouse } from 'lucide-react'
 import { NavLink } from 'react-router'
 import { api, queryClient, take } from '../api/client'
 import { useSession } from '../api/queries'
+import { forgetDrafts } from '../api/drafts'
 import { toggleTheme } from './theme'
 
 /** The views in the order of the rail; `g` and the key go there. */
@@ -9,10 +10,13 @@ export const views = [
   { path: '/', name: 'Today', key: 't', Sign: Sun },
   { path: '/room', name: 'Room', key: 'r', Sign: Warehouse },
   { path: '/hand-out', name: 'Hand-out', key: 'h', Sign: HandHelping },
+  { path: '/bench', name: 'Bench', key: 'b', Sign: Droplets },
+  { path: '/supplies', name: 'Supplies', key: 'p', Sign: Package },
   { path: '/settings', name: 'Settings', key: 's', Sign: Settings },
 ] as const
 
 export async function signOut() {
+  forgetDrafts()
   await take(api.DELETE('/api/v1/session'))
   queryClient.clear()
   navigator.serviceWorker?.controller?.postMessage('forget')

@@ -5,7 +5,7 @@ import { sendKept } from '../api/finish'
 import { Problem } from '../api/client'
 import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
 import { SignIn } from '../views/sign-in/SignIn'
-import { count, longDay, nearDay, setLocale } from '../words'
+import { count, longDay, nearDay, writeAs } from '../words'
 import { useKeys, useScanner } from './keys'
 import { Legend } from './Legend'
 import { NoticeBar, useNotice, NoticeProvider } from './notice'
@@ -14,6 +14,9 @@ import { focusScanBox, ScanBox } from './ScanBox'
 import { WhyProvider } from './why'
 
 /** The frame around every view. Nobody gets past it without signing in. */
+/** With this a player's card begins. */
+const cardStart = 'PL-'
+
 export function Shell({ children }: { children: ReactNode }) {
   const session = useSession()
   if (session.isPending) return null
@@ -45,12 +48,14 @@ function Frame({ children }: { children: ReactNode }) {
   const { data: instruments } = useInstruments()
   const notice = useNotice()
   const [legend, setLegend] = useState(false)
-  if (header) setLocale(header.locale)
+  if (header) writeAs(header.locale, header.currency)
 
   useScanner((text) => {
     const found = instruments?.find((i) => i.tag === text.toUpperCase())
     if (found) void navigate(`/instruments/${found.id}`)
-    return Boolean(found)
+    const card = text.toUpperCase().startsWith(cardStart)
+    if (card) void navigate(`/hand-out/players?card=${text.toUpperCase()}`)
+    return Boolean(found) || card
   })
   const [going, setGoing] = useState(false)
   useKeys({

@@ -83,11 +83,13 @@ const headings: Record<string, string> = {
   'care.limit': 'Where the limit comes from',
   'care.timebox': 'What it is worth in the time box',
   'condition.triage': 'What decides the grade',
+  'hygiene.bench': 'How long it takes',
 }
 
 const changes: Record<string, string> = {
   '/settings/calendar': 'Change terms, breaks and concerts',
   '/settings/practices': 'Change what the school holds',
+  '/settings/products': 'Change products and their contact times',
 }
 
 /** One rule behind a result: its inputs, its footing and what others hold. */

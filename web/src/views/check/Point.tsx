@@ -1,9 +1,8 @@
-import { Camera, TriangleAlert } from 'lucide-react'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { keepPhoto, type Answer } from '../../api/checks'
 import type { Schemas } from '../../api/client'
-
-const largestPhoto = 12 * 1024 * 1024
+import { Caution } from '../../shell/Caution'
+import { FindingDetail } from '../../shell/FindingDetail'
 
 type Props = {
   point: Schemas['SheetPoint']
@@ -25,9 +24,7 @@ export function Point({ point, answer, caution, error, onRight, onToggle, onAnsw
     <section aria-label={point.title}>
       <h2 className="mt-2 text-2xl">{point.title}</h2>
       {caution.map((c) => (
-        <p key={c} className="mt-1 flex gap-1.5 font-bold">
-          <TriangleAlert size={18} className="mt-0.5 shrink-0 text-error" aria-label="Caution" /> {c}
-        </p>
+        <Caution key={c}>{c}</Caution>
       ))}
       <p className="quiet mt-1">{point.look}</p>
       <div className="mt-3 grid gap-2">
@@ -51,7 +48,8 @@ export function Point({ point, answer, caution, error, onRight, onToggle, onAnsw
       </div>
       {point.measure && <Measure point={point} answer={answer} error={error} onAnswer={onAnswer} onNext={onNext} />}
       {answer.findings.map((f) => (
-        <Detail
+        <FindingDetail
+          keepPhoto={keepPhoto}
           key={f.code}
           name={point.answers.find((a) => a.code === f.code)?.name ?? f.code}
           finding={f}
@@ -134,73 +132,5 @@ function Measure({
         </span>
       )}
     </label>
-  )
-}
-
-type Found = Answer['findings'][number]
-
-function Detail({ name, finding, onChange }: { name: string; finding: Found; onChange: (f: Found) => void }) {
-  const file = useRef<HTMLInputElement>(null)
-  const [wrong, setWrong] = useState('')
-  const add = async (picture: File | undefined) => {
-    if (!picture) return
-    if (picture.size > largestPhoto) {
-      setWrong('This photograph has more than 12 MB. Take a smaller one; nothing else is lost.')
-      return
-    }
-    setWrong('')
-    onChange({ ...finding, photos: [...finding.photos, await keepPhoto(picture)] })
-  }
-  return (
-    <div className="mt-3 rounded-lg bg-base-200 p-3">
-      <label className="block text-sm">
-        <b>{name}</b>: a word about it
-        <input
-          className="input mt-1 w-full"
-          value={finding.note}
-          maxLength={2000}
-          onChange={(e) => onChange({ ...finding, note: e.currentTarget.value })}
-        />
-      </label>
-      <label className="mt-2 flex cursor-pointer items-center gap-2 text-sm">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={finding.avoidable}
-          onChange={(e) => onChange({ ...finding, avoidable: e.currentTarget.checked })}
-        />
-        Handling or missed cleaning brought it about
-      </label>
-      <div className="mt-2 flex items-center gap-3">
-        <button className="btn btn-sm" onClick={() => file.current?.click()}>
-          <Camera size={16} aria-hidden /> Photograph
-        </button>
-        <input
-          ref={file}
-          type="file"
-          accept="image/jpeg,image/png"
-          className="sr-only"
-          aria-label={`Photograph of ${name}`}
-          tabIndex={-1}
-          onChange={(e) => {
-            void add(e.currentTarget.files?.[0])
-            e.currentTarget.value = ''
-          }}
-        />
-        {finding.photos.length > 0 && (
-          <span className="text-sm">
-            {finding.photos.length} kept{' '}
-            <button className="because" onClick={() => onChange({ ...finding, photos: [] })}>
-              take away
-            </button>
-          </span>
-        )}
-      </div>
-      {wrong && (
-        <p role="alert" className="mt-1 text-sm text-error">
-          {wrong}
-        </p>
-      )}
-    </div>
   )
 }

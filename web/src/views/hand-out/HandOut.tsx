@@ -1,13 +1,20 @@
-import { NavLink, useParams } from 'react-router'
+import { useParams } from 'react-router'
+import { Pages } from '../../shell/Pages'
+import { Batch } from './Batch'
+import { Notices } from './Notices'
 import { Players } from './Players'
 import { Propose } from './Propose'
+import { Rented } from './Rented'
 import { Roster } from './Roster'
 import { SizeOrder } from './SizeOrder'
 
 const pages = [
   ['', 'Propose', Propose],
+  ['batch', 'Batch', Batch],
   ['players', 'Players', Players],
   ['sizes', 'Size order', SizeOrder],
+  ['rented', 'Rented', Rented],
+  ['notices', 'Notices', Notices],
   ['roster', 'Roster', Roster],
 ] as const
 
@@ -18,20 +25,7 @@ export default function HandOut() {
   return (
     <section>
       <h1>Hand-out</h1>
-      <nav aria-label="Hand-out" className="line mt-2 flex flex-wrap gap-x-5">
-        {pages.map(([key, name]) => (
-          <NavLink
-            key={key}
-            end
-            to={key ? `/hand-out/${key}` : '/hand-out'}
-            className={({ isActive }) =>
-              `-mb-px border-b-2 py-1.5 ${isActive ? 'border-primary font-bold' : 'quiet border-transparent'}`
-            }
-          >
-            {name}
-          </NavLink>
-        ))}
-      </nav>
+      <Pages label="Hand-out" base="/hand-out" pages={pages} />
       <div className="mt-3">
         <Page />
       </div>

@@ -2,7 +2,7 @@ import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
-import { refresh, useCatalog, useHeader, useSettings } from '../../api/queries'
+import { refresh, useCatalog, useHeader, useNewPlayer, useSettings } from '../../api/queries'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 
@@ -13,29 +13,15 @@ type Form = Omit<Schemas['Player'], 'measurements' | 'ensembles' | 'left_on'> & 
   height_cm: string
 }
 
-const unknown: Schemas['Player'] = {
-  id: '',
-  external_id: '',
-  given_name: '',
-  family_name: '',
-  grade_year: '',
-  kind: '',
-  practice_minutes_per_week: 60,
-  practice_days_per_week: 5,
-  vacation_share: 0.25,
-  heavy_sweat: false,
-  transport: '',
-  guardian: '',
-  notes: '',
-  version: 0,
-  ensembles: [],
-  measurements: [],
-}
-
 /** What is known of a player. A new measurement is added to the earlier ones; a refused change keeps what was typed. */
 export function PlayerForm(props: { player: Schemas['ListedPlayer'] | undefined; onClose: () => void }) {
-  const { onClose } = props
-  const player = props.player ?? { ...unknown, id: crypto.randomUUID() }
+  const { data: unknown } = useNewPlayer(!props.player)
+  const [id] = useState(() => crypto.randomUUID())
+  const player = props.player ?? (unknown && { ...unknown, id })
+  return player ? <Filled player={player} onClose={props.onClose} /> : null
+}
+
+function Filled({ player, onClose }: { player: Schemas['Player'] | Schemas['ListedPlayer']; onClose: () => void }) {
   const { data: settings } = useSettings()
   const { data: catalog } = useCatalog()
   const { data: header } = useHeader()
@@ -51,7 +37,6 @@ export function PlayerForm(props: { player: Schemas['ListedPlayer'] | undefined;
         ...(f.height_cm ? { height_cm: Number(f.height_cm) } : {}),
       }
       const body: Schemas['Player'] = {
-        ...unknown,
         ...{ id: player.id, version: player.version, external_id: player.external_id },
         ...{ given_name: f.given_name, family_name: f.family_name, grade_year: f.grade_year, kind: f.kind },
         ...{ transport: f.transport, guardian: f.guardian, notes: f.notes, heavy_sweat: f.heavy_sweat },

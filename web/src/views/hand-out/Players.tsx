@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import type { Schemas } from '../../api/client'
-import { useMay, usePlayers } from '../../api/queries'
+import { useInstruments, useMay, usePlayers } from '../../api/queries'
 import { count, nearDay } from '../../words'
 import { PlayerForm } from './PlayerForm'
 
@@ -11,20 +11,36 @@ type Player = Schemas['ListedPlayer']
 export function Players() {
   const { data: players, error } = usePlayers()
   const may = useMay('change instruments')
+  const [params] = useSearchParams()
+  const wantedFor = params.get('for') ?? '' // an instrument that is to be handed out
+  const { data: instruments } = useInstruments()
+  const instrument = instruments?.find((i) => i.id === wantedFor)
   const [words, setWords] = useState('')
-  const [open, setOpen] = useState<string>()
+  const [opened, setOpen] = useState<string>()
+  const ofCard = players?.find((p) => p.card === params.get('card'))?.id
+  const open = opened ?? ofCard
   const shown = useMemo(() => {
     const wanted = words.toLowerCase().split(/\s+/)
     return (players ?? []).filter((p) => {
+      if (ofCard) return p.id === ofCard
+      if (instrument && (p.left_on || (p.kind !== '' && p.kind !== instrument.kind))) return false
       const text =
         `${p.name} ${p.grade_year} ${p.kind_name} ${p.ensemble_names.join(' ')} ${p.holds.map((h) => h.tag).join(' ')}`.toLowerCase()
       return wanted.every((w) => text.includes(w))
     })
-  }, [players, words])
+  }, [players, words, instrument, ofCard])
   if (error && !players) return <p role="alert">{error.message}</p>
   if (!players) return <p className="quiet">Calling the roll…</p>
   return (
     <>
+      {instrument && (
+        <p className="mb-2">
+          <b>
+            {instrument.tag}, {instrument.kind_name} {instrument.size}
+          </b>
+          : choose who gets it.
+        </p>
+      )}
       <div className="flex flex-wrap items-center gap-3">
         <span className="quiet">{count(players.filter((p) => !p.left_on).length, 'player')}</span>
         <input
@@ -63,7 +79,16 @@ export function Players() {
                 {p.left_on && ` left ${nearDay(p.left_on)}`}
               </span>
               <span className="quiet col-span-2 text-sm sm:col-span-1">{growthOf(p)}</span>
-              {may && (
+              {may && instrument && (
+                <Link
+                  className="btn btn-outline btn-primary btn-sm"
+                  aria-label={`Hand out to ${p.name}`}
+                  to={`/hand-out/${instrument.id}/to/${p.id}`}
+                >
+                  Hand out
+                </Link>
+              )}
+              {may && !instrument && (
                 <button
                   className="because"
                   aria-label={`Change ${p.name}`}

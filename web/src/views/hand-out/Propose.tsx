@@ -6,6 +6,7 @@ import { refresh, useMay, useProposal } from '../../api/queries'
 import { useNotice } from '../../shell/notice'
 import { Reason } from '../../shell/why'
 import { count } from '../../words'
+import { ToRent } from './ToRent'
 
 type Pair = Schemas['ProposedPair']
 type Weights = Schemas['Weights']
@@ -14,6 +15,9 @@ const weightNames: [keyof Weights, string][] = [
   ['size', 'Size'],
   ['grade', 'Grade'],
   ['kept', 'Keep the same'],
+  ['rental', 'Rental ends'],
+  ['travel', 'Way'],
+  ['kit', 'Kit'],
 ]
 
 const bare = ({ player_id, instrument_id }: Schemas['Pair']): Schemas['Pair'] => ({ player_id, instrument_id })
@@ -22,7 +26,7 @@ const same = (a: Schemas['Pair'], b: Schemas['Pair']) =>
 
 /** Players without an instrument beside the free ones, paired as well as can be. */
 export function Propose() {
-  const [weights, setWeights] = useState<Weights>({ size: 1, grade: 1, kept: 1 })
+  const [weights, setWeights] = useState<Weights>({ size: 1, grade: 1, kept: 1, rental: 1, travel: 1, kit: 1 })
   const [pins, setPins] = useState<Schemas['Pair'][]>([])
   const [refusals, setRefusals] = useState<Schemas['Pair'][]>([])
   const { data: proposal, error } = useProposal({ weights, pins, refusals })
@@ -31,12 +35,8 @@ export function Propose() {
   const give = useMutation({
     mutationFn: (pairs: Pair[]) =>
       take(api.POST('/api/v1/hand-outs', { params: { header: onceKey() }, body: { pairs: pairs.map(bare) } })),
-    onSuccess: async (_, pairs) => {
-      notice.show(
-        pairs.length === 1
-          ? `${pairs[0]?.tag ?? ''} is handed out to ${pairs[0]?.player ?? ''}.`
-          : `${count(pairs.length, 'instrument')} handed out.`,
-      )
+    onSuccess: async (result, pairs) => {
+      notice.show(`${count(pairs.length, 'instrument')} handed out.`, result.events)
       await refresh()
     },
     onError: async (problem) => {
@@ -62,41 +62,45 @@ export function Propose() {
       </p>
     )
   return (
-    <div className="grid gap-8 lg:grid-cols-[1fr_280px]">
+    <div className="grid gap-8 lg:grid-cols-[1fr_320px]">
       <section aria-label="Proposal">
         <div className="flex flex-wrap items-center gap-3">
           <p>
             {count(pairs.length, 'pair')} proposed{without.length > 0 && `, ${String(without.length)} without`}
           </p>
-          <span className="flex flex-wrap items-center gap-x-3 gap-y-1 sm:ml-auto">
-            <span className="quiet text-sm">What counts:</span>
-            {weightNames.map(([key, name]) => (
-              <label key={key} className="quiet flex items-center gap-1.5 text-sm">
-                {name}
-                <input
-                  type="number"
-                  className="input input-sm w-16"
-                  min={0}
-                  max={10}
-                  step={0.5}
-                  value={weights[key]}
-                  onChange={(e) => setWeights({ ...weights, [key]: e.currentTarget.valueAsNumber || 0 })}
-                />
-              </label>
-            ))}
-          </span>
-          {may && pairs.length > 1 && (
-            <button className="btn btn-primary btn-sm" disabled={give.isPending} onClick={() => give.mutate(pairs)}>
+          {may && pairs.length > 0 && (
+            <button
+              className="btn btn-primary btn-sm ml-auto"
+              disabled={give.isPending}
+              onClick={() => give.mutate(pairs)}
+            >
               Hand out all {pairs.length}
             </button>
           )}
         </div>
+        <p className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1">
+          <span className="quiet text-sm">What counts:</span>
+          {weightNames.map(([key, name]) => (
+            <label key={key} className="quiet flex items-center gap-1.5 text-sm">
+              {name}
+              <input
+                type="number"
+                className="input input-xs w-11"
+                min={0}
+                max={10}
+                step={0.5}
+                value={weights[key]}
+                onChange={(e) => setWeights({ ...weights, [key]: e.currentTarget.valueAsNumber || 0 })}
+              />
+            </label>
+          ))}
+        </p>
         <ul className="mt-2">
           {pairs.map((p) => (
             <OnePair
               key={p.player_id}
               pair={p}
-              onGive={may ? () => give.mutate([p]) : undefined}
+              mayGive={may}
               onPin={() =>
                 setPins(p.pinned ? pins.filter((x) => !same(x, p)) : [...pins.filter((x) => !same(x, p)), bare(p)])
               }
@@ -129,26 +133,16 @@ export function Propose() {
             </li>
           ))}
         </ul>
-        {order.length > 0 && (
-          <>
-            <h2 className="mt-5">To rent or buy</h2>
-            <ul>
-              {order.map((o) => (
-                <li key={o.kind_name + o.size} className="line flex py-1">
-                  {o.kind_name} {o.size} <b className="ml-auto">{o.count}</b>
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
+        {order.length > 0 && <ToRent title="To rent or buy" order={order} />}
+        {proposal.at_home.length > 0 && <ToRent title="A second one at home" order={proposal.at_home} />}
       </aside>
     </div>
   )
 }
 
-type PairProps = { pair: Pair; onGive: (() => void) | undefined; onPin: () => void; onRefuse: () => void }
+type PairProps = { pair: Pair; mayGive: boolean; onPin: () => void; onRefuse: () => void }
 
-function OnePair({ pair: p, onGive, onPin, onRefuse }: PairProps) {
+function OnePair({ pair: p, mayGive, onPin, onRefuse }: PairProps) {
   const [asked, setAsked] = useState(false)
   return (
     <li className="line py-1.5">
@@ -183,14 +177,14 @@ function OnePair({ pair: p, onGive, onPin, onRefuse }: PairProps) {
         <button className="btn btn-sm" aria-label={`Not this one: ${p.player}, ${p.tag}`} onClick={onRefuse}>
           Not this
         </button>
-        {onGive && (
-          <button
+        {mayGive && (
+          <Link
             className="btn btn-outline btn-primary btn-sm"
             aria-label={`Hand out: ${p.player}, ${p.tag}`}
-            onClick={onGive}
+            to={`/hand-out/${p.instrument_id}/to/${p.player_id}`}
           >
             Hand out
-          </button>
+          </Link>
         )}
       </div>
       {asked && <Reason reason={p.why} />}

@@ -1,5 +1,6 @@
 import { useSizeOrder } from '../../api/queries'
 import { fullDay } from '../../words'
+import { ToRent } from './ToRent'
 
 /** Who will outgrow what over the next summer, and so which sizes to order. */
 export function SizeOrder() {
@@ -7,7 +8,7 @@ export function SizeOrder() {
   if (error && !data) return <p role="alert">{error.message}</p>
   if (!data) return <p className="quiet">Measuring arms…</p>
   return (
-    <div className="grid gap-8 lg:grid-cols-[1fr_280px]">
+    <div className="grid gap-8 lg:grid-cols-[1fr_320px]">
       <section aria-label="Who outgrows what">
         <p className="quiet">
           Until {fullDay(data.until)}, from each player’s own measurements. The chart is from memory; the checks with
@@ -40,15 +41,7 @@ export function SizeOrder() {
         </ul>
       </section>
       <aside>
-        <h2>To rent or buy</h2>
-        {data.order.length === 0 && <p className="quiet">Nothing; what is needed stands free.</p>}
-        <ul>
-          {data.order.map((o) => (
-            <li key={o.kind_name + o.size} className="line flex py-1">
-              {o.kind_name} {o.size} <b className="ml-auto">{o.count}</b>
-            </li>
-          ))}
-        </ul>
+        <ToRent title="To rent or buy" order={data.order} none="Nothing; what is needed stands free." />
       </aside>
     </div>
   )

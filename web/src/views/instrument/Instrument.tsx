@@ -4,15 +4,18 @@ import { newFinish, useFinish } from '../../api/finish'
 import { useInstrumentFile, useMay, useSheet } from '../../api/queries'
 import { Mark, markWords } from '../../marks/Mark'
 import { useNotice } from '../../shell/notice'
+import { fullDay } from '../../words'
 import { Unsaved } from '../../shell/Unsaved'
 import { Condition } from './Condition'
 import { Details } from './Details'
-import { Return } from './Return'
+import { Held } from './Held'
+import { Kit } from './Kit'
+import { Rented } from './Rented'
 import { Routines } from './Routines'
 import { Timeline } from './Timeline'
 import { Wear } from './Wear'
 
-const pages = ['Condition', 'Wear', 'Routines', 'Details'] as const
+const pages = ['Condition', 'Wear', 'Kit', 'Routines', 'Details'] as const
 type Page = (typeof pages)[number]
 
 /** The file of one instrument: how worn its parts are, how it is cared for, what happened to it. */
@@ -58,7 +61,16 @@ export default function Instrument() {
               Check
             </Link>
           )}
-          {mayChange && listed.played && <Return instrument={listed} />}
+          {mayChange && listed.played && (
+            <Link className="btn btn-sm" to={`/instruments/${listed.id}/return`}>
+              Return
+            </Link>
+          )}
+          {mayChange && !listed.played && !listed.held && !listed.stopped && !instrument.gone_on && (
+            <Link className="btn btn-sm" to={`/hand-out/players?for=${listed.id}`}>
+              Hand out
+            </Link>
+          )}
           <Link className="btn btn-sm" to={`/instruments/${listed.id}/diagnose`}>
             What is wrong?
           </Link>
@@ -86,6 +98,9 @@ export default function Instrument() {
             ['', [instrument.room, instrument.slot].filter(Boolean).join(' ')],
             ['in the hands of ', listed.holder],
             ['plays in ', listed.ensembles.join(', ')],
+            ['due back ', file.hand_over?.due_back_on && fullDay(file.hand_over.due_back_on)],
+            ['rented from ', file.rental?.owner],
+            ['goes back by ', file.rental?.return_by && fullDay(file.rental.return_by)],
           ] as const
         )
           .filter(([, text]) => text)
@@ -96,6 +111,12 @@ export default function Instrument() {
             </div>
           ))}
       </dl>
+      {instrument.gone_on && (
+        <p className="mt-3 border-l-3 border-warning pl-3">
+          <b>Not at the school since {fullDay(instrument.gone_on)}:</b> {instrument.gone_how}. Its history stays.
+        </p>
+      )}
+      {listed.held && <Held key={listed.id} instrument={listed} run={file.bench} />}
       <Unsaved finish={finish} />
       <div className="mt-4 grid gap-8 lg:grid-cols-[1fr_340px]">
         <div>
@@ -111,9 +132,15 @@ export default function Instrument() {
             />
           )}
           {page === 'Routines' && <Routines file={file} open={routine} />}
-          {page === 'Details' && <Details key={instrument.version} file={file} />}
+          {page === 'Kit' && <Kit key={listed.id} file={file} />}
+          {page === 'Details' && (
+            <>
+              <Details key={instrument.version} file={file} />
+              {mayChange && !instrument.gone_on && <Rented key={file.rental?.version ?? 0} file={file} />}
+            </>
+          )}
         </div>
-        <Timeline entries={file.timeline} />
+        <Timeline instrument={listed.id} entries={file.timeline} />
       </div>
     </article>
   )

@@ -2,6 +2,7 @@ import { useMutation } from '@tanstack/react-query'
 import { TriangleAlert } from 'lucide-react'
 import { api, onceKey, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
+import { Caution } from '../../shell/Caution'
 import { useNotice } from '../../shell/notice'
 import { Otherwise } from '../../shell/Otherwise'
 import { count } from '../../words'
@@ -20,9 +21,7 @@ export function Routines({ file, open }: { file: Schemas['File']; open: string |
           </summary>
           <div className="mt-2 pl-4">
             {r.cautions?.map((c) => (
-              <p key={c} className="mb-2 flex gap-2 border-l-3 border-error pl-2 font-bold">
-                <TriangleAlert size={18} className="mt-0.5 shrink-0 text-error" aria-label="Caution" /> {c}
-              </p>
+              <Caution key={c}>{c}</Caution>
             ))}
             {r.tools.length > 0 && <p className="quiet text-sm">You need: {r.tools.join(', ')}.</p>}
             <ol className="mt-1 list-decimal space-y-1 pl-5">

@@ -1,10 +1,13 @@
+import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { useMay } from '../../api/queries'
 import { useNotice, useUndo } from '../../shell/notice'
-import { fullDay, gradeWords, moment } from '../../words'
+import { fullDay, gradeWords, inText, kitWords, moment } from '../../words'
 
 type Happening = Schemas['Happening']
 type Detail = {
+  products?: string[]
+  because?: string
   title?: string
   done_on?: string
   state?: string
@@ -18,16 +21,23 @@ type Detail = {
   option?: string
   limits?: object
   slot?: string
+  owner?: string
+  changes?: { name: string; before: keyof typeof kitWords; after: keyof typeof kitWords }[]
 }
 
 /** Everything that ever happened to the instrument, the newest first. Undoing adds a line and takes none away. */
-export function Timeline({ entries }: { entries: Happening[] }) {
+export function Timeline({ instrument, entries }: { instrument: string; entries: Happening[] }) {
   const notice = useNotice()
   const undo = useUndo(notice.show)
   const may = useMay('finish care')
   return (
     <aside aria-label="Timeline">
       <h2>Timeline</h2>
+      {entries.some((e) => e.what === 'bench-done') && (
+        <Link className="link text-sm" to={`/instruments/${instrument}/record`}>
+          Its cleaning record, to print
+        </Link>
+      )}
       <ol
         className="mt-1 lg:max-h-[calc(100dvh-210px)] lg:overflow-y-auto lg:pr-2"
         tabIndex={0}
@@ -89,6 +99,26 @@ function sentence(e: Happening) {
       return `Handed out to ${e.player ?? 'a player'}`
     case 'returned':
       return `Came back${e.player ? ` from ${e.player}` : ''}`
+    case 'agreed':
+      return `The agreement is signed${e.player ? ` by or for ${e.player}` : ''}`
+    case 'hold-ended':
+      return `Let go: ${d.how ?? ''}`
+    case 'bench-done':
+      return `At the bench: ${d.title ?? ''}${d.products?.length ? `, with ${d.products.join(', ')}` : ''}`
+    case 'bench-left':
+      return `Left the bench unfinished: ${d.because ?? ''}`
+    case 'kit-checked':
+      return d.changes?.length
+        ? `Kit: ${d.changes.map((c) => `${inText(c.name)} ${kitWords[c.after]}`).join(', ')}`
+        : 'Kit looked through, nothing new'
+    case 'kit-refilled':
+      return `Kit refilled: ${d.changes?.map((c) => inText(c.name)).join(', ') ?? ''}`
+    case 'rental-changed':
+      return `Rented from ${d.owner ?? 'its owner'}${d.how ? `, ${d.how}` : ''}`
+    case 'left-school':
+      return `Left the school: ${d.how ?? ''}`
+    case 'notice-sent':
+      return 'A notice was put into the simulated outbox'
     case 'not-found':
       return `Not found at a stocktake${d.slot ? ` in ${d.slot}` : ''}`
     case 'undone':

@@ -1,4 +1,12 @@
-import { DndContext, PointerSensor, TouchSensor, useDroppable, useSensor, useSensors } from '@dnd-kit/core'
+import {
+  DndContext,
+  PointerSensor,
+  TouchSensor,
+  useDroppable,
+  useSensor,
+  useSensors,
+  type DragOverEvent,
+} from '@dnd-kit/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef } from 'react'
 import type { Schemas } from '../../api/client'
@@ -42,9 +50,16 @@ export function Wall({ wall, byTag, shown, onDrop }: Props) {
       )
     )
   }
+  const spoken = ({ active, over }: Pick<DragOverEvent, 'active' | 'over'>) => {
+    const tag = Array.from(byTag.values()).find((i) => i.id === active.id)?.tag ?? ''
+    return over ? `${tag} over ${String(over.id)}` : `${tag} over no slot`
+  }
   return (
     <DndContext
       sensors={sensors}
+      accessibility={{
+        announcements: { onDragStart: spoken, onDragOver: spoken, onDragEnd: spoken, onDragCancel: spoken },
+      }}
       onDragEnd={({ active, over }) => {
         if (over) onDrop(String(active.id), String(over.id))
       }}
@@ -102,7 +117,8 @@ function Slot({ name, children }: { name: string; children: React.ReactNode }) {
       ref={setNodeRef}
       title={name}
       data-slot={name}
-      className={`min-h-14 border-l border-base-300 last:border-r ${isOver ? 'bg-primary/20' : ''}`}
+      data-over={isOver || undefined}
+      className="min-h-14 border-l border-base-300 last:border-r data-over:bg-primary/20"
     >
       {children}
     </div>

@@ -4,14 +4,24 @@ import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
+import { centsOf, typedCents } from '../../words'
+
+type Form = Schemas['School'] & { cap: string }
 
 /** The school itself: how it reads its clocks, and where and when it is. */
 export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) {
   const notice = useNotice()
-  const { register, handleSubmit } = useForm<Schemas['School']>({ defaultValues: settings.school })
+  const { register, handleSubmit } = useForm<Form>({
+    defaultValues: { ...settings.school, cap: typedCents(settings.school.charge_cap_cents) },
+  })
   const save = useMutation({
-    mutationFn: (body: Schemas['School']) =>
-      take(api.PUT('/api/v1/settings/school', { body, params: { header: onceKey() } })),
+    mutationFn: ({ cap, ...school }: Form) => {
+      const cents = centsOf(cap)
+      const body: Schemas['School'] = { ...school }
+      if (cents === null) delete body.charge_cap_cents
+      else body.charge_cap_cents = cents
+      return take(api.PUT('/api/v1/settings/school', { body, params: { header: onceKey() } }))
+    },
     onSuccess: async () => {
       notice.show('Saved.')
       await refresh()
@@ -73,6 +83,21 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
       </Field>
       <Field label="It ends" error={wrong.heating_ends}>
         <input className="input w-full" required placeholder="04-15" {...register('heating_ends')} />
+      </Field>
+      <Field label="Of an avoidable repair the school passes on, in percent" error={wrong.charge_share_pct}>
+        <input
+          className="input w-full"
+          type="number"
+          min={0}
+          max={100}
+          {...register('charge_share_pct', { valueAsNumber: true })}
+        />
+      </Field>
+      <Field label="And at most; empty for no limit" error={wrong.charge_cap_cents}>
+        <input className="input w-full" inputMode="decimal" {...register('cap')} />
+      </Field>
+      <Field label="Telephone, for tags and agreements" error={wrong.phone}>
+        <input className="input w-full" {...register('phone')} />
       </Field>
       <Field label="Time zone" error={wrong.time_zone}>
         <input className="input w-full" required {...register('time_zone')} />

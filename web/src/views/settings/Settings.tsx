@@ -1,10 +1,13 @@
-import { NavLink, useParams } from 'react-router'
+import { useParams } from 'react-router'
 import { useMay, useSettings } from '../../api/queries'
+import { Pages } from '../../shell/Pages'
 import { CalendarSettings } from './CalendarSettings'
 import { EnsembleSettings } from './EnsembleSettings'
 import { InstrumentFileSettings } from './InstrumentFileSettings'
+import { LetterSettings } from './LetterSettings'
 import { PeopleSettings } from './PeopleSettings'
 import { PracticeSettings } from './PracticeSettings'
+import { ProductSettings } from './ProductSettings'
 import { RoomSettings } from './RoomSettings'
 import { SchoolSettings } from './SchoolSettings'
 
@@ -13,6 +16,8 @@ const pages = [
   ['practices', 'Schools of practice'],
   ['calendar', 'Terms and concerts'],
   ['ensembles', 'Ensembles'],
+  ['letters', 'Letters'],
+  ['products', 'Products'],
   ['rooms', 'Rooms'],
   ['instruments', 'Instruments in and out'],
   ['people', 'People'],
@@ -26,19 +31,7 @@ export default function Settings() {
   return (
     <section>
       <h1>Settings</h1>
-      <nav aria-label="Settings" className="line mt-2 flex flex-wrap gap-x-5">
-        {pages.map(([key, name]) => (
-          <NavLink
-            key={key}
-            to={`/settings/${key}`}
-            className={({ isActive }) =>
-              `-mb-px border-b-2 py-1.5 ${isActive ? 'border-primary font-bold' : 'quiet border-transparent'}`
-            }
-          >
-            {name}
-          </NavLink>
-        ))}
-      </nav>
+      <Pages label="Settings" base="/settings" pages={pages} />
       {error && !settings && <p role="alert">{error.message}</p>}
       {settings && !may && page !== 'instruments' && page !== 'people' && (
         <p className="quiet mt-3">Only a director changes these. You can read them.</p>
@@ -48,11 +41,17 @@ export default function Settings() {
           {page === 'school' && <SchoolSettings key={settings.school.version} settings={settings} />}
           {page === 'calendar' && <CalendarSettings settings={settings} />}
           {page === 'ensembles' && <EnsembleSettings settings={settings} />}
+          {page === 'letters' && <LetterSettings />}
         </fieldset>
       )}
       {page === 'practices' && (
         <div className="mt-4">
           <PracticeSettings />
+        </div>
+      )}
+      {page === 'products' && (
+        <div className="mt-4">
+          <ProductSettings may={may} />
         </div>
       )}
       {page === 'rooms' && (

@@ -1,8 +1,10 @@
 import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, onceKey, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
 import { Mark } from '../../marks/Mark'
+import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { count, weekdayOf } from '../../words'
 
@@ -11,6 +13,7 @@ type Blocked = Schemas['Blocked']
 /** Who cannot play next time, why, and the quick way out. */
 export function CannotPlay({ list }: { list: Blocked[] }) {
   const may = useMay('change instruments')
+  const mayFill = useMay('finish care')
   const notice = useNotice()
   const lend = useMutation({
     mutationFn: ({ blocked, loaner }: { blocked: Blocked; loaner: Schemas['Loaner'] }) =>
@@ -26,6 +29,29 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
     },
     onError: (problem) => notice.show(problem.message),
   })
+  const fill = useMutation({
+    mutationFn: (b: Blocked) =>
+      take(api.POST('/api/v1/kits/refill', { params: { header: onceKey() }, body: { things: b.lacks } })),
+    onSuccess: async (result, b) => {
+      const short = result.short.length > 0 ? ' By the books it was not in stock: count it.' : ''
+      notice.show(`${b.tag} has what it lacked.${short}`, result.events)
+      await refresh()
+    },
+    onError: (problem) => notice.show(problem.message),
+  })
+  const [armed, setArmed] = useState<string>() // whose loaner the next l lends
+  const first = list.find((b) => b.loaner)
+  useKeys({
+    l: () => {
+      if (!may || !first?.loaner || lend.isPending) return false
+      if (armed === first.instrument_id) lend.mutate({ blocked: first, loaner: first.loaner })
+      setArmed(armed === first.instrument_id ? undefined : first.instrument_id)
+    },
+    Escape: () => {
+      if (!armed) return false
+      setArmed(undefined)
+    },
+  })
   if (list.length === 0) return null
   return (
     <section className="mb-5" aria-labelledby="cannot-play">
@@ -38,7 +64,7 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
             key={b.instrument_id}
             className="line grid grid-cols-[22px_60px_1fr] items-center gap-x-2 gap-y-1 py-1.5 sm:grid-cols-[22px_60px_1fr_auto]"
           >
-            <Mark name="stopped" />
+            <Mark name={b.lacks.length > 0 ? 'player' : 'stopped'} />
             <Link to={`/instruments/${b.instrument_id}`} className="font-bold tracking-wide">
               {b.tag}
             </Link>
@@ -59,6 +85,12 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
                   onClick={() => b.loaner && lend.mutate({ blocked: b, loaner: b.loaner })}
                 >
                   Lend {b.loaner.tag}
+                  {armed === b.instrument_id && ': press l again'}
+                </button>
+              )}
+              {mayFill && b.lacks.length > 0 && (
+                <button className="btn btn-primary btn-sm" disabled={fill.isPending} onClick={() => fill.mutate(b)}>
+                  Give from stock
                 </button>
               )}
               <Link className="btn btn-outline btn-primary btn-sm" to={`/instruments/${b.instrument_id}`}>

@@ -1,6 +1,9 @@
+import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { Mark } from '../../marks/Mark'
 import { away, fullDay, longDay, shortDay } from '../../words'
+
+const shownBack = 3
 
 /** What is coming: two weeks of due work, and the concerts. */
 export function Outlook({ today }: { today: Schemas['Today'] }) {
@@ -22,6 +25,27 @@ export function Outlook({ today }: { today: Schemas['Today'] }) {
           </li>
         ))}
       </ul>
+      {today.due_back.length > 0 && (
+        <>
+          <h2 className="mt-5">Due back</h2>
+          <ul>
+            {today.due_back.slice(0, shownBack).map((b) => (
+              <li key={b.instrument_id + b.owner} className="line flex items-baseline gap-2 py-1">
+                <Link to={`/instruments/${b.instrument_id}`} className="font-bold tracking-wide">
+                  {b.tag}
+                </Link>
+                <span className="quiet min-w-0 flex-1 text-sm">{b.owner ? `to ${b.owner}` : `from ${b.from}`}</span>
+                <span className="text-sm whitespace-nowrap">{fullDay(b.on)}</span>
+              </li>
+            ))}
+          </ul>
+          {today.due_back.length > shownBack && (
+            <Link to="/hand-out/notices" className="link text-sm">
+              {today.due_back.length - shownBack} more
+            </Link>
+          )}
+        </>
+      )}
       <h2 className="mt-5">Concerts</h2>
       {today.concerts.length === 0 && <p className="quiet py-1">None is entered.</p>}
       <ul>

@@ -1,0 +1,153 @@
+import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { api, onceKey, take, type Schemas } from '../../api/client'
+import { refresh, useInstruments, useMay, usePlayers } from '../../api/queries'
+import { useTakeScans } from '../../shell/keys'
+import { useUndo } from '../../shell/notice'
+import { count } from '../../words'
+
+type Line = { key: string; tag: string; instrument: string; player: string; says: string; events: string[] }
+
+/** A class in a row: tag, card, tag, card. Each pair goes out as soon as its card is read. */
+export function Batch() {
+  const { data: instruments } = useInstruments()
+  const { data: players } = usePlayers()
+  const may = useMay('change instruments')
+  const [tag, setTag] = useState<Schemas['Listed']>()
+  const [typed, setTyped] = useState('')
+  const [wrong, setWrong] = useState('')
+  const [lines, setLines] = useState<Line[]>([])
+  const undo = useUndo(setWrong)
+  const give = useMutation({
+    mutationFn: (pair: { instrument: Schemas['Listed']; player: Schemas['ListedPlayer'] }) =>
+      take(
+        api.POST('/api/v1/hand-outs', {
+          params: { header: onceKey() },
+          body: { pairs: [{ instrument_id: pair.instrument.id, player_id: pair.player.id }] },
+        }),
+      ),
+    onSuccess: async (result, { instrument, player }) => {
+      const other = player.kind !== '' && player.kind !== instrument.kind
+      const says = other ? `learns the ${player.kind_name.toLowerCase()} by the roster` : ''
+      setLines((all) => [
+        {
+          key: result.events[0] ?? '',
+          tag: instrument.tag,
+          instrument: instrument.id,
+          player: player.name,
+          says,
+          events: result.events,
+        },
+        ...all,
+      ])
+      await refresh()
+    },
+    onError: (problem) => setWrong(`${problem.message} Nothing was handed out.`),
+  })
+  const read = (text: string) => {
+    const code = text.trim().toUpperCase()
+    const instrument = instruments?.find((i) => i.tag === code)
+    const player = players?.find((p) => p.card === code)
+    setWrong('')
+    setTyped('')
+    const holder = instrument && (lines.find((l) => l.instrument === instrument.id)?.player ?? instrument.holder)
+    if (instrument && (holder || instrument.played)) {
+      setTag(undefined)
+      setWrong(`${code} is in the hands of ${holder || 'somebody'}. Take it back first.`)
+    } else if (instrument && tag?.id === instrument.id) setWrong(`${code} was read twice. Now the card of the player.`)
+    else if (instrument && (instrument.held || instrument.stopped))
+      setWrong(
+        `${code} is ${instrument.stopped ? `stopped: ${instrument.stopped}` : `held: ${instrument.held ?? ''}`}. Take another.`,
+      )
+    else if (instrument) setTag(instrument)
+    else if (player && !tag) setWrong(`That is the card of ${player.name}. Read the tag of the instrument first.`)
+    else if (player?.left_on) setWrong(`${player.name} has left.`)
+    else if (player && tag) {
+      give.mutate({ instrument: tag, player })
+      setTag(undefined)
+    } else setWrong(`“${text}” is no tag and no card here.`)
+  }
+  useTakeScans((text) => {
+    if (!may) return false
+    if (instruments && players) read(text)
+    else setWrong('The lists are not here yet. Read it once more.')
+    return true
+  })
+  if (!may) return <p className="quiet">Only a director or an assistant hands instruments out.</p>
+  const waiting = players?.filter((p) => !p.left_on) ?? []
+  return (
+    <section aria-label="Batch" className="max-w-2xl">
+      <p>
+        Read the tag of an instrument, then the card of its player, and so on through the class.{' '}
+        <a className="link" href={cards(waiting)} target="_blank" rel="noreferrer">
+          Print {count(waiting.length, 'card')}
+        </a>
+      </p>
+      <p className="mt-4 text-2xl font-display" role="status">
+        {tag ? (
+          <>
+            <b>{tag.tag}</b>{' '}
+            <span className="text-base font-sans">
+              {tag.kind_name} {tag.size}
+            </span>{' '}
+            → now a player’s card
+          </>
+        ) : (
+          'Now the tag of an instrument'
+        )}
+      </p>
+      <form
+        className="mt-2 flex gap-2"
+        onSubmit={(e) => {
+          e.preventDefault()
+          if (typed.trim()) read(typed)
+        }}
+      >
+        <input
+          className="input w-64"
+          aria-label="Tag or card"
+          placeholder={tag ? 'Card, as PL-…' : 'Tag'}
+          value={typed}
+          onChange={(e) => setTyped(e.currentTarget.value)}
+        />
+        <button className="btn">Read</button>
+        {tag && (
+          <button type="button" className="because" onClick={() => setTag(undefined)}>
+            not this one
+          </button>
+        )}
+      </form>
+      {wrong && (
+        <p role="alert" className="mt-2 font-bold text-error">
+          {wrong}
+        </p>
+      )}
+      {lines.length > 0 && <h2 className="mt-5">{count(lines.length, 'instrument')} handed out</h2>}
+      <ul>
+        {lines.map((l) => (
+          <li key={l.key} className="line flex items-center gap-3 py-1.5">
+            <Link to={`/instruments/${l.instrument}`} className="w-20 font-bold tracking-wide">
+              {l.tag}
+            </Link>
+            <span className="flex-1">
+              {l.player} {l.says && <span className="text-sm text-warning">{l.says}</span>}
+            </span>
+            <button
+              className="because"
+              aria-label={`Undo: ${l.tag}, ${l.player}`}
+              onClick={() => {
+                undo.mutate({ events: l.events, id: crypto.randomUUID() })
+                setLines(lines.filter((x) => x.key !== l.key))
+              }}
+            >
+              undo
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+const cards = (players: Schemas['ListedPlayer'][]) => `/api/v1/labels.pdf?players=${players.map((p) => p.id).join(',')}`

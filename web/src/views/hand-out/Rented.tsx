@@ -1,0 +1,144 @@
+import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { api, onceKey, take, type Schemas } from '../../api/client'
+import { refresh, useCatalog, useRentals } from '../../api/queries'
+import { useNotice } from '../../shell/notice'
+import { away, centsOf, fullDay, money, typedCents } from '../../words'
+
+/** Instruments of somebody else's: whose, until when, for how much. And what more of them would cost. */
+export function Rented() {
+  const { data: rentals, error } = useRentals()
+  if (error && !rentals) return <p role="alert">{error.message}</p>
+  if (!rentals) return <p className="quiet">Reading the small print…</p>
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1fr_340px]">
+      <section aria-label="Rented">
+        {rentals.rented.length === 0 && (
+          <p>
+            Nothing is rented. An instrument of somebody else’s is marked in its file, under Details: owner, contract,
+            price, and when it goes back.
+          </p>
+        )}
+        {rentals.rented.length > 0 && (
+          <p>
+            {rentals.rented.length} rented, {money(rentals.monthly_cents)} a month.
+          </p>
+        )}
+        <ul className="mt-2">
+          {rentals.rented.map((r) => (
+            <li
+              key={r.instrument_id}
+              className="line grid grid-cols-[70px_1fr_auto] items-center gap-x-3 py-1.5 sm:grid-cols-[70px_150px_1fr_1fr_auto]"
+            >
+              <Link to={`/instruments/${r.instrument_id}`} className="font-bold tracking-wide">
+                {r.tag}
+              </Link>
+              <span>{r.kind_name}</span>
+              <span className="col-span-2 col-start-2 sm:col-span-1 sm:col-start-auto">
+                {r.rental.owner} <span className="quiet text-sm">{r.rental.contract}</span>
+                {r.stopped && <span className="block text-sm text-error">{r.stopped}: tell the owner</span>}
+              </span>
+              <span
+                className={`col-start-2 sm:col-start-auto ${r.days_left !== undefined && r.days_left <= 30 ? 'text-warning' : 'quiet'}`}
+              >
+                {r.rental.return_by
+                  ? `back by ${fullDay(r.rental.return_by)}, ${away(r.days_left ?? 0)}`
+                  : 'until further notice'}
+              </span>
+              <span className="text-right">
+                {r.rental.monthly_cents !== undefined && money(r.rental.monthly_cents)}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <Prices prices={rentals.prices} key={JSON.stringify(rentals.prices)} />
+    </div>
+  )
+}
+
+type Typed = { kind: string; size: string; price: string }
+
+/** What the rental order reckons with. */
+function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
+  const { data: catalog } = useCatalog()
+  const notice = useNotice()
+  const [rows, setRows] = useState<Typed[]>(
+    prices.map((p) => ({ kind: p.kind, size: p.size, price: typedCents(p.monthly_cents) })),
+  )
+  const save = useMutation({
+    mutationFn: () =>
+      take(
+        api.PUT('/api/v1/rentals/prices', {
+          params: { header: onceKey() },
+          body: {
+            prices: rows
+              .filter((r) => r.kind && r.price.trim())
+              .map((r) => ({ kind: r.kind, size: r.size, monthly_cents: centsOf(r.price) ?? 0 })),
+          },
+        }),
+      ),
+    onSuccess: async () => {
+      notice.show('Saved. The rental order reckons with it.')
+      await refresh()
+    },
+  })
+  const change = (n: number, part: Partial<Typed>) => setRows(rows.map((r, k) => (k === n ? { ...r, ...part } : r)))
+  return (
+    <aside aria-label="Rental prices">
+      <h2>Prices a month</h2>
+      <ul>
+        {rows.map((r, n) => (
+          <li key={n} className="line flex gap-2 py-1">
+            <select
+              className="select select-sm min-w-0 flex-1"
+              aria-label={`Kind, line ${String(n + 1)}`}
+              value={r.kind}
+              onChange={(e) => change(n, { kind: e.currentTarget.value, size: '' })}
+            >
+              <option value="">Kind…</option>
+              {catalog?.kinds?.map((k) => (
+                <option key={k.kind} value={k.kind}>
+                  {k.name}
+                </option>
+              ))}
+            </select>
+            <select
+              className="select select-sm w-20"
+              aria-label={`Size, line ${String(n + 1)}`}
+              value={r.size}
+              onChange={(e) => change(n, { size: e.currentTarget.value })}
+            >
+              {['', ...(catalog?.kinds?.find((k) => k.kind === r.kind)?.sizes ?? [])].map((s) => (
+                <option key={s} value={s}>
+                  {s || 'all'}
+                </option>
+              ))}
+            </select>
+            <input
+              className="input input-sm w-20 text-right"
+              inputMode="decimal"
+              aria-label={`Price, line ${String(n + 1)}`}
+              value={r.price}
+              onChange={(e) => change(n, { price: e.currentTarget.value })}
+            />
+          </li>
+        ))}
+      </ul>
+      {save.error && (
+        <p role="alert" className="mt-2 text-sm text-error">
+          {save.error.message}
+        </p>
+      )}
+      <div className="mt-2 flex gap-2">
+        <button className="btn btn-sm" onClick={() => setRows([...rows, { kind: '', size: '', price: '' }])}>
+          Add a price
+        </button>
+        <button className="btn btn-primary btn-sm" disabled={save.isPending} onClick={() => save.mutate()}>
+          Save
+        </button>
+      </div>
+    </aside>
+  )
+}
