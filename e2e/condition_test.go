@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"image"
 	"image/color"
 	"image/png"
@@ -10,6 +11,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -34,21 +36,26 @@ var twoViolins = []string{
 	"VN-01,violin,4/4,Store,A-01,2026-06-01,String orchestra,60", "VN-02,violin,4/4,Store,A-02,2026-06-01,,",
 }
 
-// scan opens an instrument's file by its tag, as a hand scanner does. A scanner is quick; on a busy machine the browser may
-// get its keys too slowly to be taken for one, and then it is pulled once more.
+// scan opens an instrument's file by its tag, as a hand scanner does.
 func (b *page) scan(tag string) {
 	b.t.Helper()
-	opened := `!!document.querySelector('main h1')?.innerText.includes("` + tag + `") && document.body.innerText.includes('Timeline')`
-	for range 5 {
-		b.press(tag + "\r")
-		for wait := 0; wait < 40; wait++ {
-			if b.evaluate(opened) {
+	b.read(tag, `!!document.querySelector('main h1')?.innerText.includes("`+tag+`") && document.body.innerText.includes('Timeline')`)
+}
+
+// read is the simulated hand scanner: a keyboard that types a code in one go and ends it with Enter, wherever the cursor is.
+func (b *page) read(code, until string) {
+	b.t.Helper()
+	b.until("document.readyState === 'complete'", "the page does not load")
+	for range 5 { // until the page is there to listen
+		b.evaluate(fmt.Sprintf(`for (const key of [...%q, 'Enter']) document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true })); true`, code))
+		for range 60 {
+			if b.evaluate(until) {
 				return
 			}
 			time.Sleep(50 * time.Millisecond)
 		}
 	}
-	b.fail("scanning %s opens nothing", tag)
+	b.fail("reading %s does nothing", code)
 }
 
 // pull scans a tag where scans are taken, until the page answers.
@@ -130,7 +137,10 @@ func TestAnOpenSeamIsStoppedOnEveryScreen(t *testing.T) {
 	b.visit("/room?as=list")
 	b.see("open seam")
 	b.click("link", "Today")
-	b.click("button", "Lend VN-02")
+	b.await("button", "Lend VN-02", "")
+	b.press("l")
+	b.see("Lend VN-02: press l again")
+	b.press("l")
 	b.see("VN-02 is lent for VN-01.")
 	b.seeNot("can’t play")
 
@@ -286,18 +296,18 @@ func (b *page) putUpShelf() {
 	b.await("button", "Remove shelf A", "")
 }
 
-// drag takes an instrument from its slot and lets it go over another, as a hand does.
+// drag takes an instrument from its slot and lets it go over another, as a hand does: it lets go once the slot shows
+// that the instrument would land there.
 func (b *page) drag(tag, slot string) {
 	b.t.Helper()
-	b.evaluate(`(() => {
-      const from = document.querySelector('a[title^="` + tag + `"]'), to = document.querySelector('[data-slot="` + slot + `"]')
-      const at = (e) => { const r = e.getBoundingClientRect(); return { clientX: r.x + r.width / 2, clientY: r.y + r.height / 2 } }
-      const send = (what, on, where) => on.dispatchEvent(new PointerEvent(what, { bubbles: true, cancelable: true, isPrimary: true, button: 0, pointerId: 1, ...where }))
-      const start = at(from), end = at(to)
-      send('pointerdown', from, start)
-      send('pointermove', document, { clientX: start.clientX + 9, clientY: start.clientY })
-      setTimeout(() => { send('pointermove', document, end); setTimeout(() => send('pointerup', document, end), 60) }, 60)
-      return true })()`)
+	target := `[data-slot="` + slot + `"]`
+	x, y := b.middle(`a[title^="` + tag + `"]`)
+	b.do(chromedp.MouseEvent(chromedp.MousePressed, x, y, chromedp.ButtonLeft),
+		chromedp.MouseEvent(chromedp.MouseMoved, x+9, y, chromedp.ButtonLeft))
+	x, y = b.middle(target)
+	b.do(chromedp.MouseEvent(chromedp.MouseMoved, x, y, chromedp.ButtonLeft))
+	b.until(`document.querySelector('`+target+`').dataset.over === 'true'`, "%s is not over %s", tag, slot)
+	b.do(chromedp.MouseEvent(chromedp.MouseReleased, x, y, chromedp.ButtonLeft))
 }
 
 // The wall: an instrument is dragged to a free slot, upon another to change places, and many are moved at once.

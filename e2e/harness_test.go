@@ -72,7 +72,7 @@ func (p *program) run(verb string, now time.Time) {
 		}
 		defer answer.Body.Close()
 		return answer.StatusCode == http.StatusOK
-	}, time.Minute, 50*time.Millisecond, "the program did not get ready")
+	}, 4*time.Minute, 50*time.Millisecond, "the program did not get ready")
 }
 
 // kill ends the program at once, as a power cut would.
@@ -111,9 +111,11 @@ type page struct {
 // open starts a browser.
 func (p *program) open(width, height int64) *page {
 	p.t.Helper()
+	const chromium = "/usr/bin/chromium"
+	require.FileExists(p.t, chromium, "scripts/packages test installs it")
 	folder, err := os.MkdirTemp("", "solfeggio-chromium")
 	require.NoError(p.t, err)
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.DisableGPU,
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(chromium), chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.UserDataDir(folder), chromedp.WindowSize(int(width), int(height)), chromedp.Flag("disable-quic", true),
 		chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true),
 		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND, EXCLUDE 127.0.0.1"),
@@ -121,7 +123,7 @@ func (p *program) open(width, height int64) *page {
 		chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("lang", "en-GB"))
 	ctx, stopBrowser := chromedp.NewExecAllocator(context.Background(), options...)
 	ctx, stopTab := chromedp.NewContext(ctx)
-	ctx, stopTime := context.WithTimeout(ctx, 3*time.Minute)
+	ctx, stopTime := context.WithTimeout(ctx, 6*time.Minute)
 	p.t.Cleanup(func() {
 		stopTime()
 		_ = chromedp.Cancel(ctx)
@@ -129,9 +131,8 @@ func (p *program) open(width, height int64) *page {
 		stopBrowser()
 		_ = os.RemoveAll(folder)
 	})
-	b := &page{p.t, ctx, "http://" + p.address}
-	b.do(chromedp.EmulateViewport(width, height))
-	return b
+	require.NoError(p.t, chromedp.Do(ctx, chromedp.EmulateViewport(width, height)), "starting the browser")
+	return &page{p.t, ctx, "http://" + p.address}
 }
 
 func (b *page) do(steps ...chromedp.Action[chromedp.Void]) {
@@ -143,8 +144,11 @@ func (b *page) do(steps ...chromedp.Action[chromedp.Void]) {
 
 func (b *page) fail(format string, args ...any) {
 	b.t.Helper()
-	text, _ := chromedp.Run(b.ctx, chromedp.Evaluate[string]("document.body.innerText"))
-	if png, err := chromedp.Run(b.ctx, chromedp.CaptureScreenshot()); err == nil {
+	// A browser that answers no more has nothing to show.
+	ctx, stop := context.WithTimeout(b.ctx, 10*time.Second)
+	defer stop()
+	text, _ := chromedp.Run(ctx, chromedp.Evaluate[string]("document.body.innerText"))
+	if png, err := chromedp.Run(ctx, chromedp.CaptureScreenshot()); err == nil {
 		name := filepath.Join(os.TempDir(), strings.ReplaceAll(b.t.Name(), "/", "-")+".png")
 		if os.WriteFile(name, png, 0o600) == nil {
 			b.t.Logf("picture: %s", name)
@@ -160,7 +164,7 @@ const find = `((role, name, within) => {
   const kinds = {
     button: 'button', link: 'a[href]', tab: '[role=tab]', option: '[cmdk-item]',
     field: 'input:not([type=checkbox]):not([type=radio]):not([type=file]), textarea, select',
-    checkbox: 'input[type=checkbox]', radio: 'input[type=radio]', file: 'input[type=file]', summary: 'summary', columnheader: '[role=columnheader]',
+    checkbox: 'input[type=checkbox]', radio: 'input[type=radio]', file: 'input[type=file]', summary: 'summary', radiobutton: '[role=radio]', columnheader: '[role=columnheader]',
   };
   const called = (e) => (e.getAttribute('aria-label') || (e.labels && [...e.labels].map((l) => l.innerText).join(' ')) || e.innerText || '').replace(/\s+/g, ' ').trim();
   const scope = within ? [...document.querySelectorAll('[aria-label]')].find((e) => e.getAttribute('aria-label') === within) : document;
@@ -249,6 +253,24 @@ func (b *page) evaluate(expression string) bool {
 	got, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool](expression))
 	require.NoError(b.t, err)
 	return got
+}
+
+// box is where a thing stands on the screen: left, top, width and height in pixels.
+func (b *page) box(selector string) (x, y, w, h float64) {
+	b.t.Helper()
+	got, err := chromedp.Run(b.ctx, chromedp.Evaluate[[4]float64](fmt.Sprintf(`(() => {
+      const r = document.querySelector(%q).getBoundingClientRect();
+      return [r.x, r.y, r.width, r.height] })()`, selector)))
+	if err != nil {
+		b.fail("%v", err)
+	}
+	return got[0], got[1], got[2], got[3]
+}
+
+func (b *page) middle(selector string) (x, y float64) {
+	b.t.Helper()
+	x, y, w, h := b.box(selector)
+	return x + w/2, y + h/2
 }
 
 func (b *page) text(expression string) string {
