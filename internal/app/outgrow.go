@@ -10,6 +10,7 @@ import (
 
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
+	"solfeggio/internal/store"
 )
 
 // Outgrowing is a player who will need the next size soon, or already does.
@@ -24,19 +25,37 @@ type Outgrowing struct {
 	On       *day.Day  `json:"on,omitempty" doc:"When; left out when it fits already"`
 	From     *day.Day  `json:"from,omitempty" doc:"The earliest likely day; left out when it is past"`
 	Until    *day.Day  `json:"until,omitempty" doc:"The latest likely day"`
+	Gets     *Getting  `json:"gets,omitempty" doc:"What can go to the player then; left out when it has to be rented or bought"`
+
+	kind  string
+	holds *instrument
+}
+
+// Getting is an instrument of the school that can go to a player who needs its size.
+type Getting struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	Tag          string    `json:"tag"`
+	BackFrom     string    `json:"back_from" doc:"The player who outgrows it; empty for one that nobody has"`
+	ReadyOn      *day.Day  `json:"ready_on,omitempty" doc:"After its turnover; left out when it stands free"`
+	RentedUntil  *day.Day  `json:"rented_until,omitempty"`
 }
 
 // SizeOrder is who outgrows what until a day, and so what sizes are needed.
 type SizeOrder struct {
 	Until day.Day      `json:"until"`
 	Who   []Outgrowing `json:"who" doc:"The soonest first"`
-	Order []Needed     `json:"order" doc:"Sizes needed, less those that stand free"`
+	Order []Needed     `json:"order" doc:"Sizes needed, less those that stand free by then"`
 }
 
 // monthsAhead is how far the size order looks when no day is given: over the next summer.
 const monthsAhead = 10
 
-// Outgrow finds who will outgrow their instrument until a day, zero for ten months from now.
+// turnoverDays pass before an instrument that came back goes out again (our own reading; the bench takes an hour or two, finding
+// the time for it takes days).
+const turnoverDays = 7
+
+// Outgrow finds who will outgrow their instrument until a day, zero for ten months from now, and what they can get: what stands
+// free, and what others outgrow and give back in time.
 func (a *App) Outgrow(ctx context.Context, by Person, until day.Day) (SizeOrder, error) {
 	s, err := a.snapshot(ctx, by)
 	if err != nil {
@@ -46,58 +65,100 @@ func (a *App) Outgrow(ctx context.Context, by Person, until day.Day) (SizeOrder,
 		until = s.today + monthsAhead*30
 	}
 	out := SizeOrder{Until: until, Who: []Outgrowing{}, Order: []Needed{}}
-	need := map[[2]string]int{}
 	for n := range s.roster {
-		p := &s.roster[n]
-		size := sizeOf(*p)
-		if size == nil || p.LeftOn != nil {
-			continue
+		if who, ok := a.outgrows(s, &s.roster[n], until); ok {
+			out.Who = append(out.Who, who)
 		}
-		kind, _ := a.catalog.Kind(p.Kind)
-		who := Outgrowing{PlayerID: p.ID, Player: p.Name(), KindName: kind.Name, Fits: size.Size}
-		for _, i := range s.instruments {
-			if i.habit != nil && i.habit.Player != nil && *i.habit.Player == p.ID && i.Instrument.Kind == p.Kind {
-				who.Tag, who.Holds = i.Tag, i.Size
-			}
-		}
-		switch {
-		case who.Holds != "" && largerThan(p.Kind, who.Holds, size.Size): // it is too small today
-			who.Next = size.Size
-		case size.NextOn != nil && *size.NextOn <= until && (who.Holds == "" || largerThan(p.Kind, who.Holds, size.Next)):
-			who.Next, who.On, who.Until = size.Next, size.NextOn, size.NextUntil
-			if size.NextFrom != nil && *size.NextFrom > s.today {
-				who.From = size.NextFrom
-			}
-		default:
-			continue
-		}
-		out.Who = append(out.Who, who)
-		need[[2]string{kind.Key, who.Next}]++
 	}
-	slices.SortStableFunc(out.Who, func(x, y Outgrowing) int {
-		when := func(o Outgrowing) day.Day {
-			if o.On == nil {
-				return 0
-			}
-			return *o.On
-		}
-		return cmp.Compare(when(x), when(y))
-	})
-	for key, n := range need {
-		for _, i := range s.instruments {
-			if i.Instrument.Kind == key[0] && i.Size == key[1] && i.cannotBeHandedOut() == nil {
-				n--
-			}
-		}
-		if n > 0 {
-			kind, _ := a.catalog.Kind(key[0])
-			out.Order = append(out.Order, s.needed(kind.Key, kind.Name, key[1], n))
-		}
+	slices.SortStableFunc(out.Who, func(x, y Outgrowing) int { return cmp.Compare(x.needs(0), y.needs(0)) })
+	short := s.passOn(out.Who)
+	for of, n := range short {
+		kind, _ := a.catalog.Kind(of[0])
+		out.Order = append(out.Order, s.needed(kind.Key, kind.Name, of[1], n))
 	}
 	slices.SortFunc(out.Order, func(x, y Needed) int {
 		return cmp.Or(strings.Compare(x.KindName, y.KindName), strings.Compare(x.Size, y.Size))
 	})
 	return out, nil
+}
+
+// needs is when the next size is needed, by somebody who asks today.
+func (o Outgrowing) needs(today day.Day) day.Day {
+	if o.On == nil {
+		return today
+	}
+	return *o.On
+}
+
+// outgrows reports whether a player needs another size until a day.
+func (a *App) outgrows(s *snapshot, p *store.Player, until day.Day) (Outgrowing, bool) {
+	size := sizeOf(*p)
+	if size == nil || p.LeftOn != nil {
+		return Outgrowing{}, false
+	}
+	kind, _ := a.catalog.Kind(p.Kind)
+	who := Outgrowing{PlayerID: p.ID, Player: p.Name(), KindName: kind.Name, Fits: size.Size, kind: kind.Key}
+	for _, i := range s.instruments {
+		if i.habit != nil && i.habit.Player != nil && *i.habit.Player == p.ID && i.Instrument.Kind == p.Kind {
+			who.Tag, who.Holds, who.holds = i.Tag, i.Size, i
+		}
+	}
+	switch {
+	case who.Holds != "" && largerThan(p.Kind, who.Holds, size.Size): // it is too small today
+		who.Next = size.Size
+	case size.NextOn != nil && *size.NextOn <= until && (who.Holds == "" || largerThan(p.Kind, who.Holds, size.Next)):
+		who.Next, who.On, who.Until = size.Next, size.NextOn, size.NextUntil
+		if size.NextFrom != nil && *size.NextFrom > s.today {
+			who.From = size.NextFrom
+		}
+	default:
+		return Outgrowing{}, false
+	}
+	return who, true
+}
+
+// passOn tells each what can go to them, and counts by kind and size what nothing is there for.
+func (s *snapshot) passOn(who []Outgrowing) (short map[[2]string]int) {
+	var wants []fit.Want
+	var spares []fit.Spare
+	var gets []Getting
+	add := func(i *instrument, from day.Day, backFrom string) {
+		if i.care.Stopped != "" {
+			return
+		}
+		spare, get := fit.Spare{Kind: i.Instrument.Kind, Size: i.Size, From: from}, Getting{InstrumentID: i.ID, Tag: i.Tag, BackFrom: backFrom}
+		if i.rental != nil && i.rental.ReturnBy != nil {
+			spare.Until, get.RentedUntil = *i.rental.ReturnBy, i.rental.ReturnBy
+		}
+		if from > s.today {
+			get.ReadyOn = &from
+		}
+		spares, gets = append(spares, spare), append(gets, get)
+	}
+	for _, i := range s.instruments {
+		switch {
+		case i.habit != nil:
+		case i.hold != nil || i.bench != nil:
+			add(i, s.today+turnoverDays, "")
+		default:
+			add(i, s.today, "")
+		}
+	}
+	for _, o := range who {
+		wants = append(wants, fit.Want{Kind: o.kind, Size: o.Next, On: o.needs(s.today)})
+		if o.holds != nil {
+			add(o.holds, o.needs(s.today)+turnoverDays, o.Player)
+		}
+	}
+	short = map[[2]string]int{}
+	for w, n := range fit.Cover(wants, spares) {
+		if n < 0 {
+			short[[2]string{who[w].kind, who[w].Next}]++
+			continue
+		}
+		who[w].Gets = &gets[n]
+	}
+	return short
 }
 
 // largerThan reports whether the second size is larger than the first; false where the chart does not have both.

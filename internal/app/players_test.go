@@ -256,6 +256,7 @@ func TestWhoOutgrowsWhat(t *testing.T) {
 	grows("Ode", 51.5, 54.5)
 	grows("Ilse", 57)
 	grows("Bram", 52, 52)
+	grows("Finn", 46.4, 49.4)
 	give := func(name, tag string) {
 		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}})
 		require.NoError(t, err)
@@ -264,15 +265,27 @@ func TestWhoOutgrowsWhat(t *testing.T) {
 	give("Ilse", "VN-02")
 	got, err := h.Outgrow(ctx, h.director, 0)
 	require.NoError(t, err)
-	require.Len(t, got.Who, 2)
+	require.Len(t, got.Who, 3)
 	assert.Equal(t, []string{"Ilse", "1/2", "3/4"}, []string{got.Who[0].Player, got.Who[0].Holds, got.Who[0].Next})
 	assert.Nil(t, got.Who[0].On, "already")
 	assert.Equal(t, "Ode", got.Who[1].Player)
 	assert.Equal(t, today+183, *got.Who[1].On)
+	assert.Equal(t, app.Getting{InstrumentID: h.id("VN-03"), Tag: "VN-03"}, *got.Who[0].Gets, "it stands free")
+	assert.Nil(t, got.Who[1].Gets)
+	ready := today + 7
+	assert.Equal(t, "Finn", got.Who[2].Player)
+	assert.Equal(t, app.Getting{InstrumentID: h.id("VN-02"), Tag: "VN-02", BackFrom: "Ilse", ReadyOn: &ready}, *got.Who[2].Gets, "once Ilse has the next size")
 	assert.Equal(t, []app.Needed{{KindName: "Violin", Size: "3/4", Count: 1, Months: 10}}, got.Order, "two are needed, one stands free")
 	soon, err := h.Outgrow(ctx, h.director, today+30)
 	require.NoError(t, err)
 	assert.Len(t, soon.Who, 1)
+
+	// What goes back to its owner before it is needed helps nobody.
+	ends := today + 100
+	require.NoError(t, h.SaveRental(ctx, h.director, h.id("VN-02"), store.Rental{ID: uuid.New(), Owner: "Marrow Hire", StartsOn: today, ReturnBy: &ends}))
+	got, err = h.Outgrow(ctx, h.director, 0)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"VN-01", "Ode"}, []string{got.Who[2].Gets.Tag, got.Who[2].Gets.BackFrom})
 }
 
 func TestLabels(t *testing.T) {
