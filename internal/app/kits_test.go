@@ -142,6 +142,29 @@ func TestDatesOfLots(t *testing.T) {
 	assert.Zero(t, h.line("rosin", "").OutOfDate, "written off with the count")
 }
 
+// Most instruments come back in June, and so the bench needs its gloves then: two pairs a turnover.
+func TestTurnoversAreExpectedWhenInstrumentsAreDueBack(t *testing.T) {
+	h, ode, _ := desk(t)
+	h.bring("tag,kind,care_from\nCL-01,clarinet-b-flat,2026-11-01\n")
+	due := today + 100
+	_, err := h.HandOut(ctx, h.director, app.HandOut{DueBackOn: &due, Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
+	require.NoError(t, err)
+	gloves := func(weeks float64) float64 {
+		got, err := h.Supplies(ctx, h.director, weeks, 0.9)
+		require.NoError(t, err)
+		for _, l := range got.Lines {
+			if l.Supply == "gloves" {
+				return weeks * l.PerWeek
+			}
+		}
+		return 0
+	}
+	assert.Zero(t, gloves(14), "98 days")
+	assert.InDelta(t, 2, gloves(15), 1e-9)
+	h.now = h.now.AddDate(0, 0, 200)
+	assert.InDelta(t, 2, gloves(1), 1e-9, "it is overdue and may come any day")
+}
+
 // From what players use to what is in the drawer. The figures are worked by hand from the catalogue.
 func TestFromDemandToStock(t *testing.T) {
 	h, ode, _ := desk(t)
@@ -154,10 +177,10 @@ func TestFromDemandToStock(t *testing.T) {
 	fault(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, PackSize: 5}), app.Conflict)
 	h.count("reed-clarinet", "", 3)
 	line := h.line("reed-clarinet", "")
-	perWeek := 1 + 3/52.
+	perWeek := 1 + 3*7/365.
 	assert.InDelta(t, perWeek, line.PerWeek, 1e-9, "three in rotation for three weeks, one player, no breaks entered; three new ones at a turnover a year")
 	assert.InDelta(t, 14*perWeek, line.Forecast.Expected, 1e-9, "twelve weeks and two until they arrive")
-	assert.EqualValues(t, 20, line.Forecast.Needed, "scipy.stats.poisson.ppf(0.9, 14*55/52)")
+	assert.EqualValues(t, 20, line.Forecast.Needed, "scipy.stats.poisson.ppf(0.9, 14*(1 + 21/365))")
 	assert.EqualValues(t, 2, line.Forecast.OrderPacks)
 	assert.InDelta(t, 3/perWeek, *line.LastsWeeks, 1e-9)
 

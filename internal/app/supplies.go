@@ -178,24 +178,32 @@ func (a *App) caseOf(s *snapshot, i *instrument, span day.Span, schoolShare floa
 	}
 	return kits.Case{
 		Kind: i.kind, Choices: i.care.Choices, SchoolShare: schoolShare, Played: i.habit != nil,
-		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks, Turnovers: s.turnoversAWeek(i),
+		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks, Turnovers: s.turnovers(i, span) / weeks,
 		Limits: func(routine string) []care.Limits { return limits[routine] },
 	}
 }
 
-// turnoversAWeek is how often an instrument comes back: as in the last year, and at least once a year while somebody has it
-// (our own reading: most come back in June).
-func (s *snapshot) turnoversAWeek(i *instrument) float64 {
-	times := 0.
+// turnovers is how often an instrument comes back in a span: when it is due back, and besides that as often as in the last year
+// (our own reading). Where nobody agreed on a day, at least once a year.
+func (s *snapshot) turnovers(i *instrument, span day.Span) float64 {
+	lastYear := 0.
 	for _, on := range i.ended {
 		if on > s.today.AddYears(-1) {
-			times++
+			lastYear++
 		}
 	}
-	if i.habit != nil {
-		times = max(times, 1)
+	years := float64(span.Days()) / 365
+	switch {
+	case i.habit == nil:
+		return lastYear * years
+	case i.handOver == nil || i.handOver.DueBackOn == nil:
+		return max(lastYear, 1) * years
 	}
-	return times / 52
+	besides := max(0, lastYear-1) * years
+	if due := *i.handOver.DueBackOn; due <= span.To { // what is overdue comes back too
+		return 1 + besides
+	}
+	return besides
 }
 
 // stockedSizes lists the sizes of a supply that are needed or in stock; what the bench uses is listed always.
