@@ -16,6 +16,7 @@ import (
 	"solfeggio/internal/app"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
 )
@@ -297,9 +298,14 @@ func TestWorkIsPlannedAfresh(t *testing.T) {
 	assert.Equal(t, "stations.moon", fault1(app.Reworking{People: 1, Stations: map[string]int{"moon": 1}}).Fields[0].Path)
 
 	h.now = h.now.Add(9 * time.Minute)
-	late, err := h.ReplanBench(ctx, h.director, run.ID, app.Reworking{People: 2})
+	bell := 30
+	late, err := h.ReplanBench(ctx, h.director, run.ID, app.Reworking{People: 2, Minutes: &bell})
 	require.NoError(t, err, "a soak that waits too long already stops nobody")
 	assert.True(t, next(t, late.Run, "CL-01").TooLong)
+	assert.True(t, late.Run.FinishBy.Equal(h.now.Add(30*time.Minute)))
+	free, err := h.ReplanBench(ctx, h.director, run.ID, app.Reworking{People: 2})
+	require.NoError(t, err)
+	assert.Nil(t, free.Run.FinishBy, "no bell any more")
 
 	_, err = h.TakeOffBench(ctx, h.director, run.ID, app.TakingOff{InstrumentID: h.id("SX-01"), Because: " "})
 	fault(t, err, app.Invalid)
@@ -316,6 +322,63 @@ func TestWorkIsPlannedAfresh(t *testing.T) {
 	}
 	_, err = h.TickBench(ctx, h.director, run.ID, app.Tick{InstrumentID: h.id("FL-01"), N: 0, Do: "begin"})
 	assert.Contains(t, fault(t, err, app.Conflict).Message, "was ended")
+}
+
+// A bottle is empty in the middle of the work: what was begun keeps its lot, all that comes after is from the other, and nothing is
+// poured from a lot that is not there, is out of date, or is of another product.
+func TestABottleIsEmpty(t *testing.T) {
+	h := bench(t)
+	far, past := today+200, today+1
+	for lot, until := range map[string]day.Day{"L-2": far, "L-old": past} {
+		all := h.line("wipes", "").InStock
+		_, err := h.CountStock(ctx, h.director, app.Count{Stocked: store.Stocked{Supply: "wipes"}, Quantity: all + 20, Lot: lot, ExpiresOn: &until})
+		require.NoError(t, err)
+	}
+	run := h.begin(catalog.Turnover, "FL-01", "CL-01")
+	lots := func(run app.BenchRun) (begun, later []string) {
+		for _, i := range run.Items {
+			for _, s := range i.Steps {
+				switch {
+				case s.Product != wipes.Name:
+				case s.BegunAt != nil:
+					begun = append(begun, s.Lot)
+				default:
+					later = append(later, s.Lot)
+				}
+			}
+		}
+		return begun, slices.Compact(later)
+	}
+	got, err := h.step(run, "FL-01", "begin", "")
+	require.NoError(t, err)
+	begun, later := lots(got.Run)
+	assert.Equal(t, [][]string{{"L-old"}, {"L-old"}}, [][]string{begun, later}, "soonest out of date first")
+	n := slices.IndexFunc(got.Run.Pouring, func(p app.Pouring) bool { return p.ProductID == wipes.ID })
+	require.GreaterOrEqual(t, n, 0)
+	assert.Equal(t, app.Pouring{ProductID: wipes.ID, Product: wipes.Name, Lot: "L-old", Lots: []string{"L-2", "L-wipes"}}, got.Run.Pouring[n])
+
+	other, err := h.PourBench(ctx, h.director, run.ID, app.Repouring{ProductID: wipes.ID, Lot: "L-2"})
+	require.NoError(t, err)
+	begun, later = lots(other.Run)
+	assert.Equal(t, [][]string{{"L-old"}, {"L-2"}}, [][]string{begun, later})
+	same, err := h.PourBench(ctx, h.director, run.ID, app.Repouring{ProductID: wipes.ID, Lot: "L-2"})
+	require.NoError(t, err)
+	assert.Equal(t, other.Run.Items, same.Run.Items)
+
+	refused := func(product uuid.UUID, lot string) string {
+		_, err := h.PourBench(ctx, h.director, run.ID, app.Repouring{ProductID: product, Lot: lot})
+		return fault(t, err, app.Invalid).Fields[0].Path
+	}
+	assert.Equal(t, "lot", refused(wipes.ID, "L-alcohol-70"))
+	assert.Equal(t, "lot", refused(wipes.ID, ""))
+	assert.Equal(t, "product_id", refused(uuid.New(), "L-2"))
+	h.now = h.now.AddDate(0, 0, 3)
+	assert.Equal(t, "lot", refused(wipes.ID, "L-old"), "it is out of date now")
+	ended, err := h.EndBench(ctx, h.director, run.ID)
+	require.NoError(t, err)
+	assert.Empty(t, ended.Run.Pouring)
+	_, err = h.PourBench(ctx, h.director, run.ID, app.Repouring{ProductID: wipes.ID, Lot: "L-2"})
+	fault(t, err, app.Conflict)
 }
 
 // Mould goes outdoors and to the shop; nobody gets it back from the bench.

@@ -102,7 +102,8 @@ type Ticked struct {
 // Reworking changes who and what is at a bench, and plans what is left afresh.
 type Reworking struct {
 	People   int            `json:"people" minimum:"1" maximum:"50"`
-	Stations map[string]int `json:"stations"`
+	Stations map[string]int `json:"stations" doc:"How many there are now; those left out stay as they are"`
+	Minutes  *int           `json:"minutes,omitempty" minimum:"1" maximum:"10000" doc:"Until the bell; left out for none"`
 }
 
 // ReplanBench plans what is left from where it stands: with more or fewer people, or after an interruption.
@@ -117,7 +118,10 @@ func (a *App) ReplanBench(ctx context.Context, by Person, id uuid.UUID, in Rewor
 				run.Stations[key] = count
 			}
 		}
-		run.People = in.People
+		run.People, run.FinishBy = in.People, nil
+		if in.Minutes != nil {
+			run.FinishBy = new(a.now().Add(time.Duration(*in.Minutes) * time.Minute))
+		}
 		return nil, tx.SetBenchRun(ctx, *run)
 	}, true)
 }

@@ -23,6 +23,7 @@ type BenchRun struct {
 	OverAt   *time.Time    `json:"over_at,omitempty" doc:"When all is over as planned; left out when nothing is left to do"`
 	People   int           `json:"people"`
 	Stations []StationHere `json:"stations" doc:"That are used"`
+	Pouring  []Pouring     `json:"pouring" doc:"Products that are still to be used"`
 	Cautions []string      `json:"cautions"`
 	Items    []BenchItem   `json:"items" doc:"In the order in which they came"`
 }
@@ -106,6 +107,9 @@ func (a *App) showRun(ctx context.Context, tx *store.Tx, s *snapshot, run store.
 	}
 	names, products, err := benchNames(ctx, tx)
 	if err != nil {
+		return out, err
+	}
+	if out.Pouring, err = a.pouring(ctx, tx, items); err != nil {
 		return out, err
 	}
 	used := map[string]bool{}

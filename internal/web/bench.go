@@ -53,6 +53,15 @@ func (s *server) benchRoutes() {
 		r, err := s.app.ReplanBench(in.in(ctx), by, in.ID, in.Body)
 		return out[app.Ticked]{r}, err
 	})
+	type pourIn struct {
+		Repeatable
+		ByID
+		Body app.Repouring
+	}
+	handle(s, operation("pour-bench", http.MethodPost, "/bench/runs/{id}/lot", "Take a product from another lot from now on"), func(ctx context.Context, by app.Person, in *pourIn) (out[app.Ticked], error) {
+		r, err := s.app.PourBench(in.in(ctx), by, in.ID, in.Body)
+		return out[app.Ticked]{r}, err
+	})
 	type takeOffIn struct {
 		Repeatable
 		ByID

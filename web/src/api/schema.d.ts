@@ -140,6 +140,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/runs/{id}/lot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a product from another lot from now on */
+        post: operations["pour-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/runs/{id}/plan": {
         parameters: {
             query?: never;
@@ -1727,6 +1744,8 @@ export interface components {
             over_at?: string;
             /** Format: int64 */
             people: number;
+            /** @description Products that are still to be used */
+            pouring: components["schemas"]["Pouring"][];
             /** @description That are used */
             stations: components["schemas"]["StationHere"][];
         };
@@ -2346,6 +2365,20 @@ export interface components {
             note?: string;
             /** @description Sent before */
             photos?: string[];
+        };
+        Getting: {
+            /** @description The player who outgrows it; empty for one that nobody has */
+            back_from: string;
+            /** Format: uuid */
+            instrument_id: string;
+            /**
+             * Format: date
+             * @description After its turnover; left out when it stands free
+             */
+            ready_on?: string;
+            /** Format: date */
+            rented_until?: string;
+            tag: string;
         };
         Habit: {
             ensembles: string[];
@@ -2977,6 +3010,8 @@ export interface components {
              * @description The earliest likely day; left out when it is past
              */
             from?: string;
+            /** @description What can go to the player then; left out when it has to be rented or bought */
+            gets?: components["schemas"]["Getting"];
             /** @description Its size */
             holds: string;
             kind_name: string;
@@ -3276,6 +3311,15 @@ export interface components {
             /** @description As it was typed, with its unit: 3.5, 3,5 mm, 0.14 in */
             measured?: string;
             point: string;
+        };
+        Pouring: {
+            /** @description Empty for a pack without a number */
+            lot: string;
+            /** @description What else stands there and is not out of date */
+            lots: string[];
+            product: string;
+            /** Format: uuid */
+            product_id: string;
         };
         Practice: {
             /** @description Heading under which it stands in Settings */
@@ -3577,6 +3621,11 @@ export interface components {
             /** @description The symptom whose diagnosis ended in it */
             symptom?: string;
         };
+        Repouring: {
+            lot: string;
+            /** Format: uuid */
+            product_id: string;
+        };
         Resolved: {
             basis: string;
             /** @description Why an instrument is on the bench for it; empty when it is not done there */
@@ -3723,8 +3772,14 @@ export interface components {
             reported?: string;
         };
         Reworking: {
+            /**
+             * Format: int64
+             * @description Until the bell; left out for none
+             */
+            minutes?: number;
             /** Format: int64 */
             people: number;
+            /** @description How many there are now; those left out stay as they are */
             stations: {
                 [key: string]: number;
             };
@@ -4000,7 +4055,7 @@ export interface components {
             strokes?: number[][][];
         };
         SizeOrder: {
-            /** @description Sizes needed, less those that stand free */
+            /** @description Sizes needed, less those that stand free by then */
             order: components["schemas"]["Needed"][];
             /** Format: date */
             until: string;
@@ -5203,6 +5258,98 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticked"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "pour-bench": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Repouring"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

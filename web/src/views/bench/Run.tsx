@@ -92,7 +92,7 @@ export default function Run() {
             </>
           )}
         </p>
-        {!run.ended_at && <Hand run={run} me={me} onMe={setMe} />}
+        {!run.ended_at && <Hand run={run} now={now} me={me} onMe={setMe} />}
       </div>
       {error && (
         <p role="alert" className="text-warning">

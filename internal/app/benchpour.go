@@ -1,0 +1,98 @@
+package app
+
+import (
+	"context"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/store"
+)
+
+// Pouring is a product that steps still to be begun take, and the lot that they take it from.
+type Pouring struct {
+	ProductID uuid.UUID `json:"product_id"`
+	Product   string    `json:"product"`
+	Lot       string    `json:"lot" doc:"Empty for a pack without a number"`
+	Lots      []string  `json:"lots" doc:"What else stands there and is not out of date"`
+}
+
+// pouring lists the products that are still to be used on the open instruments of a run, in the order in which they come.
+func (a *App) pouring(ctx context.Context, tx *store.Tx, items []store.BenchItem) ([]Pouring, error) {
+	list := []Pouring{}
+	for _, i := range items {
+		for _, step := range i.Steps {
+			if !i.Open() || step.BegunAt != nil || step.Product == nil || slices.ContainsFunc(list, func(p Pouring) bool { return p.ProductID == *step.Product }) {
+				continue
+			}
+			list = append(list, Pouring{ProductID: *step.Product, Lot: step.Lot, Lots: []string{}})
+		}
+	}
+	if len(list) == 0 {
+		return list, nil
+	}
+	products, err := tx.Products(ctx)
+	if err != nil {
+		return nil, err
+	}
+	lots, err := tx.Lots(ctx, nil)
+	if err != nil {
+		return nil, err
+	}
+	today, err := a.todayIn(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	for n := range list {
+		p := &list[n]
+		at := slices.IndexFunc(products, func(o store.Product) bool { return o.ID == p.ProductID })
+		if at < 0 {
+			continue
+		}
+		p.Product = products[at].Name
+		for _, l := range lots {
+			if l.Supply == products[at].Supply && !outOfDate(l, today) && l.Lot != p.Lot && !slices.Contains(p.Lots, l.Lot) {
+				p.Lots = append(p.Lots, l.Lot)
+			}
+		}
+	}
+	return list, nil
+}
+
+// Repouring says that a product is taken from another lot from now on.
+type Repouring struct {
+	ProductID uuid.UUID `json:"product_id"`
+	Lot       string    `json:"lot" maxLength:"80"`
+}
+
+// PourBench takes a product from another lot for all that has not begun: a bottle is empty. What was begun keeps the lot that it
+// was begun with.
+func (a *App) PourBench(ctx context.Context, by Person, id uuid.UUID, in Repouring) (Ticked, error) {
+	return a.atBench(ctx, by, "pour-bench", id, in, func(tx *store.Tx, _ *snapshot, _ *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+		poured, err := a.pouring(ctx, tx, items)
+		if err != nil {
+			return nil, err
+		}
+		n := slices.IndexFunc(poured, func(p Pouring) bool { return p.ProductID == in.ProductID })
+		switch {
+		case n < 0:
+			return nil, invalid("product_id", "nothing that is still to be done takes this product", in.ProductID)
+		case in.Lot == poured[n].Lot:
+			return nil, nil
+		case !slices.Contains(poured[n].Lots, in.Lot):
+			return nil, invalid("lot", "is not in stock, or is out of date", in.Lot)
+		}
+		for _, i := range items {
+			for _, step := range i.Steps {
+				if !i.Open() || step.BegunAt != nil || step.Product == nil || *step.Product != in.ProductID {
+					continue
+				}
+				step.Lot = in.Lot
+				if err := tx.SetBenchStep(ctx, step); err != nil {
+					return nil, err
+				}
+			}
+		}
+		return nil, nil
+	}, false)
+}
