@@ -1,11 +1,14 @@
 package e2e
 
 import (
+	"os"
+	"path/filepath"
 	"strconv"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/demo"
 )
@@ -57,12 +60,25 @@ func TestABatchAtTheBench(t *testing.T) {
 	one.seeIn("Plan", "before the bell")
 	one.seeIn("What it takes", "Pair of gloves")
 	one.seeIn("Otherwise", "No alcohol here")
+	one.see("Stillwater case spray: Irritates eyes and skin; gloves. Safety sheet: Red folder, page 5.")
 	one.click("button", "Begin")
 	one.see("Fresh air and no flame")
 	assert.Zero(t, one.number("article"), "no step before the cautions are read")
 	one.click("button", "We have read it")
 	one.until(`document.querySelectorAll('article').length === 6`, "six instruments wait for their first step")
 	run := one.text("location.pathname")
+
+	// A third person comes, a drying place is lost, and the bottle is empty after what has been sprayed.
+	one.click("button", "2 people at the bench")
+	one.fillIn("Who and what is there", "people", "3")
+	one.fillIn("Who and what is there", "drying place", "5")
+	one.click("button", "Plan afresh what is left")
+	one.see("Planned afresh from where it stands.")
+	one.click("button", "3 people at the bench")
+	one.until(`!!document.querySelector('[aria-label="Who and what is there"] [aria-label="drying place"][value="5"]')`, "the drying places are not kept")
+	one.fillIn("Who and what is there", "Stillwater case spray from", "Q-2208")
+	one.see("Stillwater case spray comes from lot Q-2208 from now on.")
+	one.seeIn("To do now", "lot Q-2208: wet for 5 min")
 
 	other.visit("/bench")
 	other.click("link", "Go on with the work of 08:00")
@@ -114,7 +130,7 @@ func TestABatchAtTheBench(t *testing.T) {
 	one.visit("/room?as=list")
 	one.fill("Find in the room", "FL-06")
 	one.click("link", "FL-06")
-	one.see("At the bench: From one player to the next, with Stillwater case spray, lot")
+	one.see("At the bench: From one player to the next, with Stillwater case spray, lot Q-2208")
 	one.seeNot("Held:")
 	one.click("link", "Its cleaning record, to print")
 	one.see("the nurse was here and said so")
@@ -150,6 +166,17 @@ func TestTheCupboard(t *testing.T) {
 	b.clickIn("New product", "button", "Save")
 	b.see("Saved.")
 	b.see("Plain Water Wonder")
+
+	// Its safety sheet is kept with it; a letter is none.
+	b.click("button", "Change Plain Water Wonder")
+	letter, sheet := filepath.Join(t.TempDir(), "letter.pdf"), filepath.Join(t.TempDir(), "sheet.pdf")
+	require.NoError(t, os.WriteFile(letter, []byte("Dear Ines"), 0o600))
+	require.NoError(t, os.WriteFile(sheet, []byte("%PDF-1.7"), 0o600))
+	b.upload("Its safety sheet", letter)
+	b.see("The file is no PDF.")
+	b.upload("Its safety sheet", sheet)
+	b.await("link", "Safety sheet", "")
+	b.click("button", "Change Plain Water Wonder")
 
 	b.click("button", "Change Stillwater case spray")
 	b.await("checkbox", "It is not used any more", "Stillwater case spray")

@@ -44,6 +44,9 @@ func (a *App) needs(ctx context.Context, tx *store.Tx, s *snapshot, plan *BenchP
 	for n, p := range owned {
 		products[n] = p.Product
 	}
+	plan.Handling = handling(products, func(id uuid.UUID) bool {
+		return slices.ContainsFunc(plan.jobs, func(j benchJob) bool { return brings(j.procedure.Steps, id) })
+	})
 	mouthpieces := 0
 	for _, j := range plan.jobs {
 		for of, n := range a.takes(j, suppliesOf(products, func(id uuid.UUID) bool { return brings(j.procedure.Steps, id) })) {

@@ -41,6 +41,7 @@ type BenchPlan struct {
 	Items      []PlannedItem `json:"items" doc:"As they were named"`
 	Touches    []Touch       `json:"touches" doc:"Which product comes to which surface"`
 	Cautions   []string      `json:"cautions" doc:"To be read before anything is begun"`
+	Handling   []Handling    `json:"handling" doc:"What the labels of its products warn of"`
 	Needs      []BenchNeed   `json:"needs" doc:"What is used up, short ones first"`
 	Soak       *Soak         `json:"soak,omitempty" doc:"Left out when no mouthpiece is soaked"`
 	GlovePairs int           `json:"glove_pairs"`

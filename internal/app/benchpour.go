@@ -18,7 +18,7 @@ type Pouring struct {
 }
 
 // pouring lists the products that are still to be used on the open instruments of a run, in the order in which they come.
-func (a *App) pouring(ctx context.Context, tx *store.Tx, items []store.BenchItem) ([]Pouring, error) {
+func (a *App) pouring(ctx context.Context, tx *store.Tx, products []store.Product, items []store.BenchItem) ([]Pouring, error) {
 	list := []Pouring{}
 	for _, i := range items {
 		for _, step := range i.Steps {
@@ -30,10 +30,6 @@ func (a *App) pouring(ctx context.Context, tx *store.Tx, items []store.BenchItem
 	}
 	if len(list) == 0 {
 		return list, nil
-	}
-	products, err := tx.Products(ctx)
-	if err != nil {
-		return nil, err
 	}
 	lots, err := tx.Lots(ctx, nil)
 	if err != nil {
@@ -69,7 +65,11 @@ type Repouring struct {
 // was begun with.
 func (a *App) PourBench(ctx context.Context, by Person, id uuid.UUID, in Repouring) (Ticked, error) {
 	return a.atBench(ctx, by, "pour-bench", id, in, func(tx *store.Tx, _ *snapshot, _ *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
-		poured, err := a.pouring(ctx, tx, items)
+		products, err := tx.Products(ctx)
+		if err != nil {
+			return nil, err
+		}
+		poured, err := a.pouring(ctx, tx, products, items)
 		if err != nil {
 			return nil, err
 		}

@@ -42,9 +42,14 @@ func (a *App) recorded(ctx context.Context, tx *store.Tx, s *snapshot, instrumen
 	if err != nil {
 		return list, err
 	}
-	people, products, err := benchNames(ctx, tx)
+	staff, err := staffNames(ctx, tx)
+	if err != nil {
+		return list, err
+	}
+	products, err := tx.Products(ctx)
+	names := productNames(products)
 	for _, i := range items {
-		list = append(list, Recorded{a.showItem(s, i, people, products, a.now()), i.Run})
+		list = append(list, Recorded{a.showItem(s, i, staff, names, a.now()), i.Run})
 	}
 	return list, err
 }

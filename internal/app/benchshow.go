@@ -25,6 +25,7 @@ type BenchRun struct {
 	Stations []StationHere `json:"stations" doc:"That are used"`
 	Pouring  []Pouring     `json:"pouring" doc:"Products that are still to be used"`
 	Cautions []string      `json:"cautions"`
+	Handling []Handling    `json:"handling" doc:"What the labels of its products warn of"`
 	Items    []BenchItem   `json:"items" doc:"In the order in which they came"`
 }
 
@@ -105,16 +106,24 @@ func (a *App) showRun(ctx context.Context, tx *store.Tx, s *snapshot, run store.
 	if err != nil {
 		return out, err
 	}
-	names, products, err := benchNames(ctx, tx)
+	staff, err := staffNames(ctx, tx)
 	if err != nil {
 		return out, err
 	}
-	if out.Pouring, err = a.pouring(ctx, tx, items); err != nil {
+	products, err := tx.Products(ctx)
+	if err != nil {
 		return out, err
 	}
+	names := productNames(products)
+	if out.Pouring, err = a.pouring(ctx, tx, products, items); err != nil {
+		return out, err
+	}
+	out.Handling = handling(products, func(id uuid.UUID) bool {
+		return slices.ContainsFunc(items, func(i store.BenchItem) bool { return i.Uses(id) })
+	})
 	used := map[string]bool{}
 	for _, i := range items {
-		item := a.showItem(s, i, names, products, now)
+		item := a.showItem(s, i, staff, names, now)
 		for n, step := range i.Steps {
 			used[step.Station] = true
 			end := item.Steps[n].OverAt
@@ -142,21 +151,23 @@ func (a *App) showRun(ctx context.Context, tx *store.Tx, s *snapshot, run store.
 	return out, nil
 }
 
-// benchNames are the people and the products that a record names.
-func benchNames(ctx context.Context, tx *store.Tx) (people, products map[uuid.UUID]string, err error) {
-	people, products = map[uuid.UUID]string{}, map[uuid.UUID]string{}
+// staffNames are the people whom a record names.
+func staffNames(ctx context.Context, tx *store.Tx) (map[uuid.UUID]string, error) {
+	names := map[uuid.UUID]string{}
 	staff, err := tx.People(ctx)
-	if err != nil {
-		return nil, nil, err
-	}
 	for _, p := range staff {
-		people[p.ID] = p.Name
+		names[p.ID] = p.Name
 	}
-	owned, err := tx.Products(ctx)
-	for _, p := range owned {
-		products[p.ID] = p.Name
+	return names, err
+}
+
+// productNames are the products that a record names.
+func productNames(products []store.Product) map[uuid.UUID]string {
+	names := map[uuid.UUID]string{}
+	for _, p := range products {
+		names[p.ID] = p.Name
 	}
-	return people, products, err
+	return names
 }
 
 func (a *App) showItem(s *snapshot, i store.BenchItem, people, products map[uuid.UUID]string, now time.Time) BenchItem {

@@ -87,7 +87,7 @@ func (a *App) mayTick(ctx context.Context, tx *store.Tx, item *store.BenchItem, 
 		}
 	}
 	who := func(id *uuid.UUID) string {
-		people, _, err := benchNames(ctx, tx)
+		people, err := staffNames(ctx, tx)
 		if err != nil || id == nil || people[*id] == "" {
 			return "Somebody"
 		}
@@ -145,13 +145,14 @@ func (a *App) finishBench(ctx context.Context, tx *store.Tx, by Person, s *snaps
 	if err := a.useUp(ctx, tx, s, i, r, item, &detail); err != nil {
 		return err
 	}
-	_, products, err := benchNames(ctx, tx)
+	products, err := tx.Products(ctx)
 	if err != nil {
 		return err
 	}
+	names := productNames(products)
 	for _, step := range item.Steps {
 		if step.Product != nil {
-			if name := strings.TrimSuffix(products[*step.Product]+", lot "+step.Lot, ", lot "); !slices.Contains(detail.Products, name) {
+			if name := strings.TrimSuffix(names[*step.Product]+", lot "+step.Lot, ", lot "); !slices.Contains(detail.Products, name) {
 				detail.Products = append(detail.Products, name)
 			}
 		}
@@ -201,9 +202,7 @@ func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrumen
 	if err != nil {
 		return err
 	}
-	supplies := suppliesOf(products, func(id uuid.UUID) bool {
-		return slices.ContainsFunc(item.Steps, func(s store.BenchStep) bool { return s.Product != nil && *s.Product == id })
-	})
+	supplies := suppliesOf(products, item.Uses)
 	units := a.takes(benchJob{i: i, reason: item.Reason, procedure: hygiene.Procedure{Routine: r}}, supplies)
 	of := make([]store.Stocked, 0, len(units))
 	for key := range units {

@@ -1,7 +1,9 @@
 package app
 
 import (
+	"bytes"
 	"context"
+	"crypto/sha256"
 	"fmt"
 	"slices"
 	"strings"
@@ -21,6 +23,7 @@ type OwnedProduct struct {
 	Unit         string   `json:"unit"`
 	Lot          string   `json:"lot" doc:"Of what is used next; empty where the pack has no number"`
 	Warning      string   `json:"warning" doc:"Why it is not used now; empty when it is"`
+	SheetOnFile  bool     `json:"sheet_on_file" doc:"Its safety sheet can be read here"`
 }
 
 // Products is what the school disinfects with, and what can be said of a product.
@@ -81,7 +84,7 @@ func (a *App) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) {
 	for n, p := range products {
 		group, _ := a.catalog.ProductGroup(p.Group)
 		supply, _ := a.catalog.Supply(p.Supply)
-		o := OwnedProduct{Product: p, GroupName: group.Name, Unit: supply.Unit, SurfaceNames: []string{}}
+		o := OwnedProduct{Product: p, SheetOnFile: p.SheetOnFile, GroupName: group.Name, Unit: supply.Unit, SurfaceNames: []string{}}
 		for _, key := range p.Surfaces {
 			s, _ := a.catalog.Surface(key)
 			o.SurfaceNames = append(o.SurfaceNames, s.Name)
@@ -155,6 +158,57 @@ func (a *App) SaveProduct(ctx context.Context, by Person, in store.Product) erro
 		return struct{}{}, err
 	})
 	return err
+}
+
+// MaxSheetBytes is how large a safety sheet may be.
+const MaxSheetBytes = 5 << 20
+
+// SaveSafetySheet keeps the safety sheet of a product, a PDF, instead of the one that was there.
+func (a *App) SaveSafetySheet(ctx context.Context, by Person, product uuid.UUID, pdf []byte) error {
+	switch {
+	case len(pdf) > MaxSheetBytes:
+		return invalid("sheet", "is larger than 5 MB", len(pdf))
+	case !bytes.HasPrefix(pdf, []byte("%PDF-")):
+		return invalid("sheet", "is no PDF", nil)
+	}
+	same := map[string]any{"product": product, "sha256": sha256.Sum256(pdf)}
+	_, err := write(ctx, a, by, MayChangeSettings, "save-safety-sheet", same, func(tx *store.Tx) (struct{}, error) {
+		if err := tx.PutProductSheet(ctx, product, pdf, a.now(), &by.ID); err != nil {
+			return struct{}{}, err
+		}
+		_, err := a.record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "save-safety-sheet", "to": product})
+		return struct{}{}, err
+	})
+	return err
+}
+
+// SafetySheet reads the safety sheet of a product.
+func (a *App) SafetySheet(ctx context.Context, by Person, product uuid.UUID) (pdf []byte, err error) {
+	err = a.read(ctx, by, func(tx *store.Tx) error {
+		pdf, err = tx.ProductSheet(ctx, product)
+		return err
+	})
+	return pdf, err
+}
+
+// Handling is what the label of a product that is used warns of.
+type Handling struct {
+	ProductID   uuid.UUID `json:"product_id"`
+	Product     string    `json:"product"`
+	Hazards     string    `json:"hazards"`
+	SafetySheet string    `json:"safety_sheet" doc:"Link, or where the paper lies"`
+	SheetOnFile bool      `json:"sheet_on_file"`
+}
+
+// handling lists the warnings of the products that are used.
+func handling(products []store.Product, used func(uuid.UUID) bool) []Handling {
+	list := []Handling{}
+	for _, p := range products {
+		if used(p.ID) && (p.Hazards != "" || p.SafetySheet != "" || p.SheetOnFile) {
+			list = append(list, Handling{p.ID, p.Name, p.Hazards, p.SafetySheet, p.SheetOnFile})
+		}
+	}
+	return list
 }
 
 // SaveVessel keeps the measures of what mouthpieces soak in.

@@ -41,6 +41,11 @@ func (s *seeder) bench(ctx context.Context, now time.Time) error {
 			return fmt.Errorf("%s: %w", p.Name, err)
 		}
 	}
+	later := s.today + 500
+	behind := app.Count{Stocked: store.Stocked{Supply: "case-spray"}, Quantity: 3, Lot: "Q-2208", ExpiresOn: &later} // one more bottle than there was
+	if _, err := s.app.CountStock(ctx, s.director, behind); err != nil {
+		return err
+	}
 	if err := s.app.SaveVessel(ctx, s.director, hygiene.Vessel{InnerDiameterMM: 110, CorkHeightMM: 62, MouthpieceVolumeML: 14, AtOnce: 4}); err != nil {
 		return err
 	}

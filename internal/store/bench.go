@@ -5,6 +5,7 @@ import (
 	"database/sql/driver"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -28,6 +29,7 @@ type Product struct {
 	Supply         string    `db:"supply" json:"supply" doc:"Supply whose lots it comes from"`
 	Retired        bool      `db:"retired" json:"retired" doc:"Not used any more"`
 	Version        int       `db:"version" json:"version" doc:"0 for a new one; else the version that was read"`
+	SheetOnFile    bool      `db:"sheet_on_file" json:"-"`
 }
 
 // Products lists what the school owns, by name; retired ones last.
@@ -37,7 +39,8 @@ func (tx *Tx) Products(ctx context.Context) ([]Product, error) {
 		On string `db:"surfaces"`
 	}
 	err := tx.tx.SelectContext(ctx, &rows, `SELECT id, name, product_group, strength_pct, contact_minutes, registered_use, array_to_string(surfaces, ' ') AS surfaces, hazards,
-		safety_sheet, supply, retired, version FROM product WHERE school_id = $1 ORDER BY retired, name, id`, tx.School)
+		safety_sheet, supply, retired, version, EXISTS (SELECT FROM product_sheet s WHERE s.school_id = product.school_id AND s.product_id = product.id) AS sheet_on_file
+		FROM product WHERE school_id = $1 ORDER BY retired, name, id`, tx.School)
 	list := make([]Product, len(rows))
 	for n, r := range rows {
 		list[n] = r.Product
@@ -56,6 +59,19 @@ func (tx *Tx) PutProduct(ctx context.Context, p Product) error {
 	}
 	return named(must(tx.tx.ExecContext(ctx, `UPDATE product SET name = $3, product_group = $4, strength_pct = $5, contact_minutes = $6, registered_use = $7, surfaces = $8,
 		hazards = $9, safety_sheet = $10, supply = $11, retired = $12, version = version + 1 WHERE school_id = $1 AND id = $2 AND version = $13`, append(args, p.Version)...)))
+}
+
+// PutProductSheet keeps the safety sheet of a product instead of the one that was there.
+func (tx *Tx) PutProductSheet(ctx context.Context, product uuid.UUID, pdf []byte, at time.Time, by *uuid.UUID) error {
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO product_sheet (school_id, product_id, pdf, kept_at, kept_by) VALUES ($1, $2, $3, $4, $5)
+		ON CONFLICT (school_id, product_id) DO UPDATE SET pdf = $3, kept_at = $4, kept_by = $5`, tx.School, product, pdf, at, by)
+	return named(err)
+}
+
+// ProductSheet reads the safety sheet of a product; ErrNotFound when there is none.
+func (tx *Tx) ProductSheet(ctx context.Context, product uuid.UUID) (pdf []byte, err error) {
+	err = tx.tx.GetContext(ctx, &pdf, `SELECT pdf FROM product_sheet WHERE school_id = $1 AND product_id = $2`, tx.School, product)
+	return pdf, named(err)
 }
 
 // SoakVessel is what mouthpieces soak in; nil while nobody has measured it.
@@ -125,6 +141,11 @@ type BenchItem struct {
 
 // Open reports whether something is still to be done.
 func (i BenchItem) Open() bool { return i.FinishedAt == nil && i.TakenOff == "" }
+
+// Uses reports whether a product stays on it in one of its steps.
+func (i BenchItem) Uses(product uuid.UUID) bool {
+	return slices.ContainsFunc(i.Steps, func(s BenchStep) bool { return s.Product != nil && *s.Product == product })
+}
 
 // BenchStep is a step of an item.
 type BenchStep struct {

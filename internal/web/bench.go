@@ -128,6 +128,22 @@ func (s *server) productRoutes() {
 	handle(s, operation("save-product", http.MethodPut, "/products", "Add a product or change one"), func(ctx context.Context, by app.Person, in *productIn) (nothing, error) {
 		return nothing{}, s.app.SaveProduct(in.in(ctx), by, in.Body)
 	})
+	type sheetIn struct {
+		Repeatable
+		ByID
+		RawBody []byte `contentType:"application/octet-stream"`
+	}
+	keep := operation("save-safety-sheet", http.MethodPut, "/products/{id}/safety-sheet", "Keep the safety sheet of a product, a PDF")
+	keep.MaxBodyBytes = app.MaxSheetBytes + 1024
+	handle(s, keep, func(ctx context.Context, by app.Person, in *sheetIn) (nothing, error) {
+		return nothing{}, s.app.SaveSafetySheet(in.in(ctx), by, in.ID, in.RawBody)
+	})
+	read := operation("safety-sheet", http.MethodGet, "/products/{id}/safety-sheet", "The safety sheet of a product")
+	read.Responses = answers("PDF", "application/pdf")
+	handle(s, read, func(ctx context.Context, by app.Person, in *ByID) (file, error) {
+		pdf, err := s.app.SafetySheet(ctx, by, in.ID)
+		return file{"application/pdf", `inline; filename="safety-sheet.pdf"`, pdf}, err
+	})
 	type vesselIn struct {
 		Repeatable
 		Body hygiene.Vessel

@@ -94,3 +94,33 @@ func TestTheBenchOverTheLine(t *testing.T) {
 		assert.Contains(t, places, place)
 	}
 }
+
+// A safety sheet comes back as it was sent, to anybody of the school; a wrong file changes nothing.
+func TestSafetySheetsOverTheLine(t *testing.T) {
+	s, _ := violins(t)
+	id := uuid.NewString()
+	product := `{"id":"` + id + `","name":"Stillwater","group":"disinfectant","contact_minutes":5,"registered_use":"","surfaces":["case-outside"],"hazards":"Irritates eyes","safety_sheet":"","supply":"case-spray","retired":false,"version":0}`
+	require.Less(t, s.call("PUT", "/api/v1/products", product).status, 300)
+	at := "/api/v1/products/" + id + "/safety-sheet"
+	assert.Equal(t, http.StatusNotFound, s.call("GET", at, "").status)
+	send := func(at, sheet string) answer {
+		return s.call("PUT", at, sheet, "Content-Type", "application/octet-stream", "Idempotency-Key", uuid.NewString())
+	}
+	for _, sheet := range []string{"%PDF-1.7\nfirst", "%PDF-1.7\nsecond"} {
+		require.Less(t, send(at, sheet).status, 300)
+		got := s.call("GET", at, "")
+		assert.Equal(t, []string{sheet, "application/pdf"}, []string{got.body, got.headers.Get("Content-Type")})
+	}
+	for _, wrong := range []string{"GIF89a", "", "%PDF" + strings.Repeat("-", app.MaxSheetBytes)} {
+		got := send(at, wrong)
+		assert.GreaterOrEqual(t, got.status, 400)
+		assert.Less(t, got.status, 500)
+	}
+	_, places := send(at, "GIF89a").problem(t)
+	assert.Contains(t, places, "body.sheet")
+	assert.Equal(t, "%PDF-1.7\nsecond", s.call("GET", at, "").body)
+	assert.Equal(t, http.StatusConflict, send("/api/v1/products/"+uuid.NewString()+"/safety-sheet", "%PDF-1.7").status)
+	var products app.Products
+	require.NoError(t, json.Unmarshal([]byte(s.call("GET", "/api/v1/products", "").body), &products))
+	assert.True(t, products.Products[0].SheetOnFile)
+}

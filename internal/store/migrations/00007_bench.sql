@@ -20,6 +20,18 @@ CREATE TABLE product (
 );
 CREATE UNIQUE INDEX product_name ON product (school_id, lower(name)) WHERE NOT retired;
 
+-- The safety sheet of a product, a PDF.
+CREATE TABLE product_sheet (
+    school_id  uuid NOT NULL,
+    product_id uuid NOT NULL,
+    pdf        bytea NOT NULL,
+    kept_at    timestamptz NOT NULL,
+    kept_by    uuid,
+    PRIMARY KEY (school_id, product_id),
+    FOREIGN KEY (school_id, product_id) REFERENCES product,
+    FOREIGN KEY (school_id, kept_by) REFERENCES person
+);
+
 -- A hold that ends later than it is ended: until then the instrument dries or rests.
 CREATE INDEX hold_resting ON hold (school_id, ended_at) WHERE ended_at IS NOT NULL;
 
@@ -100,7 +112,7 @@ CREATE TABLE bench_step (
 DO $$
 DECLARE t text;
 BEGIN
-    FOREACH t IN ARRAY ARRAY['product', 'bench_run', 'bench_item', 'bench_step'] LOOP
+    FOREACH t IN ARRAY ARRAY['product', 'product_sheet', 'bench_run', 'bench_item', 'bench_step'] LOOP
         EXECUTE format('ALTER TABLE %I ENABLE ROW LEVEL SECURITY', t);
         EXECUTE format('CREATE POLICY own_school ON %I USING (school_id = (SELECT current_school()))', t);
         EXECUTE format('GRANT SELECT, INSERT, UPDATE ON %I TO solfeggio_app', t);
@@ -110,6 +122,6 @@ $$;
 -- +goose StatementEnd
 
 -- +goose Down
-DROP TABLE bench_step, bench_item, bench_run, product;
+DROP TABLE bench_step, bench_item, bench_run, product_sheet, product;
 ALTER TABLE school DROP COLUMN soak_vessel;
 DROP INDEX hold_resting;

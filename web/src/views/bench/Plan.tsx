@@ -1,10 +1,10 @@
 import { useState, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
-import { Caution } from '../../shell/Caution'
 import { Reason } from '../../shell/why'
 import { clockTime, count } from '../../words'
 import { Bars } from './Bars'
+import { Cautions } from './Cautions'
 import { Needs } from './Needs'
 import { Touches } from './Touches'
 import { stretch } from './words'
@@ -59,9 +59,7 @@ export function Plan({ plan, begin, onPrefer }: Props) {
       ))}
       {plan.bars.length > 0 && <Bars plan={plan} />}
       <div className="mt-4">
-        {plan.cautions.map((c) => (
-          <Caution key={c}>{c}</Caution>
-        ))}
+        <Cautions of={plan} />
       </div>
       <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-6">
         <Touches list={plan.touches} onPrefer={onPrefer} />

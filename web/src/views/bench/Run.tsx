@@ -3,10 +3,10 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { api, onceKey, queryClient, take } from '../../api/client'
 import { refresh, useBenchRun, useMay } from '../../api/queries'
-import { Caution } from '../../shell/Caution'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { clockTime, count } from '../../words'
+import { Cautions } from './Cautions'
 import { Hand } from './Hand'
 import { OnTheBench } from './OnTheBench'
 import { StepCard } from './StepCard'
@@ -114,9 +114,7 @@ export default function Run() {
               </button>
             ) : (
               <>
-                {run.cautions.map((c) => (
-                  <Caution key={c}>{c}</Caution>
-                ))}
+                <Cautions of={run} />
                 <button
                   className="btn btn-primary h-12 w-full sm:w-auto"
                   onClick={() => {

@@ -6,7 +6,9 @@ import { Caution } from '../../shell/Caution'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { count } from '../../words'
+import { SafetySheet } from '../bench/SafetySheet'
 import { useSaving } from './saving'
+import { SheetForm } from './SheetForm'
 import { VesselForm } from './VesselForm'
 
 type Product = Schemas['Product']
@@ -59,9 +61,10 @@ export function ProductSettings({ may }: { may: boolean }) {
             </div>
             <p className="quiet text-sm">
               On: {p.surface_names.join(' · ')}. {p.hazards && `${p.hazards}. `}
-              {p.safety_sheet && `Safety sheet: ${p.safety_sheet}.`}
+              <SafetySheet of={{ ...p, product_id: p.id }} />
             </p>
             {open === p.id && <ProductForm data={data} product={p} onClose={() => close(p.id)} />}
+            {open === p.id && <SheetForm product={p} />}
           </li>
         ))}
       </ul>
