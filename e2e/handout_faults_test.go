@@ -11,8 +11,8 @@ import (
 )
 
 // waiting is a school with two violins and two players who wait for them.
-func waiting(t *testing.T) (*program, *page) {
-	p, b := school(t, "tag,kind,size,care_from", "VN-01,violin,4/4,2026-11-01", "VN-02,violin,4/4,2026-11-01")
+func waiting(t *testing.T, more ...string) (*program, *page) {
+	p, b := school(t, append([]string{"tag,kind,size,care_from", "VN-01,violin,4/4,2026-11-01", "VN-02,violin,4/4,2026-11-01"}, more...)...)
 	b.visit("/hand-out/roster")
 	b.upload("Roster file", saved(t, "roster.csv", "given_name,family_name,instrument,arm_length_cm\nOde,Marchetti,violin,60\nIlse,Quandt,violin,61\n"))
 	b.click("button", "Import 2 players")

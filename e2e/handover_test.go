@@ -166,7 +166,7 @@ func TestATrumpetComesBackWithADent(t *testing.T) {
 
 // A class by hand scanner: tag, card, tag, card; a tag read twice, a card first, a held instrument.
 func TestABatchByScanner(t *testing.T) {
-	_, b := waiting(t)
+	_, b := waiting(t, "VN-03,violin,1/2,2026-11-01")
 	b.visit("/hand-out/players")
 	b.see("Ode Marchetti")
 	card := func(name string) string {
@@ -190,6 +190,10 @@ func TestABatchByScanner(t *testing.T) {
 	b.read("VN-02", says("VN-02"))
 	b.read(ilse, says("2 instruments handed out"))
 	b.click("button", "Undo: VN-02, Ilse Quandt")
+	b.see("1 instrument handed out")
+	b.read("VN-03", says("VN-03"))
+	b.read(ilse, says("measures for 4/4, this is 1/2: make the three checks"))
+	b.click("button", "Undo: VN-03, Ilse Quandt")
 	b.see("1 instrument handed out")
 	b.visit("/hand-out/players")
 	b.see("waits for one")

@@ -14,6 +14,7 @@ export function Crew({ hands, stations, used, onChange }: Props) {
   const shown = used.length > 0 ? stations.filter((s) => used.some((u) => u.key === s.key)) : stations.slice(0, 4)
   const number = (label: string, value: number | '', least: number, set: (n: number) => void) => (
     <label key={label} className="flex items-center gap-1.5">
+      <span>{label}</span>
       <input
         type="number"
         className="input input-sm w-14 text-right"
@@ -27,7 +28,6 @@ export function Crew({ hands, stations, used, onChange }: Props) {
           else if (e.currentTarget.value === '') set(Number.NaN)
         }}
       />
-      <span>{label}</span>
     </label>
   )
   return (

@@ -28,8 +28,7 @@ export function Batch() {
         }),
       ),
     onSuccess: async (result, { instrument, player }) => {
-      const other = player.kind !== '' && player.kind !== instrument.kind
-      const says = other ? `learns the ${player.kind_name.toLowerCase()} by the roster` : ''
+      const says = amiss(instrument, player)
       setLines((all) => [
         {
           key: result.events[0] ?? '',
@@ -148,6 +147,15 @@ export function Batch() {
       </ul>
     </section>
   )
+}
+
+/** What a class in a row leaves no time to look into, said beside the pair. */
+function amiss(instrument: Schemas['Listed'], player: Schemas['ListedPlayer']) {
+  if (player.kind !== '' && player.kind !== instrument.kind)
+    return `learns the ${player.kind_name.toLowerCase()} by the roster`
+  if (player.size && instrument.size && player.size.size !== instrument.size)
+    return `measures for ${player.size.size}, this is ${instrument.size}: make the three checks`
+  return ''
 }
 
 const cards = (players: Schemas['ListedPlayer'][]) => `/api/v1/labels.pdf?players=${players.map((p) => p.id).join(',')}`

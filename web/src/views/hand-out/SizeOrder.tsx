@@ -47,7 +47,11 @@ export function SizeOrder() {
         </ul>
       </section>
       <aside>
-        <ToRent title="To rent or buy" order={data.order} none="Nothing; what is needed stands free." />
+        <ToRent
+          title="To rent or buy"
+          order={data.order}
+          none="Nothing; what is needed stands free or comes back in time."
+        />
       </aside>
     </div>
   )
@@ -55,14 +59,14 @@ export function SizeOrder() {
 
 /** What can go to a player who needs the next size. */
 function Gets({ gets }: { gets?: Schemas['Getting'] }) {
-  if (!gets) return <span>nothing is there for it</span>
+  if (!gets) return <span className="col-span-2 sm:col-span-1">nothing is there for it</span>
   const notes = [
     gets.back_from ? `back from ${gets.back_from}` : gets.ready_on ? 'held' : 'free',
     gets.ready_on && `ready about ${fullDay(gets.ready_on)}`,
     gets.rented_until && `rented until ${fullDay(gets.rented_until)}`,
   ]
   return (
-    <span>
+    <span className="col-span-2 sm:col-span-1">
       gets{' '}
       <Link to={`/instruments/${gets.instrument_id}`} className="font-bold tracking-wide">
         {gets.tag}
