@@ -96,3 +96,16 @@ func (a *App) PourBench(ctx context.Context, by Person, id uuid.UUID, in Repouri
 		return nil, nil
 	}, false)
 }
+
+// poured is the lot that a step takes which is to be begun again: the one that other steps of its product take now.
+func poured(items []store.BenchItem, of store.BenchStep) string {
+	for _, i := range items {
+		for _, s := range i.Steps {
+			another := s.Instrument != of.Instrument || s.N != of.N
+			if another && i.Open() && s.BegunAt == nil && s.Product != nil && of.Product != nil && *s.Product == *of.Product {
+				return s.Lot
+			}
+		}
+	}
+	return of.Lot
+}

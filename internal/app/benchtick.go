@@ -282,6 +282,7 @@ func undoTick(ctx context.Context, tx *store.Tx, e store.Event) error {
 	}
 	if step.DoneAt, step.DoneBy, step.Override = nil, nil, ""; d.Do == "begin" || step.WaitMinutes == 0 {
 		step.BegunAt, step.BegunBy = nil, nil
+		step.Lot = poured(items, *step)
 	}
 	return tx.SetBenchStep(ctx, *step)
 }
