@@ -24,13 +24,17 @@ type App struct {
 	db        *store.DB
 	catalog   *catalog.Catalog
 	now       func() time.Time
+	steady    func() time.Duration // since the start, whatever is done to the clock
+	timers    timers
 	log       *slog.Logger
 	snapshots snapshots
 }
 
 // New makes an App on a database; now is the clock.
 func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
-	return &App{db: db, catalog: catalog.Embedded(), now: now, log: log}
+	start := now()
+	steady := func() time.Duration { return now().Sub(start) } // by the monotonic reading of time.Now
+	return &App{db: db, catalog: catalog.Embedded(), now: now, steady: steady, log: log}
 }
 
 // Catalog is the catalogue in use.

@@ -421,6 +421,35 @@ func TestMouldStaysHeld(t *testing.T) {
 	assert.False(t, slices.ContainsFunc(list.Waiting, func(f app.ForBench) bool { return f.Tag == "CL-01" }), "the bench has done what it can")
 }
 
+// Somebody sets the server's clock ahead by an hour in the middle of a contact time: the surface stays wet as long as the label says.
+// A few milliseconds between two clocks hold nobody up, and an override says in the record that nobody waited.
+func TestAClockThatIsSetAheadCutsNoContactTimeShort(t *testing.T) {
+	h := bench(t)
+	steady := time.Duration(0)
+	h.SetSteady(func() time.Duration { return steady })
+	run := h.begin(catalog.Turnover, "FL-01", "CL-01", "VN-01")
+	for _, tag := range []string{"FL-01", "CL-01", "VN-01"} {
+		_, err := h.step(run, tag, "begin", "")
+		require.NoError(t, err)
+	}
+	run, err := h.BenchRun(ctx, h.director, run.ID)
+	require.NoError(t, err)
+	h.now, steady = h.now.Add(time.Hour), time.Minute
+	_, err = h.step(run, "FL-01", "done", "")
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "was set ahead. Case outside began 60 s ago and must wait 3 min more.")
+	got, err := h.step(run, "CL-01", "done", "the case was dry before")
+	require.NoError(t, err)
+	assert.Equal(t, "the case was dry before", item(t, got.Run, "CL-01").Steps[0].Override)
+	steady = 4*time.Minute - time.Second
+	_, err = h.step(run, "FL-01", "done", "")
+	require.NoError(t, err)
+
+
+	h.App = h.another() // which saw nothing begin and has the wall clock alone
+	_, err = h.step(run, "VN-01", "done", "")
+	require.NoError(t, err)
+}
+
 // A bath is done at the bench and its clock begins again; nobody was holding the trumpet.
 func TestABathAtTheBench(t *testing.T) {
 	h := newHouse(t)

@@ -2,8 +2,6 @@ package app
 
 import (
 	"context"
-	"fmt"
-	"math"
 	"slices"
 	"strings"
 	"time"
@@ -279,16 +277,4 @@ func left(i store.BenchItem, tag string, now time.Time) hygiene.BenchJob {
 		job.Steps = append(job.Steps, step)
 	}
 	return job
-}
-
-// early says how long a step must still wait.
-func early(step store.BenchStep, now time.Time) string {
-	switch remaining := overAt(step).Sub(now); {
-	case now.Before(*step.BegunAt):
-		return fmt.Sprintf("The server's clock stands before the moment at which this began. Nothing is ticked until it has caught up and %d minutes are over.", step.WaitMinutes)
-	case remaining > time.Minute:
-		return fmt.Sprintf("%s must wait %d min more.", step.Name, int(math.Ceil(remaining.Minutes())))
-	default:
-		return fmt.Sprintf("%s must wait %d s more.", step.Name, int(math.Ceil(remaining.Seconds())))
-	}
 }

@@ -58,10 +58,11 @@ func (a *App) TickBench(ctx context.Context, by Person, id uuid.UUID, in Tick) (
 		now := a.now()
 		if step.BegunAt == nil {
 			step.BegunAt, step.BegunBy = &now, &by.ID
+			a.timers.begin(keyOf(*step), a.steady())
 		}
 		if in.Do == "done" || step.WaitMinutes == 0 {
 			step.DoneAt, step.DoneBy = &now, &by.ID
-			if now.Before(overAt(*step)) {
+			if a.tooEarly(*step) != "" {
 				step.Override = in.Override
 			}
 		}
@@ -105,8 +106,10 @@ func (a *App) mayTick(ctx context.Context, tx *store.Tx, item *store.BenchItem, 
 		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s began this at %s; its time runs.", who(step.BegunBy), step.BegunAt.In(zone).Format("15:04"))}
 	case in.Do == "done" && step.WaitMinutes > 0 && step.BegunAt == nil && in.Override == "":
 		return &Fault{Kind: Conflict, Message: fmt.Sprintf("Say first when it is wet or stands: then %d minutes run.", step.WaitMinutes)}
-	case in.Do == "done" && step.BegunAt != nil && a.now().Before(overAt(*step)) && in.Override == "":
-		return &Fault{Kind: Conflict, Message: early(*step, a.now())}
+	case in.Do == "done" && step.BegunAt != nil && in.Override == "":
+		if why := a.tooEarly(*step); why != "" {
+			return &Fault{Kind: Conflict, Message: why}
+		}
 	}
 	return nil
 }
