@@ -246,6 +246,73 @@ func TestTwoPeopleTickTheSameStep(t *testing.T) {
 	assert.Equal(t, 1, ticked)
 }
 
+// Several people put overlapping batches on their benches at once: no instrument lies on two, and a refused batch keeps nothing.
+func TestTwoPeopleBeginWithTheSameInstrument(t *testing.T) {
+	h := bench(t)
+	batches := [][]string{{"CL-01", "FL-01"}, {"FL-01", "TR-01"}, {"TR-01", "SX-01"}, {"SX-01", "CL-01"}}
+	in := make([]app.Benching, len(batches))
+	for n, tags := range batches {
+		in[n] = h.benching(catalog.Turnover, tags...)
+	}
+	runs, errs := make([]app.BenchRun, len(in)), make([]error, len(in))
+	var wait sync.WaitGroup
+	for n := range in {
+		wait.Go(func() { runs[n], errs[n] = h.another().BeginBench(ctx, h.director, in[n]) })
+	}
+	wait.Wait()
+	on := map[string]int{}
+	begun := 0
+	for n := range in {
+		if errs[n] != nil {
+			fault(t, errs[n], app.Conflict)
+			continue
+		}
+		begun++
+		for _, i := range runs[n].Items {
+			on[i.Tag]++
+		}
+	}
+	assert.Positive(t, begun)
+	for tag, times := range on {
+		assert.Equal(t, 1, times, tag)
+	}
+	list, err := h.Bench(ctx, h.director)
+	require.NoError(t, err)
+	assert.Len(t, list.Runs, begun)
+}
+
+// One ends the work while others tick: each tick is in the record or refused, and nothing of it is left open.
+func TestTheWorkIsEndedWhileOthersTick(t *testing.T) {
+	h := bench(t)
+	tags := []string{"CL-01", "FL-01", "TR-01", "SX-01", "VN-01"}
+	run := h.begin(catalog.Turnover, tags...)
+	errs := make([]error, len(tags))
+	ids := map[string]uuid.UUID{}
+	for _, tag := range tags {
+		ids[tag] = h.id(tag)
+	}
+	var wait sync.WaitGroup
+	for n, tag := range tags {
+		wait.Go(func() {
+			_, errs[n] = h.another().TickBench(ctx, h.director, run.ID, app.Tick{InstrumentID: ids[tag], N: 0, Do: "begin"})
+		})
+	}
+	wait.Go(func() {
+		_, err := h.another().EndBench(ctx, h.director, run.ID)
+		assert.NoError(t, err)
+	})
+	wait.Wait()
+	run, err := h.BenchRun(ctx, h.director, run.ID)
+	require.NoError(t, err)
+	require.NotNil(t, run.EndedAt)
+	for n, tag := range tags {
+		i := item(t, run, tag)
+		assert.Equal(t, "taken off", i.State)
+		assert.Equal(t, errs[n] == nil, i.Steps[0].BegunAt != nil, "%s: what was answered is what is kept", tag)
+		assert.NotEmpty(t, h.listed(tag).Held)
+	}
+}
+
 // Who does not wait says why, under a name, and may do so.
 func TestAnOverrideIsNamed(t *testing.T) {
 	h := bench(t)
@@ -443,7 +510,6 @@ func TestAClockThatIsSetAheadCutsNoContactTimeShort(t *testing.T) {
 	steady = 4*time.Minute - time.Second
 	_, err = h.step(run, "FL-01", "done", "")
 	require.NoError(t, err)
-
 
 	h.App = h.another() // which saw nothing begin and has the wall clock alone
 	_, err = h.step(run, "VN-01", "done", "")
