@@ -1,6 +1,7 @@
-// Inspections on their way. What was answered is kept in the browser at every tap, photographs too, so that a closed page
-// or a missing network loses nothing; a finished one is sent as soon as the server answers, once, under its own id.
-import { createStore, delMany, entries, set, type UseStore } from 'idb-keyval'
+// Inspections on their way. What was answered is kept in the browser at every tap, before anything else happens, and
+// photographs too, so that a closed page or a missing network loses nothing; a finished one is sent as soon as the server
+// answers, once, under its own id.
+import { createStore, delMany, get, set, type UseStore } from 'idb-keyval'
 import { useEffect, useSyncExternalStore } from 'react'
 import { api, onceKey, Problem, take, type Schemas } from './client'
 import { sendPhoto } from './photos'
@@ -31,13 +32,23 @@ export type Draft = {
   result?: Schemas['Judged']
 }
 
+// Answers are small and must be kept at once; photographs are large and wait for their store.
+const drawer = 'solfeggio-checks/'
 let store: UseStore | undefined
-const drawer = () => (store ??= createStore('solfeggio', 'checks'))
-const photoKey = (id: string) => `photo/${id}`
-const draftKey = (instrument: string) => `draft/${instrument}`
+const pictures = () => (store ??= createStore('solfeggio', 'checks'))
 
-let drafts: ReadonlyMap<string, Draft> = new Map()
-let loaded = false
+let drafts: ReadonlyMap<string, Draft> = new Map(
+  Object.keys(localStorage)
+    .filter((key) => key.startsWith(drawer))
+    .flatMap((key) => {
+      try {
+        const draft = JSON.parse(localStorage.getItem(key) ?? '') as Draft
+        return [[draft.instrument, draft] as const]
+      } catch {
+        return []
+      }
+    }),
+)
 const listeners = new Set<() => void>()
 
 function change(next: ReadonlyMap<string, Draft>) {
@@ -45,25 +56,13 @@ function change(next: ReadonlyMap<string, Draft>) {
   for (const l of listeners) l()
 }
 
-const reading = entries<string, Draft | Blob>(drawer()).then(
-  (all) => {
-    loaded = true
-    const found = all.filter((e): e is [string, Draft] => e[0].startsWith('draft/'))
-    change(new Map([...found.map(([, d]) => [d.instrument, d] as const), ...drafts]))
-  },
-  () => {
-    loaded = true
-    change(drafts)
-  },
-)
-
 const subscribe = (l: () => void) => {
   listeners.add(l)
   return () => listeners.delete(l)
 }
 
-/** The drafts by instrument, or null until they have been read. */
-export const useDrafts = () => useSyncExternalStore(subscribe, () => (loaded ? drafts : null))
+/** The drafts by instrument. */
+export const useDrafts = () => useSyncExternalStore(subscribe, () => drafts)
 
 export const newAnswer = (): Answer => ({ right: false, findings: [], measured: '' })
 
@@ -84,32 +83,30 @@ export function begin(sheet: Schemas['Sheet']): Draft {
 }
 
 export function keep(draft: Draft) {
+  localStorage.setItem(drawer + draft.instrument, JSON.stringify(draft))
   change(new Map(drafts).set(draft.instrument, draft))
-  void set(draftKey(draft.instrument), draft, drawer())
 }
 
 export function drop(draft: Draft) {
+  localStorage.removeItem(drawer + draft.instrument)
   const next = new Map(drafts)
   next.delete(draft.instrument)
   change(next)
-  const photos = Object.values(draft.answers).flatMap((a) => a.findings.flatMap((f) => f.photos))
-  void delMany([draftKey(draft.instrument), ...photos.map(photoKey)], drawer())
+  void delMany(photosOf(draft), pictures())
 }
+
+const photosOf = (draft: Draft) => Object.values(draft.answers).flatMap((a) => a.findings.flatMap((f) => f.photos))
 
 export async function keepPhoto(file: Blob) {
   const id = crypto.randomUUID()
-  await set(photoKey(id), file, drawer())
+  await set(id, file, pictures())
   return id
 }
 
 async function sendPhotos(draft: Draft) {
-  const wanted = Object.values(draft.answers).flatMap((a) => a.findings.flatMap((f) => f.photos))
-  if (wanted.length === 0) return
-  const kept = new Map(await entries<string, Draft | Blob>(drawer()))
-  for (const id of wanted) {
-    const picture = kept.get(photoKey(id))
-    if (!(picture instanceof Blob)) continue
-    await sendPhoto(draft.instrument, id, picture)
+  for (const id of photosOf(draft)) {
+    const picture = await get<Blob>(id, pictures())
+    if (picture) await sendPhoto(draft.instrument, id, picture)
   }
 }
 
@@ -159,11 +156,10 @@ const waiting = (d: Draft) => d.finished && !d.refused && !d.result
 /** Sends what waits, at once and then whenever the network may be back. */
 export function useSendChecks(sent: (draft: Draft) => void) {
   const drafts = useDrafts()
-  const some = [...(drafts?.values() ?? [])].some(waiting)
+  const some = [...drafts.values()].some(waiting)
   useEffect(() => {
     if (!some) return
     const attempt = async () => {
-      await reading
       for (const d of [...currentDrafts().values()].filter(waiting)) {
         if (!(await send(d))) return
         const now = currentDrafts().get(d.instrument)
@@ -184,4 +180,4 @@ export function useSendChecks(sent: (draft: Draft) => void) {
 const currentDrafts = () => drafts
 
 /** How many finished inspections wait for the network. */
-export const useWaiting = () => [...(useDrafts()?.values() ?? [])].filter(waiting).length
+export const useWaiting = () => [...useDrafts().values()].filter(waiting).length

@@ -14,12 +14,12 @@ export default function Check() {
   const { id = '' } = useParams()
   const { data: sheet, error } = useSheet(id)
   const drafts = useDrafts()
-  const draft = drafts?.get(id)
+  const draft = drafts.get(id)
   const may = useMay('inspect')
 
   useEffect(() => {
-    if (sheet && drafts && !draft && may) keep(begin(sheet))
-  }, [sheet, drafts, draft, may])
+    if (sheet && !draft && may) keep(begin(sheet))
+  }, [sheet, draft, may])
   // An answer to a finished walk is shown once.
   useEffect(
     () => () => {
@@ -32,7 +32,7 @@ export default function Check() {
     return (
       <p role="alert">{error.message} This check was not opened while there was a network, so it is not kept here.</p>
     )
-  if (!sheet || !drafts) return <p className="quiet">Laying the tools out…</p>
+  if (!sheet) return <p className="quiet">Laying the tools out…</p>
   if (!may) return <p>Only people who may inspect do this.</p>
   if (!draft) return null
   return draft.finished ? <Ended sheet={sheet} draft={draft} /> : <Walk sheet={sheet} draft={draft} />
