@@ -93,8 +93,8 @@ func (a *App) takes(j benchJob, brought map[string]bool) map[store.Stocked]float
 	units := map[store.Stocked]float64{}
 	for n := range a.catalog.Supplies {
 		supply := &a.catalog.Supplies[n]
-		of := store.Stocked{Supply: supply.Key, Size: supply.In(j.i.Size)}
-		if supply.BySize != (of.Size != "") || supply.AtBench && supply.Expires && !brought[supply.Key] {
+		of := j.i.stocked(supply)
+		if supply.BySize && of.Size == "" || supply.AtBench && supply.Expires && !brought[supply.Key] {
 			continue
 		}
 		if taken := kits.AtWork(supply, a.catalog, work); taken > 0 {

@@ -215,7 +215,11 @@ func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrumen
 		return cmp.Or(strings.Compare(x.Supply, y.Supply), strings.Compare(x.Size, y.Size))
 	})
 	for _, key := range of {
-		took, short, err := takeFromStock(ctx, tx, key, units[key], s.today)
+		lots, err := goingWith(ctx, tx, key)
+		if err != nil {
+			return err
+		}
+		took, short, err := takeFromStock(ctx, tx, lots, units[key], s.today)
 		if err != nil {
 			return err
 		}

@@ -93,7 +93,7 @@ func (a *App) ExportPlayers(ctx context.Context, by Person, w io.Writer) error {
 			last = p.Measurements[n-1]
 		}
 		rows = append(rows, []string{p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear, strings.Join(s.ensembleNames(p.Ensembles), ";"),
-			p.Kind, p.Transport, number(last.ArmLength), number(last.Height), number(&p.PracticeMinutes)})
+			p.Kind, p.Transport, p.ReedStrength, number(last.ArmLength), number(last.Height), number(&p.PracticeMinutes)})
 	}
 	return formats.WriteTable(w, playerColumns, rows)
 }

@@ -186,7 +186,7 @@ func (a *App) RefillRound(ctx context.Context, by Person) ([]KitToRefill, error)
 			}
 			supply, _ := a.catalog.Supply(thing.Supply)
 			item, _ := a.catalog.KitOf(i.kind).Item(thing.Supply)
-			of := store.Stocked{Supply: thing.Supply, Size: supply.In(i.Size)}
+			of := i.stocked(supply)
 			kit.Things = append(kit.Things, RefillThing{KitThing: thing, Size: of.Size, Takes: kits.Takes(item, thing.State), Unit: supply.Unit, InStock: stock[of]})
 		}
 		if len(kit.Things) > 0 {
@@ -251,7 +251,11 @@ func (a *App) Refill(ctx context.Context, by Person, in Refill) (Refilled, error
 				continue
 			}
 			supply, _ := a.catalog.Supply(t.Supply)
-			took, short, err := takeFromStock(ctx, tx, store.Stocked{Supply: t.Supply, Size: supply.In(i.Size)}, float64(kits.Takes(item, before)), s.today)
+			lots, err := goingWith(ctx, tx, i.stocked(supply))
+			if err != nil {
+				return out, err
+			}
+			took, short, err := takeFromStock(ctx, tx, lots, float64(kits.Takes(item, before)), s.today)
 			if err != nil {
 				return out, err
 			}

@@ -165,6 +165,62 @@ func TestTurnoversAreExpectedWhenInstrumentsAreDueBack(t *testing.T) {
 	assert.InDelta(t, 2, gloves(1), 1e-9, "it is overdue and may come any day")
 }
 
+// Each player's reeds are of a strength: demand, stock and refills go by it, price and supplier hold for all strengths until one has
+// its own, and where nobody knows the strength any reed will do.
+func TestReedsGoByThePlayersStrength(t *testing.T) {
+	h, _, _ := desk(t)
+	h.bring("tag,kind,care_from\nCL-01,clarinet-b-flat,2026-11-01\nCL-02,clarinet-b-flat,2026-11-01\nCL-03,clarinet-b-flat,2026-11-01\n")
+	h.roster("external_id,given_name,instrument,reed_strength\nc1,Fen,B-flat clarinet,2\nc2,Bram,B-flat clarinet,3\nc3,Tiva,B-flat clarinet,\n", nil)
+	for name, tag := range map[string]string{"Fen": "CL-01", "Bram": "CL-02", "Tiva": "CL-03"} {
+		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}})
+		require.NoError(t, err)
+	}
+	general, own := int64(2000), int64(2400)
+	of := func(size string) store.Stocked { return store.Stocked{Supply: "reed-clarinet", Size: size} }
+	require.NoError(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: of(""), Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &general, LeadWeeks: 2}))
+	require.NoError(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: of("3"), Supplier: "Reed Barn", PackSize: 5, PackPriceCents: &own, LeadWeeks: 1}))
+	_, err := h.CountStock(ctx, h.director, app.Count{Stocked: of("9"), Quantity: 1})
+	assert.Equal(t, "size", fault(t, err, app.Invalid).Fields[0].Path)
+	h.count("reed-clarinet", "2", 4)
+	h.count("reed-clarinet", "3", 1)
+	all, err := h.Supplies(ctx, h.director, 12, 0.9)
+	require.NoError(t, err)
+	var names []string
+	for _, l := range all.Lines {
+		if l.Supply == "reed-clarinet" {
+			names = append(names, l.Name)
+		}
+	}
+	assert.Equal(t, []string{"B-flat clarinet reed 2", "B-flat clarinet reed 3"}, names, "from soft to hard")
+	soft, hard := h.line("reed-clarinet", "2"), h.line("reed-clarinet", "3")
+	assert.Equal(t, []any{"Marsh & Cane", 10., 4.}, []any{soft.Supplier, soft.PackSize, soft.InStock})
+	assert.Equal(t, []any{"Reed Barn", 5., 1.}, []any{hard.Supplier, hard.PackSize, hard.InStock})
+	assert.InDelta(t, 2*(1+3*7/365.), soft.PerWeek, 1e-9, "Tiva's are counted with those that most play, of two alike the softer")
+	assert.InDelta(t, 1+3*7/365., hard.PerWeek, 1e-9)
+	order, err := h.PlaceOrder(ctx, h.director, app.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []app.OrderingLine{{Stocked: of("2"), Packs: 3}}})
+	require.NoError(t, err)
+	assert.EqualValues(t, 6000, order.Cents)
+	soft.SupplySetting.Supplier = "Reed Barn"
+	require.NoError(t, h.SaveSupply(ctx, h.director, soft.SupplySetting), "it becomes the strength's own")
+
+	refill := func(tag string) app.Refilled {
+		h.check(tag, map[string]catalog.KitState{"reed-clarinet": catalog.Missing})
+		got, err := h.Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: h.id(tag), Supply: "reed-clarinet"}}})
+		require.NoError(t, err)
+		return got
+	}
+	left := func() []float64 {
+		return []float64{h.line("reed-clarinet", "2").InStock, h.line("reed-clarinet", "3").InStock}
+	}
+	assert.Empty(t, refill("CL-01").Short)
+	assert.Equal(t, []float64{1, 1}, left())
+	assert.Equal(t, []string{"B-flat clarinet reed"}, refill("CL-02").Short, "softer ones are no use")
+	assert.Equal(t, []float64{1, 0}, left())
+	h.count("reed-clarinet", "3", 2)
+	assert.Empty(t, refill("CL-03").Short, "any will do")
+	assert.Equal(t, []float64{0, 0}, left())
+}
+
 // From what players use to what is in the drawer. The figures are worked by hand from the catalogue.
 func TestFromDemandToStock(t *testing.T) {
 	h, ode, _ := desk(t)
@@ -202,13 +258,13 @@ func TestFromDemandToStock(t *testing.T) {
 	require.NoError(t, h.OrderFile(ctx, h.director, order.ID, false, &text))
 	rows, err := csv.NewReader(&text).ReadAll()
 	require.NoError(t, err)
-	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed", "2", "10", "reed", "20.00", "40.00", "EUR"}, rows[1])
+	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed, any strength", "2", "10", "reed", "20.00", "40.00", "EUR"}, rows[1])
 	require.NoError(t, h.OrderFile(ctx, h.director, order.ID, true, &book))
 	sheet, err := excelize.OpenReader(&book)
 	require.NoError(t, err)
 	inBook, err := sheet.GetRows("Order")
 	require.NoError(t, err)
-	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed", "2", "10", "reed", "20", "40", "EUR"}, inBook[1])
+	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed, any strength", "2", "10", "reed", "20", "40", "EUR"}, inBook[1])
 
 	wipes := store.Stocked{Supply: "wipes"}
 	_, err = h.Receive(ctx, h.director, order.ID, app.Receiving{Lines: []app.ReceivingLine{{Stocked: wipes, Packs: 1}}})

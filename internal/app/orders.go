@@ -49,7 +49,7 @@ func (a *App) placed(o store.Order) PlacedOrder {
 	for _, l := range o.Lines {
 		line := PlacedLine{OrderLine: l, Name: l.Supply}
 		if s, ok := a.catalog.Supply(l.Supply); ok {
-			line.Name, line.Unit, line.Expires = strings.TrimSpace(s.Name+" "+l.Size), s.Unit, s.Expires
+			line.Name, line.Unit, line.Expires = s.Called(l.Size), s.Unit, s.Expires
 		}
 		if l.PackPriceCents != nil {
 			out.Cents += *l.PackPriceCents * int64(l.Packs)
@@ -102,10 +102,8 @@ func (a *App) PlaceOrder(ctx context.Context, by Person, in Ordering) (PlacedOrd
 			}
 			supply, _ := a.catalog.Supply(l.Supply)
 			line, lead := store.OrderLine{Stocked: l.Stocked, Packs: l.Packs, PackSize: supply.Pack}, float64(usualLead)
-			for _, own := range settings {
-				if own.Stocked == l.Stocked {
-					line.PackSize, line.PackPriceCents, lead = own.PackSize, own.PackPriceCents, own.LeadWeeks
-				}
+			if own, ok := settingOf(settings, l.Stocked); ok {
+				line.PackSize, line.PackPriceCents, lead = own.PackSize, own.PackPriceCents, own.LeadWeeks
 			}
 			if expected := today + day.Day(day.Ceil(7*lead)); order.ExpectedOn == nil || expected > *order.ExpectedOn {
 				order.ExpectedOn = &expected

@@ -12,7 +12,7 @@ import (
 )
 
 // The columns of a player file.
-var playerColumns = []string{"external_id", "given_name", "family_name", "grade_year", "ensembles", "instrument", "transport", "arm_length_cm", "height_cm", "practice_minutes_per_week"}
+var playerColumns = []string{"external_id", "given_name", "family_name", "grade_year", "ensembles", "instrument", "transport", "reed_strength", "arm_length_cm", "height_cm", "practice_minutes_per_week"}
 
 // readTable reads players from a CSV file. The mapping says which of their columns is which of ours; a column that has our
 // name needs none.
@@ -125,6 +125,9 @@ func (r *rosterImport) readPlayer(c playerCells) {
 			c.bad("transport", "use foot, bicycle, bus or car, or leave it empty")
 		}
 		row.transport = &text
+	}
+	if text, ok := c.text("reed_strength"); ok {
+		row.reedStrength = &text
 	}
 	row.armLength, row.height = c.number("arm_length_cm", 10, 150), c.number("height_cm", 30, 250)
 	row.practiceMinutes = c.number("practice_minutes_per_week", 0, 10080)

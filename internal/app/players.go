@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -132,6 +133,9 @@ func (a *App) SavePlayer(ctx context.Context, by Person, p store.Player) error {
 	if _, ok := a.catalog.Kind(p.Kind); !ok && p.Kind != "" {
 		return invalid("kind", "is no kind of instrument", p.Kind)
 	}
+	if err := a.checkStrength(&p); err != nil {
+		return invalid("reed_strength", err.Error(), p.ReedStrength)
+	}
 	s, err := a.snapshot(ctx, by)
 	if err != nil {
 		return err
@@ -148,6 +152,25 @@ func (a *App) SavePlayer(ctx context.Context, by Person, p store.Player) error {
 		return struct{}{}, tx.PutPlayer(ctx, p)
 	})
 	return err
+}
+
+// checkStrength refuses a strength that the reeds of a player's kind do not have.
+func (a *App) checkStrength(p *store.Player) error {
+	if p.ReedStrength == "" {
+		return nil
+	}
+	kind, ok := a.catalog.Kind(p.Kind)
+	if !ok {
+		return errors.New("goes with an instrument; say which")
+	}
+	strengths := a.catalog.Strengths(kind)
+	switch {
+	case len(strengths) == 0:
+		return errors.New("is left empty for an instrument without reeds")
+	case !slices.Contains(strengths, p.ReedStrength):
+		return fmt.Errorf("use one of %s", strings.Join(strengths, ", "))
+	}
+	return nil
 }
 
 // tagsOf lists what a player holds.

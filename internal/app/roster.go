@@ -93,6 +93,7 @@ type rosterRow struct {
 	grade             *string
 	ensembles         []string // nil leaves them as they are
 	kind, transport   *string
+	reedStrength      *string
 	armLength, height *float64
 	practiceMinutes   *float64
 }
@@ -181,11 +182,19 @@ func (r *rosterImport) apply(p *store.Player, row rosterRow, old *store.Player) 
 	if row.transport != nil {
 		p.Transport = *row.transport
 	}
+	if row.reedStrength != nil {
+		p.ReedStrength = *row.reedStrength
+	} else if p.Kind != before.Kind {
+		p.ReedStrength = ""
+	}
+	if err := r.app.checkStrength(p); err != nil {
+		r.fault(row.line, "reed_strength", p.ReedStrength, err.Error())
+	}
 	if row.practiceMinutes != nil {
 		p.PracticeMinutes = *row.practiceMinutes
 	}
 	same := before.ExternalID == p.ExternalID && before.GivenName == p.GivenName && before.FamilyName == p.FamilyName && before.GradeYear == p.GradeYear &&
-		before.Kind == p.Kind && before.Transport == p.Transport && before.PracticeMinutes == p.PracticeMinutes && before.LeftOn == nil
+		before.Kind == p.Kind && before.Transport == p.Transport && before.ReedStrength == p.ReedStrength && before.PracticeMinutes == p.PracticeMinutes && before.LeftOn == nil
 	if row.armLength != nil || row.height != nil {
 		same = !r.measure(p, row) && same
 	}

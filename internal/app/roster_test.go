@@ -50,8 +50,8 @@ func TestPlayersGoOutAndComeIn(t *testing.T) {
 	h.roster("given_name,family_name,height_cm,practice_minutes_per_week\nTiva,Lorne,151.5,75\n", nil)
 	var file bytes.Buffer
 	require.NoError(t, h.ExportPlayers(ctx, h.director, &file))
-	assert.Contains(t, file.String(), "p1,Ode,Marchetti,7,String orchestra,violin,bus,60,,60\n")
-	assert.Contains(t, file.String(), ",Tiva,Lorne,,,,,,151.5,75\n")
+	assert.Contains(t, file.String(), "p1,Ode,Marchetti,7,String orchestra,violin,bus,,60,,60\n")
+	assert.Contains(t, file.String(), ",Tiva,Lorne,,,,,,,151.5,75\n")
 	h.now = h.now.AddDate(0, 0, 9)
 	assert.Equal(t, []int{0, 0, 4}, counts(h.roster(file.String(), nil)))
 	h.roster("external_id,given_name\np2,Ilse\n", func(f *app.RosterFile) { f.MarkLeavers = true })
@@ -112,7 +112,7 @@ func TestARosterOfAnything(t *testing.T) {
 	}
 	rapid.Check(t, func(rt *rapid.T) {
 		var rows [][]string
-		columns := []string{"external_id", "given_name", "family_name", "grade_year", "ensembles", "instrument", "transport", "arm_length_cm", "height_cm", "practice_minutes_per_week"}
+		columns := []string{"external_id", "given_name", "family_name", "grade_year", "ensembles", "instrument", "transport", "reed_strength", "arm_length_cm", "height_cm", "practice_minutes_per_week"}
 		for range rapid.IntRange(1, 3).Draw(rt, "rows") {
 			row := make([]string, len(columns))
 			row[1] = rapid.SampledFrom([]string{"Ode", "Ilse", "Bram"}).Draw(rt, "name")
@@ -129,4 +129,25 @@ func TestARosterOfAnything(t *testing.T) {
 		pair := rapid.Custom(func(t *rapid.T) [2]string { return [2]string{cell.Draw(t, "id"), cell.Draw(t, "name")} })
 		check(rt, zipped(rt, rapid.SliceOfN(pair, 1, 3).Draw(rt, "users"), rapid.SliceOfN(pair, 1, 2).Draw(rt, "classes")))
 	})
+}
+
+// A strength goes with the reeds of the kind: another kind has none or others, and whoever changes over has not chosen yet.
+func TestReedStrengthsInARoster(t *testing.T) {
+	h := newHouse(t)
+	bad := h.roster("given_name,instrument,reed_strength\nFen,B-flat clarinet,soft\nBram,trumpet,2.5\nIlse,,3\n", nil)
+	require.Len(t, bad.Faults, 3)
+	for n, message := range []string{"use one of 1.5, 2, 2.5, 3, 3.5, 4", "is left empty for an instrument without reeds", "goes with an instrument; say which"} {
+		assert.Equal(t, []string{"reed_strength", message}, []string{bad.Faults[n].Column, bad.Faults[n].Message})
+	}
+	h.roster("external_id,given_name,instrument,reed_strength\np1,Fen,B-flat clarinet,2.5\n", nil)
+	assert.Equal(t, "2.5", h.player("Fen").ReedStrength)
+	var file bytes.Buffer
+	require.NoError(t, h.ExportPlayers(ctx, h.director, &file))
+	assert.Equal(t, []int{0, 0, 1}, counts(h.roster(file.String(), nil)))
+	assert.Equal(t, []int{0, 1, 0}, counts(h.roster("external_id,given_name,reed_strength\np1,Fen,3\n", nil)))
+	assert.Equal(t, []int{0, 1, 0}, counts(h.roster("external_id,given_name,instrument\np1,Fen,oboe\n", nil)))
+	fen := h.player("Fen")
+	assert.Empty(t, fen.ReedStrength)
+	fen.ReedStrength = "2.5"
+	assert.Equal(t, "reed_strength", fault(t, h.SavePlayer(ctx, h.director, fen.Player), app.Invalid).Fields[0].Path)
 }

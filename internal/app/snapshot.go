@@ -73,6 +73,7 @@ type instrument struct {
 	hold     *store.Hold      // why it waits; nil when it does not
 	bench    *store.BenchItem // what is being done to it at the bench; nil when nothing is
 	rental   *store.Rental    // whose it is; nil for the school's own
+	reeds    string           // the strength that its player plays; empty while it is not known
 	kit      map[string]store.KitFault
 }
 
@@ -308,6 +309,9 @@ func (s *snapshot) play(assignments []store.Assignment) error {
 		}
 		if span.Contains(s.today) {
 			i.habit, i.care.HeavySweat, i.care.Players = at, at.HeavySweat, at.Players
+			if at.Player != nil && s.players[*at.Player] != nil {
+				i.reeds = s.players[*at.Player].ReedStrength
+			}
 		} else if span.To < s.today {
 			i.care.Returned = max(i.care.Returned, span.To)
 			i.ended = append(i.ended, span.To)

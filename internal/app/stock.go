@@ -3,37 +3,53 @@ package app
 import (
 	"context"
 	"math"
+	"slices"
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
 
-// usable adds up the stock that is not out of date.
+// usable adds up the stock that is not out of date. Reeds of any strength are reeds of all strengths.
 func usable(ctx context.Context, tx *store.Tx, today day.Day) (map[store.Stocked]float64, error) {
 	lots, err := tx.Lots(ctx, nil)
 	stock := map[store.Stocked]float64{}
 	for _, l := range lots {
-		if !outOfDate(l, today) {
-			stock[l.Stocked] += l.Remaining
+		if outOfDate(l, today) {
+			continue
+		}
+		stock[l.Stocked] += l.Remaining
+		if l.Size != "" {
+			stock[store.Stocked{Supply: l.Supply}] += l.Remaining
 		}
 	}
 	return stock, err
 }
 
+// stocked says what of a supply goes with an instrument and who has it.
+func (i *instrument) stocked(s *catalog.Supply) store.Stocked {
+	return store.Stocked{Supply: s.Key, Size: s.In(i.Size, i.reeds)}
+}
+
+// goingWith lists the lots of what goes with an instrument; of a reed whose strength is not known, of any.
+func goingWith(ctx context.Context, tx *store.Tx, of store.Stocked) ([]store.Lot, error) {
+	if of.Size != "" {
+		return tx.Lots(ctx, &of)
+	}
+	all, err := tx.Lots(ctx, nil)
+	return slices.DeleteFunc(all, func(l store.Lot) bool { return l.Supply != of.Supply }), err
+}
+
 // outOfDate reports whether a lot must not be used any more; on its last day it may.
 func outOfDate(l store.Lot, today day.Day) bool { return l.ExpiresOn != nil && *l.ExpiresOn < today }
 
-// takeFromStock takes a quantity of a supply from the lots that are soonest out of date, and says from which, and how much was
-// not there.
-func takeFromStock(ctx context.Context, tx *store.Tx, of store.Stocked, quantity float64, today day.Day) (took map[uuid.UUID]float64, short float64, err error) {
+// takeFromStock takes a quantity from lots, what is soonest out of date first as they are listed, and says from which, and how much
+// was not there.
+func takeFromStock(ctx context.Context, tx *store.Tx, lots []store.Lot, quantity float64, today day.Day) (took map[uuid.UUID]float64, short float64, err error) {
 	if quantity <= 0 {
 		return nil, 0, nil
-	}
-	lots, err := tx.Lots(ctx, &of)
-	if err != nil {
-		return nil, 0, err
 	}
 	took = map[uuid.UUID]float64{}
 	for _, l := range lots {
@@ -94,7 +110,7 @@ func (a *App) CountStock(ctx context.Context, by Person, in Count) (Changed, err
 			}
 		}
 		if in.Quantity < before {
-			if _, _, err := takeFromStock(ctx, tx, in.Stocked, before-in.Quantity, today); err != nil {
+			if _, _, err := takeFromStock(ctx, tx, lots, before-in.Quantity, today); err != nil {
 				return Changed{}, err
 			}
 		} else if more := in.Quantity - before; more > 0 {
@@ -113,10 +129,8 @@ func (a *App) stockedName(of store.Stocked) (string, error) {
 	switch {
 	case !ok:
 		return "", invalid("supply", "is no supply", of.Supply)
-	case s.BySize != (of.Size != ""):
+	case s.BySize && of.Size == "", !s.BySize && of.Size != "" && !slices.Contains(s.Strengths, of.Size):
 		return "", invalid("size", "say which size, and only where sizes differ", of.Size)
-	case of.Size == "":
-		return s.Name, nil
 	}
-	return s.Name + " " + of.Size, nil
+	return s.Called(of.Size), nil
 }

@@ -28,7 +28,7 @@ type Supplies struct {
 // SupplyLine is a supply with its stock and what to order.
 type SupplyLine struct {
 	store.SupplySetting
-	Name       string           `json:"name"`
+	Name       string           `json:"name" doc:"With its size or strength"`
 	Unit       string           `json:"unit"`
 	AtBench    bool             `json:"at_bench"`
 	Expires    bool             `json:"expires" doc:"It carries a date"`
@@ -80,12 +80,10 @@ func (a *App) Supplies(ctx context.Context, by Person, horizonWeeks, serviceLeve
 	need := a.demand(s, horizonWeeks)
 	for _, supply := range a.catalog.Supplies {
 		for _, of := range stockedSizes(&supply, need, lots) {
-			line := SupplyLine{Name: supply.Name, Unit: supply.Unit, AtBench: supply.AtBench, Expires: supply.Expires, Lots: []store.Lot{}}
+			line := SupplyLine{Name: supply.Called(of.Size), Unit: supply.Unit, AtBench: supply.AtBench, Expires: supply.Expires, Lots: []store.Lot{}}
 			line.SupplySetting = store.SupplySetting{Stocked: of, PackSize: supply.Pack, LeadWeeks: usualLead}
-			for _, own := range settings {
-				if own.Stocked == of {
-					line.SupplySetting = own
-				}
+			if own, ok := settingOf(settings, of); ok {
+				line.SupplySetting = own
 			}
 			line.count(lots, orders, s.today)
 			if err := line.forecast(need[of], horizonWeeks, serviceLevel); err != nil {
@@ -114,7 +112,7 @@ func (a *App) demand(s *snapshot, horizonWeeks float64) map[store.Stocked]*need 
 	for _, i := range s.instruments {
 		of := a.caseOf(s, i, span, school)
 		add := func(supply *catalog.Supply, wanting float64) {
-			key := store.Stocked{Supply: supply.Key, Size: supply.In(i.Size)}
+			key := i.stocked(supply)
 			if supply.BySize && i.Size == "" { // nobody knows which to buy
 				return
 			}
@@ -142,7 +140,29 @@ func (a *App) demand(s *snapshot, horizonWeeks float64) map[store.Stocked]*need 
 			}
 		}
 	}
+	for n := range a.catalog.Supplies {
+		settleStrength(&a.catalog.Supplies[n], needs)
+	}
 	return needs
+}
+
+// settleStrength counts reeds of which nobody knows the strength with those that most play here, so that they can be ordered.
+func settleStrength(supply *catalog.Supply, needs map[store.Stocked]*need) {
+	unknown := needs[store.Stocked{Supply: supply.Key}]
+	var usual *need
+	for _, strength := range supply.Strengths {
+		if n := needs[store.Stocked{Supply: supply.Key, Size: strength}]; n != nil && (usual == nil || n.users > usual.users) {
+			usual = n
+		}
+	}
+	if unknown == nil || usual == nil {
+		return
+	}
+	usual.perWeek, usual.wanting, usual.users = usual.perWeek+unknown.perWeek, usual.wanting+unknown.wanting, usual.users+unknown.users
+	for says, perWeek := range unknown.parts {
+		usual.parts[says] += perWeek
+	}
+	delete(needs, store.Stocked{Supply: supply.Key})
 }
 
 // comingToBench is what a held instrument takes at its turnover, by supply, but for products: which of them is brought is decided there.
@@ -223,8 +243,30 @@ func stockedSizes(supply *catalog.Supply, needs map[store.Stocked]*need, lots []
 	for _, l := range lots {
 		add(l.Stocked)
 	}
-	slices.SortFunc(list, func(x, y store.Stocked) int { return cmp.Or(len(x.Size)-len(y.Size), strings.Compare(x.Size, y.Size)) })
+	slices.SortFunc(list, func(x, y store.Stocked) int {
+		soft, hard := slices.Index(supply.Strengths, x.Size), slices.Index(supply.Strengths, y.Size)
+		return cmp.Or(soft-hard, len(x.Size)-len(y.Size), strings.Compare(x.Size, y.Size))
+	})
 	return list
+}
+
+// settingOf is how the school buys a supply. What it says of a reed goes for each strength of which it says nothing else.
+func settingOf(settings []store.SupplySetting, of store.Stocked) (store.SupplySetting, bool) {
+	var general *store.SupplySetting
+	for n := range settings {
+		switch settings[n].Stocked {
+		case of:
+			return settings[n], true
+		case store.Stocked{Supply: of.Supply}:
+			general = &settings[n]
+		}
+	}
+	if general == nil {
+		return store.SupplySetting{}, false
+	}
+	own := *general
+	own.Stocked, own.Version = of, 0
+	return own, true
 }
 
 // count adds up what is there and what is to come.
@@ -296,6 +338,7 @@ func (a *App) kitCosts(s *snapshot, lines []SupplyLine) []KitCost {
 	for _, l := range lines {
 		if l.PackPriceCents != nil {
 			price[l.Stocked] = float64(*l.PackPriceCents) / l.PackSize
+			price[store.Stocked{Supply: l.Supply}] = price[l.Stocked] // of any strength
 		}
 	}
 	year := day.Span{From: s.today, To: s.today + 363}
@@ -314,7 +357,7 @@ func (a *App) kitCosts(s *snapshot, lines []SupplyLine) []KitCost {
 			of := a.caseOf(s, i, year, school)
 			for _, item := range a.catalog.KitOf(kind).Items {
 				supply, _ := a.catalog.Supply(item.Supply)
-				cents, known := price[store.Stocked{Supply: supply.Key, Size: supply.In(i.Size)}]
+				cents, known := price[i.stocked(supply)]
 				if !known {
 					unpriced++
 					continue

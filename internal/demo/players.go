@@ -3,11 +3,13 @@ package demo
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/usage"
@@ -63,10 +65,22 @@ func (s *seeder) players(ctx context.Context) error {
 
 func (s *seeder) player(n int, kind, ensemble string) store.Player {
 	return store.Player{
-		ID: uuid.Must(uuid.NewV7()), ExternalID: fmt.Sprintf("q-%04d", 1000+n), GivenName: givenNames[n%len(givenNames)], FamilyName: familyNames[n%len(familyNames)],
+		ReedStrength: strengthOf(kind, n%8),
+		ID:           uuid.Must(uuid.NewV7()), ExternalID: fmt.Sprintf("q-%04d", 1000+n), GivenName: givenNames[n%len(givenNames)], FamilyName: familyNames[n%len(familyNames)],
 		GradeYear: strconv.Itoa(5 + n%8), Kind: kind, PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare,
 		Transport: []string{"bus", "car", "foot", "bicycle"}[n%4], Ensembles: []uuid.UUID{s.ensembles[ensemble]},
 	}
+}
+
+// strengthOf is what somebody in a year of their playing, from 0 to 7, plays on: the older, the harder.
+func strengthOf(kind string, year int) string {
+	k, _ := catalog.Embedded().Kind(kind)
+	all := catalog.Embedded().Strengths(k)
+	if len(all) == 0 {
+		return ""
+	}
+	played := slices.DeleteFunc(slices.Clone(all), func(s string) bool { return strengths[all[0]][s] == 0 })
+	return played[year*len(played)/8]
 }
 
 // measured are two measurements that fit the size of what is held: before the school began with Solfeggio.

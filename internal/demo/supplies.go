@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 
 	"github.com/google/uuid"
@@ -43,6 +44,12 @@ var bought = map[string]struct {
 	"gloves": {careHouse, 50, 890, 60, 0}, "alcohol-70": {careHouse, 1, 790, 2, 190}, "vinegar": {careHouse, 1, 120, 1, 0}, "wipes": {careHouse, 100, 690, 40, -12}, "case-spray": {careHouse, 1, 1190, 2, 320},
 }
 
+// strengths are the shares of the reeds that are played at Quillhaven, by the softest of their kind.
+var strengths = map[string]map[string]float64{
+	"1.5":  {"2": 0.25, "2.5": 0.5, "3": 0.25},
+	"soft": {"medium soft": 0.5, "medium": 0.5},
+}
+
 // strings are bought by the set in each size.
 var strings4 = map[string]struct {
 	cents   int64
@@ -66,10 +73,13 @@ var gaps = map[string]map[string]catalog.KitState{
 
 // supplies fills the drawers, and says what has gone missing.
 func (s *seeder) supplies(ctx context.Context) error {
-	put := func(of store.Stocked, supplier string, pack float64, cents int64, inStock float64, bestBefore day.Day) error {
+	buy := func(of store.Stocked, supplier string, pack float64, cents int64) error {
 		if err := s.app.SaveSupply(ctx, s.director, store.SupplySetting{Stocked: of, Supplier: supplier, PackSize: pack, PackPriceCents: &cents, LeadWeeks: 2}); err != nil {
 			return fmt.Errorf("%s: %w", of.Supply, err)
 		}
+		return nil
+	}
+	count := func(of store.Stocked, inStock float64, bestBefore day.Day) error {
 		if inStock == 0 {
 			return nil
 		}
@@ -86,8 +96,17 @@ func (s *seeder) supplies(ctx context.Context) error {
 		if !ok {
 			continue
 		}
-		if err := put(store.Stocked{Supply: supply.Key}, b.supplier, b.pack, b.cents, b.inStock, b.bestBefore); err != nil {
+		if err := buy(store.Stocked{Supply: supply.Key}, b.supplier, b.pack, b.cents); err != nil {
 			return err
+		}
+		drawer := map[string]float64{"": 1}
+		if len(supply.Strengths) > 0 {
+			drawer = strengths[supply.Strengths[0]]
+		}
+		for _, size := range slices.Sorted(maps.Keys(drawer)) {
+			if err := count(store.Stocked{Supply: supply.Key, Size: size}, math.Round(b.inStock*drawer[size]), b.bestBefore); err != nil {
+				return err
+			}
 		}
 	}
 	for _, kind := range catalog.Embedded().Kinds {
@@ -101,7 +120,11 @@ func (s *seeder) supplies(ctx context.Context) error {
 				if n == len(kind.Sizes)-1 {
 					inStock = b.inStock
 				}
-				if err := put(store.Stocked{Supply: item.Supply, Size: size}, stringHouse, 1, b.cents, inStock, 0); err != nil {
+				of := store.Stocked{Supply: item.Supply, Size: size}
+				if err := buy(of, stringHouse, 1, b.cents); err != nil {
+					return err
+				}
+				if err := count(of, inStock, 0); err != nil {
 					return err
 				}
 			}

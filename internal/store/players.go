@@ -21,6 +21,7 @@ type Player struct {
 	VacationShare   float64       `db:"vacation_share" json:"vacation_share" minimum:"0" maximum:"1"`
 	HeavySweat      bool          `db:"heavy_sweat" json:"heavy_sweat"`
 	Transport       string        `db:"transport" json:"transport" enum:",foot,bicycle,bus,car" doc:"How the instrument travels; empty when that is not known"`
+	ReedStrength    string        `db:"reed_strength" json:"reed_strength,omitempty" maxLength:"20" doc:"As the catalogue names it for the kind; left out when it is not known"`
 	Guardian        string        `db:"guardian" json:"guardian" maxLength:"200" doc:"How to reach a guardian; may be empty"`
 	Notes           string        `db:"notes" json:"notes" maxLength:"500"`
 	LeftOn          *day.Day      `db:"left_on" json:"left_on,omitempty" doc:"Left out while the player is here"`
@@ -45,7 +46,7 @@ type Measurement struct {
 }
 
 const playerColumns = `id, external_id, given_name, family_name, grade_year, kind, practice_minutes_per_week, practice_days_per_week,
-	vacation_share, heavy_sweat, transport, guardian, notes, left_on, version`
+	vacation_share, heavy_sweat, transport, guardian, notes, left_on, version, reed_strength`
 
 // Players lists all players by name.
 func (tx *Tx) Players(ctx context.Context) ([]Player, error) {
@@ -87,19 +88,19 @@ func (tx *Tx) Players(ctx context.Context) ([]Player, error) {
 // PutPlayer adds a player of version 0, or saves one if its version is the current one, with ensembles and measurements.
 func (tx *Tx) PutPlayer(ctx context.Context, p Player) error {
 	args := []any{tx.School, p.ID, p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear, p.Kind, p.PracticeMinutes, p.PracticeDays, p.VacationShare,
-		p.HeavySweat, p.Transport, p.Guardian, p.Notes, p.LeftOn}
+		p.HeavySweat, p.Transport, p.Guardian, p.Notes, p.LeftOn, p.ReedStrength}
 	if p.Version == 0 {
 		if _, err := tx.tx.ExecContext(ctx, `
 			INSERT INTO player (school_id, id, external_id, given_name, family_name, grade_year, kind, practice_minutes_per_week,
-				practice_days_per_week, vacation_share, heavy_sweat, transport, guardian, notes, left_on)
-			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`, args...); err != nil {
+				practice_days_per_week, vacation_share, heavy_sweat, transport, guardian, notes, left_on, reed_strength)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`, args...); err != nil {
 			return named(err)
 		}
 	} else if err := must(tx.tx.ExecContext(ctx, `
 		UPDATE player SET external_id = $3, given_name = $4, family_name = $5, grade_year = $6, kind = $7, practice_minutes_per_week = $8,
 			practice_days_per_week = $9, vacation_share = $10, heavy_sweat = $11, transport = $12, guardian = $13, notes = $14, left_on = $15,
-			version = version + 1
-		WHERE school_id = $1 AND id = $2 AND version = $16`, append(args, p.Version)...)); err != nil {
+			reed_strength = $16, version = version + 1
+		WHERE school_id = $1 AND id = $2 AND version = $17`, append(args, p.Version)...)); err != nil {
 		return named(err)
 	}
 	for _, table := range []string{"player_ensemble", "player_measurement"} {

@@ -7,17 +7,18 @@ import (
 
 // A Supply is something that care kits hold or that the bench uses up.
 type Supply struct {
-	Key     string      `json:"key"`
-	Name    string      `json:"name"`
-	Unit    string      `json:"unit" doc:"What it is counted in, such as bottle"`
-	Pack    float64     `json:"pack" doc:"Units in a usual pack"`
-	HoldsML float64     `json:"holds_ml,omitempty" doc:"What a unit holds, for what is used by the millilitre"`
-	BySize  bool        `json:"by_size,omitempty" doc:"Each size of the instrument has its own"`
-	RunsOut bool        `json:"runs_out,omitempty" doc:"It gets low before it is gone"`
-	GetsWet bool        `json:"gets_wet,omitempty" doc:"It must not stay in the case damp"`
-	AtBench bool        `json:"at_bench,omitempty" doc:"Used at the bench, in no kit"`
-	Expires bool        `json:"expires,omitempty" doc:"It carries a date after which it is not used"`
-	Use     []SupplyUse `json:"use" jsonschema:"minItems=1" doc:"How it is used up; what holds is added"`
+	Key       string      `json:"key"`
+	Name      string      `json:"name"`
+	Unit      string      `json:"unit" doc:"What it is counted in, such as bottle"`
+	Pack      float64     `json:"pack" doc:"Units in a usual pack"`
+	HoldsML   float64     `json:"holds_ml,omitempty" doc:"What a unit holds, for what is used by the millilitre"`
+	BySize    bool        `json:"by_size,omitempty" doc:"Each size of the instrument has its own"`
+	Strengths []string    `json:"strengths,omitempty" doc:"Of a reed, from soft to hard: each has its own, and it goes by the player"`
+	RunsOut   bool        `json:"runs_out,omitempty" doc:"It gets low before it is gone"`
+	GetsWet   bool        `json:"gets_wet,omitempty" doc:"It must not stay in the case damp"`
+	AtBench   bool        `json:"at_bench,omitempty" doc:"Used at the bench, in no kit"`
+	Expires   bool        `json:"expires,omitempty" doc:"It carries a date after which it is not used"`
+	Use       []SupplyUse `json:"use" jsonschema:"minItems=1" doc:"How it is used up; what holds is added"`
 }
 
 // SupplyUse is one way in which a supply is used up.
@@ -90,17 +91,45 @@ func (k Kit) Item(supply string) (KitItem, bool) {
 	return k.Items[n], true
 }
 
-// In says which size of a supply goes with an instrument of a size.
-func (s Supply) In(size string) string {
-	if s.BySize {
+// In says which size of a supply goes with an instrument of a size in the hands of a player of reeds of a strength: for reeds the
+// strength, empty while it is not known.
+func (s Supply) In(size, strength string) string {
+	switch {
+	case s.BySize:
 		return size
+	case slices.Contains(s.Strengths, strength):
+		return strength
 	}
 	return ""
+}
+
+// Called names a supply in a size or strength.
+func (s Supply) Called(size string) string {
+	switch {
+	case size != "":
+		return s.Name + " " + size
+	case len(s.Strengths) > 0:
+		return s.Name + ", any strength"
+	}
+	return s.Name
+}
+
+// Strengths lists those of the reeds of a kind, from soft to hard; none for a kind without reeds.
+func (c *Catalog) Strengths(k *Kind) []string {
+	for _, item := range c.KitOf(k).Items {
+		if s, _ := c.Supply(item.Supply); len(s.Strengths) > 0 {
+			return s.Strengths
+		}
+	}
+	return nil
 }
 
 func (c *Catalog) checkSupply(s Supply) error {
 	if !(s.Pack > 0) {
 		return fmt.Errorf("a pack of %v", s.Pack)
+	}
+	if s.BySize && len(s.Strengths) > 0 || slices.Contains(s.Strengths, "") || len(slices.Compact(slices.Sorted(slices.Values(s.Strengths)))) != len(s.Strengths) {
+		return fmt.Errorf("strengths %q", s.Strengths)
 	}
 	for n, u := range s.Use {
 		if err := c.checkUse(s, u); err != nil {

@@ -2,6 +2,7 @@ package catalog
 
 import (
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -54,10 +55,26 @@ func TestEverySupplyIsUsed(t *testing.T) {
 		assert.Equal(t, s.RunsOut, slices.Contains(s.States(), Low), s.Key)
 		assert.Equal(t, s.GetsWet, slices.Contains(s.States(), Wet), s.Key)
 	}
-	strings, _ := c.Supply("strings-violin")
-	assert.Equal(t, "3/4", strings.In("3/4"))
+	set, _ := c.Supply("strings-violin")
+	assert.Equal(t, "3/4", set.In("3/4", "2.5"))
 	rosin, _ := c.Supply("rosin")
-	assert.Empty(t, rosin.In("3/4"))
+	assert.Empty(t, rosin.In("3/4", "2.5"))
+	assert.Equal(t, []string{"Violin strings 3/4", "Rosin cake"}, []string{set.Called("3/4"), rosin.Called("")})
+}
+
+// Every kind that is played with a reed has strengths, and no other.
+func TestReedsHaveStrengths(t *testing.T) {
+	c := Embedded()
+	for _, k := range c.Kinds {
+		reed := slices.ContainsFunc(c.KitOf(&k).Items, func(i KitItem) bool { return strings.HasPrefix(i.Supply, "reed-") && i.ToPlay })
+		assert.Equal(t, reed, len(c.Strengths(&k)) > 0, k.Key)
+	}
+	reed, _ := c.Supply("reed-clarinet")
+	assert.Equal(t, []string{"2.5", "", ""}, []string{reed.In("", "2.5"), reed.In("", ""), reed.In("", "medium")}, "an oboist's strength is none of a clarinet")
+	assert.Equal(t, []string{"B-flat clarinet reed 2.5", "B-flat clarinet reed, any strength"}, []string{reed.Called("2.5"), reed.Called("")})
+	for _, wrong := range []Supply{{Pack: 1, BySize: true, Strengths: []string{"2"}}, {Pack: 1, Strengths: []string{"2", "2"}}, {Pack: 1, Strengths: []string{""}}} {
+		assert.ErrorContains(t, c.checkSupply(wrong), "strengths")
+	}
 }
 
 func TestInText(t *testing.T) {

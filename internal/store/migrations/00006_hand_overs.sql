@@ -1,4 +1,6 @@
 -- +goose Up
+ALTER TABLE player ADD COLUMN reed_strength text NOT NULL DEFAULT ''; -- as the catalogue names it
+
 -- What is agreed and looked at when an instrument goes out and comes back, kits and supplies, letters, rented instruments.
 
 -- An instrument that went back to its owner or left the school otherwise keeps its history and is in no list.
@@ -225,6 +227,7 @@ $$;
 -- +goose StatementEnd
 
 -- +goose Down
+ALTER TABLE player DROP COLUMN reed_strength;
 DROP TABLE rental_price, rental, notice, letter, supply_order_line, supply_order, supply_lot, supply_setting, kit_fault, charge, hold;
 ALTER TABLE photo DROP COLUMN hand_over_id;
 DROP TABLE hand_over;

@@ -2858,6 +2858,8 @@ export interface components {
             practice_days_per_week: number;
             /** Format: double */
             practice_minutes_per_week: number;
+            /** @description As the catalogue names it for the kind; left out when it is not known */
+            reed_strength?: string;
             /** @description For a stringed instrument, once the player was measured */
             size?: components["schemas"]["PlayerSize"];
             /**
@@ -3291,6 +3293,8 @@ export interface components {
             practice_days_per_week: number;
             /** Format: double */
             practice_minutes_per_week: number;
+            /** @description As the catalogue names it for the kind; left out when it is not known */
+            reed_strength?: string;
             /**
              * @description How the instrument travels; empty when that is not known
              * @enum {string}
@@ -4216,6 +4220,8 @@ export interface components {
             pack: number;
             /** @description It gets low before it is gone */
             runs_out?: boolean;
+            /** @description Of a reed, from soft to hard: each has its own, and it goes by the player */
+            strengths?: string[];
             /** @description What it is counted in, such as bottle */
             unit: string;
             /** @description How it is used up; what holds is added */
@@ -4240,6 +4246,7 @@ export interface components {
             lead_weeks: number;
             /** @description What is soonest out of date first */
             lots: components["schemas"]["Lot"][];
+            /** @description With its size or strength */
             name: string;
             /**
              * Format: double

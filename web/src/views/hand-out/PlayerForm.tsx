@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
+import { useForm, useWatch } from 'react-hook-form'
 import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useCatalog, useHeader, useNewPlayer, useSettings } from '../../api/queries'
 import { Field } from '../../shell/Field'
@@ -26,9 +26,10 @@ function Filled({ player, onClose }: { player: Schemas['Player'] | Schemas['List
   const { data: catalog } = useCatalog()
   const { data: header } = useHeader()
   const notice = useNotice()
-  const { register, handleSubmit } = useForm<Form>({
-    defaultValues: { ...player, left: Boolean(player.left_on), arm_length_cm: '', height_cm: '' },
+  const { register, handleSubmit, control } = useForm<Form>({
+    defaultValues: { reed_strength: '', ...player, left: Boolean(player.left_on), arm_length_cm: '', height_cm: '' },
   })
+  const strengths = strengthsOf(catalog, useWatch({ control, name: 'kind' }))
   const save = useMutation({
     mutationFn: (f: Form) => {
       const today = header?.today ?? ''
@@ -40,6 +41,7 @@ function Filled({ player, onClose }: { player: Schemas['Player'] | Schemas['List
         ...{ id: player.id, version: player.version, external_id: player.external_id },
         ...{ given_name: f.given_name, family_name: f.family_name, grade_year: f.grade_year, kind: f.kind },
         ...{ transport: f.transport, guardian: f.guardian, notes: f.notes, heavy_sweat: f.heavy_sweat },
+        ...(f.reed_strength && strengths.includes(f.reed_strength) ? { reed_strength: f.reed_strength } : {}),
         practice_minutes_per_week: f.practice_minutes_per_week,
         practice_days_per_week: f.practice_days_per_week,
         vacation_share: f.vacation_share,
@@ -116,6 +118,17 @@ function Filled({ player, onClose }: { player: Schemas['Player'] | Schemas['List
           ))}
         </select>
       </Field>
+      {strengths.length > 0 && (
+        <Field label="Strength of the reeds" error={wrong.reed_strength}>
+          <select className="select select-sm w-full" {...register('reed_strength')}>
+            {['', ...strengths].map((s) => (
+              <option key={s} value={s}>
+                {s || 'not known'}
+              </option>
+            ))}
+          </select>
+        </Field>
+      )}
       <Field label="Arm, neck to mid-palm, cm, measured today" error={wrong['measurements[0].arm_length_cm']}>
         <input className="input input-sm w-full" type="number" step="any" {...register('arm_length_cm')} />
       </Field>
@@ -162,4 +175,11 @@ function Filled({ player, onClose }: { player: Schemas['Player'] | Schemas['List
       </div>
     </form>
   )
+}
+
+/** The strengths of the reeds of a kind, from soft to hard; none for a kind without reeds. */
+function strengthsOf(catalog: Schemas['Catalog'] | undefined, kind: string): string[] {
+  const kit = catalog?.kits?.find((k) => k.key === catalog.kinds?.find((of) => of.kind === kind)?.kit)
+  const supplies = kit?.items?.map((i) => catalog?.supplies?.find((s) => s.key === i.supply))
+  return supplies?.find((s) => s?.strengths?.length)?.strengths ?? []
 }

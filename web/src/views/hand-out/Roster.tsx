@@ -14,6 +14,7 @@ const fields: [string, string][] = [
   ['ensembles', 'Ensembles, divided by ;'],
   ['instrument', 'Instrument'],
   ['transport', 'Travels by'],
+  ['reed_strength', 'Strength of the reeds'],
   ['arm_length_cm', 'Arm, cm'],
   ['height_cm', 'Height, cm'],
   ['practice_minutes_per_week', 'Practice, minutes a week'],

@@ -14,8 +14,6 @@ type Line = Schemas['SupplyLine']
 export const usualHorizon = 12
 export const usualService = 0.9
 
-export const ofLine = (l: Line) => [l.name, l.size].filter(Boolean).join(' ')
-
 /** What to order, in whole packs, supplier by supplier. The packs can be changed before the order is placed. */
 export function Ordering() {
   const [weeks, setWeeks] = useState(usualHorizon)
@@ -118,14 +116,14 @@ function OneSupplier({ supplier, lines }: { supplier: string; lines: Line[] }) {
               <input
                 type="number"
                 className="input input-sm w-full text-right"
-                aria-label={`Packs of ${ofLine(l)}`}
+                aria-label={`Packs of ${l.name}`}
                 min={0}
                 value={packsOf(l)}
                 onChange={(e) => setPacks({ ...packs, [key(l)]: e.currentTarget.valueAsNumber || 0 })}
               />
               <span>
                 {l.pack_size !== 1 && <span className="quiet">× {l.pack_size} </span>}
-                <b>{ofLine(l)}</b>
+                <b>{l.name}</b>
               </span>
               <span className="quiet order-last col-span-2 col-start-2 text-sm sm:order-none sm:col-span-1 sm:col-start-auto">
                 {units(l.forecast.expected, l.unit)} likely, {l.forecast.needed} to be sure; {l.in_stock} there
@@ -140,7 +138,7 @@ function OneSupplier({ supplier, lines }: { supplier: string; lines: Line[] }) {
               </span>
               <button
                 className="because"
-                aria-label={`Why: ${ofLine(l)}`}
+                aria-label={`Why: ${l.name}`}
                 aria-expanded={asked === key(l)}
                 onClick={() => setAsked(asked === key(l) ? undefined : key(l))}
               >

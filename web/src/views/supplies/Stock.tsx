@@ -7,7 +7,7 @@ import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
 import { centsOf, fullDay, money, typedCents } from '../../words'
-import { ofLine, usualHorizon, usualService } from './Ordering'
+import { usualHorizon, usualService } from './Ordering'
 import { units } from './units'
 
 type Line = Schemas['SupplyLine']
@@ -20,9 +20,7 @@ export function Stock() {
   const mayCount = useMay('finish care')
   if (error && !data) return <p role="alert">{error.message}</p>
   if (!data) return <p className="quiet">Counting the drawer…</p>
-  const shown = data.lines.filter((l) =>
-    `${l.name} ${l.size} ${l.supplier}`.toLowerCase().includes(words.toLowerCase()),
-  )
+  const shown = data.lines.filter((l) => `${l.name} ${l.supplier}`.toLowerCase().includes(words.toLowerCase()))
   const dated = data.lines.filter((l) => l.out_of_date > 0)
   return (
     <section aria-label="Stock">
@@ -37,7 +35,7 @@ export function Stock() {
         />
         {dated.length > 0 && (
           <p className="text-error">
-            Out of date: {dated.map((l) => `${ofLine(l)} (${String(l.out_of_date)})`).join(', ')}. Do not use it.
+            Out of date: {dated.map((l) => `${l.name} (${String(l.out_of_date)})`).join(', ')}. Do not use it.
           </p>
         )}
       </div>
@@ -47,7 +45,7 @@ export function Stock() {
           return (
             <li key={key} className="line py-1">
               <div className="grid grid-cols-[1fr_auto_auto] items-center gap-x-3 sm:grid-cols-[240px_110px_130px_1fr_110px_auto]">
-                <b className="min-w-0">{ofLine(l)}</b>
+                <b className="min-w-0">{l.name}</b>
                 <span
                   className={`text-right ${l.wanting > l.in_stock ? 'text-error' : l.in_stock === 0 ? 'quiet' : ''}`}
                 >
@@ -66,7 +64,7 @@ export function Stock() {
                 {mayCount && (
                   <button
                     className="because"
-                    aria-label={`Change ${ofLine(l)}`}
+                    aria-label={`Change ${l.name}`}
                     aria-expanded={open === key}
                     onClick={() => setOpen(open === key ? undefined : key)}
                   >
@@ -118,7 +116,7 @@ function Counting({ line, onClose }: OneProps) {
         }),
       ),
     onSuccess: async () => {
-      notice.show(`${ofLine(line)} is counted.`)
+      notice.show(`${line.name} is counted.`)
       onClose()
       await refresh()
     },
@@ -126,7 +124,7 @@ function Counting({ line, onClose }: OneProps) {
   const wrong = save.error instanceof Problem ? save.error.fields : {}
   return (
     <form
-      aria-label={`Count ${ofLine(line)}`}
+      aria-label={`Count ${line.name}`}
       onSubmit={(e) =>
         void handleSubmit((f) => {
           save.mutate(f)
@@ -204,7 +202,7 @@ function Buying({ line, onClose }: OneProps) {
   const wrong = save.error instanceof Problem ? save.error.fields : {}
   return (
     <form
-      aria-label={`How ${ofLine(line)} is bought`}
+      aria-label={`How ${line.name} is bought`}
       onSubmit={(e) =>
         void handleSubmit((f) => {
           save.mutate(f)
