@@ -18,12 +18,21 @@ export function PlayerForm(props: { player: Schemas['ListedPlayer'] | undefined;
   const { data: unknown } = useNewPlayer(!props.player)
   const [id] = useState(() => crypto.randomUUID())
   const player = props.player ?? (unknown && { ...unknown, id })
-  return player ? <Filled player={player} onClose={props.onClose} /> : null
+  const { data: catalog } = useCatalog()
+  const { data: settings } = useSettings()
+  // A choice is shown as it stands only once all there is to choose from is there.
+  if (!player || !catalog || !settings) return null
+  return <Filled player={player} catalog={catalog} ensembles={settings.ensembles} onClose={props.onClose} />
 }
 
-function Filled({ player, onClose }: { player: Schemas['Player'] | Schemas['ListedPlayer']; onClose: () => void }) {
-  const { data: settings } = useSettings()
-  const { data: catalog } = useCatalog()
+type FilledProps = {
+  player: Schemas['Player'] | Schemas['ListedPlayer']
+  catalog: Schemas['Catalog']
+  ensembles: Schemas['Settings']['ensembles']
+  onClose: () => void
+}
+
+function Filled({ player, catalog, ensembles, onClose }: FilledProps) {
   const { data: header } = useHeader()
   const notice = useNotice()
   const { register, handleSubmit, control } = useForm<Form>({
@@ -93,7 +102,7 @@ function Filled({ player, onClose }: { player: Schemas['Player'] | Schemas['List
       <Field label="Instrument" error={wrong.kind}>
         <select className="select select-sm w-full" {...register('kind')}>
           <option value="">not known yet</option>
-          {catalog?.kinds?.map((k) => (
+          {catalog.kinds?.map((k) => (
             <option key={k.kind} value={k.kind}>
               {k.name}
             </option>
@@ -137,7 +146,7 @@ function Filled({ player, onClose }: { player: Schemas['Player'] | Schemas['List
       </Field>
       {text('guardian', 'To reach a guardian (optional)')}
       <div className="flex flex-wrap gap-x-4 gap-y-1 sm:col-span-3" role="group" aria-label="Ensembles">
-        {settings?.ensembles.map((e) => (
+        {ensembles.map((e) => (
           <label key={e.id} className="flex items-center gap-1.5">
             <input type="checkbox" className="checkbox checkbox-sm" value={e.id} {...register('ensembles')} /> {e.name}
           </label>
@@ -178,8 +187,8 @@ function Filled({ player, onClose }: { player: Schemas['Player'] | Schemas['List
 }
 
 /** The strengths of the reeds of a kind, from soft to hard; none for a kind without reeds. */
-function strengthsOf(catalog: Schemas['Catalog'] | undefined, kind: string): string[] {
-  const kit = catalog?.kits?.find((k) => k.key === catalog.kinds?.find((of) => of.kind === kind)?.kit)
-  const supplies = kit?.items?.map((i) => catalog?.supplies?.find((s) => s.key === i.supply))
+function strengthsOf(catalog: Schemas['Catalog'], kind: string): string[] {
+  const kit = catalog.kits?.find((k) => k.key === catalog.kinds?.find((of) => of.kind === kind)?.kit)
+  const supplies = kit?.items?.map((i) => catalog.supplies?.find((s) => s.key === i.supply))
   return supplies?.find((s) => s?.strengths?.length)?.strengths ?? []
 }

@@ -6,7 +6,7 @@ import { refresh, useHeader, useMay, useSupplies } from '../../api/queries'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
-import { centsOf, fullDay, money, typedCents } from '../../words'
+import { centsOf, count, fullDay, money, typedCents } from '../../words'
 import { usualHorizon, usualService } from './Ordering'
 import { units } from './units'
 
@@ -83,7 +83,7 @@ export function Stock() {
 
 const lasting = (l: Line) => l.lasts_weeks ?? Infinity
 const lasts = (weeks: number) =>
-  weeks < 1 ? 'not a week' : weeks > 104 ? 'for years' : `lasts ${String(Math.floor(weeks))} weeks`
+  weeks < 1 ? 'not a week' : weeks > 104 ? 'for years' : `lasts ${count(Math.floor(weeks), 'week')}`
 const soonest = (l: Line) => {
   const day = l.lots.map((x) => x.expires_on).find(Boolean)
   return day ? `until ${fullDay(day)}` : ''
