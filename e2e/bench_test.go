@@ -126,6 +126,7 @@ func TestABatchAtTheBench(t *testing.T) {
 	one.see("lies until")
 
 	one.visit("/bench/record")
+	one.see("Stillwater case spray, lot Q-2208")
 	one.see("not waited for")
 	one.visit("/room?as=list")
 	one.fill("Find in the room", "FL-06")

@@ -24,6 +24,7 @@ export function Record() {
             <b className="tracking-wide">{r.tag}</b> {r.kind_name}, {reasonWords[r.reason]}{' '}
             <span className="quiet">{r.finished_at && clockTime(r.finished_at, true)}</span>
             {r.steps.some((s) => s.override) && <span className="text-warning"> not waited for</span>}
+            <span className="quiet block pl-4 text-sm">{used(r).join(' · ')}</span>
           </summary>
           <Steps record={r} />
           <Link className="link text-sm" to={`/instruments/${r.instrument_id}/record`}>
@@ -34,6 +35,11 @@ export function Record() {
     </section>
   )
 }
+
+/** The products of a record with their lots, each once. */
+const used = (r: Schemas['Recorded']) => [
+  ...new Set(r.steps.filter((s) => s.product).map((s) => (s.lot ? `${s.product}, lot ${s.lot}` : s.product))),
+]
 
 /** The steps of a record as a table. */
 export function Steps({ record }: { record: Schemas['Recorded'] }) {
