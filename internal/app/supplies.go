@@ -8,10 +8,8 @@ import (
 	"slices"
 	"strings"
 
-	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/core/kits"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
@@ -94,136 +92,6 @@ func (a *App) Supplies(ctx context.Context, by Person, horizonWeeks, serviceLeve
 	}
 	out.Costs = a.kitCosts(s, out.Lines)
 	return out, nil
-}
-
-// A need is what a supply is used up by.
-type need struct {
-	perWeek float64
-	wanting float64 // units that the next refill round takes, and the bench for what is held
-	users   int     // instruments that use it
-	parts   map[string]float64
-}
-
-// demand adds up what all instruments need in a week of the horizon.
-func (a *App) demand(s *snapshot, horizonWeeks float64) map[store.Stocked]*need {
-	needs := map[store.Stocked]*need{}
-	span := day.Span{From: s.today, To: s.today + day.Day(math.Max(1, math.Round(7*horizonWeeks))) - 1}
-	school := s.calendar.OpenShare(span)
-	for _, i := range s.instruments {
-		of := a.caseOf(s, i, span, school)
-		add := func(supply *catalog.Supply, wanting float64) {
-			key := i.stocked(supply)
-			if supply.BySize && i.Size == "" { // nobody knows which to buy
-				return
-			}
-			perWeek, parts := kits.Demand(supply, of)
-			if perWeek == 0 && wanting == 0 {
-				return
-			}
-			if needs[key] == nil {
-				needs[key] = &need{parts: map[string]float64{}}
-			}
-			n := needs[key]
-			n.perWeek, n.wanting, n.users = n.perWeek+perWeek, n.wanting+wanting, n.users+1
-			for _, p := range parts {
-				n.parts[p.Says] += p.PerWeek
-			}
-		}
-		coming := a.comingToBench(i)
-		for _, item := range a.catalog.KitOf(i.kind).Items {
-			supply, _ := a.catalog.Supply(item.Supply)
-			add(supply, float64(kits.Takes(item, i.kit[item.Supply].State))+coming[supply.Key])
-		}
-		for n := range a.catalog.Supplies {
-			if supply := &a.catalog.Supplies[n]; supply.AtBench {
-				add(supply, coming[supply.Key])
-			}
-		}
-	}
-	for n := range a.catalog.Supplies {
-		settleStrength(&a.catalog.Supplies[n], needs)
-	}
-	return needs
-}
-
-// settleStrength counts reeds of which nobody knows the strength with those that most play here, so that they can be ordered.
-func settleStrength(supply *catalog.Supply, needs map[store.Stocked]*need) {
-	unknown := needs[store.Stocked{Supply: supply.Key}]
-	var usual *need
-	for _, strength := range supply.Strengths {
-		if n := needs[store.Stocked{Supply: supply.Key, Size: strength}]; n != nil && (usual == nil || n.users > usual.users) {
-			usual = n
-		}
-	}
-	if unknown == nil || usual == nil {
-		return
-	}
-	usual.perWeek, usual.wanting, usual.users = usual.perWeek+unknown.perWeek, usual.wanting+unknown.wanting, usual.users+unknown.users
-	for says, perWeek := range unknown.parts {
-		usual.parts[says] += perWeek
-	}
-	delete(needs, store.Stocked{Supply: supply.Key})
-}
-
-// comingToBench is what a held instrument takes at its turnover, by supply, but for products: which of them is brought is decided there.
-func (a *App) comingToBench(i *instrument) map[string]float64 {
-	routines := a.catalog.BenchRoutines(i.kind, catalog.Turnover)
-	if i.hold == nil || i.hold.EndedAt != nil || len(routines) == 0 {
-		return nil
-	}
-	units := map[string]float64{}
-	for of, n := range a.takes(benchJob{i: i, reason: catalog.Turnover, procedure: hygiene.Procedure{Routine: routines[0]}}, nil) {
-		units[of.Supply] = n
-	}
-	return units
-}
-
-// caseOf is an instrument as things in its case are used up over a span. Players' own weekly care uses things up whether the
-// school keeps clocks for it or trusts them.
-func (a *App) caseOf(s *snapshot, i *instrument, span day.Span, schoolShare float64) kits.Case {
-	weeks := float64(span.Days()) / 7
-	played := i.care.Playing.Over(span)
-	limits := map[string][]care.Limits{}
-	for _, c := range i.clocks {
-		limits[c.Routine] = append(limits[c.Routine], c.Limits)
-	}
-	for _, key := range i.kind.Routines {
-		r, _ := a.catalog.Routine(key)
-		if limits[key] != nil || r.Who != catalog.Player || i.habit == nil || !r.When.Hold(i.care.Choices) {
-			continue
-		}
-		if usual, _, ok := r.LimitsFor(i.care.Choices); ok {
-			limits[key] = slices.Repeat([]care.Limits{usual}, len(r.Clocks()))
-		}
-	}
-	return kits.Case{
-		Kind: i.kind, Choices: i.care.Choices, SchoolShare: schoolShare, Played: i.habit != nil,
-		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks, Turnovers: s.turnovers(i, span) / weeks,
-		Limits: func(routine string) []care.Limits { return limits[routine] },
-	}
-}
-
-// turnovers is how often an instrument comes back in a span: when it is due back, and besides that as often as in the last year
-// (our own reading). Where nobody agreed on a day, at least once a year.
-func (s *snapshot) turnovers(i *instrument, span day.Span) float64 {
-	lastYear := 0.
-	for _, on := range i.ended {
-		if on > s.today.AddYears(-1) {
-			lastYear++
-		}
-	}
-	years := float64(span.Days()) / 365
-	switch {
-	case i.habit == nil:
-		return lastYear * years
-	case i.handOver == nil || i.handOver.DueBackOn == nil:
-		return max(lastYear, 1) * years
-	}
-	besides := max(0, lastYear-1) * years
-	if due := *i.handOver.DueBackOn; due <= span.To { // what is overdue comes back too
-		return 1 + besides
-	}
-	return besides
 }
 
 // stockedSizes lists the sizes of a supply that are needed or in stock; what the bench uses is listed always.
