@@ -199,3 +199,21 @@ func TestAClockThatIsSetAheadCutsNoContactTimeShort(t *testing.T) {
 	_, err = h.step(run, "VN-01", "done", "")
 	require.NoError(t, err)
 }
+
+// What was poured is what leaves the stock, though another lot is sooner out of date.
+func TestStockLeavesTheBottleThatWasPoured(t *testing.T) {
+	h := bench(t)
+	soon := today + 30
+	_, err := h.CountStock(ctx, h.director, app.Count{Stocked: store.Stocked{Supply: "wipes"}, Quantity: 150, Lot: "L-soon", ExpiresOn: &soon})
+	require.NoError(t, err)
+	run := h.begin(catalog.Turnover, "VN-01")
+	poured, err := h.PourBench(ctx, h.director, run.ID, app.Repouring{ProductID: wipes.ID, Lot: "L-wipes"})
+	require.NoError(t, err)
+	h.through(poured.Run, "VN-01", "")
+	left := map[string]float64{}
+	for _, l := range h.line("wipes", "").Lots {
+		left[l.Lot] = l.Remaining
+	}
+	assert.InDelta(t, 50, left["L-soon"], 1e-9)
+	assert.Less(t, left["L-wipes"], 100.)
+}

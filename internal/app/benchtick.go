@@ -199,7 +199,7 @@ func (a *App) restartClocks(ctx context.Context, tx *store.Tx, by Person, s *sna
 	return nil
 }
 
-// useUp takes from stock what the work took.
+// useUp takes from stock what the work took, of a product from the lots that were poured if they hold enough.
 func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrument, r *catalog.Routine, item *store.BenchItem, detail *BenchDetail) error {
 	products, err := tx.Products(ctx)
 	if err != nil {
@@ -219,6 +219,10 @@ func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrumen
 		if err != nil {
 			return err
 		}
+		poured := func(l store.Lot) bool {
+			return supplies[key.Supply] && slices.ContainsFunc(item.Steps, func(s store.BenchStep) bool { return s.Product != nil && s.Lot == l.Lot })
+		}
+		slices.SortStableFunc(lots, func(x, y store.Lot) int { return count(poured(y)) - count(poured(x)) })
 		took, short, err := takeFromStock(ctx, tx, lots, units[key], s.today)
 		if err != nil {
 			return err
