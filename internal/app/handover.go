@@ -56,7 +56,7 @@ func (a *App) HandOverSheet(ctx context.Context, by Person, pair Pair, checks fi
 	if err != nil {
 		return HandOverSheet{}, err
 	}
-	out := HandOverSheet{Instrument: s.listed(i), PlayerID: p.ID, Player: p.Name(), Kit: a.kitOf(i), DueBackOn: s.yearEnd()}
+	out := HandOverSheet{Instrument: s.listed(i), PlayerID: p.ID, Player: p.Name(), Kit: a.kitOf(i, p.ReedStrength), DueBackOn: s.yearEnd()}
 	if out.Fit, err = fitSheet(p, i, checks); err != nil {
 		return out, err
 	}

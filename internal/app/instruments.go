@@ -238,7 +238,7 @@ func (a *App) File(ctx context.Context, by Person, id uuid.UUID) (File, error) {
 	if i == nil {
 		return File{}, inPlainWords(store.ErrNotFound)
 	}
-	f := File{Instrument: i.Instrument, Listed: s.listed(i), Sizes: i.kind.Sizes, Parts: a.partWear(i), Kit: a.kitOf(i), KitChecked: i.KitChecked}
+	f := File{Instrument: i.Instrument, Listed: s.listed(i), Sizes: i.kind.Sizes, Parts: a.partWear(i), Kit: a.kitOf(i, i.reeds), KitChecked: i.KitChecked}
 	if h := i.handOver; h != nil {
 		f.HandOver = &FileHandOver{ID: h.ID, GivenAt: h.GivenAt, DueBackOn: h.DueBackOn, Signed: h.Signature.How}
 	}

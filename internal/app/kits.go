@@ -21,6 +21,7 @@ import (
 type KitThing struct {
 	Supply string             `json:"supply"`
 	Name   string             `json:"name"`
+	Size   string             `json:"size" doc:"Its size, or the strength of the player's reeds; empty where there is one for all or it is not known"`
 	Wanted int                `json:"wanted" doc:"How many belong in the kit"`
 	ToPlay bool               `json:"to_play" doc:"Nobody can play without it"`
 	Note   string             `json:"note"`
@@ -29,12 +30,12 @@ type KitThing struct {
 	Since  *time.Time         `json:"since,omitempty" doc:"When it was first found so; left out while it is in order"`
 }
 
-// kitOf lists the kit of an instrument in the order of the catalogue.
-func (a *App) kitOf(i *instrument) []KitThing {
+// kitOf lists the kit of an instrument in the hands of a player of reeds of a strength, in the order of the catalogue.
+func (a *App) kitOf(i *instrument, reeds string) []KitThing {
 	list := []KitThing{}
 	for _, item := range a.catalog.KitOf(i.kind).Items {
 		s, _ := a.catalog.Supply(item.Supply)
-		thing := KitThing{Supply: s.Key, Name: s.Name, Wanted: item.Wanted(), ToPlay: item.ToPlay, Note: item.Note, State: catalog.There, States: s.States()}
+		thing := KitThing{Supply: s.Key, Name: s.Name, Size: s.In(i.Size, reeds), Wanted: item.Wanted(), ToPlay: item.ToPlay, Note: item.Note, State: catalog.There, States: s.States()}
 		if f, ok := i.kit[s.Key]; ok {
 			thing.State, thing.Since = f.State, &f.NotedAt
 		}
@@ -154,7 +155,6 @@ type KitToRefill struct {
 // RefillThing is something to put in order in a kit.
 type RefillThing struct {
 	KitThing
-	Size    string  `json:"size" doc:"Of the supply; empty where there is one for all"`
 	Takes   int     `json:"takes" doc:"Units that it takes from stock"`
 	Unit    string  `json:"unit"`
 	InStock float64 `json:"in_stock" doc:"Units that are not out of date"`
@@ -180,14 +180,14 @@ func (a *App) RefillRound(ctx context.Context, by Person) ([]KitToRefill, error)
 			continue
 		}
 		kit := KitToRefill{InstrumentID: i.ID, Tag: i.Tag, KindName: i.named(), Room: i.Room, Slot: i.Slot, Holder: s.listed(i).Holder, Things: []RefillThing{}}
-		for _, thing := range a.kitOf(i) {
+		for _, thing := range a.kitOf(i, i.reeds) {
 			if thing.State == catalog.There {
 				continue
 			}
 			supply, _ := a.catalog.Supply(thing.Supply)
 			item, _ := a.catalog.KitOf(i.kind).Item(thing.Supply)
 			of := i.stocked(supply)
-			kit.Things = append(kit.Things, RefillThing{KitThing: thing, Size: of.Size, Takes: kits.Takes(item, thing.State), Unit: supply.Unit, InStock: stock[of]})
+			kit.Things = append(kit.Things, RefillThing{KitThing: thing, Takes: kits.Takes(item, thing.State), Unit: supply.Unit, InStock: stock[of]})
 		}
 		if len(kit.Things) > 0 {
 			list = append(list, kit)

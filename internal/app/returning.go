@@ -65,7 +65,7 @@ func (a *App) ReturnSheet(ctx context.Context, by Person, id uuid.UUID) (ReturnS
 	if h := i.handOver; h != nil {
 		out.GivenAt, out.DueBackOn, since, went = &h.GivenAt, h.DueBackOn, h.GivenAt, h.Kit
 	}
-	for _, thing := range a.kitOf(i) {
+	for _, thing := range a.kitOf(i, i.reeds) {
 		out.Kit = append(out.Kit, ReturnThing{thing, went.of(thing.Supply)})
 	}
 	err = a.read(ctx, by, func(tx *store.Tx) error {

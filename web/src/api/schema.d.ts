@@ -2709,6 +2709,8 @@ export interface components {
              * @description When it was first found so; left out while it is in order
              */
             since?: string;
+            /** @description Its size, or the strength of the player's reeds; empty where there is one for all or it is not known */
+            size: string;
             /** @enum {string} */
             state: "there" | "low" | "wet" | "missing";
             /** @description What it can be */
@@ -3538,7 +3540,7 @@ export interface components {
              * @description When it was first found so; left out while it is in order
              */
             since?: string;
-            /** @description Of the supply; empty where there is one for all */
+            /** @description Its size, or the strength of the player's reeds; empty where there is one for all or it is not known */
             size: string;
             /** @enum {string} */
             state: "there" | "low" | "wet" | "missing";
@@ -3781,6 +3783,8 @@ export interface components {
              * @description When it was first found so; left out while it is in order
              */
             since?: string;
+            /** @description Its size, or the strength of the player's reeds; empty where there is one for all or it is not known */
+            size: string;
             /** @enum {string} */
             state: "there" | "low" | "wet" | "missing";
             /** @description What it can be */

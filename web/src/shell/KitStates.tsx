@@ -20,7 +20,7 @@ export function KitStates({ things, states, onChange }: Props) {
           <li key={t.supply} className="line flex flex-wrap items-center gap-x-3 gap-y-1 py-1">
             <span className="min-w-40 flex-1">
               {t.wanted > 1 && `${String(t.wanted)} × `}
-              {t.name}{' '}
+              {t.name} {t.size}{' '}
               <span className="quiet text-sm">
                 {t.note}
                 {t.to_play && `${t.note ? ', ' : ''}nobody plays without it`}

@@ -75,7 +75,7 @@ export function Refill() {
                   disabled={!may || refill.isPending}
                   onClick={() => fill(kit, [t])}
                 >
-                  {t.name}{' '}
+                  {t.name} {t.size}{' '}
                   <span className={`text-sm ${t.state === 'missing' ? 'text-error' : 'text-warning'}`}>
                     {t.state === 'wet' ? 'wet: hang it up' : kitWords[t.state]}
                   </span>
