@@ -109,7 +109,7 @@ func TestPlayersOverTheLine(t *testing.T) {
 
 	kept := s.call("GET", "/api/v1/players.csv", "")
 	assert.Equal(t, "text/csv; charset=utf-8", kept.headers.Get("Content-Type"))
-	assert.Contains(t, kept.body, "1,Ode,Marchetti,,,violin,,60,,60\n")
+	assert.Contains(t, kept.body, "1,Ode,Marchetti,,,violin,,,60,,60\n")
 
 	// A helper sees who plays what, and no more; and changes nothing.
 	require.NoError(t, s.app.SaveColleague(context.Background(), director(t, s), app.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: app.Helper, Active: true}, "a long password"))
