@@ -78,10 +78,10 @@ export function Players() {
                 {p.holds.length === 0 && !p.left_on && p.kind && <span className="text-warning">waits for one</span>}
                 {p.left_on && ` left ${nearDay(p.left_on)}`}
               </span>
-              <span className="quiet col-span-2 text-sm sm:col-span-1">{growthOf(p)}</span>
+              <span className="quiet col-span-2 text-sm max-sm:empty:hidden sm:col-span-1">{growthOf(p)}</span>
               {may && instrument && (
                 <Link
-                  className="btn btn-outline btn-primary btn-sm"
+                  className="btn btn-outline btn-primary btn-sm max-sm:col-start-2 max-sm:row-start-1"
                   aria-label={`Hand out to ${p.name}`}
                   to={`/hand-out/${instrument.id}/to/${p.id}`}
                 >
@@ -90,7 +90,7 @@ export function Players() {
               )}
               {may && !instrument && (
                 <button
-                  className="because"
+                  className="because max-sm:col-start-2 max-sm:row-start-1"
                   aria-label={`Change ${p.name}`}
                   aria-expanded={open === p.id}
                   onClick={() => setOpen(open === p.id ? undefined : p.id)}
