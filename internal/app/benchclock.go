@@ -2,6 +2,7 @@ package app
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"sync"
 	"time"
@@ -13,7 +14,6 @@ import (
 
 // timers remember when steps began by a clock that only goes forward evenly. The times of a run are kept by the server's wall clock,
 // which somebody may set; one that jumps ahead must not cut a contact time short. After a restart the wall clock is all there is.
-// Steps that are over stay remembered: in years they make no megabyte.
 type timers struct {
 	mu    sync.Mutex
 	begun map[timerKey]time.Duration
@@ -32,8 +32,12 @@ func (t *timers) begin(key timerKey, steady time.Duration) {
 	if t.begun == nil {
 		t.begun = map[timerKey]time.Duration{}
 	}
+	maps.DeleteFunc(t.begun, func(_ timerKey, begun time.Duration) bool { return steady-begun > longestWait })
 	t.begun[key] = steady
 }
+
+// longestWait is how long anything at a bench can wait for its next step; what began before that is over or was given up.
+const longestWait = 48 * time.Hour
 
 // left is how much of a wait is left by the steady clock; 0 when it is over or this process did not see it begin.
 func (t *timers) left(key timerKey, wait, steady time.Duration) time.Duration {

@@ -64,21 +64,23 @@ func (a *App) demand(s *snapshot, horizonWeeks float64) map[store.Stocked]*need 
 
 // settleStrength counts reeds of which nobody knows the strength with those that most play here, so that they can be ordered.
 func settleStrength(supply *catalog.Supply, needs map[store.Stocked]*need) {
-	unknown := needs[store.Stocked{Supply: supply.Key}]
-	var usual *need
+	of := store.Stocked{Supply: supply.Key}
+	unknown, players := needs[of], map[string]int{}
 	for _, strength := range supply.Strengths {
-		if n := needs[store.Stocked{Supply: supply.Key, Size: strength}]; n != nil && (usual == nil || n.users > usual.users) {
-			usual = n
+		if n := needs[store.Stocked{Supply: supply.Key, Size: strength}]; n != nil {
+			players[strength] = n.users
 		}
 	}
-	if unknown == nil || usual == nil {
+	strength := kits.UsualStrength(supply, players)
+	if unknown == nil || strength == "" {
 		return
 	}
+	usual := needs[store.Stocked{Supply: supply.Key, Size: strength}]
 	usual.perWeek, usual.wanting, usual.users = usual.perWeek+unknown.perWeek, usual.wanting+unknown.wanting, usual.users+unknown.users
 	for says, perWeek := range unknown.parts {
 		usual.parts[says] += perWeek
 	}
-	delete(needs, store.Stocked{Supply: supply.Key})
+	delete(needs, of)
 }
 
 // comingToBench is what a held instrument takes at its turnover, by supply, but for products: which of them is brought is decided there.
@@ -114,30 +116,21 @@ func (a *App) caseOf(s *snapshot, i *instrument, span day.Span, schoolShare floa
 	}
 	return kits.Case{
 		Kind: i.kind, Choices: i.care.Choices, SchoolShare: schoolShare, Played: i.habit != nil,
-		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks, Turnovers: s.turnovers(i, span) / weeks,
+		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks, Turnovers: kits.Turnovers(s.stay(i), span) / weeks,
 		Limits: func(routine string) []care.Limits { return limits[routine] },
 	}
 }
 
-// turnovers is how often an instrument comes back in a span: when it is due back, and besides that as often as in the last year
-// (our own reading). Where nobody agreed on a day, at least once a year.
-func (s *snapshot) turnovers(i *instrument, span day.Span) float64 {
-	lastYear := 0.
+// stay is how an instrument is out.
+func (s *snapshot) stay(i *instrument) kits.Stay {
+	stay := kits.Stay{Played: i.habit != nil}
+	if i.handOver != nil {
+		stay.DueBack = i.handOver.DueBackOn
+	}
 	for _, on := range i.ended {
 		if on > s.today.AddYears(-1) {
-			lastYear++
+			stay.LastYear++
 		}
 	}
-	years := float64(span.Days()) / 365
-	switch {
-	case i.habit == nil:
-		return lastYear * years
-	case i.handOver == nil || i.handOver.DueBackOn == nil:
-		return max(lastYear, 1) * years
-	}
-	besides := max(0, lastYear-1) * years
-	if due := *i.handOver.DueBackOn; due <= span.To { // what is overdue comes back too
-		return 1 + besides
-	}
-	return besides
+	return stay
 }

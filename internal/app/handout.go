@@ -30,21 +30,27 @@ type HandedOutDetail struct {
 	Charge   *uuid.UUID `json:"charge,omitempty" doc:"Of a return: what was charged"`
 }
 
+// HandedOut is what was handed out, and what somebody should look into.
+type HandedOut struct {
+	Events []uuid.UUID `json:"events" doc:"What to undo"`
+	Amiss  []string    `json:"amiss" doc:"Of each pair, what speaks against it though it was handed out; empty for nothing"`
+}
+
 // HandOut gives each player the instrument of their pair from today on, all or none. It refuses an instrument that is held,
 // stopped or in somebody's hands; the last is kept by the database, so that two people at two desks cannot both succeed.
-func (a *App) HandOut(ctx context.Context, by Person, in HandOut) (Changed, error) {
+func (a *App) HandOut(ctx context.Context, by Person, in HandOut) (HandedOut, error) {
 	s, err := a.snapshot(ctx, by)
 	if err != nil {
-		return Changed{}, err
+		return HandedOut{}, err
 	}
 	dueBack := s.yearEnd()
 	if in.DueBackOn != nil {
 		if dueBack = in.DueBackOn; *dueBack < s.today {
-			return Changed{}, invalid("due_back_on", "is past", *dueBack)
+			return HandedOut{}, invalid("due_back_on", "is past", *dueBack)
 		}
 	}
-	return write(ctx, a, by, MayChangeInstruments, "hand-out", in, func(tx *store.Tx) (Changed, error) {
-		out, now := Changed{Events: []uuid.UUID{}}, a.now()
+	return write(ctx, a, by, MayChangeInstruments, "hand-out", in, func(tx *store.Tx) (HandedOut, error) {
+		out, now := HandedOut{Events: []uuid.UUID{}, Amiss: []string{}}, a.now()
 		for n, pair := range in.Pairs {
 			p, i, err := s.pair(fmt.Sprintf("pairs[%d].", n), pair)
 			if err != nil {
@@ -58,10 +64,23 @@ func (a *App) HandOut(ctx context.Context, by Person, in HandOut) (Changed, erro
 			if err != nil {
 				return out, err
 			}
-			out.Events = append(out.Events, event)
+			out.Events, out.Amiss = append(out.Events, event), append(out.Amiss, a.amiss(p, i))
 		}
 		return out, nil
 	})
+}
+
+// amiss says what speaks against a pair by the roster and by what the player measures.
+func (a *App) amiss(p *store.Player, i *instrument) string {
+	size := sizeOf(*p)
+	switch {
+	case p.Kind != "" && p.Kind != i.Instrument.Kind:
+		kind, _ := a.catalog.Kind(p.Kind)
+		return fmt.Sprintf("learns the %s by the roster", catalog.InText(kind.Name))
+	case size != nil && i.Size != "" && size.Size != i.Size:
+		return fmt.Sprintf("measures for %s, this is %s: make the three checks", size.Size, i.Size)
+	}
+	return ""
 }
 
 // pair finds a player who is here and an instrument; path is where the pair stands in the input.

@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/kits"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
@@ -101,7 +102,7 @@ func (a *App) PlaceOrder(ctx context.Context, by Person, in Ordering) (PlacedOrd
 				return PlacedOrder{}, invalid(fmt.Sprintf("lines[%d].supply", n), name+" stands there twice", l.Supply)
 			}
 			supply, _ := a.catalog.Supply(l.Supply)
-			line, lead := store.OrderLine{Stocked: l.Stocked, Packs: l.Packs, PackSize: supply.Pack}, float64(usualLead)
+			line, lead := store.OrderLine{Stocked: l.Stocked, Packs: l.Packs, PackSize: supply.Pack}, float64(kits.UsualLeadWeeks)
 			if own, ok := settingOf(settings, l.Stocked); ok {
 				line.PackSize, line.PackPriceCents, lead = own.PackSize, own.PackPriceCents, own.LeadWeeks
 			}

@@ -50,10 +50,6 @@ type SizeOrder struct {
 // monthsAhead is how far the size order looks when no day is given: over the next summer.
 const monthsAhead = 10
 
-// turnoverDays pass before an instrument that came back goes out again (our own reading; the bench takes an hour or two, finding
-// the time for it takes days).
-const turnoverDays = 7
-
 // Outgrow finds who will outgrow their instrument until a day, zero for ten months from now, and what they can get: what stands
 // free, and what others outgrow and give back in time.
 func (a *App) Outgrow(ctx context.Context, by Person, until day.Day) (SizeOrder, error) {
@@ -139,7 +135,7 @@ func (s *snapshot) passOn(who []Outgrowing) (short map[[2]string]int) {
 		switch {
 		case i.habit != nil:
 		case i.hold != nil || i.bench != nil:
-			add(i, s.today+turnoverDays, "")
+			add(i, s.today+fit.TurnoverDays, "")
 		default:
 			add(i, s.today, "")
 		}
@@ -147,7 +143,7 @@ func (s *snapshot) passOn(who []Outgrowing) (short map[[2]string]int) {
 	for _, o := range who {
 		wants = append(wants, fit.Want{Kind: o.kind, Size: o.Next, On: o.needs(s.today)})
 		if o.holds != nil {
-			add(o.holds, o.needs(s.today)+turnoverDays, o.Player)
+			add(o.holds, o.needs(s.today)+fit.TurnoverDays, o.Player)
 		}
 	}
 	short = map[[2]string]int{}

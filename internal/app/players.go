@@ -163,12 +163,11 @@ func (a *App) checkStrength(p *store.Player) error {
 	if !ok {
 		return errors.New("goes with an instrument; say which")
 	}
-	strengths := a.catalog.Strengths(kind)
 	switch {
-	case len(strengths) == 0:
+	case len(kind.Strengths) == 0:
 		return errors.New("is left empty for an instrument without reeds")
-	case !slices.Contains(strengths, p.ReedStrength):
-		return fmt.Errorf("use one of %s", strings.Join(strengths, ", "))
+	case !slices.Contains(kind.Strengths, p.ReedStrength):
+		return fmt.Errorf("use one of %s", strings.Join(kind.Strengths, ", "))
 	}
 	return nil
 }

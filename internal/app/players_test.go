@@ -242,6 +242,21 @@ func TestNoInstrumentIsInTwoHands(t *testing.T) {
 	assert.Equal(t, 1, won)
 }
 
+// What is handed out in a hurry is handed out, and what speaks against it is said.
+func TestAPairThatIsAmiss(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,1/2,2026-11-01\nTR-01,trumpet,,2026-11-01\nFL-01,flute,,2026-11-01\n")
+	h.roster("given_name,instrument,arm_length_cm\nOde,violin,60\nIlse,violin,60\nBram,violin,\nTiva,,\n", nil)
+	var in app.HandOut
+	for _, pair := range [][2]string{{"Ode", "VN-01"}, {"Ilse", "VN-02"}, {"Bram", "TR-01"}, {"Tiva", "FL-01"}} {
+		in.Pairs = append(in.Pairs, app.Pair{PlayerID: h.player(pair[0]).ID, InstrumentID: h.id(pair[1])})
+	}
+	got, err := h.HandOut(ctx, h.director, in)
+	require.NoError(t, err)
+	assert.Len(t, got.Events, 4)
+	assert.Equal(t, []string{"", "measures for 4/4, this is 1/2: make the three checks", "learns the violin by the roster", ""}, got.Amiss)
+}
+
 // Who is 1.5 cm short of the next size and grows 3 cm a year needs it in half a year; who holds too small a one needs it now.
 func TestWhoOutgrowsWhat(t *testing.T) {
 	h := newHouse(t)

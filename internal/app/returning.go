@@ -114,12 +114,8 @@ func (a *App) ProposeCharge(ctx context.Context, by Person, id uuid.UUID, in Dam
 	return s.proposeCharge(i, in)
 }
 
-// unknownAge is how much of an instrument's life counts as gone when nobody knows how old it is (our own reading: in doubt for
-// the family).
-const unknownAge = 0.5
-
 func (s *snapshot) proposeCharge(i *instrument, in Damage) (shop.ChargeOut, error) {
-	age, known := unknownAge*i.kind.LifeYears, i.AcquiredOn != nil
+	age, known := shop.UnknownAgeShare*i.kind.LifeYears, i.AcquiredOn != nil
 	if known {
 		age = float64(s.today-*i.AcquiredOn) / 365.25
 	}

@@ -49,7 +49,8 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 		changed.Events = got.Events
 		return "tick", err
 	case 2:
-		changed, err = s.HandOut(ctx, s.director, app.HandOut{Pairs: []app.Pair{{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID}}})
+		out, err := s.HandOut(ctx, s.director, app.HandOut{Pairs: []app.Pair{{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID}}})
+		changed.Events = out.Events
 		return "hand out", err
 	case 3:
 		changed, err = s.Return(ctx, s.director, i.ID, app.Returning{})

@@ -50,9 +50,6 @@ type KitCost struct {
 	Unpriced  int    `json:"unpriced" doc:"Things of the kit without a price, which count as nothing"`
 }
 
-// usualLead is how long an order takes when the school says nothing, in weeks (from memory).
-const usualLead = 2
-
 // Supplies works out stock, demand and order for a horizon, at a service level between 0 and 1.
 func (a *App) Supplies(ctx context.Context, by Person, horizonWeeks, serviceLevel float64) (Supplies, error) {
 	s, err := a.snapshot(ctx, by)
@@ -79,7 +76,7 @@ func (a *App) Supplies(ctx context.Context, by Person, horizonWeeks, serviceLeve
 	for _, supply := range a.catalog.Supplies {
 		for _, of := range stockedSizes(&supply, need, lots) {
 			line := SupplyLine{Name: supply.Called(of.Size), Unit: supply.Unit, AtBench: supply.AtBench, Expires: supply.Expires, Lots: []store.Lot{}}
-			line.SupplySetting = store.SupplySetting{Stocked: of, PackSize: supply.Pack, LeadWeeks: usualLead}
+			line.SupplySetting = store.SupplySetting{Stocked: of, PackSize: supply.Pack, LeadWeeks: kits.UsualLeadWeeks}
 			if own, ok := settingOf(settings, of); ok {
 				line.SupplySetting = own
 			}

@@ -75,11 +75,10 @@ func (s *seeder) player(n int, kind, ensemble string) store.Player {
 // strengthOf is what somebody in a year of their playing, from 0 to 7, plays on: the older, the harder.
 func strengthOf(kind string, year int) string {
 	k, _ := catalog.Embedded().Kind(kind)
-	all := catalog.Embedded().Strengths(k)
-	if len(all) == 0 {
+	if len(k.Strengths) == 0 {
 		return ""
 	}
-	played := slices.DeleteFunc(slices.Clone(all), func(s string) bool { return strengths[all[0]][s] == 0 })
+	played := slices.DeleteFunc(slices.Clone(k.Strengths), func(s string) bool { return strengths[k.Strengths[0]][s] == 0 })
 	return played[year*len(played)/8]
 }
 

@@ -31,9 +31,9 @@ func (s *server) handOverRoutes() {
 		Repeatable
 		Body app.HandOut
 	}
-	handle(s, operation("hand-out", http.MethodPost, "/hand-outs", "Give instruments to players, all or none"), func(ctx context.Context, by app.Person, in *handOutIn) (out[app.Changed], error) {
+	handle(s, operation("hand-out", http.MethodPost, "/hand-outs", "Give instruments to players, all or none"), func(ctx context.Context, by app.Person, in *handOutIn) (out[app.HandedOut], error) {
 		c, err := s.app.HandOut(in.in(ctx), by, in.Body)
-		return out[app.Changed]{c}, err
+		return out[app.HandedOut]{c}, err
 	})
 	type sheetIn struct {
 		ByID

@@ -24,6 +24,7 @@ type Kind struct {
 	Routines   []string `json:"routines" doc:"Keys of the routines, in the order of the week"`
 	Inspection string   `json:"inspection" doc:"Key of the template of its inspection"`
 	Kit        string   `json:"kit" doc:"Key of what belongs in its case"`
+	Strengths  []string `json:"strengths,omitempty" doc:"Of its reeds, from soft to hard; filled in from its kit"`
 	Valves     int      `json:"valves,omitempty" doc:"The usual number of them"`
 	Bulky      bool     `json:"bulky,omitempty" doc:"Carried to and fro, and too large for a crowded bus"`
 	LifeYears  float64  `json:"life_years" doc:"That one serves a school, from memory"`

@@ -131,6 +131,7 @@ func (c *Catalog) index() error {
 	c.supplies = byKey(&faults, c.Supplies, func(s *Supply) string { return s.Key })
 	c.kits = byKey(&faults, c.Kits, func(k *Kit) string { return k.Key })
 	c.surfaces = byKey(&faults, c.Surfaces, func(s *Surface) string { return s.Key })
+	c.nameStrengths()
 	faults = append(faults, c.expand())
 	c.defaults = Choices{}
 	for _, p := range c.Practices {

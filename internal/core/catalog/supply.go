@@ -114,14 +114,19 @@ func (s Supply) Called(size string) string {
 	return s.Name
 }
 
-// Strengths lists those of the reeds of a kind, from soft to hard; none for a kind without reeds.
-func (c *Catalog) Strengths(k *Kind) []string {
-	for _, item := range c.KitOf(k).Items {
-		if s, _ := c.Supply(item.Supply); len(s.Strengths) > 0 {
-			return s.Strengths
+// nameStrengths gives each kind the strengths of the reeds in its kit.
+func (c *Catalog) nameStrengths() {
+	for n := range c.Kinds {
+		k := &c.Kinds[n]
+		k.Strengths = nil
+		if kit := c.kits[k.Kit]; kit != nil {
+			for _, item := range kit.Items {
+				if s := c.supplies[item.Supply]; s != nil && len(s.Strengths) > 0 {
+					k.Strengths = s.Strengths
+				}
+			}
 		}
 	}
-	return nil
 }
 
 func (c *Catalog) checkSupply(s Supply) error {

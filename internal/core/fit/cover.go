@@ -7,6 +7,10 @@ import (
 	"solfeggio/internal/core/day"
 )
 
+// TurnoverDays pass before an instrument that came back goes out again (our own reading; the bench takes an hour or two, finding the
+// time for it takes days).
+const TurnoverDays = 7
+
 // A Want is a player who will need an instrument of a size.
 type Want struct {
 	Kind, Size string

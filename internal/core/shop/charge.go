@@ -27,6 +27,10 @@ type ChargeOut struct {
 // WholeShare is the share that is passed on where the school says nothing, in percent.
 const WholeShare = 100.
 
+// UnknownAgeShare is how much of an instrument's life counts as gone when nobody knows how old it is (our own reading: in doubt for
+// the family).
+const UnknownAgeShare = 0.5
+
 // mostCents bounds what an amount can be.
 const mostCents = 1_000_000_000_00
 

@@ -2463,6 +2463,12 @@ export interface components {
             /** @description What is agreed, filled in */
             terms: string;
         };
+        HandedOut: {
+            /** @description Of each pair, what speaks against it though it was handed out; empty for nothing */
+            amiss: string[];
+            /** @description What to undo */
+            events: string[];
+        };
         Handing: {
             checks?: components["schemas"]["Checks"];
             /** Format: date */
@@ -2650,6 +2656,8 @@ export interface components {
             section: string;
             /** @description Smallest first; empty when there is one size only */
             sizes: string[];
+            /** @description Of its reeds, from soft to hard; filled in from its kit */
+            strengths?: string[];
             tag_prefix: string;
             /**
              * Format: int64
@@ -6197,7 +6205,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["HandedOut"];
                 };
             };
             /** @description Unauthorized */

@@ -28,14 +28,13 @@ export function Batch() {
         }),
       ),
     onSuccess: async (result, { instrument, player }) => {
-      const says = amiss(instrument, player)
       setLines((all) => [
         {
           key: result.events[0] ?? '',
           tag: instrument.tag,
           instrument: instrument.id,
           player: player.name,
-          says,
+          says: result.amiss[0] ?? '',
           events: result.events,
         },
         ...all,
@@ -147,15 +146,6 @@ export function Batch() {
       </ul>
     </section>
   )
-}
-
-/** What a class in a row leaves no time to look into, said beside the pair. */
-function amiss(instrument: Schemas['Listed'], player: Schemas['ListedPlayer']) {
-  if (player.kind !== '' && player.kind !== instrument.kind)
-    return `learns the ${player.kind_name.toLowerCase()} by the roster`
-  if (player.size && instrument.size && player.size.size !== instrument.size)
-    return `measures for ${player.size.size}, this is ${instrument.size}: make the three checks`
-  return ''
 }
 
 const cards = (players: Schemas['ListedPlayer'][]) => `/api/v1/labels.pdf?players=${players.map((p) => p.id).join(',')}`

@@ -38,7 +38,8 @@ function Filled({ player, catalog, ensembles, onClose }: FilledProps) {
   const { register, handleSubmit, control } = useForm<Form>({
     defaultValues: { reed_strength: '', ...player, left: Boolean(player.left_on), arm_length_cm: '', height_cm: '' },
   })
-  const strengths = strengthsOf(catalog, useWatch({ control, name: 'kind' }))
+  const kind = useWatch({ control, name: 'kind' })
+  const strengths = catalog.kinds?.find((k) => k.kind === kind)?.strengths ?? []
   const save = useMutation({
     mutationFn: (f: Form) => {
       const today = header?.today ?? ''
@@ -184,11 +185,4 @@ function Filled({ player, catalog, ensembles, onClose }: FilledProps) {
       </div>
     </form>
   )
-}
-
-/** The strengths of the reeds of a kind, from soft to hard; none for a kind without reeds. */
-function strengthsOf(catalog: Schemas['Catalog'], kind: string): string[] {
-  const kit = catalog.kits?.find((k) => k.key === catalog.kinds?.find((of) => of.kind === kind)?.kit)
-  const supplies = kit?.items?.map((i) => catalog.supplies?.find((s) => s.key === i.supply))
-  return supplies?.find((s) => s?.strengths?.length)?.strengths ?? []
 }
