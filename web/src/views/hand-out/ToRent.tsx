@@ -29,9 +29,7 @@ export function ToRent({ title, order, none }: Props) {
         <p className="mt-1 text-right">
           <b>{money(known.reduce((sum, o) => sum + (o.cents ?? 0), 0))}</b>
           {known.length < order.length && (
-            <span className="quiet text-sm">
-              , without {count(order.length - known.length, 'line')} that have no price
-            </span>
+            <span className="quiet text-sm">, without the price of {count(order.length - known.length, 'line')}</span>
           )}
         </p>
       )}

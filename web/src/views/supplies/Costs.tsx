@@ -18,10 +18,10 @@ export function Costs() {
         <thead>
           <tr className="quiet text-sm">
             <th className="py-1 font-normal">Kind</th>
-            <th className="py-1 text-right font-normal">Players</th>
-            <th className="py-1 text-right font-normal">A full kit</th>
-            <th className="py-1 text-right font-normal">A year</th>
-            <th className="hidden py-1 text-right font-normal sm:table-cell">All, a year</th>
+            <th className="py-1 pl-2 text-right font-normal">Players</th>
+            <th className="py-1 pl-2 text-right font-normal">A full kit</th>
+            <th className="py-1 pl-2 text-right font-normal">A year</th>
+            <th className="hidden py-1 pl-2 text-right font-normal sm:table-cell">All, a year</th>
           </tr>
         </thead>
         <tbody>
@@ -30,13 +30,13 @@ export function Costs() {
               <td className="py-1">
                 {c.kind_name}
                 {c.unpriced > 0 && (
-                  <span className="quiet text-sm"> without {count(c.unpriced, 'thing')} that have no price</span>
+                  <span className="quiet text-sm"> without the price of {count(c.unpriced, 'thing')}</span>
                 )}
               </td>
-              <td className="py-1 text-right">{c.players}</td>
-              <td className="py-1 text-right">{money(c.kit_cents)}</td>
-              <td className="py-1 text-right">{money(c.year_cents)}</td>
-              <td className="hidden py-1 text-right sm:table-cell">{money(c.year_cents * c.players)}</td>
+              <td className="py-1 pl-2 text-right">{c.players}</td>
+              <td className="py-1 pl-2 text-right">{money(c.kit_cents)}</td>
+              <td className="py-1 pl-2 text-right">{money(c.year_cents)}</td>
+              <td className="hidden py-1 pl-2 text-right sm:table-cell">{money(c.year_cents * c.players)}</td>
             </tr>
           ))}
         </tbody>

@@ -97,7 +97,7 @@ function OneSupplier({ supplier, lines }: { supplier: string; lines: Line[] }) {
         <h2>{supplier || 'No supplier yet'}</h2>
         <span className="quiet">
           {money(cents)}
-          {unpriced > 0 && `, without ${String(unpriced)} that have no price`}
+          {unpriced > 0 && `, without the price of ${count(unpriced, 'line')}`}
         </span>
         {may && (
           <button
