@@ -39,7 +39,7 @@ func calcCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			result, err := c.Call(input)
+			result, err := c.Call(cmd.Context(), input)
 			if err != nil {
 				return badInput{err}
 			}

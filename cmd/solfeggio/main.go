@@ -20,6 +20,7 @@ type config struct {
 	Address       string `env:"SOLFEGGIO_ADDRESS" envDefault:"127.0.0.1:8080"`
 	Now           string `env:"SOLFEGGIO_NOW"`
 	SecureCookies bool   `env:"SOLFEGGIO_SECURE_COOKIES"`
+	Metrics       string `env:"SOLFEGGIO_METRICS_ADDRESS"`
 }
 
 // clock is the real one, or stands still at SOLFEGGIO_NOW.

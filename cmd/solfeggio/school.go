@@ -25,7 +25,7 @@ func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
 			if err != nil && line == "" {
 				return errors.New("no password on standard input")
 			}
-			in.Password = strings.TrimRight(line, "\r\n")
+			in.Password = app.Secret(strings.TrimRight(line, "\r\n"))
 			in.School.ID = uuid.Must(uuid.NewV7())
 			db, now, err := open(cmd.Context(), *c)
 			if err != nil {

@@ -61,6 +61,16 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 		defer cancel()
 		_ = server.Shutdown(grace)
 	}()
+	if c.Metrics != "" {
+		watched, err := net.Listen("tcp", c.Metrics)
+		if err != nil {
+			return err
+		}
+		defer watched.Close()
+		go func() {
+			_ = (&http.Server{Handler: web.Metrics(), ReadHeaderTimeout: 10 * time.Second}).Serve(watched) // ends with its listener
+		}()
+	}
 	log.Info("serving", "address", "http://"+listener.Addr().String())
 	if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 		return err

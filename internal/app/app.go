@@ -4,7 +4,6 @@ package app
 
 import (
 	"context"
-	"crypto/sha256"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -26,6 +25,7 @@ type App struct {
 	now       func() time.Time
 	steady    func() time.Duration // since the start, whatever is done to the clock
 	timers    timers
+	hashing   hashing
 	log       *slog.Logger
 	snapshots snapshots
 }
@@ -34,7 +34,7 @@ type App struct {
 func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	start := now()
 	steady := func() time.Duration { return now().Sub(start) } // by the monotonic reading of time.Now
-	return &App{db: db, catalog: catalog.Embedded(), now: now, steady: steady, log: log}
+	return &App{db: db, catalog: catalog.Embedded(), now: now, steady: steady, log: log, hashing: newHashing()}
 }
 
 // Catalog is the catalogue in use.
@@ -69,6 +69,8 @@ const (
 	MayClearStops        Right = "clear stops"
 	MayChangeInstruments Right = "change instruments"
 	MayChangeSettings    Right = "change settings"
+
+	MayChangeOwnPassword Right = "change the own password" // everybody may, so it is not listed
 )
 
 var rights = map[Role][]Right{
@@ -81,6 +83,9 @@ var rights = map[Role][]Right{
 func (p Person) Rights() []Right { return append([]Right{}, rights[p.Role]...) }
 
 func (p Person) need(r Right) error {
+	if r == MayChangeOwnPassword {
+		return nil
+	}
 	for _, has := range rights[p.Role] {
 		if has == r {
 			return nil
@@ -100,6 +105,7 @@ const (
 	NotFound
 	Conflict
 	TooMany
+	Busy
 )
 
 // A Fault is an error that a person can do something about. Its message is written for them.
@@ -142,51 +148,6 @@ func (a *App) todayIn(ctx context.Context, tx *store.Tx) (day.Day, error) {
 	return a.today(s), err
 }
 
-type requestKey struct{}
-
-// WithRequest marks what is done under ctx as the request of that id, so that doing it again does it once.
-func WithRequest(ctx context.Context, id uuid.UUID) context.Context {
-	return context.WithValue(ctx, requestKey{}, id)
-}
-
-// write runs a use case in one transaction. If ctx carries a request id that was answered before, the same answer is
-// returned and nothing is done.
-func write[Out any](ctx context.Context, a *App, by Person, need Right, operation string, in any, f func(tx *store.Tx) (Out, error)) (Out, error) {
-	var out Out
-	if err := by.need(need); err != nil {
-		return out, err
-	}
-	request, repeatable := ctx.Value(requestKey{}).(uuid.UUID)
-	text, err := json.Marshal(in)
-	if err != nil {
-		return out, err
-	}
-	fingerprint := sha256.Sum256(text)
-	err = a.db.Write(ctx, by.School, func(tx *store.Tx) error {
-		if repeatable {
-			answer, known, err := tx.Answered(ctx, request, operation, fingerprint[:])
-			if err != nil {
-				return err
-			}
-			if known {
-				return json.Unmarshal(answer, &out)
-			}
-		}
-		if out, err = f(tx); err != nil {
-			return err
-		}
-		if !repeatable {
-			return nil
-		}
-		answer, err := json.Marshal(out)
-		if err != nil {
-			return err
-		}
-		return tx.SaveAnswer(ctx, request, by.ID, operation, fingerprint[:], answer, a.now())
-	})
-	return out, inPlainWords(err)
-}
-
 // inPlainWords turns what the store reports into faults that a person can act on.
 func inPlainWords(err error) error {
 	var v *store.Violation
@@ -198,7 +159,7 @@ func inPlainWords(err error) error {
 	case errors.Is(err, store.ErrCharacter):
 		return &Fault{Kind: Invalid, Message: "A text holds a character that cannot be kept. Type it again."}
 	case errors.Is(err, store.ErrOtherRequest):
-		return &Fault{Kind: Conflict, Message: "This was sent before with other contents."}
+		return &Fault{Kind: Conflict, Message: "This was sent before with other contents, or by somebody else."}
 	case errors.As(err, &v):
 		if f, ok := violations[v.Constraint]; ok {
 			return f

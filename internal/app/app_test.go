@@ -40,12 +40,18 @@ type house struct {
 
 func newHouse(t *testing.T) *house {
 	t.Helper()
-	h := &house{t: t, db: pgtest.Open(t), now: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)}
+	return newHouseOn(t, pgtest.Open(t), "ines@quillhaven.example")
+}
+
+// newHouseOn is another school in a database.
+func newHouseOn(t *testing.T, db *store.DB, email string) *house {
+	t.Helper()
+	h := &house{t: t, db: db, now: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)}
 	h.App = h.another()
 	var err error
 	h.director, err = h.SetUpSchool(ctx, app.NewSchool{
 		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
-		Name:   "Ines Corvane", Email: "ines@quillhaven.example", Password: "quillhaven",
+		Name:   "Ines Corvane", Email: email, Password: "quillhaven",
 	})
 	require.NoError(t, err)
 	return h
@@ -101,6 +107,13 @@ func (h *house) tick(by app.Person, tag string, keys ...clocks.Key) (app.Finishe
 
 func pell() app.Colleague {
 	return app.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: app.Helper, Active: true}
+}
+
+var requestID = uuid.New()
+
+// request is ctx for a write that is sent again under its id.
+func request(contents string) context.Context {
+	return app.WithRequest(ctx, app.Request{ID: requestID, Fingerprint: []byte(contents)})
 }
 
 func fault(t *testing.T, err error, kind app.FaultKind) *app.Fault {
@@ -206,7 +219,7 @@ func TestTwoPeopleTickTheSameLine(t *testing.T) {
 func TestARequestSentTwiceIsCarriedOutOnce(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,care_from\nTR-01,trumpet,2026-01-01\n")
-	once := app.WithRequest(ctx, uuid.New())
+	once := request("the bath")
 	in := app.Finish{Tasks: []app.FinishTask{{InstrumentID: h.id("TR-01"), Key: bath}}}
 	first, err := h.Finish(once, h.director, in)
 	require.NoError(t, err)
@@ -217,9 +230,13 @@ func TestARequestSentTwiceIsCarriedOutOnce(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, f.Timeline, 2, "the import and one bath")
 
-	in.Tasks[0].Key = slides
-	_, err = h.Finish(once, h.director, in)
+	other := app.WithRequest(ctx, app.Request{ID: requestID, Fingerprint: []byte("the slides")})
+	_, err = h.Finish(other, h.director, in)
 	assert.Contains(t, fault(t, err, app.Conflict).Message, "other contents")
+	helper := pell()
+	require.NoError(t, h.SaveColleague(ctx, h.director, helper, "a long password"))
+	_, err = h.Finish(once, app.Person{School: h.director.School, ID: helper.ID, Role: helper.Role}, in)
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "by somebody else")
 }
 
 func TestPlayingTimeComesFromTheTimetable(t *testing.T) {

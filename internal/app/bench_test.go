@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"bytes"
+	"context"
 	"encoding/csv"
 	"fmt"
 	"slices"
@@ -68,6 +69,59 @@ func (h *house) begin(reason catalog.Reason, tags ...string) app.BenchRun {
 	return run
 }
 
+// A worked bench is what was done and how the work then stands, as a screen reads it.
+type worked struct {
+	app.Ticked
+	Run app.BenchRun
+}
+
+func (h *house) worked(by app.Person, run uuid.UUID, did app.Ticked, err error) (worked, error) {
+	if err != nil {
+		return worked{}, err
+	}
+	shown, err := h.BenchRun(ctx, by, run)
+	return worked{did, shown}, err
+}
+
+// BeginBench begins and looks at the work.
+func (h *house) BeginBench(ctx context.Context, by app.Person, in app.Benching) (app.BenchRun, error) {
+	begun, err := h.App.BeginBench(ctx, by, in)
+	if err != nil {
+		return app.BenchRun{}, err
+	}
+	return h.BenchRun(ctx, by, begun.ID)
+}
+
+// TickBench ticks and looks at the work.
+func (h *house) TickBench(ctx context.Context, by app.Person, run uuid.UUID, in app.Tick) (worked, error) {
+	did, err := h.App.TickBench(ctx, by, run, in)
+	return h.worked(by, run, did, err)
+}
+
+// ReplanBench plans afresh and looks at the work.
+func (h *house) ReplanBench(ctx context.Context, by app.Person, run uuid.UUID, in app.Reworking) (worked, error) {
+	did, err := h.App.ReplanBench(ctx, by, run, in)
+	return h.worked(by, run, did, err)
+}
+
+// PourBench takes another lot and looks at the work.
+func (h *house) PourBench(ctx context.Context, by app.Person, run uuid.UUID, in app.Repouring) (worked, error) {
+	did, err := h.App.PourBench(ctx, by, run, in)
+	return h.worked(by, run, did, err)
+}
+
+// TakeOffBench takes an instrument off and looks at the work.
+func (h *house) TakeOffBench(ctx context.Context, by app.Person, run uuid.UUID, in app.TakingOff) (worked, error) {
+	did, err := h.App.TakeOffBench(ctx, by, run, in)
+	return h.worked(by, run, did, err)
+}
+
+// EndBench ends the work and looks at it.
+func (h *house) EndBench(ctx context.Context, by app.Person, run uuid.UUID) (worked, error) {
+	did, err := h.App.EndBench(ctx, by, run)
+	return h.worked(by, run, did, err)
+}
+
 func item(t *testing.T, run app.BenchRun, tag string) app.BenchItem {
 	t.Helper()
 	n := slices.IndexFunc(run.Items, func(i app.BenchItem) bool { return i.Tag == tag })
@@ -84,7 +138,7 @@ func next(t *testing.T, run app.BenchRun, tag string) app.BenchStep {
 	return steps[n]
 }
 
-func (h *house) step(run app.BenchRun, tag, do, override string) (app.Ticked, error) {
+func (h *house) step(run app.BenchRun, tag, do, override string) (worked, error) {
 	h.t.Helper()
 	return h.TickBench(ctx, h.director, run.ID, app.Tick{InstrumentID: h.id(tag), N: next(h.t, run, tag).N, Do: do, Override: override})
 }
@@ -145,7 +199,7 @@ func TestABatchFromHeldToFree(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Calm Case Wipes: Irritates eyes"}, warned(violin.Handling), "varnish gets no alcohol, so nobody is warned of it")
 
-	again := app.WithRequest(ctx, uuid.New())
+	again := request("one")
 	run, err := h.BeginBench(again, h.director, h.benching(catalog.Turnover, tags...))
 	require.NoError(t, err)
 	resent, err := h.BeginBench(again, h.director, h.benching(catalog.Turnover, tags...))

@@ -47,7 +47,7 @@ func TestTwoPeopleBeginWithTheSameInstrument(t *testing.T) {
 	for n, tags := range batches {
 		in[n] = h.benching(catalog.Turnover, tags...)
 	}
-	runs, errs := make([]app.BenchRun, len(in)), make([]error, len(in))
+	runs, errs := make([]app.Begun, len(in)), make([]error, len(in))
 	var wait sync.WaitGroup
 	for n := range in {
 		wait.Go(func() { runs[n], errs[n] = h.another().BeginBench(ctx, h.director, in[n]) })
@@ -61,7 +61,9 @@ func TestTwoPeopleBeginWithTheSameInstrument(t *testing.T) {
 			continue
 		}
 		begun++
-		for _, i := range runs[n].Items {
+		run, err := h.BenchRun(ctx, h.director, runs[n].ID)
+		require.NoError(t, err)
+		for _, i := range run.Items {
 			on[i.Tag]++
 		}
 	}

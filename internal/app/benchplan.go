@@ -110,7 +110,7 @@ func (a *App) PlanBench(ctx context.Context, by Person, in Benching) (BenchPlan,
 }
 
 func (a *App) planBench(ctx context.Context, tx *store.Tx, s *snapshot, in Benching) (BenchPlan, error) {
-	plan := BenchPlan{Items: []PlannedItem{}, Touches: []Touch{}, Cautions: []string{}, Needs: []BenchNeed{}, Bars: []Bar{}, Lanes: []StationHere{}, People: in.People}
+	plan := BenchPlan{Touches: []Touch{}, Cautions: []string{}, Needs: []BenchNeed{}, Bars: []Bar{}, Lanes: []StationHere{}, People: in.People}
 	stations, err := a.stationsOf(in.Stations)
 	if err != nil {
 		return plan, err
@@ -119,28 +119,43 @@ func (a *App) planBench(ctx context.Context, tx *store.Tx, s *snapshot, in Bench
 	if err != nil {
 		return plan, err
 	}
-	for n, on := range in.Instruments {
-		i := s.byID[on.InstrumentID]
-		if i == nil || slices.ContainsFunc(in.Instruments[:n], func(o OnBench) bool { return o.InstrumentID == on.InstrumentID }) {
-			return plan, invalid(fmt.Sprintf("instruments[%d].instrument_id", n), "is no instrument of the school, or stands there twice", on.InstrumentID)
-		}
-		item, job := a.prepare(i, on.Reason, usableProducts(owned), in.Products)
-		plan.Items = append(plan.Items, item)
-		if item.Cannot == "" {
-			plan.jobs = append(plan.jobs, job)
-		}
+	if plan.Items, plan.jobs, err = a.benchJobs(s, in, owned); err != nil {
+		return plan, err
 	}
-	bench := hygiene.BenchIn{People: in.People, Stations: stations, DeadlineMinutes: in.Minutes}
-	for _, j := range plan.jobs {
-		bench.Instruments = append(bench.Instruments, j.procedure.Job(j.i.Tag))
-	}
-	if plan.out, err = hygiene.Bench(bench); err != nil {
+	bench := scheduling(in, stations, plan.jobs)
+	if plan.out, err = hygiene.Bench(ctx, bench); err != nil {
 		return plan, a.stationFault(err)
 	}
 	plan.Touches = a.touches(plan.jobs, owned)
 	a.drawPlan(&plan, bench)
 	plan.OverAt = a.now().Add(time.Duration(plan.Minutes) * time.Minute)
 	return plan, a.needs(ctx, tx, s, &plan, owned)
+}
+
+// benchJobs works out what is done to each instrument, and what can be begun of it.
+func (a *App) benchJobs(s *snapshot, in Benching, owned []OwnedProduct) (items []PlannedItem, jobs []benchJob, err error) {
+	items = []PlannedItem{}
+	for n, on := range in.Instruments {
+		i := s.byID[on.InstrumentID]
+		if i == nil || slices.ContainsFunc(in.Instruments[:n], func(o OnBench) bool { return o.InstrumentID == on.InstrumentID }) {
+			return nil, nil, invalid(fmt.Sprintf("instruments[%d].instrument_id", n), "is no instrument of the school, or stands there twice", on.InstrumentID)
+		}
+		item, job := a.prepare(i, on.Reason, usableProducts(owned), in.Products)
+		items = append(items, item)
+		if item.Cannot == "" {
+			jobs = append(jobs, job)
+		}
+	}
+	return items, jobs, nil
+}
+
+// scheduling is the work as the scheduler sees it.
+func scheduling(in Benching, stations store.Stations, jobs []benchJob) hygiene.BenchIn {
+	bench := hygiene.BenchIn{People: in.People, Stations: stations, DeadlineMinutes: in.Minutes}
+	for _, j := range jobs {
+		bench.Instruments = append(bench.Instruments, j.procedure.Job(j.i.Tag))
+	}
+	return bench
 }
 
 // prepare works out what is done to an instrument for a reason.

@@ -64,7 +64,7 @@ type Repouring struct {
 // PourBench takes a product from another lot for all that has not begun: a bottle is empty. What was begun keeps the lot that it
 // was begun with.
 func (a *App) PourBench(ctx context.Context, by Person, id uuid.UUID, in Repouring) (Ticked, error) {
-	return a.atBench(ctx, by, "pour-bench", id, in, func(tx *store.Tx, _ *snapshot, _ *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+	return a.atBench(ctx, by, id, func(tx *store.Tx, _ *snapshot, _ *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
 		products, err := tx.Products(ctx)
 		if err != nil {
 			return nil, err

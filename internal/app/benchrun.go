@@ -2,6 +2,8 @@ package app
 
 import (
 	"context"
+	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -12,50 +14,62 @@ import (
 	"solfeggio/internal/store"
 )
 
+// Begun names the work that was begun.
+type Begun struct {
+	ID uuid.UUID `json:"id" doc:"Of the run"`
+}
+
 // BeginBench begins the work as it would go now. Instruments that cannot be done are named and stay where they are.
-func (a *App) BeginBench(ctx context.Context, by Person, in Benching) (BenchRun, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return BenchRun{}, err
-	}
+func (a *App) BeginBench(ctx context.Context, by Person, in Benching) (Begun, error) {
 	var plan BenchPlan
-	if err := a.read(ctx, by, func(tx *store.Tx) error { // before anything is locked, since it takes a while
-		plan, err = a.planBench(ctx, tx, s, in)
-		return err
-	}); err != nil {
-		return BenchRun{}, err
+	prepare := func() error {
+		s, err := a.snapshot(ctx, by)
+		if err != nil {
+			return err
+		}
+		return a.read(ctx, by, func(tx *store.Tx) error {
+			plan, err = a.planBench(ctx, tx, s, in)
+			return err
+		})
 	}
-	id, err := write(ctx, a, by, MayFinishCare, "begin-bench", in, func(tx *store.Tx) (uuid.UUID, error) {
-		if len(plan.jobs) == 0 {
-			return uuid.Nil, &Fault{Kind: Conflict, Message: "Nothing of it can be begun: " + plan.Items[0].Tag + ". " + plan.Items[0].Cannot}
+	return writePrepared(ctx, a, by, MayFinishCare, prepare, func(tx *store.Tx, s *snapshot) (Begun, error) {
+		owned, err := a.owned(ctx, tx)
+		if err != nil {
+			return Begun{}, err
+		}
+		items, jobs, err := a.benchJobs(s, in, owned)
+		switch {
+		case err != nil:
+			return Begun{}, err
+		case len(jobs) == 0:
+			return Begun{}, &Fault{Kind: Conflict, Message: "Nothing of it can be begun: " + items[0].Tag + ". " + items[0].Cannot}
+		case !slices.EqualFunc(jobs, plan.jobs, sameJob):
+			return Begun{}, errOvertaken
 		}
 		stations, err := a.stationsOf(in.Stations)
 		if err != nil {
-			return uuid.Nil, err
-		}
-		owned, err := a.owned(ctx, tx)
-		if err != nil {
-			return uuid.Nil, err
+			return Begun{}, err
 		}
 		run := store.BenchRun{ID: uuid.Must(uuid.NewV7()), BeganAt: a.now(), BeganBy: &by.ID, People: in.People, Stations: stations}
 		if in.Minutes != nil {
 			run.FinishBy = new(run.BeganAt.Add(time.Duration(*in.Minutes) * time.Minute))
 		}
-		var items []store.BenchItem
-		for n, j := range plan.jobs {
+		var kept []store.BenchItem
+		for n, j := range jobs {
 			item := store.BenchItem{Run: run.ID, Instrument: j.i.ID, Position: n, Reason: j.reason, Routine: j.procedure.Routine.Key, RestHours: j.procedure.RestHours}
 			for k, step := range j.procedure.Steps {
 				item.Steps = append(item.Steps, keptStep(step, k, owned))
 			}
-			items = append(items, item)
+			kept = append(kept, item)
 		}
-		place(items, plan.out, s, run.BeganAt)
-		return run.ID, tx.InsertBenchRun(ctx, run, items)
+		place(kept, plan.out, s, run.BeganAt)
+		return Begun{run.ID}, tx.InsertBenchRun(ctx, run, kept)
 	})
-	if err != nil {
-		return BenchRun{}, err
-	}
-	return a.BenchRun(ctx, by, id)
+}
+
+// sameJob reports whether the same is done to the same instrument.
+func sameJob(x, y benchJob) bool {
+	return x.i.ID == y.i.ID && x.reason == y.reason && reflect.DeepEqual(x.procedure, y.procedure)
 }
 
 // keptStep is a step as a run keeps it, so that what was done can be read years later.
@@ -91,10 +105,9 @@ func place(items []store.BenchItem, out hygiene.BenchOut, s *snapshot, now time.
 	}
 }
 
-// Ticked is how the work stands after something was done, and what to undo.
+// Ticked is what was done at the bench.
 type Ticked struct {
-	Run    BenchRun    `json:"run"`
-	Events []uuid.UUID `json:"events"`
+	Events []uuid.UUID `json:"events" doc:"What to undo"`
 }
 
 // Reworking changes who and what is at a bench, and plans what is left afresh.
@@ -106,10 +119,10 @@ type Reworking struct {
 
 // ReplanBench plans what is left from where it stands: with more or fewer people, or after an interruption.
 func (a *App) ReplanBench(ctx context.Context, by Person, id uuid.UUID, in Reworking) (Ticked, error) {
-	return a.atBench(ctx, by, "replan-bench", id, in, func(tx *store.Tx, s *snapshot, run *store.BenchRun, _ []store.BenchItem) ([]uuid.UUID, error) {
+	return a.reschedule(ctx, by, id, func(run *store.BenchRun) error {
 		given, err := a.stationsOf(in.Stations)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		for key, count := range given {
 			if _, named := in.Stations[key]; named || run.Stations[key] == 0 {
@@ -120,8 +133,8 @@ func (a *App) ReplanBench(ctx context.Context, by Person, id uuid.UUID, in Rewor
 		if in.Minutes != nil {
 			run.FinishBy = new(a.now().Add(time.Duration(*in.Minutes) * time.Minute))
 		}
-		return nil, tx.SetBenchRun(ctx, *run)
-	}, true)
+		return nil
+	})
 }
 
 // TakingOff says why an instrument leaves the bench unfinished.
@@ -135,7 +148,7 @@ func (a *App) TakeOffBench(ctx context.Context, by Person, id uuid.UUID, in Taki
 	if in.Because = strings.TrimSpace(in.Because); in.Because == "" {
 		return Ticked{}, invalid("because", "say why it is taken off", in.Because)
 	}
-	return a.atBench(ctx, by, "take-off-bench", id, in, func(tx *store.Tx, s *snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+	return a.atBench(ctx, by, id, func(tx *store.Tx, s *snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
 		for _, i := range items {
 			if i.Instrument == in.InstrumentID && i.Open() {
 				return nil, a.takeOff(ctx, tx, by, run, i, in.Because)
@@ -147,7 +160,7 @@ func (a *App) TakeOffBench(ctx context.Context, by Person, id uuid.UUID, in Taki
 
 // EndBench ends the work. What is not finished is taken off, and stays held if it was.
 func (a *App) EndBench(ctx context.Context, by Person, id uuid.UUID) (Ticked, error) {
-	return a.atBench(ctx, by, "end-bench", id, nil, func(tx *store.Tx, s *snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+	return a.atBench(ctx, by, id, func(tx *store.Tx, s *snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
 		for _, i := range items {
 			if i.Open() {
 				if err := a.takeOff(ctx, tx, by, run, i, "the work was ended before it was done"); err != nil {
@@ -177,52 +190,121 @@ func (a *App) takeOff(ctx context.Context, tx *store.Tx, by Person, run *store.B
 	return err
 }
 
-// atBench changes an open run, one person after the other, plans what is left afresh if asked, and ends the run when nothing is
-// left.
-func (a *App) atBench(ctx context.Context, by Person, operation string, id uuid.UUID, in any, f func(tx *store.Tx, s *snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error), afresh bool) (Ticked, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Ticked{}, err
-	}
-	events, err := write(ctx, a, by, MayFinishCare, operation, map[string]any{"id": id, "in": in}, func(tx *store.Tx) ([]uuid.UUID, error) {
-		run, err := tx.BenchRun(ctx, id, true)
+// atBench changes an open run, one person after the other, and ends it when nothing is left. If asked, what is left is planned
+// afresh; should that not succeed, the work goes on by the plan that there is.
+func (a *App) atBench(ctx context.Context, by Person, id uuid.UUID, f func(tx *store.Tx, s *snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error), afresh bool) (Ticked, error) {
+	out, err := write(ctx, a, by, MayFinishCare, func(tx *store.Tx, s *snapshot) (Ticked, error) {
+		run, items, err := openRun(ctx, tx, id)
 		if err != nil {
-			return nil, err
-		}
-		if run.EndedAt != nil {
-			return nil, &Fault{Kind: Conflict, Message: "This work was ended."}
-		}
-		items, err := tx.BenchItems(ctx, id)
-		if err != nil {
-			return nil, err
+			return Ticked{}, err
 		}
 		events, err := f(tx, s, &run, items)
-		if err != nil {
-			return nil, err
+		out := Ticked{append([]uuid.UUID{}, events...)}
+		if err != nil || run.EndedAt != nil {
+			return out, err
 		}
-		if items, err = tx.BenchItems(ctx, id); err != nil || run.EndedAt != nil {
-			return events, err
+		if items, err = tx.BenchItems(ctx, id); err != nil || slices.ContainsFunc(items, store.BenchItem.Open) {
+			return out, err
 		}
-		if !slices.ContainsFunc(items, store.BenchItem.Open) {
-			run.EndedAt = new(a.now())
-			return events, tx.SetBenchRun(ctx, run)
-		}
-		if afresh {
-			err = a.replan(ctx, tx, s, run, items)
-		}
-		return events, err
+		run.EndedAt = new(a.now())
+		return out, tx.SetBenchRun(ctx, run)
 	})
-	if err != nil {
-		return Ticked{}, err
+	if err == nil && afresh {
+		if _, err := a.reschedule(unrepeated(ctx), by, id, nil); err != nil {
+			a.log.Warn("planning a bench afresh", "run", id, "error", err)
+		}
 	}
-	out := Ticked{Events: append([]uuid.UUID{}, events...)}
-	out.Run, err = a.BenchRun(ctx, by, id)
 	return out, err
 }
 
-// replan plans the steps that are left from where the work stands: what is soaking or wet goes on at its time.
-func (a *App) replan(ctx context.Context, tx *store.Tx, s *snapshot, run store.BenchRun, items []store.BenchItem) error {
-	now := a.now()
+// openRun reads a run that goes on, for one person after the other.
+func openRun(ctx context.Context, tx *store.Tx, id uuid.UUID) (store.BenchRun, []store.BenchItem, error) {
+	run, err := tx.BenchRun(ctx, id, true)
+	if err != nil {
+		return run, nil, err
+	}
+	if run.EndedAt != nil {
+		return run, nil, &Fault{Kind: Conflict, Message: "This work was ended."}
+	}
+	items, err := tx.BenchItems(ctx, id)
+	return run, items, err
+}
+
+// reschedule changes who and what is at a bench, where change is not nil, and plans the steps that are left from where the work
+// stands: what is soaking or wet goes on at its time. Planning takes a while and holds nobody up; what is ticked meanwhile makes it
+// begin anew.
+func (a *App) reschedule(ctx context.Context, by Person, id uuid.UUID, change func(*store.BenchRun) error) (Ticked, error) {
+	var out hygiene.BenchOut
+	var seen string
+	var now time.Time
+	stands := func(tx *store.Tx, lock bool) (store.BenchRun, []store.BenchItem, error) {
+		run, err := tx.BenchRun(ctx, id, lock)
+		if err == nil && change != nil {
+			err = change(&run)
+		}
+		if err != nil {
+			return run, nil, err
+		}
+		items, err := tx.BenchItems(ctx, id)
+		return run, items, err
+	}
+	prepare := func() error {
+		s, err := a.snapshot(ctx, by)
+		if err != nil {
+			return err
+		}
+		var run store.BenchRun
+		var items []store.BenchItem
+		if err := a.read(ctx, by, func(tx *store.Tx) (err error) {
+			run, items, err = stands(tx, false)
+			return err
+		}); err != nil {
+			return err
+		}
+		now, seen = a.now(), progress(items)
+		out, err = a.scheduleRest(ctx, s, run, items, now)
+		return err
+	}
+	return writePrepared(ctx, a, by, MayFinishCare, prepare, func(tx *store.Tx, s *snapshot) (Ticked, error) {
+		run, items, err := stands(tx, true)
+		switch {
+		case err != nil:
+			return Ticked{}, err
+		case run.EndedAt != nil && change == nil:
+			return Ticked{}, nil
+		case run.EndedAt != nil:
+			return Ticked{}, &Fault{Kind: Conflict, Message: "This work was ended."}
+		case progress(items) != seen:
+			return Ticked{}, errOvertaken
+		}
+		place(items, out, s, now)
+		for _, i := range items {
+			for _, step := range i.Steps {
+				if i.Open() && step.DoneAt == nil {
+					if err := tx.SetBenchStep(ctx, step); err != nil {
+						return Ticked{}, err
+					}
+				}
+			}
+		}
+		return Ticked{[]uuid.UUID{}}, tx.SetBenchRun(ctx, run)
+	})
+}
+
+// progress is how far the work is, to be compared.
+func progress(items []store.BenchItem) string {
+	var b strings.Builder
+	for _, i := range items {
+		fmt.Fprint(&b, i.Instrument, i.Open())
+		for _, s := range i.Steps {
+			fmt.Fprint(&b, s.BegunAt != nil, s.DoneAt != nil)
+		}
+	}
+	return b.String()
+}
+
+// scheduleRest puts the steps that are left into their time.
+func (a *App) scheduleRest(ctx context.Context, s *snapshot, run store.BenchRun, items []store.BenchItem, now time.Time) (hygiene.BenchOut, error) {
 	in := hygiene.BenchIn{People: run.People, Stations: run.Stations}
 	if run.FinishBy != nil {
 		in.DeadlineMinutes = new(max(0, int(run.FinishBy.Sub(now).Minutes())))
@@ -232,27 +314,17 @@ func (a *App) replan(ctx context.Context, tx *store.Tx, s *snapshot, run store.B
 			in.Instruments = append(in.Instruments, left(i, of.Tag, now))
 		}
 	}
-	out, err := hygiene.Bench(in)
+	out, err := hygiene.Bench(ctx, in)
 	if err != nil && strings.Contains(err.Error(), "not_after_minutes") { // something waits too long already; the card says so
 		for n := range in.Instruments {
 			in.Instruments[n].NotAfterMinutes = nil
 		}
-		out, err = hygiene.Bench(in)
+		out, err = hygiene.Bench(ctx, in)
 	}
 	if err != nil {
-		return a.stationFault(err)
+		return out, a.stationFault(err)
 	}
-	place(items, out, s, now)
-	for _, i := range items {
-		for _, step := range i.Steps {
-			if i.Open() && step.DoneAt == nil {
-				if err := tx.SetBenchStep(ctx, step); err != nil {
-					return err
-				}
-			}
-		}
-	}
-	return nil
+	return out, nil
 }
 
 // left is the work that is left on an instrument. A step that waits comes first, takes nobody, and goes on now.

@@ -42,12 +42,15 @@ func (a *App) TickBench(ctx context.Context, by Person, id uuid.UUID, in Tick) (
 			return Ticked{}, err
 		}
 	}
-	return a.atBench(ctx, by, "tick-bench", id, in, func(tx *store.Tx, s *snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+	return a.atBench(ctx, by, id, func(tx *store.Tx, s *snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
 		n := slices.IndexFunc(items, func(i store.BenchItem) bool { return i.Instrument == in.InstrumentID })
 		if n < 0 || in.N < 0 || in.N >= len(items[n].Steps) {
 			return nil, invalid("n", "there is no such step on this bench", in.N)
 		}
 		item := &items[n]
+		if _, err := s.instrument(item.Instrument); err != nil {
+			return nil, &Fault{Kind: Conflict, Message: "It is not at the school any more. Take it off the bench."}
+		}
 		if !item.Open() {
 			return nil, &Fault{Kind: Conflict, Message: "It is not on this bench any more."}
 		}

@@ -106,7 +106,7 @@ type removed struct {
 
 // change runs one change of the settings and records it.
 func (a *App) change(ctx context.Context, by Person, operation string, in any, f func(tx *store.Tx) error) error {
-	_, err := write(ctx, a, by, MayChangeSettings, operation, in, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeSettings, func(tx *store.Tx, s *snapshot) (struct{}, error) {
 		if err := f(tx); err != nil {
 			return struct{}{}, err
 		}

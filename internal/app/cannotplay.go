@@ -3,7 +3,6 @@ package app
 import (
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -143,62 +142,19 @@ func (s *snapshot) loanerFor(i *instrument, taken map[uuid.UUID]bool) *instrumen
 	return best
 }
 
-// cannotBeHandedOut says why an instrument must not go into anybody's hands now.
-func (i *instrument) cannotBeHandedOut() error {
-	switch {
-	case i.care.Stopped != "":
-		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s is stopped (%s). It goes into nobody's hands until somebody allowed to clears it.", i.Tag, i.care.Stopped)}
-	case i.habit != nil:
-		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s is in somebody's hands already.", i.Tag)}
-	case i.bench != nil:
-		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s lies on the bench. It goes into nobody's hands until it is finished there or taken off.", i.Tag)}
-	case i.hold != nil:
-		return &Fault{Kind: Conflict, Message: fmt.Sprintf("%s is held: %s. It goes into nobody's hands until that is done.", i.Tag, i.hold.Because)}
-	}
-	return nil
-}
-
-// stillFree asks the database what the snapshot may not know yet.
-func (a *App) stillFree(ctx context.Context, tx *store.Tx, i *instrument, today day.Day) error {
-	now := instrument{Instrument: i.Instrument}
-	var err error
-	if now.findings, err = tx.OpenFindings(ctx, &i.ID); err != nil {
-		return err
-	}
-	if err := now.judge(); err != nil {
-		return err
-	}
-	holds, err := tx.OpenHolds(ctx, &i.ID, a.now())
-	if err != nil {
-		return err
-	}
-	if len(holds) > 0 {
-		now.hold = &holds[len(holds)-1]
-	}
-	if now.bench, err = tx.OpenBenchItem(ctx, i.ID); err != nil {
-		return err
-	}
-	if kept, err := tx.Instrument(ctx, i.ID); err != nil || kept.GoneOn != nil {
-		return errors.Join(err, store.ErrNotFound)
-	}
-	if now.habit, err = tx.AssignmentOn(ctx, i.ID, today); err != nil {
-		return err
-	}
-	return now.cannotBeHandedOut()
-}
-
 // Lending names the instrument that is lent instead.
 type Lending struct {
 	LoanerID uuid.UUID `json:"loaner_id"`
 }
 
-// Lend gives whoever plays a stopped instrument another one from today on: how it was played goes over to the loaner.
+// Lend gives whoever plays a stopped instrument another one from today on: how it was played goes over to the loaner, and the
+// instrument itself is back and held.
 func (a *App) Lend(ctx context.Context, by Person, id uuid.UUID, in Lending) (Changed, error) {
-	s, i, err := a.instrument(ctx, by, id)
-	if err != nil {
-		return Changed{}, err
-	}
-	return write(ctx, a, by, MayChangeInstruments, "lend", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Changed, error) {
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (Changed, error) {
+		i, err := s.instrument(id)
+		if err != nil {
+			return Changed{}, err
+		}
 		loaner := s.byID[in.LoanerID]
 		switch {
 		case loaner == nil:
@@ -206,22 +162,22 @@ func (a *App) Lend(ctx context.Context, by Person, id uuid.UUID, in Lending) (Ch
 		case i.habit == nil:
 			return Changed{}, &Fault{Kind: Conflict, Message: fmt.Sprintf("Nobody plays %s now, so nobody needs another.", i.Tag)}
 		}
-		if err := a.stillFree(ctx, tx, loaner, s.today); err != nil {
+		habit := habitOf(i.habit)
+		back, err := a.takeBack(ctx, tx, by, s, i, Returning{})
+		if err != nil {
 			return Changed{}, err
 		}
-		events, err := a.passOn(ctx, tx, by, i.ID, loaner.ID, habitOf(i.habit), s.today)
-		return Changed{Events: events}, err
+		h := store.HandOver{ID: uuid.Must(uuid.NewV7())}
+		if err := a.goOut(ctx, tx, by, s, loaner.ID, habit, h); err != nil {
+			return Changed{}, err
+		}
+		detail := HandedOutDetail{PlayerID: habit.PlayerID, Habit: &habit, LentFor: &back}
+		if habit.PlayerID != nil {
+			detail.HandOver = &h.ID
+		}
+		out, err := a.record(ctx, tx, by, store.Event{What: store.HandedOut, Instrument: &loaner.ID}, detail)
+		return Changed{Events: []uuid.UUID{out}}, err
 	})
-}
-
-// passOn lets a habit go over from one instrument to another from today on, with the player who answers for it.
-func (a *App) passOn(ctx context.Context, tx *store.Tx, by Person, from, to uuid.UUID, habit Habit, today day.Day) ([]uuid.UUID, error) {
-	given, err := a.changePlaying(ctx, tx, by, from, nil, today)
-	if err != nil {
-		return nil, err
-	}
-	taken, err := a.changePlaying(ctx, tx, by, to, &habit, today)
-	return append(given, taken...), err
 }
 
 // clockAt is the time of day at the school, as 13:05.

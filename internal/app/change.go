@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -37,30 +38,20 @@ type Changed struct {
 // ChangeInstrument saves an instrument and how it is played. A changed habit counts from today; what was played until
 // yesterday stays as it was.
 func (a *App) ChangeInstrument(ctx context.Context, by Person, id uuid.UUID, in Change) (Changed, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Changed{}, err
-	}
-	return write(ctx, a, by, MayChangeInstruments, "change-instrument", in, func(tx *store.Tx) (Changed, error) {
-		before, err := tx.Instrument(ctx, id)
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (Changed, error) {
+		i, err := s.instrument(id)
 		if err != nil {
 			return Changed{}, err
 		}
-		after := in.Instrument
+		before, after := i.Instrument, in.Instrument
 		after.ID, after.Kind, after.Tag = id, before.Kind, strings.ToUpper(strings.TrimSpace(after.Tag))
-		kind, _ := a.catalog.Kind(before.Kind)
-		if err := checkInstrument(kind, after, s.today); err != nil {
+		if err := checkInstrument(i.kind, after, s.today); err != nil {
 			return Changed{}, err
 		}
 		if err := s.checkHabit(in.Habit); err != nil {
 			return Changed{}, err
 		}
-		if i := s.byID[id]; in.Habit != nil && i != nil && i.habit == nil {
-			if err := a.stillFree(ctx, tx, i, s.today); err != nil {
-				return Changed{}, err
-			}
-		}
-		out := Changed{Version: after.Version, Events: []uuid.UUID{}}
+		out := Changed{Events: []uuid.UUID{}}
 		if after.Version != before.Version {
 			return out, store.ErrStale
 		}
@@ -69,80 +60,130 @@ func (a *App) ChangeInstrument(ctx context.Context, by Person, id uuid.UUID, in 
 				return out, err
 			}
 			after.Version++
-			out.Version = after.Version
 			event, err := a.record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &id}, ChangeDetail{Before: &before, After: &after})
 			if err != nil {
 				return out, err
 			}
 			out.Events = append(out.Events, event)
 		}
-		events, err := a.changePlaying(ctx, tx, by, id, in.Habit, s.today)
+		events, err := a.changePlaying(ctx, tx, by, s, i, in.Habit)
+		if err != nil {
+			return out, err
+		}
 		out.Events = append(out.Events, events...)
+		now, err := tx.Instrument(ctx, id)
+		out.Version = now.Version
 		return out, err
 	})
 }
 
-// changePlaying lets an instrument be played differently from today on, and whoever plays it answer for it.
-func (a *App) changePlaying(ctx context.Context, tx *store.Tx, by Person, id uuid.UUID, want *Habit, today day.Day) ([]uuid.UUID, error) {
-	events, err := a.changeHabit(ctx, tx, by, id, want, today)
-	if err != nil {
-		return nil, err
-	}
-	return events, a.changeHolder(ctx, tx, by, id, want)
-}
-
-// changeHabit lets an instrument be played differently from today on, and records it if that is new.
-func (a *App) changeHabit(ctx context.Context, tx *store.Tx, by Person, id uuid.UUID, want *Habit, today day.Day) ([]uuid.UUID, error) {
-	all, err := tx.Assignments(ctx, &id)
+// changePlaying lets an instrument be played as wanted from today on; nil lets it come back. Out of the hands of a named player it
+// comes by a return only.
+func (a *App) changePlaying(ctx context.Context, tx *store.Tx, by Person, s *snapshot, i *instrument, want *Habit) ([]uuid.UUID, error) {
+	at, err := tx.AssignmentOn(ctx, i.ID, s.today)
 	if err != nil {
 		return nil, err
 	}
 	var has *Habit
-	next := store.Assignment{ID: uuid.Must(uuid.NewV7()), Instrument: id, StartsOn: today}
-	for _, old := range all {
-		if old.StartsOn > today || old.EndsOn != nil && *old.EndsOn < today {
-			continue
-		}
-		played := habitOf(&old)
+	if at != nil {
+		played := habitOf(at)
 		has = &played
-		if sameHabit(has, want) {
-			return nil, nil
-		}
-		if old.StartsOn == today && want != nil {
-			next.ID = old.ID // it began today, so it is changed and not followed
-			continue
-		}
-		if err := endYesterday(ctx, tx, old, today); err != nil {
-			return nil, err
-		}
 	}
-	if sameHabit(has, want) {
+	switch {
+	case sameHabit(has, want):
 		return nil, nil
-	}
-	if want != nil {
-		next.Ensembles, next.PracticeMinutes, next.PracticeDaysPerWeek = want.Ensembles, want.PracticeMinutes, want.PracticeDays
-		next.VacationShare, next.HeavySweat, next.Players, next.Player = want.VacationShare, want.HeavySweat, want.Players, want.PlayerID
-		if err := tx.PutAssignment(ctx, next); err != nil {
-			return nil, err
+	case want == nil:
+		event, err := a.takeBack(ctx, tx, by, s, i, Returning{})
+		return []uuid.UUID{event}, err
+	case has == nil:
+		err = a.goOut(ctx, tx, by, s, i.ID, *want, store.HandOver{ID: uuid.Must(uuid.NewV7())})
+	case samePointed(has.PlayerID, want.PlayerID):
+		err = playOn(ctx, tx, *at, *want, s.today)
+	case has.PlayerID != nil:
+		err = &Fault{Kind: Conflict, Message: fmt.Sprintf("%s is in the hands of %s. Take it back first: it is held until its turnover is done, and then goes to the next.", i.Tag, s.nameOf(has.PlayerID))}
+	default: // only now somebody says who has it
+		if err = a.mayBeHeldBy(ctx, tx, s, i.ID, want.PlayerID, nil, nil); err != nil {
+			break
+		}
+		if err = playOn(ctx, tx, *at, *want, s.today); err == nil {
+			err = a.answerFor(ctx, tx, by, i.ID, want.PlayerID, store.HandOver{ID: uuid.Must(uuid.NewV7())})
 		}
 	}
-	event, err := a.record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &id}, ChangeDetail{HabitBefore: has, HabitAfter: want})
+	if err != nil {
+		return nil, err
+	}
+	event, err := a.record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &i.ID}, ChangeDetail{HabitBefore: has, HabitAfter: want})
 	return []uuid.UUID{event}, err
 }
 
-// endYesterday ends an assignment before today; one that began today was never lived through and goes altogether.
-func endYesterday(ctx context.Context, tx *store.Tx, at store.Assignment, today day.Day) error {
-	if at.StartsOn == today {
-		return tx.DeleteAssignment(ctx, at.ID)
+// playOn lets whoever plays an instrument play it as wanted from today on. What began today is changed and not followed.
+func playOn(ctx context.Context, tx *store.Tx, at store.Assignment, want Habit, today day.Day) error {
+	id := at.ID
+	if at.StartsOn < today {
+		if err := endYesterday(ctx, tx, at, today); err != nil {
+			return err
+		}
+		id = uuid.Must(uuid.NewV7())
 	}
-	yesterday := today - 1
-	at.EndsOn = &yesterday
-	return tx.PutAssignment(ctx, at)
+	return tx.PutAssignment(ctx, want.assignment(id, at.Instrument, today))
+}
+
+// undoChange takes a change of an instrument back, or of how it is played, as long as it is as it was left.
+func (a *App) undoChange(ctx context.Context, tx *store.Tx, by Person, s *snapshot, e store.Event) error {
+	var d ChangeDetail
+	if err := json.Unmarshal(e.Detail, &d); err != nil {
+		return fmt.Errorf("reading event %s: %w", e.ID, err)
+	}
+	if d.Before != nil {
+		now, err := tx.Instrument(ctx, *e.Instrument)
+		if err != nil {
+			return err
+		}
+		if !sameInstrument(now, *d.After) {
+			return &Fault{Kind: Conflict, Message: "It was changed again since; change it by hand."}
+		}
+		d.Before.Version = now.Version
+		return tx.UpdateInstrument(ctx, *d.Before)
+	}
+	at, err := tx.AssignmentOn(ctx, *e.Instrument, s.today)
+	if err != nil {
+		return err
+	}
+	var has *Habit
+	if at != nil {
+		played := habitOf(at)
+		has = &played
+	}
+	switch {
+	case !sameHabit(has, d.HabitAfter):
+		return &Fault{Kind: Conflict, Message: "How it is played was changed again since; change it by hand."}
+	case d.HabitBefore == nil:
+		open, err := tx.OpenHandOvers(ctx, e.Instrument)
+		if err != nil {
+			return err
+		}
+		out := HandedOutDetail{PlayerID: has.PlayerID, Habit: has}
+		if len(open) > 0 {
+			out.HandOver = &open[0].ID
+		}
+		return a.undoGoingOut(ctx, tx, s, e, out)
+	default:
+		_, err := a.changePlaying(ctx, tx, by, s, s.byID[*e.Instrument], d.HabitBefore)
+		return err
+	}
 }
 
 // habitOf is the habit of an assignment.
 func habitOf(at *store.Assignment) Habit {
 	return Habit{append([]uuid.UUID{}, at.Ensembles...), at.PracticeMinutes, at.PracticeDaysPerWeek, at.VacationShare, at.HeavySweat, at.Players, at.Player}
+}
+
+// assignment is a stretch of it on an instrument from a day on.
+func (h Habit) assignment(id, instrument uuid.UUID, from day.Day) store.Assignment {
+	return store.Assignment{
+		ID: id, Instrument: instrument, StartsOn: from, Ensembles: h.Ensembles, PracticeMinutes: h.PracticeMinutes, PracticeDaysPerWeek: h.PracticeDays,
+		VacationShare: h.VacationShare, HeavySweat: h.HeavySweat, Players: h.Players, Player: h.PlayerID,
+	}
 }
 
 // usualHabit is the product's guess for an instrument of which nothing else is known.
@@ -161,17 +202,21 @@ func sameHabit(x, y *Habit) bool {
 	same.Ensembles = y.Ensembles
 	return slices.Equal(sorted(x.Ensembles), sorted(y.Ensembles)) &&
 		same.PracticeMinutes == y.PracticeMinutes && same.PracticeDays == y.PracticeDays && same.VacationShare == y.VacationShare &&
-		same.HeavySweat == y.HeavySweat && same.Players == y.Players && samePlayer(x.PlayerID, y.PlayerID)
+		same.HeavySweat == y.HeavySweat && same.Players == y.Players && samePointed(x.PlayerID, y.PlayerID)
 }
 
-func samePlayer(x, y *uuid.UUID) bool { return x == y || x != nil && y != nil && *x == *y }
-
+// sameInstrument compares what can be changed of an instrument.
 func sameInstrument(x, y store.Instrument) bool {
-	sameDay := x.AcquiredOn == nil && y.AcquiredOn == nil || x.AcquiredOn != nil && y.AcquiredOn != nil && *x.AcquiredOn == *y.AcquiredOn
-	samePrice := x.PriceCents == nil && y.PriceCents == nil || x.PriceCents != nil && y.PriceCents != nil && *x.PriceCents == *y.PriceCents
-	x.AcquiredOn, x.PriceCents = y.AcquiredOn, y.PriceCents
-	return sameDay && samePrice && x == y
+	if !samePointed(x.AcquiredOn, y.AcquiredOn) || !samePointed(x.PriceCents, y.PriceCents) {
+		return false
+	}
+	for _, i := range []*store.Instrument{&x, &y} {
+		i.AcquiredOn, i.PriceCents, i.KitChecked, i.GoneOn, i.Version = nil, nil, nil, nil, 0
+	}
+	return x == y
 }
+
+func samePointed[T comparable](x, y *T) bool { return x == y || x != nil && y != nil && *x == *y }
 
 // checkInstrument finds what in an instrument cannot be.
 func checkInstrument(k *catalog.Kind, i store.Instrument, today day.Day) error {

@@ -2,6 +2,9 @@ package app
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
 	"io"
 	"slices"
 	"strconv"
@@ -40,7 +43,18 @@ func lastColumn(routine, part string) string {
 	return lastPrefix + routine + ":" + part
 }
 
-func (s *snapshot) exported(i *instrument, columns []string) []string {
+// versionOf is what an instrument is, in short, as far as a row of a file can change it: eight digits that are others when it is.
+func (s *snapshot) versionOf(i *instrument) string {
+	sum := sha256.New()
+	cells := s.cells(i)
+	for _, column := range instrumentColumns {
+		fmt.Fprintf(sum, "%q,", cells[column])
+	}
+	return hex.EncodeToString(sum.Sum(nil)[:4])
+}
+
+// cells are the cells of an instrument that say what it is and how it is played.
+func (s *snapshot) cells(i *instrument) map[string]string {
 	cell := map[string]string{
 		"tag": i.Tag, "kind": i.Instrument.Kind, "size": i.Size, "body": i.Body, "maker": i.Maker, "model": i.Model, "serial": i.Serial,
 		"room": i.Room, "slot": i.Slot, "care_from": i.CareFrom.String(), "notes": i.Notes,
@@ -58,6 +72,12 @@ func (s *snapshot) exported(i *instrument, columns []string) []string {
 		cell["players"] = strconv.Itoa(h.Players)
 		cell["heavy_sweat"] = map[bool]string{true: "yes", false: "no"}[h.HeavySweat]
 	}
+	return cell
+}
+
+func (s *snapshot) exported(i *instrument, columns []string) []string {
+	cell := s.cells(i)
+	cell[versionColumn] = s.versionOf(i)
 	for key, on := range i.care.Started {
 		cell[lastColumn(key.Routine, key.Part)] = on.String()
 	}

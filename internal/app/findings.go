@@ -101,14 +101,14 @@ func (a *App) Findable(ctx context.Context, by Person, id uuid.UUID) ([]SheetAns
 
 // ReportFinding opens a finding outside an inspection.
 func (a *App) ReportFinding(ctx context.Context, by Person, id uuid.UUID, in Report) (Judged, error) {
-	_, i, err := a.instrument(ctx, by, id)
-	if err != nil {
-		return Judged{}, err
-	}
-	if !a.canBeFound(i, in.Code) {
-		return Judged{}, invalid("code", "cannot be found on a "+catalog.InText(i.kind.Name), in.Code)
-	}
-	return write(ctx, a, by, MayInspect, "report-finding", in, func(tx *store.Tx) (Judged, error) {
+	return write(ctx, a, by, MayInspect, func(tx *store.Tx, s *snapshot) (Judged, error) {
+		i, err := s.instrument(id)
+		if err != nil {
+			return Judged{}, err
+		}
+		if !a.canBeFound(i, in.Code) {
+			return Judged{}, invalid("code", "cannot be found on a "+catalog.InText(i.kind.Name), in.Code)
+		}
 		r := a.newFinding(i, "", in.Found)
 		r.finding.ID, r.finding.FoundAt, r.finding.FoundBy = in.ID, a.now(), &by.ID
 		event, err := a.makeFinding(ctx, tx, by, r)
@@ -142,11 +142,7 @@ type Clearing struct {
 
 // ClearFinding closes a finding. What stops an instrument is cleared only by those who may, and with a word on how.
 func (a *App) ClearFinding(ctx context.Context, by Person, id uuid.UUID, in Clearing) (Judged, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Judged{}, err
-	}
-	return write(ctx, a, by, MayFinishCare, "clear-finding", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Judged, error) {
+	return write(ctx, a, by, MayFinishCare, func(tx *store.Tx, s *snapshot) (Judged, error) {
 		f, err := tx.Finding(ctx, id)
 		if err != nil {
 			return Judged{}, err
@@ -226,15 +222,18 @@ func (a *App) Diagnose(ctx context.Context, by Person, id uuid.UUID, symptom str
 
 // AddPhoto keeps a photograph of an instrument, to be tied to a finding later. Sent again under its id it is kept once.
 func (a *App) AddPhoto(ctx context.Context, by Person, instrument, id uuid.UUID, file []byte) (store.Photo, error) {
-	if _, _, err := a.instrument(ctx, by, instrument); err != nil {
-		return store.Photo{}, err
+	var picture formats.Photo
+	prepare := func() (err error) {
+		if _, _, err := a.instrument(ctx, by, instrument); err != nil {
+			return err
+		}
+		if picture, err = formats.ReadPhoto(file); err != nil {
+			return invalid("picture", err.Error(), nil)
+		}
+		return nil
 	}
-	picture, err := formats.ReadPhoto(file)
-	if err != nil {
-		return store.Photo{}, invalid("picture", err.Error(), nil)
-	}
-	p := store.Photo{ID: id, Instrument: instrument, TakenAt: a.now(), Person: &by.ID, Width: picture.Width, Height: picture.Height}
-	return write(ctx, a, by, MayInspect, "add-photo", id, func(tx *store.Tx) (store.Photo, error) {
+	return writePrepared(ctx, a, by, MayInspect, prepare, func(tx *store.Tx, s *snapshot) (store.Photo, error) {
+		p := store.Photo{ID: id, Instrument: instrument, TakenAt: a.now(), Person: &by.ID, Width: picture.Width, Height: picture.Height}
 		return p, tx.InsertPhoto(ctx, p, picture.Full, picture.Thumbnail)
 	})
 }

@@ -2,8 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
-	"errors"
 	"fmt"
 
 	"github.com/google/uuid"
@@ -46,11 +44,7 @@ type CareDetail struct {
 // Finish records care as done and restarts its clocks. Care done early or late is recorded as it was. A clock that
 // was already restarted on that day is left alone, so that two people ticking the same line do it once.
 func (a *App) Finish(ctx context.Context, by Person, in Finish) (Finished, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Finished{}, err
-	}
-	return write(ctx, a, by, MayFinishCare, "finish", in, func(tx *store.Tx) (Finished, error) {
+	return write(ctx, a, by, MayFinishCare, func(tx *store.Tx, s *snapshot) (Finished, error) {
 		on := s.today
 		if in.DoneOn != nil {
 			on = *in.DoneOn
@@ -117,17 +111,14 @@ type Undo struct {
 // Undone names the events that took them back.
 type Undone struct {
 	Events []uuid.UUID `json:"events"`
+	Stays  []string    `json:"stays" doc:"What was not taken back with it, and why; empty for nothing"`
 }
 
 // Undo takes events back by adding new ones; nothing is deleted. A change of an instrument can be taken back only
 // while nobody has changed it again.
 func (a *App) Undo(ctx context.Context, by Person, in Undo) (Undone, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Undone{}, err
-	}
-	return write(ctx, a, by, MayFinishCare, "undo", in, func(tx *store.Tx) (Undone, error) {
-		out := Undone{Events: []uuid.UUID{}}
+	return write(ctx, a, by, MayFinishCare, func(tx *store.Tx, s *snapshot) (Undone, error) {
+		out := Undone{Events: []uuid.UUID{}, Stays: []string{}}
 		for _, id := range in.Events {
 			e, err := tx.Event(ctx, id)
 			if err != nil {
@@ -143,22 +134,22 @@ func (a *App) Undo(ctx context.Context, by Person, in Undo) (Undone, error) {
 				err = a.undoClearing(ctx, tx, e)
 			case store.InstrumentChanged:
 				if err = by.need(MayChangeInstruments); err == nil {
-					err = a.undoChange(ctx, tx, by, e, s.today)
+					err = a.undoChange(ctx, tx, by, s, e)
 				}
 			case store.KitChecked, store.KitRefilled:
 				err = a.undoKit(ctx, tx, by, e)
 			case store.BenchTicked:
 				err = undoTick(ctx, tx, e)
 			case store.HoldEnded:
-				err = undoRelease(ctx, tx, e)
+				err = undoRelease(ctx, tx, e, s.today)
 			case store.HandedOut, store.Returned:
 				if err = by.need(MayChangeInstruments); err != nil {
 					break
 				}
-				if e.What == store.HandedOut {
-					err = a.undoHandOut(ctx, tx, by, e, s.today)
-				} else {
-					err = a.undoReturn(ctx, tx, by, e, s.today)
+				if e.What == store.Returned {
+					err = a.undoReturn(ctx, tx, by, s, e)
+				} else if err = a.undoHandOut(ctx, tx, s, e); err == nil {
+					out.Stays, err = a.undoLoan(ctx, tx, by, s, e, out.Stays)
 				}
 			default:
 				err = &Fault{Kind: Conflict, Message: "This cannot be undone."}
@@ -174,21 +165,4 @@ func (a *App) Undo(ctx context.Context, by Person, in Undo) (Undone, error) {
 		}
 		return out, nil
 	})
-}
-
-func (a *App) undoChange(ctx context.Context, tx *store.Tx, by Person, e store.Event, today day.Day) error {
-	var d ChangeDetail
-	if err := json.Unmarshal(e.Detail, &d); err != nil {
-		return fmt.Errorf("reading event %s: %w", e.ID, err)
-	}
-	if d.Before == nil {
-		_, err := a.changePlaying(ctx, tx, by, *e.Instrument, d.HabitBefore, today)
-		return err
-	}
-	d.Before.Version = d.After.Version
-	err := tx.UpdateInstrument(ctx, *d.Before)
-	if errors.Is(err, store.ErrStale) {
-		return &Fault{Kind: Conflict, Message: "It was changed again since; change it by hand."}
-	}
-	return err
 }

@@ -25,7 +25,8 @@ type HandOut struct {
 type HandedOutDetail struct {
 	PlayerID *uuid.UUID `json:"player_id,omitempty"`
 	HandOver *uuid.UUID `json:"hand_over,omitempty"`
-	Habit    *Habit     `json:"habit,omitempty" doc:"Of a return: how it was played until then"`
+	Habit    *Habit     `json:"habit,omitempty" doc:"Of a return: how it was played until then; of a loan: how it is played since"`
+	LentFor  *uuid.UUID `json:"lent_for,omitempty" doc:"Of a loan: the return of the instrument instead of which it is lent"`
 	Hold     *uuid.UUID `json:"hold,omitempty" doc:"Of a return: what it waits for since"`
 	Charge   *uuid.UUID `json:"charge,omitempty" doc:"Of a return: what was charged"`
 }
@@ -37,20 +38,16 @@ type HandedOut struct {
 }
 
 // HandOut gives each player the instrument of their pair from today on, all or none. It refuses an instrument that is held,
-// stopped or in somebody's hands; the last is kept by the database, so that two people at two desks cannot both succeed.
+// stopped or in somebody's hands.
 func (a *App) HandOut(ctx context.Context, by Person, in HandOut) (HandedOut, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return HandedOut{}, err
-	}
-	dueBack := s.yearEnd()
-	if in.DueBackOn != nil {
-		if dueBack = in.DueBackOn; *dueBack < s.today {
-			return HandedOut{}, invalid("due_back_on", "is past", *dueBack)
-		}
-	}
-	return write(ctx, a, by, MayChangeInstruments, "hand-out", in, func(tx *store.Tx) (HandedOut, error) {
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (HandedOut, error) {
 		out, now := HandedOut{Events: []uuid.UUID{}, Amiss: []string{}}, a.now()
+		dueBack := s.yearEnd()
+		if in.DueBackOn != nil {
+			if dueBack = in.DueBackOn; *dueBack < s.today {
+				return out, invalid("due_back_on", "is past", *dueBack)
+			}
+		}
 		for n, pair := range in.Pairs {
 			p, i, err := s.pair(fmt.Sprintf("pairs[%d].", n), pair)
 			if err != nil {
@@ -97,82 +94,16 @@ func (s *snapshot) pair(path string, pair Pair) (*store.Player, *instrument, err
 	return p, i, nil
 }
 
-// give hands an instrument out: the player answers for it and it is played as the player plays. h says what was agreed; what
-// the kit lacks then is noted in it.
+// give hands an instrument out: the player answers for it and it is played as the player plays. h says what was agreed.
 func (a *App) give(ctx context.Context, tx *store.Tx, by Person, s *snapshot, p *store.Player, i *instrument, h store.HandOver) (uuid.UUID, error) {
-	if err := a.stillFree(ctx, tx, i, s.today); err != nil {
-		return uuid.Nil, err
+	habit := Habit{
+		Ensembles: p.Ensembles, PracticeMinutes: p.PracticeMinutes, PracticeDays: p.PracticeDays, VacationShare: p.VacationShare,
+		HeavySweat: p.HeavySweat, Players: 1, PlayerID: &p.ID,
 	}
-	if err := tx.PutAssignment(ctx, store.Assignment{
-		ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, StartsOn: s.today, Ensembles: p.Ensembles, PracticeMinutes: p.PracticeMinutes,
-		PracticeDaysPerWeek: p.PracticeDays, VacationShare: p.VacationShare, HeavySweat: p.HeavySweat, Players: 1, Player: &p.ID,
-	}); err != nil {
-		return uuid.Nil, err
-	}
-	h.Player = &p.ID
-	if err := a.openHandOver(ctx, tx, by, i.ID, h); err != nil {
+	if err := a.goOut(ctx, tx, by, s, i.ID, habit, h); err != nil {
 		return uuid.Nil, err
 	}
 	return a.record(ctx, tx, by, store.Event{What: store.HandedOut, Instrument: &i.ID}, HandedOutDetail{PlayerID: &p.ID, HandOver: &h.ID})
-}
-
-// openHandOver begins the time in which a player answers for an instrument, with its kit as it is noted now.
-func (a *App) openHandOver(ctx context.Context, tx *store.Tx, by Person, instrument uuid.UUID, h store.HandOver) error {
-	kit, err := kitStates(ctx, tx, instrument)
-	if err != nil {
-		return err
-	}
-	h.Instrument, h.GivenAt, h.GivenBy, h.Kit = instrument, a.now(), &by.ID, map[string]catalog.KitState(kit)
-	return tx.InsertHandOver(ctx, h)
-}
-
-// changeHolder brings who answers for an instrument to the player of its habit, when that was changed by hand or by lending.
-func (a *App) changeHolder(ctx context.Context, tx *store.Tx, by Person, instrument uuid.UUID, want *Habit) error {
-	open, err := tx.OpenHandOvers(ctx, &instrument)
-	if err != nil {
-		return err
-	}
-	var player *uuid.UUID
-	if want != nil {
-		player = want.PlayerID
-	}
-	if len(open) > 0 {
-		if samePlayer(open[0].Player, player) {
-			return nil
-		}
-		now := a.now()
-		open[0].ReturnedAt, open[0].ReturnedBy, open[0].ReturnKit = &now, &by.ID, open[0].Kit
-		if err := tx.CloseHandOver(ctx, open[0]); err != nil {
-			return err
-		}
-	}
-	if player == nil {
-		return nil
-	}
-	return a.openHandOver(ctx, tx, by, instrument, store.HandOver{ID: uuid.Must(uuid.NewV7()), Player: player})
-}
-
-// undoHandOut takes a hand-out back: the instrument stands free as before.
-func (a *App) undoHandOut(ctx context.Context, tx *store.Tx, by Person, e store.Event, today day.Day) error {
-	d, err := handedOut(e)
-	if err != nil {
-		return err
-	}
-	if d.HandOver == nil {
-		return &Fault{Kind: Conflict, Message: "This hand-out is from before they could be undone; take the instrument back instead."}
-	}
-	h, err := tx.HandOver(ctx, *d.HandOver)
-	if err != nil {
-		return err
-	}
-	if h.ReturnedAt != nil {
-		return &Fault{Kind: Conflict, Message: "It came back in the meantime; there is nothing to undo."}
-	}
-	if err := tx.DeleteHandOver(ctx, h.ID); err != nil {
-		return err
-	}
-	_, err = a.changeHabit(ctx, tx, by, *e.Instrument, nil, today)
-	return err
 }
 
 func handedOut(e store.Event) (d HandedOutDetail, err error) {

@@ -180,32 +180,28 @@ func (g Signing) read(path string, now time.Time) (store.Signature, error) {
 // HandOver hands one instrument out with all that was looked at and agreed, or not at all: the findings that are new, the
 // state of the kit, and the agreement as it was signed.
 func (a *App) HandOver(ctx context.Context, by Person, in Handing) (Changed, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Changed{}, err
-	}
-	p, i, err := s.pair("", in.Pair)
-	if err != nil {
-		return Changed{}, err
-	}
-	if in.DueBackOn != nil && *in.DueBackOn < s.today {
-		return Changed{}, invalid("due_back_on", "is past", *in.DueBackOn)
-	}
-	signature, err := in.Signature.read("signature.", a.now())
-	if err != nil {
-		return Changed{}, err
-	}
-	h := store.HandOver{ID: in.ID, DueBackOn: in.DueBackOn, Terms: s.wording(letters.Agreement), Signature: signature}
-	if in.Checks != nil {
-		if _, err := fitSheet(p, i, *in.Checks); err != nil {
-			return Changed{}, err
-		}
-		if h.Fit, err = json.Marshal(in.Checks); err != nil {
-			return Changed{}, err
-		}
-	}
-	return write(ctx, a, by, MayChangeInstruments, "hand-over", in, func(tx *store.Tx) (Changed, error) {
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (Changed, error) {
 		out := Changed{Events: []uuid.UUID{}}
+		p, i, err := s.pair("", in.Pair)
+		if err != nil {
+			return out, err
+		}
+		if in.DueBackOn != nil && *in.DueBackOn < s.today {
+			return out, invalid("due_back_on", "is past", *in.DueBackOn)
+		}
+		signature, err := in.Signature.read("signature.", a.now())
+		if err != nil {
+			return out, err
+		}
+		h := store.HandOver{ID: in.ID, DueBackOn: in.DueBackOn, Terms: s.wording(letters.Agreement), Signature: signature}
+		if in.Checks != nil {
+			if _, err := fitSheet(p, i, *in.Checks); err != nil {
+				return out, err
+			}
+			if h.Fit, err = json.Marshal(in.Checks); err != nil {
+				return out, err
+			}
+		}
 		if err := a.lookOver(ctx, tx, by, i, in.Findings, in.Kit, s.today); err != nil {
 			return out, err
 		}
@@ -213,12 +209,9 @@ func (a *App) HandOver(ctx context.Context, by Person, in Handing) (Changed, err
 		if err != nil {
 			return out, err
 		}
-		if err := keepPhotos(ctx, tx, i.ID, in.ID, in.Photos); err != nil {
-			return out, err
-		}
 		// Undoing takes the hand-out back; what was found stays found.
 		out.Events = append(out.Events, given)
-		return out, nil
+		return out, keepPhotos(ctx, tx, i.ID, in.ID, in.Photos)
 	})
 }
 
@@ -259,15 +252,11 @@ func (a *App) Sign(ctx context.Context, by Person, id uuid.UUID, in Signing) (Ch
 	if in.How == "later" {
 		return Changed{}, invalid("how", "it is not signed yet as it is", in.How)
 	}
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Changed{}, err
-	}
-	signature, err := in.read("", a.now())
-	if err != nil {
-		return Changed{}, err
-	}
-	return write(ctx, a, by, MayChangeInstruments, "sign", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Changed, error) {
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (Changed, error) {
+		signature, err := in.read("", a.now())
+		if err != nil {
+			return Changed{}, err
+		}
 		h, err := tx.HandOver(ctx, id)
 		if err != nil {
 			return Changed{}, err

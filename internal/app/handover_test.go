@@ -21,7 +21,11 @@ import (
 
 // desk is a school with three violins and three players, ready to hand out.
 func desk(t *testing.T) (h *house, ode, ilse app.ListedPlayer) {
-	h = newHouse(t)
+	return deskOn(t, newHouse(t))
+}
+
+func deskOn(t *testing.T, at *house) (h *house, ode, ilse app.ListedPlayer) {
+	h = at
 	h.bring(threeViolins)
 	h.roster(players, nil)
 	return h, h.player("Ode Marchetti"), h.player("Ilse Quandt")

@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
 
@@ -25,15 +26,15 @@ type Releasing struct {
 
 // Release lets a held instrument go. It needs a word on what was done: the record names who answers for it.
 func (a *App) Release(ctx context.Context, by Person, id uuid.UUID, in Releasing) (Changed, error) {
-	_, i, err := a.instrument(ctx, by, id)
-	if err != nil {
-		return Changed{}, err
-	}
 	how := strings.TrimSpace(in.How)
 	if how == "" {
 		return Changed{}, invalid("how", "say what was done", in.How)
 	}
-	return write(ctx, a, by, MayFinishCare, "release", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Changed, error) {
+	return write(ctx, a, by, MayFinishCare, func(tx *store.Tx, s *snapshot) (Changed, error) {
+		i, err := s.instrument(id)
+		if err != nil {
+			return Changed{}, err
+		}
 		holds, err := tx.OpenHolds(ctx, &id, a.now())
 		if err != nil {
 			return Changed{}, err
@@ -50,16 +51,16 @@ func (a *App) Release(ctx context.Context, by Person, id uuid.UUID, in Releasing
 }
 
 // undoRelease holds an instrument again, unless it went out meanwhile.
-func undoRelease(ctx context.Context, tx *store.Tx, e store.Event) error {
+func undoRelease(ctx context.Context, tx *store.Tx, e store.Event, today day.Day) error {
 	var d HoldDetail
 	if err := json.Unmarshal(e.Detail, &d); err != nil {
 		return fmt.Errorf("reading event %s: %w", e.ID, err)
 	}
-	open, err := tx.OpenHandOvers(ctx, e.Instrument)
+	at, err := tx.AssignmentOn(ctx, *e.Instrument, today)
 	if err != nil {
 		return err
 	}
-	if len(open) > 0 {
+	if at != nil {
 		return &Fault{Kind: Conflict, Message: "It was handed out in the meantime."}
 	}
 	return tx.ResumeHold(ctx, d.Hold)

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"crypto/sha256"
 	"errors"
 	"fmt"
 	"io"
@@ -24,13 +23,14 @@ import (
 // which a routine was last done; without a part, last:violin-strings holds for all its parts.
 var instrumentColumns = []string{
 	"tag", "kind", "size", "body", "maker", "model", "serial", "room", "slot", "acquired_on", "price", "care_from", "notes",
-	"ensembles", "practice_minutes_per_week", "practice_days_per_week", "players", "heavy_sweat",
+	"ensembles", "practice_minutes_per_week", "practice_days_per_week", "players", "heavy_sweat", versionColumn,
 }
 
 const (
-	lastPrefix = "last:"
-	tagRule    = "use letters, digits and dashes, at most 16, such as VN-01"
-	maxText    = 200
+	versionColumn = "version" // what the row was when it was written; a file made by hand needs none
+	lastPrefix    = "last:"
+	tagRule       = "use letters, digits and dashes, at most 16, such as VN-01"
+	maxText       = 200
 )
 
 var tagShape = regexp.MustCompile(`^[A-Z0-9][A-Z0-9-]{0,15}$`)
@@ -60,13 +60,15 @@ type ImportReport struct {
 
 var errDryRun = errors.New("dry run")
 
+// errNothing ends a transaction in which nothing is to be kept.
+var errNothing = errors.New("nothing is kept")
+
 // Import reads instruments from a CSV file, all or nothing. A dry run does everything but keep it.
 func (a *App) Import(ctx context.Context, by Person, file io.Reader, dryRun bool) (ImportReport, error) {
 	if err := by.need(MayChangeInstruments); err != nil {
 		return ImportReport{}, err
 	}
-	sum := sha256.New()
-	table, faults, err := formats.ReadTable(io.TeeReader(file, sum))
+	table, faults, err := formats.ReadTable(file)
 	var whole formats.Fault
 	if errors.As(err, &whole) {
 		return ImportReport{Faults: []formats.Fault{whole}, NewEnsembles: []string{}, DryRun: dryRun}, nil
@@ -74,33 +76,34 @@ func (a *App) Import(ctx context.Context, by Person, file io.Reader, dryRun bool
 	if err != nil {
 		return ImportReport{}, err
 	}
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return ImportReport{}, err
-	}
-	im := &importer{app: a, snapshot: s, by: by, report: ImportReport{Rows: len(table.Rows), NewEnsembles: []string{}, Faults: append([]formats.Fault{}, faults...), DryRun: dryRun}}
-	im.readColumns(table.Columns)
-	if len(im.report.Faults) == len(faults) {
-		for _, row := range table.Rows {
-			im.readRow(row)
+	var report ImportReport
+	kept, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (ImportReport, error) {
+		im := newImporter(a, s, by)
+		im.report.Rows, im.report.DryRun = len(table.Rows), dryRun
+		im.report.Faults = append(im.report.Faults, faults...)
+		im.readColumns(table.Columns)
+		if len(im.report.Faults) == len(faults) {
+			for _, row := range table.Rows {
+				im.readRow(row)
+			}
 		}
-	}
-	if len(im.report.Faults) > 0 {
-		slices.SortStableFunc(im.report.Faults, func(x, y formats.Fault) int { return x.Row - y.Row })
-		im.report.Added, im.report.Changed, im.report.Unchanged = 0, 0, 0
-		return im.report, nil
-	}
-	report, err := write(ctx, a, by, MayChangeInstruments, "import", sum.Sum(nil), func(tx *store.Tx) (ImportReport, error) {
+		if len(im.report.Faults) > 0 {
+			slices.SortStableFunc(im.report.Faults, func(x, y formats.Fault) int { return x.Row - y.Row })
+			im.report.Added, im.report.Changed, im.report.Unchanged = 0, 0, 0
+			report = im.report
+			return report, errNothing
+		}
 		err := im.save(ctx, tx)
+		report = im.report
 		if err == nil && dryRun {
-			err = errDryRun
+			err = errNothing
 		}
-		return im.report, err
+		return report, err
 	})
-	if errors.Is(err, errDryRun) {
-		return im.report, nil
+	if errors.Is(err, errNothing) {
+		return report, nil
 	}
-	return report, err
+	return kept, err
 }
 
 // importer holds one import while it is read and saved.
@@ -111,7 +114,23 @@ type importer struct {
 	report   ImportReport
 	last     map[string][]clocks.Key // by column name
 	rows     []importRow
-	tags     map[string]int // the row in which a tag stands
+	tags     map[string]int         // the row in which a tag stands
+	here     map[string]*instrument // by tag
+	left     map[string]bool        // tags of instruments that are not at the school any more
+}
+
+func newImporter(a *App, s *snapshot, by Person) *importer {
+	im := &importer{
+		app: a, snapshot: s, by: by, report: ImportReport{NewEnsembles: []string{}, Faults: []formats.Fault{}},
+		last: map[string][]clocks.Key{}, tags: map[string]int{}, here: map[string]*instrument{}, left: map[string]bool{},
+	}
+	for _, i := range s.instruments {
+		im.here[i.Tag] = i
+	}
+	for _, i := range s.gone {
+		im.left[i.Tag] = true
+	}
+	return im
 }
 
 type importRow struct {
@@ -127,7 +146,6 @@ func (im *importer) fault(row int, column, value, message string) {
 }
 
 func (im *importer) readColumns(columns []string) {
-	im.last, im.tags = map[string][]clocks.Key{}, map[string]int{}
 	for _, name := range columns {
 		switch {
 		case name == "":
@@ -179,10 +197,11 @@ func (im *importer) readRow(row formats.Row) {
 	}
 	r := importRow{Instrument: store.Instrument{ID: uuid.Must(uuid.NewV7()), Tag: tag, Kind: kind.Key, Body: kind.Bodies[0], CareFrom: im.snapshot.today}, Last: map[string]day.Day{}}
 	habit := usualHabit()
-	for _, i := range im.snapshot.instruments {
-		if i.Tag != tag {
-			continue
-		}
+	switch i := im.here[tag]; {
+	case i == nil && im.left[tag] && c.text(versionColumn, "") != "":
+		c.bad("tag", tag+" has left the school since this file was made; take it out of the file")
+		return
+	case i != nil:
 		if i.kind != kind {
 			c.bad("kind", tag+" is a "+i.kind.Name+" already")
 			return
@@ -241,11 +260,44 @@ func (im *importer) readRow(row formats.Row) {
 	}
 	if len(r.Ensembles) > 0 || habit.PracticeMinutes > 0 {
 		r.Habit = &habit
-		if r.old != nil && r.old.habit == nil && r.old.care.Stopped != "" {
-			c.bad("ensembles", "cannot be: "+tag+" is stopped ("+r.old.care.Stopped+") and goes into nobody's hands")
-		}
+	}
+	if r.old != nil {
+		im.checkAgainst(c, r)
 	}
 	im.rows = append(im.rows, r)
+}
+
+// checkAgainst refuses what a row must not do to an instrument that is here: let it out or take it back past what holds it, or
+// undo what happened since the file was made.
+func (im *importer) checkAgainst(c cells, r importRow) {
+	i := r.old
+	if version := c.text(versionColumn, ""); version != "" && version != im.snapshot.versionOf(i) && !im.leavesAsItIs(r) {
+		c.bad(versionColumn, i.Tag+" was changed here since this file was made; export it again, or correct this row and empty its version")
+		return
+	}
+	switch {
+	case i.habit == nil && r.Habit != nil:
+		if refused := i.cannotBeHandedOut(); refused != nil {
+			c.bad("ensembles", "cannot be: "+refused.Error())
+		}
+	case i.habit != nil && i.habit.Player != nil && r.Habit == nil:
+		c.bad("ensembles", fmt.Sprintf("cannot be empty: %s is in the hands of %s. Take it back under Return, so that it is looked at", i.Tag, im.snapshot.nameOf(i.habit.Player)))
+	}
+}
+
+// leavesAsItIs reports whether a row says what is so already.
+func (im *importer) leavesAsItIs(r importRow) bool {
+	i := r.old
+	if !sameInstrument(i.Instrument, r.Instrument) || (i.habit == nil) != (r.Habit == nil) {
+		return false
+	}
+	if i.habit == nil {
+		return true
+	}
+	has := habitOf(i.habit)
+	wants := *r.Habit
+	wants.Ensembles = has.Ensembles
+	return sameHabit(&has, &wants) && sameNames(im.snapshot.ensembleNames(has.Ensembles), r.Ensembles)
 }
 
 func (im *importer) noteEnsemble(name string) {
@@ -303,11 +355,7 @@ func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
 		for _, d := range r.Last {
 			from = min(from, d)
 		}
-		h := r.Habit
-		if err := tx.PutAssignment(ctx, store.Assignment{
-			ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, StartsOn: from, Ensembles: h.Ensembles, PracticeMinutes: h.PracticeMinutes,
-			PracticeDaysPerWeek: h.PracticeDays, VacationShare: h.VacationShare, HeavySweat: h.HeavySweat, Players: h.Players,
-		}); err != nil {
+		if err := tx.PutAssignment(ctx, r.Habit.assignment(uuid.Must(uuid.NewV7()), i.ID, from)); err != nil {
 			return err
 		}
 	}
@@ -327,7 +375,7 @@ func (im *importer) update(ctx context.Context, tx *store.Tx, r importRow) error
 			return err
 		}
 	}
-	played, err := im.app.changeHabit(ctx, tx, im.by, i.ID, r.Habit, im.snapshot.today)
+	played, err := im.app.changePlaying(ctx, tx, im.by, im.snapshot, r.old, r.Habit)
 	if err != nil {
 		return err
 	}

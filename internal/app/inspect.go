@@ -99,11 +99,16 @@ func (a *App) instrument(ctx context.Context, by Person, id uuid.UUID) (*snapsho
 	if err != nil {
 		return nil, nil, err
 	}
-	i := s.byID[id]
-	if i == nil {
-		return nil, nil, inPlainWords(store.ErrNotFound)
+	i, err := s.instrument(id)
+	return s, i, inPlainWords(err)
+}
+
+// instrument finds an instrument that is at the school.
+func (s *snapshot) instrument(id uuid.UUID) (*instrument, error) {
+	if i := s.byID[id]; i != nil {
+		return i, nil
 	}
-	return s, i, nil
+	return nil, store.ErrNotFound
 }
 
 // Walk is an inspection as it was done.
@@ -150,19 +155,19 @@ type InspectedDetail struct {
 // Inspect records a walk: its findings are opened, what was found earlier and looks right now is cleared (but for what
 // stops the instrument, which needs somebody allowed to), and the clock of the inspection begins anew.
 func (a *App) Inspect(ctx context.Context, by Person, id uuid.UUID, in Walk) (Judged, error) {
-	s, i, err := a.instrument(ctx, by, id)
-	if err != nil {
-		return Judged{}, err
-	}
-	t := a.catalog.Inspection(i.kind)
-	if in.Edition != t.Edition() {
-		return Judged{}, &Fault{Kind: Conflict, Message: "The check for this kind was changed since you began. Your answers are kept; look at the points that are new, then finish again.", Fields: []Field{{"edition", "is not the present one", in.Edition}}}
-	}
-	found, err := a.readAnswers(i, t, in.Answers)
-	if err != nil {
-		return Judged{}, err
-	}
-	return write(ctx, a, by, MayInspect, "inspect", in, func(tx *store.Tx) (Judged, error) {
+	return write(ctx, a, by, MayInspect, func(tx *store.Tx, s *snapshot) (Judged, error) {
+		i, err := s.instrument(id)
+		if err != nil {
+			return Judged{}, err
+		}
+		t := a.catalog.Inspection(i.kind)
+		if in.Edition != t.Edition() {
+			return Judged{}, &Fault{Kind: Conflict, Message: "The check for this kind was changed since you began. Your answers are kept; look at the points that are new, then finish again.", Fields: []Field{{"edition", "is not the present one", in.Edition}}}
+		}
+		found, err := a.readAnswers(i, t, in.Answers)
+		if err != nil {
+			return Judged{}, err
+		}
 		if err := a.nobodyElse(ctx, tx, id, in); err != nil {
 			return Judged{}, err
 		}

@@ -171,7 +171,7 @@ func TestTwoPeopleInspectTheSameInstrument(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violins)
 	first, second := h.walk("VN-01", openSeam, nil), h.walk("VN-01", map[string]app.Found{"pegs": {Code: "peg-slips"}}, nil)
-	request := app.WithRequest(ctx, uuid.New())
+	request := request("one")
 	one, err := h.Inspect(request, h.director, h.id("VN-01"), first)
 	require.NoError(t, err)
 	same, err := h.Inspect(request, h.director, h.id("VN-01"), first)
@@ -290,10 +290,31 @@ func TestLending(t *testing.T) {
 	require.NoError(t, err)
 	_, err = h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: file.Instrument, Habit: &app.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}})
 	assert.Contains(t, fault(t, err, app.Conflict).Message, "is stopped", "nor does it go into somebody's hands by another way")
-	_, err = h.Undo(ctx, h.director, app.Undo{Events: lent.Events})
+	undone, err := h.Undo(ctx, h.director, app.Undo{Events: lent.Events})
 	require.NoError(t, err)
 	assert.Empty(t, h.listed("VN-02").Ensembles)
-	assert.Equal(t, []string{"String orchestra"}, h.listed("VN-01").Ensembles, "undone, it is as it was")
+	assert.Empty(t, h.listed("VN-01").Ensembles, "what is stopped goes into nobody's hands, not even back")
+	require.Len(t, undone.Stays, 1)
+	assert.Contains(t, undone.Stays[0], "VN-01 is stopped")
+	for _, f := range h.file("VN-01").Findings {
+		_, err = h.ClearFinding(ctx, h.director, f.ID, app.Clearing{How: "Glued by the luthier."})
+		require.NoError(t, err)
+	}
+	assert.Contains(t, h.listed("VN-01").Held, "turnover", "it was in somebody's hands")
+
+	// Cleared meanwhile, it goes back with the loan that is undone.
+	_, err = h.Release(ctx, h.director, h.id("VN-01"), app.Releasing{How: "Wiped dry."})
+	require.NoError(t, err)
+	_, err = h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: h.file("VN-01").Instrument, Habit: &app.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}})
+	require.NoError(t, err)
+	lent, err = h.Lend(ctx, h.director, h.id("VN-01"), app.Lending{LoanerID: h.id("VN-02")})
+	require.NoError(t, err)
+	undone, err = h.Undo(ctx, h.director, app.Undo{Events: lent.Events})
+	require.NoError(t, err)
+	assert.Empty(t, undone.Stays)
+	assert.True(t, h.listed("VN-01").Played)
+	assert.Empty(t, h.listed("VN-01").Held)
+	assert.False(t, h.listed("VN-02").Played)
 }
 
 func TestFindingsCannotLeaveTheirSchool(t *testing.T) {

@@ -77,11 +77,11 @@ type KitChange struct {
 
 // CheckKit notes how a kit was found.
 func (a *App) CheckKit(ctx context.Context, by Person, id uuid.UUID, in KitCheck) (Changed, error) {
-	s, i, err := a.instrument(ctx, by, id)
-	if err != nil {
-		return Changed{}, err
-	}
-	return write(ctx, a, by, MayInspect, "check-kit", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Changed, error) {
+	return write(ctx, a, by, MayInspect, func(tx *store.Tx, s *snapshot) (Changed, error) {
+		i, err := s.instrument(id)
+		if err != nil {
+			return Changed{}, err
+		}
 		changes, err := a.setKit(ctx, tx, by, i, in.States, s.today)
 		if err != nil {
 			return Changed{}, err
@@ -227,11 +227,7 @@ type Refilled struct {
 // Refill puts things of kits in order and takes them from stock, what is soonest out of date first. By hand there may be more
 // than the books say: then the stock goes to nothing and the supply is named.
 func (a *App) Refill(ctx context.Context, by Person, in Refill) (Refilled, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Refilled{}, err
-	}
-	return write(ctx, a, by, MayFinishCare, "refill", in, func(tx *store.Tx) (Refilled, error) {
+	return write(ctx, a, by, MayFinishCare, func(tx *store.Tx, s *snapshot) (Refilled, error) {
 		out := Refilled{Events: []uuid.UUID{}, Short: []string{}}
 		for n, t := range in.Things {
 			i := s.byID[t.InstrumentID]

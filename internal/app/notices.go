@@ -142,11 +142,7 @@ type NoticeDetail struct {
 // SendNotices puts notices into the simulated outbox, as they are worded now. What was sent in the meantime is not sent again:
 // the database keeps that, so that two people at two desks cannot both write.
 func (a *App) SendNotices(ctx context.Context, by Person, in Sending) (Changed, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Changed{}, err
-	}
-	return write(ctx, a, by, MayChangeInstruments, "send-notices", in, func(tx *store.Tx) (Changed, error) {
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (Changed, error) {
 		out := Changed{Events: []uuid.UUID{}}
 		proposed, err := a.proposeNotices(ctx, tx, s)
 		if err != nil {

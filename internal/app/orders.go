@@ -82,7 +82,7 @@ type OrderDetail struct {
 
 // PlaceOrder keeps an order as it was placed, at the packs and prices of today. It tells nobody: the file of the order does.
 func (a *App) PlaceOrder(ctx context.Context, by Person, in Ordering) (PlacedOrder, error) {
-	return write(ctx, a, by, MayChangeInstruments, "place-order", in, func(tx *store.Tx) (PlacedOrder, error) {
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (PlacedOrder, error) {
 		today, err := a.todayIn(ctx, tx)
 		if err != nil {
 			return PlacedOrder{}, err
@@ -136,7 +136,7 @@ type ReceivingLine struct {
 
 // Receive puts goods of an order into stock. When all has come the order is closed by itself.
 func (a *App) Receive(ctx context.Context, by Person, id uuid.UUID, in Receiving) (PlacedOrder, error) {
-	return write(ctx, a, by, MayFinishCare, "receive", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (PlacedOrder, error) {
+	return write(ctx, a, by, MayFinishCare, func(tx *store.Tx, s *snapshot) (PlacedOrder, error) {
 		today, err := a.todayIn(ctx, tx)
 		if err != nil {
 			return PlacedOrder{}, err

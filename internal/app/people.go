@@ -38,7 +38,7 @@ func (a *App) People(ctx context.Context, by Person) ([]Colleague, error) {
 
 // SaveColleague adds or changes somebody. The password is needed for a new one; for others an empty one leaves theirs as
 // it is. Nobody takes their own rights away, so that a school is never left without a director.
-func (a *App) SaveColleague(ctx context.Context, by Person, c Colleague, password string) error {
+func (a *App) SaveColleague(ctx context.Context, by Person, c Colleague, password Secret) error {
 	c.Email, c.Name = strings.TrimSpace(c.Email), strings.TrimSpace(c.Name)
 	at := strings.Index(c.Email, "@")
 	switch {
@@ -49,38 +49,60 @@ func (a *App) SaveColleague(ctx context.Context, by Person, c Colleague, passwor
 	case c.ID == by.ID && (c.Role != by.Role || !c.Active):
 		return invalid("role", "is your own; ask another director to change it", nil)
 	}
+	ctx, err := a.sealed(ctx, password)
+	if err != nil {
+		return err
+	}
 	hash := ""
 	if password != "" || c.Version == 0 {
-		var err error
-		if hash, err = newHash(password); err != nil {
+		if hash, err = a.newHash(ctx, password); err != nil {
 			return err
 		}
 	}
-	// The password is no part of what is recorded.
 	return a.change(ctx, by, "save-person", c, func(tx *store.Tx) error {
 		return tx.PutPerson(ctx, store.Person{ID: c.ID, Email: c.Email, Name: c.Name, Role: string(c.Role), Hash: hash, Active: c.Active, Version: c.Version})
 	})
 }
 
 // ChangePassword gives the person a new password, if they know the old one.
-func (a *App) ChangePassword(ctx context.Context, by Person, old, password string) error {
-	hash, err := newHash(password)
+func (a *App) ChangePassword(ctx context.Context, by Person, old, password Secret) error {
+	ctx, err := a.sealed(ctx, old, password)
 	if err != nil {
 		return err
 	}
-	return inPlainWords(a.db.Write(ctx, by.School, func(tx *store.Tx) error {
-		p, err := tx.GetPerson(ctx, by.ID)
+	var hash, was string
+	prepare := func() error {
+		if err := a.read(ctx, by, func(tx *store.Tx) error {
+			p, err := tx.GetPerson(ctx, by.ID)
+			was = p.Hash
+			return err
+		}); err != nil {
+			return err
+		}
+		same, err := a.passwordMatches(ctx, was, old)
 		if err != nil {
 			return err
 		}
-		if !passwordMatches(p.Hash, old) {
+		if !same {
 			return invalid("old", "is not your password", nil)
+		}
+		hash, err = a.newHash(ctx, password)
+		return err
+	}
+	_, err = writePrepared(ctx, a, by, MayChangeOwnPassword, prepare, func(tx *store.Tx, _ *snapshot) (struct{}, error) {
+		p, err := tx.GetPerson(ctx, by.ID)
+		switch {
+		case err != nil:
+			return struct{}{}, err
+		case p.Hash != was:
+			return struct{}{}, errOvertaken
 		}
 		p.Hash = hash
 		if err := tx.PutPerson(ctx, p); err != nil {
-			return fmt.Errorf("changing a password: %w", err)
+			return struct{}{}, fmt.Errorf("changing a password: %w", err)
 		}
 		_, err = a.record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "change-password"})
-		return err
-	}))
+		return struct{}{}, err
+	})
+	return err
 }

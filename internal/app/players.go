@@ -136,19 +136,16 @@ func (a *App) SavePlayer(ctx context.Context, by Person, p store.Player) error {
 	if err := a.checkStrength(&p); err != nil {
 		return invalid("reed_strength", err.Error(), p.ReedStrength)
 	}
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return err
-	}
-	for n, m := range p.Measurements {
-		if m.MeasuredOn > s.today {
-			return invalid(fmt.Sprintf("measurements[%d].measured_on", n), "lies in the future", m.MeasuredOn)
+	_, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (struct{}, error) {
+		for n, m := range p.Measurements {
+			path := fmt.Sprintf("measurements[%d].measured_on", n)
+			if m.MeasuredOn > s.today {
+				return struct{}{}, invalid(path, "lies in the future", m.MeasuredOn)
+			}
+			if slices.ContainsFunc(p.Measurements[:n], func(other store.Measurement) bool { return other.MeasuredOn == m.MeasuredOn }) {
+				return struct{}{}, invalid(path, "is measured twice", m.MeasuredOn)
+			}
 		}
-		if slices.ContainsFunc(p.Measurements[:n], func(other store.Measurement) bool { return other.MeasuredOn == m.MeasuredOn }) {
-			return invalid(fmt.Sprintf("measurements[%d].measured_on", n), "is measured twice", m.MeasuredOn)
-		}
-	}
-	_, err = write(ctx, a, by, MayChangeInstruments, "save-player", p, func(tx *store.Tx) (struct{}, error) {
 		return struct{}{}, tx.PutPlayer(ctx, p)
 	})
 	return err
@@ -192,19 +189,20 @@ func (s *snapshot) playerOf(e store.Event) (string, error) {
 	if err := json.Unmarshal(e.Detail, &detail); err != nil {
 		return "", fmt.Errorf("reading event %s: %w", e.ID, err)
 	}
-	if detail.PlayerID == nil || s.players[*detail.PlayerID] == nil {
-		return "", nil
+	return s.nameOf(detail.PlayerID), nil
+}
+
+// nameOf names a player; empty where nobody is named or the player was erased.
+func (s *snapshot) nameOf(player *uuid.UUID) string {
+	if player == nil || s.players[*player] == nil {
+		return ""
 	}
-	return s.players[*detail.PlayerID].Name(), nil
+	return s.players[*player].Name()
 }
 
 // ErasePlayer forgets a player who left and has given everything back. What their instruments went through stays, without the name.
 func (a *App) ErasePlayer(ctx context.Context, by Person, id uuid.UUID) error {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return err
-	}
-	_, err = write(ctx, a, by, MayChangeInstruments, "erase-player", id, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (struct{}, error) {
 		p := s.players[id]
 		switch {
 		case p == nil:

@@ -113,7 +113,7 @@ func (a *App) ChooseForInstrument(ctx context.Context, by Person, id uuid.UUID, 
 	if !ok {
 		return invalid("practice", "is nothing that the trade disagrees on", in.Practice)
 	}
-	_, err := write(ctx, a, by, MayChangeInstruments, "choose-for-instrument", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (struct{}, error) {
 		if _, err := tx.Instrument(ctx, id); err != nil {
 			return struct{}{}, err
 		}
@@ -139,7 +139,7 @@ func (a *App) SetOwnLimit(ctx context.Context, by Person, id uuid.UUID, in Limit
 			return invalid("limits", err.Error(), in.Limits.String())
 		}
 	}
-	_, err := write(ctx, a, by, MayChangeInstruments, "set-own-limit", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (struct{}, error) {
 		i, err := tx.Instrument(ctx, id)
 		if err != nil {
 			return struct{}{}, err

@@ -3,7 +3,6 @@ package app
 import (
 	"bytes"
 	"context"
-	"crypto/sha256"
 	"fmt"
 	"slices"
 	"strings"
@@ -150,7 +149,7 @@ func (a *App) SaveProduct(ctx context.Context, by Person, in store.Product) erro
 	if s, ok := a.catalog.Supply(in.Supply); !ok || !s.AtBench {
 		return invalid("supply", "say under which supply of the bench its stock is counted", in.Supply)
 	}
-	_, err := write(ctx, a, by, MayChangeSettings, "save-product", in, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeSettings, func(tx *store.Tx, s *snapshot) (struct{}, error) {
 		if err := tx.PutProduct(ctx, in); err != nil {
 			return struct{}{}, err
 		}
@@ -171,8 +170,7 @@ func (a *App) SaveSafetySheet(ctx context.Context, by Person, product uuid.UUID,
 	case !bytes.HasPrefix(pdf, []byte("%PDF-")):
 		return invalid("sheet", "is no PDF", nil)
 	}
-	same := map[string]any{"product": product, "sha256": sha256.Sum256(pdf)}
-	_, err := write(ctx, a, by, MayChangeSettings, "save-safety-sheet", same, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeSettings, func(tx *store.Tx, s *snapshot) (struct{}, error) {
 		if err := tx.PutProductSheet(ctx, product, pdf, a.now(), &by.ID); err != nil {
 			return struct{}{}, err
 		}
@@ -217,7 +215,7 @@ func (a *App) SaveVessel(ctx context.Context, by Person, in hygiene.Vessel) erro
 		field, message, _ := strings.Cut(err.Error(), ": ")
 		return invalid(field, message, nil)
 	}
-	_, err := write(ctx, a, by, MayChangeSettings, "save-vessel", in, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeSettings, func(tx *store.Tx, s *snapshot) (struct{}, error) {
 		return struct{}{}, tx.SetSoakVessel(ctx, in)
 	})
 	return err

@@ -65,10 +65,6 @@ type RentalDetail struct {
 
 // SaveRental says that an instrument is rented, or changes the contract.
 func (a *App) SaveRental(ctx context.Context, by Person, id uuid.UUID, in store.Rental) error {
-	_, _, err := a.instrument(ctx, by, id)
-	if err != nil {
-		return err
-	}
 	in.Instrument, in.Owner = id, strings.TrimSpace(in.Owner)
 	switch {
 	case in.Owner == "":
@@ -76,7 +72,10 @@ func (a *App) SaveRental(ctx context.Context, by Person, id uuid.UUID, in store.
 	case in.ReturnBy != nil && *in.ReturnBy < in.StartsOn:
 		return invalid("return_by", "lies before its first day", *in.ReturnBy)
 	}
-	_, err = write(ctx, a, by, MayChangeInstruments, "save-rental", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (struct{}, error) {
+		if _, err := s.instrument(id); err != nil {
+			return struct{}{}, err
+		}
 		if err := tx.PutRental(ctx, in); err != nil {
 			return struct{}{}, err
 		}
@@ -100,7 +99,7 @@ func (a *App) SaveRentalPrices(ctx context.Context, by Person, list []store.Rent
 		}
 		seen[key] = true
 	}
-	_, err := write(ctx, a, by, MayChangeInstruments, "save-rental-prices", list, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (struct{}, error) {
 		return struct{}{}, tx.SetRentalPrices(ctx, list)
 	})
 	return err
@@ -113,20 +112,16 @@ type Leaving struct {
 
 // Leave takes an instrument out of the school's lists, ending its rental. Its file stays. It is refused while somebody has it.
 func (a *App) Leave(ctx context.Context, by Person, id uuid.UUID, in Leaving) (Changed, error) {
-	s, i, err := a.instrument(ctx, by, id)
-	if err != nil {
-		return Changed{}, err
-	}
 	how := strings.TrimSpace(in.How)
 	if how == "" {
 		return Changed{}, invalid("how", "say where it went", in.How)
 	}
-	return write(ctx, a, by, MayChangeInstruments, "leave", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Changed, error) {
-		at, err := tx.AssignmentOn(ctx, id, s.today)
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (Changed, error) {
+		i, err := s.instrument(id)
 		if err != nil {
 			return Changed{}, err
 		}
-		if at != nil {
+		if i.habit != nil {
 			return Changed{}, &Fault{Kind: Conflict, Message: i.Tag + " is in a player's hands. Take it back first."}
 		}
 		event, err := a.leave(ctx, tx, by, s, i, how)
@@ -135,6 +130,9 @@ func (a *App) Leave(ctx context.Context, by Person, id uuid.UUID, in Leaving) (C
 }
 
 func (a *App) leave(ctx context.Context, tx *store.Tx, by Person, s *snapshot, i *instrument, how string) (uuid.UUID, error) {
+	if i.bench != nil {
+		return uuid.Nil, &Fault{Kind: Conflict, Message: i.Tag + " lies on the bench. Finish it there or take it off first."}
+	}
 	detail := RentalDetail{How: how}
 	if i.rental != nil {
 		detail.Owner, detail.Contract = i.rental.Owner, i.rental.Contract
@@ -160,21 +158,21 @@ type Exchange struct {
 // ExchangeRental takes another instrument of the same kind and size from the owner under the same contract, and gives the
 // present one back. Whoever had the one has the other; what is played goes over.
 func (a *App) ExchangeRental(ctx context.Context, by Person, id uuid.UUID, in Exchange) (Changed, error) {
-	s, i, err := a.instrument(ctx, by, id)
-	if err != nil {
-		return Changed{}, err
-	}
-	if i.rental == nil {
-		return Changed{}, &Fault{Kind: Conflict, Message: i.Tag + " is the school's own; only rented instruments are exchanged."}
-	}
-	next := i.Instrument
-	next.ID, next.Tag, next.Maker, next.Model, next.Serial = in.ID, strings.ToUpper(strings.TrimSpace(in.Tag)), in.Maker, in.Model, in.Serial
-	next.CareFrom, next.AcquiredOn, next.PriceCents, next.Notes, next.KitChecked, next.Version = s.today, nil, nil, "", nil, 1
-	if !tagShape.MatchString(next.Tag) {
-		return Changed{}, invalid("tag", tagRule, in.Tag)
-	}
-	return write(ctx, a, by, MayChangeInstruments, "exchange-rental", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Changed, error) {
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (Changed, error) {
 		out := Changed{Events: []uuid.UUID{}}
+		i, err := s.instrument(id)
+		if err != nil {
+			return out, err
+		}
+		if i.rental == nil {
+			return out, &Fault{Kind: Conflict, Message: i.Tag + " is the school's own; only rented instruments are exchanged."}
+		}
+		next := i.Instrument
+		next.ID, next.Tag, next.Maker, next.Model, next.Serial = in.ID, strings.ToUpper(strings.TrimSpace(in.Tag)), in.Maker, in.Model, in.Serial
+		next.CareFrom, next.AcquiredOn, next.PriceCents, next.Notes, next.KitChecked, next.Version = s.today, nil, nil, "", nil, 1
+		if !tagShape.MatchString(next.Tag) {
+			return out, invalid("tag", tagRule, in.Tag)
+		}
 		if err := tx.InsertInstrument(ctx, next); err != nil {
 			return out, err
 		}
@@ -184,12 +182,11 @@ func (a *App) ExchangeRental(ctx context.Context, by Person, id uuid.UUID, in Ex
 			return out, err
 		}
 		out.Events = append(out.Events, event)
-		at, err := tx.AssignmentOn(ctx, id, s.today)
-		if err != nil {
-			return out, err
-		}
-		if at != nil {
-			if _, err := a.passOn(ctx, tx, by, id, next.ID, habitOf(at), s.today); err != nil {
+		if i.habit != nil {
+			if _, err := a.takeBack(ctx, tx, by, s, i, Returning{}); err != nil {
+				return out, err
+			}
+			if err := a.goOut(ctx, tx, by, s, next.ID, habitOf(i.habit), store.HandOver{ID: uuid.Must(uuid.NewV7())}); err != nil {
 				return out, err
 			}
 		}

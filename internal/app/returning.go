@@ -147,39 +147,16 @@ type ChargeDecision struct {
 
 // Return takes an instrument back today. It is held until its turnover is done; what its return makes due is on Today at once.
 func (a *App) Return(ctx context.Context, by Person, id uuid.UUID, in Returning) (Changed, error) {
-	s, i, err := a.instrument(ctx, by, id)
-	if err != nil {
-		return Changed{}, err
-	}
-	return write(ctx, a, by, MayChangeInstruments, "return", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Changed, error) {
-		out := Changed{Events: []uuid.UUID{}}
-		at, err := tx.AssignmentOn(ctx, id, s.today)
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (Changed, error) {
+		i, err := s.instrument(id)
 		if err != nil {
-			return out, err
-		}
-		if at == nil {
-			return out, &Fault{Kind: Conflict, Message: i.Tag + " is in nobody's hands."}
+			return Changed{}, err
 		}
 		if err := a.lookOver(ctx, tx, by, i, in.Findings, in.Kit, s.today); err != nil {
-			return out, err
+			return Changed{}, err
 		}
-		habit := habitOf(at)
-		detail := HandedOutDetail{PlayerID: at.Player, Habit: &habit}
-		if detail.HandOver, detail.Charge, err = a.closeHandOver(ctx, tx, by, s, i, in); err != nil {
-			return out, err
-		}
-		if err := endYesterday(ctx, tx, *at, s.today); err != nil {
-			return out, err
-		}
-		hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: id, Because: turnover, BeganAt: a.now(), BeganBy: &by.ID}
-		if isNew, err := tx.InsertHold(ctx, hold); err != nil {
-			return out, err
-		} else if isNew {
-			detail.Hold = &hold.ID
-		}
-		event, err := a.record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &id}, detail)
-		out.Events = append(out.Events, event)
-		return out, err
+		event, err := a.takeBack(ctx, tx, by, s, i, in)
+		return Changed{Events: []uuid.UUID{event}}, err
 	})
 }
 
@@ -220,40 +197,4 @@ func (a *App) closeHandOver(ctx context.Context, tx *store.Tx, by Person, s *sna
 	}
 	c := store.Charge{ID: uuid.Must(uuid.NewV7()), HandOver: h.ID, RepairCents: in.Charge.RepairCents, ProposedCents: proposed.ChargeCents, AmountCents: in.Charge.AmountCents, Reason: reason, DecidedAt: now, DecidedBy: &by.ID}
 	return &h.ID, &c.ID, tx.InsertCharge(ctx, c)
-}
-
-// undoReturn takes a return back: the instrument is in the player's hands as before, and nothing is charged. What was found
-// stays found.
-func (a *App) undoReturn(ctx context.Context, tx *store.Tx, by Person, e store.Event, today day.Day) error {
-	d, err := handedOut(e)
-	if err != nil {
-		return err
-	}
-	if d.Habit == nil {
-		return &Fault{Kind: Conflict, Message: "This return is from before they could be undone; hand the instrument out again instead."}
-	}
-	at, err := tx.AssignmentOn(ctx, *e.Instrument, today)
-	if err != nil {
-		return err
-	}
-	if at != nil {
-		return &Fault{Kind: Conflict, Message: "Somebody else has it by now."}
-	}
-	if d.HandOver != nil {
-		if err := tx.ReopenHandOver(ctx, *d.HandOver); err != nil {
-			return err
-		}
-	}
-	if d.Charge != nil {
-		if err := tx.DeleteCharge(ctx, *d.Charge); err != nil {
-			return err
-		}
-	}
-	if d.Hold != nil {
-		if err := tx.EndHold(ctx, *d.Hold, a.now(), &by.ID, "the return was undone"); err != nil {
-			return err
-		}
-	}
-	_, err = a.changeHabit(ctx, tx, by, *e.Instrument, d.Habit, today)
-	return err
 }

@@ -98,7 +98,7 @@ type Move struct {
 
 // Move moves instruments, all or none.
 func (a *App) Move(ctx context.Context, by Person, in Moves) (Changed, error) {
-	return write(ctx, a, by, MayChangeInstruments, "move", in, func(tx *store.Tx) (Changed, error) {
+	return write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (Changed, error) {
 		out := Changed{Events: []uuid.UUID{}}
 		for n, m := range in.Moves {
 			before, err := tx.Instrument(ctx, m.InstrumentID)

@@ -50,11 +50,7 @@ func (a *App) ImportRoster(ctx context.Context, by Person, in RosterFile) (Roste
 	if err := by.need(MayChangeInstruments); err != nil {
 		return RosterReport{}, err
 	}
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return RosterReport{}, err
-	}
-	r := &rosterImport{app: a, snapshot: s, report: RosterReport{NewEnsembles: []string{}, Leavers: []Leaver{}, Columns: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun}}
+	r := &rosterImport{app: a, report: RosterReport{NewEnsembles: []string{}, Leavers: []Leaver{}, Columns: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun}}
 	var whole formats.Fault
 	switch err := r.read(in); {
 	case errors.As(err, &whole):
@@ -63,17 +59,24 @@ func (a *App) ImportRoster(ctx context.Context, by Person, in RosterFile) (Roste
 	case err != nil:
 		return RosterReport{}, err
 	}
-	r.compare()
-	if len(r.report.Faults) > 0 {
-		r.report.Added, r.report.Changed, r.report.Unchanged = 0, 0, 0
-		return r.report, nil
-	}
 	if in.DryRun {
-		return r.report, nil
+		var err error
+		if r.snapshot, err = a.snapshot(ctx, by); err == nil {
+			r.compare()
+		}
+		return r.report, err
 	}
-	return write(ctx, a, by, MayChangeInstruments, "import-roster", in.Content, func(tx *store.Tx) (RosterReport, error) {
+	kept, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (RosterReport, error) {
+		r.snapshot = s
+		if r.compare(); len(r.report.Faults) > 0 {
+			return r.report, errNothing
+		}
 		return r.report, r.save(ctx, tx, in.MarkLeavers)
 	})
+	if errors.Is(err, errNothing) {
+		return r.report, nil
+	}
+	return kept, err
 }
 
 // rosterImport holds one roster while it is read, compared and saved.
@@ -157,6 +160,10 @@ func (r *rosterImport) compare() {
 		default:
 			r.apply(&p, row, nil)
 		}
+	}
+	if len(r.report.Faults) > 0 {
+		r.report.Added, r.report.Changed, r.report.Unchanged = 0, 0, 0
+		return
 	}
 	for _, p := range r.snapshot.roster {
 		if p.ExternalID != "" && p.LeftOn == nil && !seen[p.ID] {

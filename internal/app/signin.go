@@ -5,8 +5,10 @@ import (
 	"crypto/rand"
 	"crypto/subtle"
 	"encoding/base64"
+	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
 	"strings"
 	"time"
 
@@ -36,7 +38,7 @@ const (
 
 // SignIn finds who has this e-mail address and password. The answer to a wrong address and to a wrong password is the
 // same and takes as long.
-func (a *App) SignIn(ctx context.Context, email, password, origin string) (Person, error) {
+func (a *App) SignIn(ctx context.Context, email string, password Secret, origin string) (Person, error) {
 	email = strings.TrimSpace(email)
 	now := a.now()
 	byEmail, byOrigin, err := a.db.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
@@ -50,7 +52,11 @@ func (a *App) SignIn(ctx context.Context, email, password, origin string) (Perso
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return Person{}, err
 	}
-	if !passwordMatches(p.Hash, password) {
+	same, err := a.passwordMatches(ctx, p.Hash, password)
+	if err != nil {
+		return Person{}, err
+	}
+	if !same {
 		return Person{}, &Fault{Kind: Unauthorized, Message: "E-mail address or password is not right."}
 	}
 	if err := a.db.ForgetSignIns(ctx, email); err != nil {
@@ -77,7 +83,7 @@ type NewSchool struct {
 	School   store.School
 	Name     string
 	Email    string
-	Password string
+	Password Secret
 }
 
 // SetUpSchool makes a school and its first director.
@@ -91,7 +97,7 @@ func (a *App) SetUpSchool(ctx context.Context, in NewSchool) (Person, error) {
 	if err := checkSchool(in.School); err != nil {
 		return Person{}, err
 	}
-	hash, err := newHash(in.Password)
+	hash, err := a.newHash(ctx, in.Password)
 	if err != nil {
 		return Person{}, err
 	}
@@ -107,8 +113,47 @@ func (a *App) SetUpSchool(ctx context.Context, in NewSchool) (Person, error) {
 
 const shortestPassword = 8
 
+// A Secret is a password on its way. It is written nowhere.
+type Secret string
+
+// MarshalJSON keeps it out of what is kept of a request, and out of logs.
+func (Secret) MarshalJSON() ([]byte, error) { return []byte(`""`), nil }
+
+// LogValue keeps it out of logs.
+func (Secret) LogValue() slog.Value { return slog.StringValue("…") }
+
+// hashing lets a few passwords be hashed at once, each of which takes 64 MiB, and a few more wait for that.
+type hashing struct{ now, waiting chan struct{} }
+
+const (
+	hashedAtOnce  = 2
+	hashesWaiting = 40 // with the usual tenth of a second each, two seconds
+)
+
+func newHashing() hashing {
+	return hashing{make(chan struct{}, hashedAtOnce), make(chan struct{}, hashedAtOnce+hashesWaiting)}
+}
+
+// run runs f when it is its turn, and refuses at once when too many wait already.
+func (h hashing) run(ctx context.Context, f func()) error {
+	select {
+	case h.waiting <- struct{}{}:
+		defer func() { <-h.waiting }()
+	default:
+		return &Fault{Kind: Busy, Message: "Very many people sign in just now. Wait a moment, then try again."}
+	}
+	select {
+	case h.now <- struct{}{}:
+		defer func() { <-h.now }()
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	f()
+	return nil
+}
+
 // newHash hashes a password that somebody has chosen.
-func newHash(password string) (string, error) {
+func (a *App) newHash(ctx context.Context, password Secret) (hash string, err error) {
 	if len([]rune(password)) < shortestPassword {
 		return "", invalid("password", fmt.Sprintf("use at least %d characters", shortestPassword), nil)
 	}
@@ -116,27 +161,57 @@ func newHash(password string) (string, error) {
 	if _, err := rand.Read(salt); err != nil {
 		return "", err
 	}
-	key := argon2.IDKey([]byte(password), salt, argonPasses, argonMemory, argonLanes, argonKey)
-	b64 := base64.RawStdEncoding.EncodeToString
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonPasses, argonLanes, b64(salt), b64(key)), nil
+	err = a.hashing.run(ctx, func() {
+		key := argon2.IDKey([]byte(password), salt, argonPasses, argonMemory, argonLanes, argonKey)
+		b64 := base64.RawStdEncoding.EncodeToString
+		hash = fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonPasses, argonLanes, b64(salt), b64(key))
+	})
+	return hash, err
+}
+
+// sealed is ctx with a request whose fingerprint holds the secrets too. They enter it by a slow hash that differs from request to
+// request, so that nobody who reads what is kept of requests can guess them.
+func (a *App) sealed(ctx context.Context, secrets ...Secret) (context.Context, error) {
+	r := requestOf(ctx)
+	if r == nil {
+		return ctx, nil
+	}
+	text, err := json.Marshal(plain(secrets))
+	if err != nil {
+		return ctx, err
+	}
+	err = a.hashing.run(ctx, func() {
+		r.Fingerprint = argon2.IDKey(append(text, r.Fingerprint...), r.ID[:], argonPasses, argonMemory, argonLanes, argonKey)
+	})
+	return WithRequest(ctx, *r), err
+}
+
+func plain(secrets []Secret) (list []string) {
+	for _, s := range secrets {
+		list = append(list, string(s))
+	}
+	return list
 }
 
 // passwordMatches checks a password against a stored hash. With no hash it does the same work and says no.
-func passwordMatches(hash, password string) bool {
+func (a *App) passwordMatches(ctx context.Context, hash string, password Secret) (same bool, err error) {
 	parts := strings.Split(hash, "$")
 	salt, want := make([]byte, argonSalt), []byte(nil)
 	memory, passes, lanes := uint32(argonMemory), uint32(argonPasses), uint8(argonLanes)
 	if len(parts) == 6 {
 		if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes, &lanes); err != nil {
-			return false
+			return false, nil
 		}
 		var err1, err2 error
 		salt, err1 = base64.RawStdEncoding.DecodeString(parts[4])
 		want, err2 = base64.RawStdEncoding.DecodeString(parts[5])
 		if err1 != nil || err2 != nil {
-			return false
+			return false, nil
 		}
 	}
-	got := argon2.IDKey([]byte(password), salt, passes, memory, lanes, argonKey)
-	return subtle.ConstantTimeCompare(got, want) == 1
+	err = a.hashing.run(ctx, func() {
+		got := argon2.IDKey([]byte(password), salt, passes, memory, lanes, argonKey)
+		same = subtle.ConstantTimeCompare(got, want) == 1
+	})
+	return same, err
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/google/uuid"
@@ -85,8 +86,18 @@ type snapshots struct {
 }
 
 type slot struct {
-	mu    sync.Mutex
-	value *snapshot
+	loading sync.Mutex // held while somebody reads the school anew, so that others wait for it
+	value   atomic.Pointer[snapshot]
+}
+
+// keep puts a snapshot in the place of an older one.
+func (s *slot) keep(fresh *snapshot) {
+	for {
+		old := s.value.Load()
+		if old != nil && old.school.Revision > fresh.school.Revision || s.value.CompareAndSwap(old, fresh) {
+			return
+		}
+	}
 }
 
 // maxSnapshots bounds the memory: a snapshot of 600 instruments takes about 4 MB.
@@ -111,20 +122,44 @@ func (a *App) snapshot(ctx context.Context, by Person) (*snapshot, error) {
 		return nil, inPlainWords(err)
 	}
 	slot := a.snapshots.slot(by.School)
-	slot.mu.Lock()
-	defer slot.mu.Unlock()
-	if s := slot.value; s != nil && s.school.Revision >= revision && s.today == a.today(s.school) && (s.until.IsZero() || a.now().Before(s.until)) {
+	slot.loading.Lock()
+	defer slot.loading.Unlock()
+	if s := slot.value.Load(); s != nil && s.school.Revision >= revision && a.holds(s) {
 		return s, nil
 	}
-	s, err := a.load(ctx, by)
-	if err != nil {
+	var s *snapshot
+	if err := a.read(ctx, by, func(tx *store.Tx) error {
+		s, err = a.load(ctx, tx)
+		return err
+	}); err != nil {
 		return nil, err
 	}
-	slot.value = s
+	slot.keep(s)
 	return s, nil
 }
 
-func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
+// current returns the school as a write finds it. It never waits for a reader, who may be waiting for a connection.
+func (a *App) current(ctx context.Context, tx *store.Tx) (*snapshot, error) {
+	slot := a.snapshots.slot(tx.School)
+	if s := slot.value.Load(); s != nil && s.school.Revision == tx.Revision-1 && a.holds(s) {
+		return s, nil
+	}
+	s, err := a.load(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	s.school.Revision = tx.Revision - 1 // nothing was changed yet
+	slot.keep(s)
+	return s, nil
+}
+
+// holds reports whether what a snapshot says of the day and of holds that end by themselves is still so.
+func (a *App) holds(s *snapshot) bool {
+	return s.today == a.today(s.school) && (s.until.IsZero() || a.now().Before(s.until))
+}
+
+// load reads the school and all its clocks.
+func (a *App) load(ctx context.Context, tx *store.Tx) (*snapshot, error) {
 	s := &snapshot{byID: map[uuid.UUID]*instrument{}, gone: map[uuid.UUID]*instrument{}, players: map[uuid.UUID]*store.Player{}, wordings: map[string]store.Letter{}}
 	var assignments []store.Assignment
 	var starts []store.ClockStart
@@ -133,52 +168,50 @@ func (a *App) load(ctx context.Context, by Person) (*snapshot, error) {
 	var limits map[uuid.UUID]map[clocks.Key]care.Limits
 	var findings []store.Finding
 	var around surroundings
-	err := a.read(ctx, by, func(tx *store.Tx) (err error) {
-		if s.school, err = tx.GetSchool(ctx); err != nil {
-			return err
-		}
-		if s.terms, err = tx.Periods(ctx, store.Terms); err != nil {
-			return err
-		}
-		if s.breaks, err = tx.Periods(ctx, store.Breaks); err != nil {
-			return err
-		}
-		if s.ensembles, err = tx.Ensembles(ctx); err != nil {
-			return err
-		}
-		if s.concerts, err = tx.Concerts(ctx); err != nil {
-			return err
-		}
-		if instruments, err = tx.Instruments(ctx); err != nil {
-			return err
-		}
-		if assignments, err = tx.Assignments(ctx, nil); err != nil {
-			return err
-		}
-		if starts, err = tx.ClockStarts(ctx); err != nil {
-			return err
-		}
-		if s.choices, err = tx.SchoolChoices(ctx); err != nil {
-			return err
-		}
-		if own, err = tx.InstrumentChoices(ctx); err != nil {
-			return err
-		}
-		if limits, err = tx.OwnLimits(ctx); err != nil {
-			return err
-		}
-		if findings, err = tx.OpenFindings(ctx, nil); err != nil {
-			return err
-		}
-		if s.shelves, err = tx.Shelves(ctx); err != nil {
-			return err
-		}
-		if s.roster, err = tx.Players(ctx); err != nil {
-			return err
-		}
-		return around.read(ctx, tx, a.now())
-	})
-	if err != nil {
+	var err error
+	if s.school, err = tx.GetSchool(ctx); err != nil {
+		return nil, err
+	}
+	if s.terms, err = tx.Periods(ctx, store.Terms); err != nil {
+		return nil, err
+	}
+	if s.breaks, err = tx.Periods(ctx, store.Breaks); err != nil {
+		return nil, err
+	}
+	if s.ensembles, err = tx.Ensembles(ctx); err != nil {
+		return nil, err
+	}
+	if s.concerts, err = tx.Concerts(ctx); err != nil {
+		return nil, err
+	}
+	if instruments, err = tx.Instruments(ctx); err != nil {
+		return nil, err
+	}
+	if assignments, err = tx.Assignments(ctx, nil); err != nil {
+		return nil, err
+	}
+	if starts, err = tx.ClockStarts(ctx); err != nil {
+		return nil, err
+	}
+	if s.choices, err = tx.SchoolChoices(ctx); err != nil {
+		return nil, err
+	}
+	if own, err = tx.InstrumentChoices(ctx); err != nil {
+		return nil, err
+	}
+	if limits, err = tx.OwnLimits(ctx); err != nil {
+		return nil, err
+	}
+	if findings, err = tx.OpenFindings(ctx, nil); err != nil {
+		return nil, err
+	}
+	if s.shelves, err = tx.Shelves(ctx); err != nil {
+		return nil, err
+	}
+	if s.roster, err = tx.Players(ctx); err != nil {
+		return nil, err
+	}
+	if err = around.read(ctx, tx, a.now()); err != nil {
 		return nil, err
 	}
 	s.today, s.zone = a.today(s.school), a.zone(s.school)

@@ -89,7 +89,7 @@ func (a *App) CountStock(ctx context.Context, by Person, in Count) (Changed, err
 	if err != nil {
 		return Changed{}, err
 	}
-	return write(ctx, a, by, MayFinishCare, "count-stock", in, func(tx *store.Tx) (Changed, error) {
+	return write(ctx, a, by, MayFinishCare, func(tx *store.Tx, s *snapshot) (Changed, error) {
 		today, err := a.todayIn(ctx, tx)
 		if err != nil {
 			return Changed{}, err

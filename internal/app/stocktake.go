@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -50,21 +51,11 @@ type Unseen struct {
 
 // BeginStocktake begins the count of a room, or goes on with the one that is under way.
 func (a *App) BeginStocktake(ctx context.Context, by Person, id uuid.UUID, room string) (Stocktake, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Stocktake{}, err
-	}
-	known := false
-	for _, i := range s.instruments {
-		known = known || i.Room == room
-	}
-	for _, shelf := range s.shelves {
-		known = known || shelf.Room == room
-	}
-	if !known {
-		return Stocktake{}, invalid("room", "there is no such room", room)
-	}
-	return write(ctx, a, by, MayInspect, "begin-stocktake", map[string]any{"id": id, "room": room}, func(tx *store.Tx) (Stocktake, error) {
+	return write(ctx, a, by, MayInspect, func(tx *store.Tx, s *snapshot) (Stocktake, error) {
+		known := slices.ContainsFunc(s.instruments, func(i *instrument) bool { return i.Room == room })
+		if !known && !slices.ContainsFunc(s.shelves, func(shelf store.Shelf) bool { return shelf.Room == room }) {
+			return Stocktake{}, invalid("room", "there is no such room", room)
+		}
 		open, err := tx.OpenStocktake(ctx, room)
 		if errors.Is(err, store.ErrNotFound) {
 			open = store.Stocktake{ID: id, Room: room, BeganAt: a.now(), Person: &by.ID}
@@ -98,11 +89,7 @@ type ScanIn struct {
 
 // Scan notes a tag in a count.
 func (a *App) Scan(ctx context.Context, by Person, id uuid.UUID, in ScanIn) (Stocktake, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Stocktake{}, err
-	}
-	return write(ctx, a, by, MayInspect, "scan", map[string]any{"id": id, "in": in}, func(tx *store.Tx) (Stocktake, error) {
+	return write(ctx, a, by, MayInspect, func(tx *store.Tx, s *snapshot) (Stocktake, error) {
 		take, _, err := tx.Stocktake(ctx, id)
 		if err != nil {
 			return Stocktake{}, err
@@ -119,11 +106,7 @@ func (a *App) Scan(ctx context.Context, by Person, id uuid.UUID, in ScanIn) (Sto
 
 // EndStocktake closes a count and notes in the files of the missing that they were not found.
 func (a *App) EndStocktake(ctx context.Context, by Person, id uuid.UUID) (Stocktake, error) {
-	s, err := a.snapshot(ctx, by)
-	if err != nil {
-		return Stocktake{}, err
-	}
-	return write(ctx, a, by, MayInspect, "end-stocktake", id, func(tx *store.Tx) (Stocktake, error) {
+	return write(ctx, a, by, MayInspect, func(tx *store.Tx, s *snapshot) (Stocktake, error) {
 		if err := tx.EndStocktake(ctx, id, a.now()); err != nil {
 			return Stocktake{}, err
 		}

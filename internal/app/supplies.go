@@ -248,7 +248,7 @@ func (a *App) SaveSupply(ctx context.Context, by Person, in store.SupplySetting)
 		return err
 	}
 	in.Supplier = strings.TrimSpace(in.Supplier)
-	_, err := write(ctx, a, by, MayChangeInstruments, "save-supply", in, func(tx *store.Tx) (struct{}, error) {
+	_, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (struct{}, error) {
 		return struct{}{}, tx.PutSupplySetting(ctx, in)
 	})
 	return err

@@ -98,7 +98,7 @@ func (a *App) Today(ctx context.Context, by Person, minutes float64, helpers int
 		return Today{}, err
 	}
 	out := Today{Late: s.count[care.Late], Due: s.count[care.Due], Opening: s.count[care.Opening], Empty: len(s.instruments) == 0, Strip: s.strip, Concerts: s.nextConcerts(), CannotPlay: a.cannotPlay(s, a.clockAt(s.school)), DueBack: s.dueBack()}
-	out.Box, err = a.box(s.ready, minutes, helpers)
+	out.Box, err = a.box(ctx, s.ready, minutes, helpers)
 	return out, err
 }
 
@@ -168,7 +168,7 @@ func (a *App) byPlace(tasks []Task) []AtPlace {
 }
 
 // box fills the time with what can be done now.
-func (a *App) box(ready []Task, minutes float64, helpers int) (Box, error) {
+func (a *App) box(ctx context.Context, ready []Task, minutes float64, helpers int) (Box, error) {
 	in := care.TimeBoxIn{Minutes: minutes, Helpers: helpers, Setups: map[string]float64{}}
 	in.Tasks = make([]care.Task, len(ready))
 	for n, t := range ready {
@@ -178,7 +178,7 @@ func (a *App) box(ready []Task, minutes float64, helpers int) (Box, error) {
 		in.Tasks[n] = care.Task{ID: strconv.Itoa(n), Value: t.Value, Minutes: t.Minutes, Setup: place.Key}
 	}
 	task := func(id string) Task { n, _ := strconv.Atoi(id); return ready[n] }
-	got, err := care.TimeBox(in)
+	got, err := care.TimeBox(ctx, in)
 	if err != nil {
 		return Box{}, invalid("minutes", err.Error(), minutes)
 	}

@@ -69,7 +69,11 @@ func (s *seeder) disinfect(ctx context.Context, ids map[string]uuid.UUID) error 
 	for _, tag := range wereIll {
 		in.Instruments = append(in.Instruments, app.OnBench{InstrumentID: ids[tag], Reason: catalog.Illness})
 	}
-	run, err := s.app.BeginBench(ctx, s.director, in)
+	begun, err := s.app.BeginBench(ctx, s.director, in)
+	if err != nil {
+		return err
+	}
+	run, err := s.app.BenchRun(ctx, s.director, begun.ID)
 	if err != nil {
 		return err
 	}

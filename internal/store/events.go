@@ -88,20 +88,21 @@ func (tx *Tx) Timeline(ctx context.Context, instrument uuid.UUID, limit int) ([]
 // ErrOtherRequest says that an id was used before for something else.
 var ErrOtherRequest = errors.New("this request id was used before for another request")
 
-// Answered looks up what was answered to a request; it reports false for one that is new.
-func (tx *Tx) Answered(ctx context.Context, id uuid.UUID, operation string, fingerprint []byte) (json.RawMessage, bool, error) {
+// Answered looks up what was answered to a request of a person; it reports false for one that is new.
+func (tx *Tx) Answered(ctx context.Context, id, person uuid.UUID, operation string, fingerprint []byte) (json.RawMessage, bool, error) {
 	var r struct {
+		Person      uuid.UUID       `db:"person_id"`
 		Operation   string          `db:"operation"`
 		Fingerprint []byte          `db:"fingerprint"`
 		Response    json.RawMessage `db:"response"`
 	}
-	err := named(tx.tx.GetContext(ctx, &r, `SELECT operation, fingerprint, response FROM request WHERE school_id = $1 AND id = $2`, tx.School, id))
+	err := named(tx.tx.GetContext(ctx, &r, `SELECT person_id, operation, fingerprint, response FROM request WHERE school_id = $1 AND id = $2`, tx.School, id))
 	switch {
 	case errors.Is(err, ErrNotFound):
 		return nil, false, nil
 	case err != nil:
 		return nil, false, err
-	case r.Operation != operation || !bytes.Equal(r.Fingerprint, fingerprint):
+	case r.Person != person || r.Operation != operation || !bytes.Equal(r.Fingerprint, fingerprint):
 		return nil, false, ErrOtherRequest
 	}
 	return r.Response, true, nil

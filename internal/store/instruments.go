@@ -146,10 +146,18 @@ func (tx *Tx) PutAssignment(ctx context.Context, a Assignment) error {
 			return named(err)
 		}
 	}
-	return nil
+	return tx.playedOtherwise(ctx, a.Instrument)
 }
 
 // DeleteAssignment takes an assignment away that was never lived through.
-func (tx *Tx) DeleteAssignment(ctx context.Context, id uuid.UUID) error {
-	return named(must(tx.tx.ExecContext(ctx, `DELETE FROM assignment WHERE school_id = $1 AND id = $2`, tx.School, id)))
+func (tx *Tx) DeleteAssignment(ctx context.Context, instrument, id uuid.UUID) error {
+	if err := must(tx.tx.ExecContext(ctx, `DELETE FROM assignment WHERE school_id = $1 AND id = $2`, tx.School, id)); err != nil {
+		return named(err)
+	}
+	return tx.playedOtherwise(ctx, instrument)
+}
+
+// playedOtherwise counts up the version of an instrument, so that who changes it knows how it is played.
+func (tx *Tx) playedOtherwise(ctx context.Context, instrument uuid.UUID) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE instrument SET version = version + 1 WHERE school_id = $1 AND id = $2`, tx.School, instrument)))
 }

@@ -31,6 +31,7 @@ var (
 	ErrNotFound    = errors.New("not found")
 	ErrStale       = errors.New("changed by someone else in the meantime")
 	ErrUnavailable = errors.New("the database does not answer")
+	ErrInDoubt     = errors.New("the database stopped answering while a write was being kept")
 	ErrCharacter   = errors.New("a text holds a character that the database cannot keep")
 )
 
@@ -85,8 +86,9 @@ func Migrate(ctx context.Context, url string) error {
 
 // Tx is a transaction of one school.
 type Tx struct {
-	tx     *sqlx.Tx
-	School uuid.UUID
+	tx       *sqlx.Tx
+	School   uuid.UUID
+	Revision int64 // that a write makes: what the school was before it has one less; 0 while there is no school yet
 }
 
 // Read runs f on one unchanging view of the school.
@@ -95,10 +97,22 @@ func (db *DB) Read(ctx context.Context, school uuid.UUID, f func(*Tx) error) err
 }
 
 // Write runs f in a transaction that is kept only when f returns nil. Writes of one school follow one another: each
-// begins by counting up the school's revision, which also says to readers that what they hold is old.
+// begins by counting up the school's revision, which also says to readers that what they hold is old. ErrInDoubt says that
+// nobody knows whether it was kept.
 func (db *DB) Write(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
 	return db.run(ctx, school, nil, func(tx *Tx) error {
-		if _, err := tx.tx.ExecContext(ctx, `UPDATE school SET revision = revision + 1 WHERE school_id = $1`, school); err != nil {
+		err := tx.tx.GetContext(ctx, &tx.Revision, `UPDATE school SET revision = revision + 1 WHERE school_id = $1 RETURNING revision`, school)
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		return f(tx)
+	})
+}
+
+// Settled runs f when no write of the school is under way, not even one whose connection was lost. f only reads.
+func (db *DB) Settled(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
+	return db.run(ctx, school, nil, func(tx *Tx) error {
+		if _, err := tx.tx.ExecContext(ctx, `SELECT FROM school WHERE school_id = $1 FOR UPDATE`, school); err != nil {
 			return err
 		}
 		return f(tx)
@@ -114,10 +128,22 @@ func (db *DB) run(ctx context.Context, school uuid.UUID, opts *sql.TxOptions, f 
 	if _, err := tx.ExecContext(ctx, `SELECT set_config('solfeggio.school_id', $1, true)`, school.String()); err != nil {
 		return named(err)
 	}
-	if err := f(&Tx{tx, school}); err != nil {
+	if err := f(&Tx{tx: tx, School: school}); err != nil {
 		return named(err)
 	}
-	return named(tx.Commit())
+	return committed(tx.Commit())
+}
+
+// committed names what came of a commit. What the database itself refuses was not kept; what broke off may have been.
+func committed(err error) error {
+	var refused *pgconn.PgError
+	switch {
+	case err == nil, errors.Is(err, sql.ErrTxDone), pgconn.SafeToRetry(err):
+		return named(err)
+	case errors.As(err, &refused) && refused.Code[:2] != "57" && refused.Code[:2] != "08":
+		return named(err)
+	}
+	return fmt.Errorf("%w: %w", ErrInDoubt, err)
 }
 
 // A Violation is a rule of the database that a write broke.

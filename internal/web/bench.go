@@ -27,9 +27,9 @@ func (s *server) benchRoutes() {
 		Repeatable
 		Body app.Benching
 	}
-	handle(s, operation("begin-bench", http.MethodPost, "/bench/runs", "Begin the work"), func(ctx context.Context, by app.Person, in *beginIn) (out[app.BenchRun], error) {
-		r, err := s.app.BeginBench(in.in(ctx), by, in.Body)
-		return out[app.BenchRun]{r}, err
+	handle(s, operation("begin-bench", http.MethodPost, "/bench/runs", "Begin the work"), func(ctx context.Context, by app.Person, in *beginIn) (out[app.Begun], error) {
+		r, err := s.app.BeginBench(ctx, by, in.Body)
+		return out[app.Begun]{r}, err
 	})
 	handle(s, operation("bench-run", http.MethodGet, "/bench/runs/{id}", "Work at the bench as it stands"), func(ctx context.Context, by app.Person, in *ByID) (out[app.BenchRun], error) {
 		r, err := s.app.BenchRun(ctx, by, in.ID)
@@ -41,7 +41,7 @@ func (s *server) benchRoutes() {
 		Body app.Tick
 	}
 	handle(s, operation("tick-bench", http.MethodPost, "/bench/runs/{id}/tick", "Say that a step is done or that its time runs"), func(ctx context.Context, by app.Person, in *tickIn) (out[app.Ticked], error) {
-		r, err := s.app.TickBench(in.in(ctx), by, in.ID, in.Body)
+		r, err := s.app.TickBench(ctx, by, in.ID, in.Body)
 		return out[app.Ticked]{r}, err
 	})
 	type replanIn struct {
@@ -50,7 +50,7 @@ func (s *server) benchRoutes() {
 		Body app.Reworking
 	}
 	handle(s, operation("replan-bench", http.MethodPost, "/bench/runs/{id}/plan", "Plan what is left afresh"), func(ctx context.Context, by app.Person, in *replanIn) (out[app.Ticked], error) {
-		r, err := s.app.ReplanBench(in.in(ctx), by, in.ID, in.Body)
+		r, err := s.app.ReplanBench(ctx, by, in.ID, in.Body)
 		return out[app.Ticked]{r}, err
 	})
 	type pourIn struct {
@@ -59,7 +59,7 @@ func (s *server) benchRoutes() {
 		Body app.Repouring
 	}
 	handle(s, operation("pour-bench", http.MethodPost, "/bench/runs/{id}/lot", "Take a product from another lot from now on"), func(ctx context.Context, by app.Person, in *pourIn) (out[app.Ticked], error) {
-		r, err := s.app.PourBench(in.in(ctx), by, in.ID, in.Body)
+		r, err := s.app.PourBench(ctx, by, in.ID, in.Body)
 		return out[app.Ticked]{r}, err
 	})
 	type takeOffIn struct {
@@ -68,7 +68,7 @@ func (s *server) benchRoutes() {
 		Body app.TakingOff
 	}
 	handle(s, operation("take-off-bench", http.MethodPost, "/bench/runs/{id}/take-off", "Take an instrument off the bench unfinished"), func(ctx context.Context, by app.Person, in *takeOffIn) (out[app.Ticked], error) {
-		r, err := s.app.TakeOffBench(in.in(ctx), by, in.ID, in.Body)
+		r, err := s.app.TakeOffBench(ctx, by, in.ID, in.Body)
 		return out[app.Ticked]{r}, err
 	})
 	type endIn struct {
@@ -76,7 +76,7 @@ func (s *server) benchRoutes() {
 		ByID
 	}
 	handle(s, operation("end-bench", http.MethodPost, "/bench/runs/{id}/end", "End the work; what is not finished stays held"), func(ctx context.Context, by app.Person, in *endIn) (out[app.Ticked], error) {
-		r, err := s.app.EndBench(in.in(ctx), by, in.ID)
+		r, err := s.app.EndBench(ctx, by, in.ID)
 		return out[app.Ticked]{r}, err
 	})
 	s.benchRecordRoutes()
@@ -126,7 +126,7 @@ func (s *server) productRoutes() {
 		Body store.Product
 	}
 	handle(s, operation("save-product", http.MethodPut, "/products", "Add a product or change one"), func(ctx context.Context, by app.Person, in *productIn) (nothing, error) {
-		return nothing{}, s.app.SaveProduct(in.in(ctx), by, in.Body)
+		return nothing{}, s.app.SaveProduct(ctx, by, in.Body)
 	})
 	type sheetIn struct {
 		Repeatable
@@ -136,7 +136,7 @@ func (s *server) productRoutes() {
 	keep := operation("save-safety-sheet", http.MethodPut, "/products/{id}/safety-sheet", "Keep the safety sheet of a product, a PDF")
 	keep.MaxBodyBytes = app.MaxSheetBytes + 1024
 	handle(s, keep, func(ctx context.Context, by app.Person, in *sheetIn) (nothing, error) {
-		return nothing{}, s.app.SaveSafetySheet(in.in(ctx), by, in.ID, in.RawBody)
+		return nothing{}, s.app.SaveSafetySheet(ctx, by, in.ID, in.RawBody)
 	})
 	read := operation("safety-sheet", http.MethodGet, "/products/{id}/safety-sheet", "The safety sheet of a product")
 	read.Responses = answers("PDF", "application/pdf")
@@ -149,6 +149,6 @@ func (s *server) productRoutes() {
 		Body hygiene.Vessel
 	}
 	handle(s, operation("save-vessel", http.MethodPut, "/soak-vessel", "Say what mouthpieces soak in"), func(ctx context.Context, by app.Person, in *vesselIn) (nothing, error) {
-		return nothing{}, s.app.SaveVessel(in.in(ctx), by, in.Body)
+		return nothing{}, s.app.SaveVessel(ctx, by, in.Body)
 	})
 }

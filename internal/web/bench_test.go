@@ -84,7 +84,7 @@ func BenchmarkToday(b *testing.B) {
 					for n := c; n < b.N; n += clients {
 						if writeEvery > 0 && n%writeEvery == 0 {
 							task := app.FinishTask{InstrumentID: list[n%len(list)].ID, Key: clocks.Key{Routine: "technician-check"}}
-							_, _ = s.app.Finish(app.WithRequest(ctx, uuid.New()), director, app.Finish{Tasks: []app.FinishTask{task}})
+							_, _ = s.app.Finish(app.WithRequest(ctx, app.Request{ID: uuid.New()}), director, app.Finish{Tasks: []app.FinishTask{task}})
 						}
 						start := time.Now()
 						response, err := s.client.Get(s.url + "/api/v1/today?minutes=25&helpers=1")

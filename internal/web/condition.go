@@ -25,7 +25,7 @@ func (s *server) conditionRoutes() {
 		Body app.Walk
 	}
 	handle(s, operation("inspect", http.MethodPost, "/instruments/{id}/inspections", "Record an inspection"), func(ctx context.Context, by app.Person, in *inspectIn) (out[app.Judged], error) {
-		judged, err := s.app.Inspect(in.in(ctx), by, in.ID, in.Body)
+		judged, err := s.app.Inspect(ctx, by, in.ID, in.Body)
 		return out[app.Judged]{judged}, err
 	})
 	handle(s, operation("findable", http.MethodGet, "/instruments/{id}/findable", "What can be found on the instrument"), func(ctx context.Context, by app.Person, in *ByID) (out[[]app.SheetAnswer], error) {
@@ -38,7 +38,7 @@ func (s *server) conditionRoutes() {
 		Body app.Report
 	}
 	handle(s, operation("report-finding", http.MethodPost, "/instruments/{id}/findings", "Report a finding outside an inspection"), func(ctx context.Context, by app.Person, in *reportIn) (out[app.Judged], error) {
-		judged, err := s.app.ReportFinding(in.in(ctx), by, in.ID, in.Body)
+		judged, err := s.app.ReportFinding(ctx, by, in.ID, in.Body)
 		return out[app.Judged]{judged}, err
 	})
 	type clearIn struct {
@@ -47,7 +47,7 @@ func (s *server) conditionRoutes() {
 		Body app.Clearing
 	}
 	handle(s, operation("clear-finding", http.MethodPost, "/findings/{id}/clear", "Close a finding"), func(ctx context.Context, by app.Person, in *clearIn) (out[app.Judged], error) {
-		judged, err := s.app.ClearFinding(in.in(ctx), by, in.ID, in.Body)
+		judged, err := s.app.ClearFinding(ctx, by, in.ID, in.Body)
 		return out[app.Judged]{judged}, err
 	})
 	handle(s, operation("symptoms", http.MethodGet, "/instruments/{id}/symptoms", "What a player may say of the instrument"), func(ctx context.Context, by app.Person, in *ByID) (out[[]app.Choice], error) {
@@ -81,7 +81,7 @@ func (s *server) photoRoutes() {
 	add := operation("add-photo", http.MethodPost, "/instruments/{id}/photos", "Send a photograph, JPEG or PNG")
 	add.MaxBodyBytes = formats.MaxPhotoBytes + 1024
 	handle(s, add, func(ctx context.Context, by app.Person, in *photoIn) (out[store.Photo], error) {
-		p, err := s.app.AddPhoto(in.in(ctx), by, in.ID, in.Photo, in.RawBody)
+		p, err := s.app.AddPhoto(ctx, by, in.ID, in.Photo, in.RawBody)
 		return out[store.Photo]{p}, err
 	})
 	type readIn struct {
@@ -113,7 +113,7 @@ func (s *server) practiceRoutes() {
 		}
 	}
 	handle(s, operation("choose-practices", http.MethodPut, "/practices", "Choose sides for the school"), func(ctx context.Context, by app.Person, in *chooseIn) (nothing, error) {
-		return nothing{}, s.app.ChoosePractices(in.in(ctx), by, in.Body.Choices)
+		return nothing{}, s.app.ChoosePractices(ctx, by, in.Body.Choices)
 	})
 	type ownIn struct {
 		Repeatable
@@ -121,7 +121,7 @@ func (s *server) practiceRoutes() {
 		Body app.PracticeChange
 	}
 	handle(s, operation("choose-for-instrument", http.MethodPut, "/instruments/{id}/practice", "Choose a side for one instrument"), func(ctx context.Context, by app.Person, in *ownIn) (nothing, error) {
-		return nothing{}, s.app.ChooseForInstrument(in.in(ctx), by, in.ID, in.Body)
+		return nothing{}, s.app.ChooseForInstrument(ctx, by, in.ID, in.Body)
 	})
 	type limitIn struct {
 		Repeatable
@@ -129,6 +129,6 @@ func (s *server) practiceRoutes() {
 		Body app.LimitChange
 	}
 	handle(s, operation("set-own-limit", http.MethodPut, "/instruments/{id}/limit", "Give a clock of one instrument its own limit"), func(ctx context.Context, by app.Person, in *limitIn) (nothing, error) {
-		return nothing{}, s.app.SetOwnLimit(in.in(ctx), by, in.ID, in.Body)
+		return nothing{}, s.app.SetOwnLimit(ctx, by, in.ID, in.Body)
 	})
 }

@@ -130,6 +130,18 @@ func (c contract) example(s *schema) any {
 	return "Aa1" + strings.Repeat("a", max(0, s.MinLength-3))
 }
 
+// text is an example as it stands in an address.
+func (c contract) text(s *schema) string {
+	if list, ok := c.example(s).([]any); ok {
+		var parts []string
+		for _, one := range list {
+			parts = append(parts, fmt.Sprint(one))
+		}
+		return strings.Join(parts, ",")
+	}
+	return fmt.Sprint(c.example(s))
+}
+
 // url fills the address of an operation: the id given, and what must stand in the query.
 func (c contract) url(o *operation, id string) string {
 	path, query := o.path, ""
@@ -172,7 +184,7 @@ func TestEveryOperationAsksWhoIsThere(t *testing.T) {
 		body, kind := c.body(t, o)
 		got := s.call(o.method, c.url(o, uuid.NewString()), body, "Content-Type", kind)
 		if len(o.Security) == 0 {
-			assert.True(t, o.OperationID == "sign-in" || strings.HasPrefix(o.path, "/api/v1/calc"), "%s is open to everybody", o.OperationID)
+			assert.True(t, strings.HasPrefix(o.OperationID, "sign-") || strings.HasPrefix(o.path, "/api/v1/calc"), "%s is open to everybody", o.OperationID)
 			continue
 		}
 		assert.Equal(t, http.StatusUnauthorized, got.status, "%s: %s", o.OperationID, got.body)
@@ -271,4 +283,114 @@ func TestNoBodyBreaksTheServer(t *testing.T) {
 	assert.NotContains(t, s.log.String(), "unexpected")
 	got := s.call("POST", "/api/v1/session", `{"email":"\u0000","password":"\u0000"}`)
 	assert.Equal(t, http.StatusUnprocessableEntity, got.status, got.body)
+}
+
+// What somebody sends again under the same key is answered as the first time, whatever happened since; and done once.
+func TestEveryWriteCanBeSentAgain(t *testing.T) {
+	db := pgtest.Open(t)
+	c, all := readContract(t)
+	questions := []string{"propose", "plan-bench", "propose-charge", "calculate"} // which change nothing
+	for _, o := range all {
+		if o.method == http.MethodGet || slices.Contains(questions, o.OperationID) {
+			continue
+		}
+		t.Run(o.OperationID, func(t *testing.T) {
+			w := newWorld(t, db, o.OperationID+"@quillhaven.example")
+			url, key := w.url(c, o), uuid.NewString()
+			body, kind := w.body(t, c, o)
+			first := w.call(o.method, url, body, "Content-Type", kind, "Idempotency-Key", key)
+			require.Less(t, first.status, 300, "give it a recipe in world_test.go: %s %s %s", url, body, first.body)
+			once := w.written(t, db)
+			w.passes(t, db)
+			again := w.call(o.method, url, body, "Content-Type", kind, "Idempotency-Key", key)
+			assert.Equal(t, first.status, again.status, again.body)
+			assert.Equal(t, first.body, again.body)
+			assert.Equal(t, once, w.written(t, db), "it was done twice")
+			if o.RequestBody == nil || strings.HasPrefix(o.OperationID, "sign-") {
+				return
+			}
+			other := w.call(o.method, strings.ReplaceAll(url, "mapping", "leavers=true&mapping"), strings.NewReplacer("Wiped", "Washed", `"people":1`, `"people":2`, "VN-77", "VN-78", "Tove", "Tova", "a long", "another long", "a longer", "another longer").Replace(body)+" ", "Content-Type", kind, "Idempotency-Key", key)
+			if other.status < 300 {
+				assert.Equal(t, first.body, other.body, "the same but for its layout")
+			} else {
+				assert.Equal(t, http.StatusConflict, other.status, other.body)
+			}
+		})
+	}
+}
+
+// inSchool runs SQL on the rows of the world's school.
+func (w *world) inSchool(t *testing.T, db *store.DB, into *int, sql string) {
+	t.Helper()
+	tx, err := db.Beginx()
+	require.NoError(t, err)
+	defer tx.Rollback() //nolint:errcheck // after Commit there is nothing to roll back
+	_, err = tx.Exec(`SELECT set_config('solfeggio.school_id', $1, true)`, w.by.School.String())
+	require.NoError(t, err)
+	if into != nil {
+		require.NoError(t, tx.Get(into, sql))
+	} else {
+		_, err = tx.Exec(sql)
+		require.NoError(t, err)
+	}
+	require.NoError(t, tx.Commit())
+}
+
+// written counts what the log holds.
+func (w *world) written(t *testing.T, db *store.DB) (n int) {
+	w.inSchool(t, db, &n, `SELECT count(*) FROM event`)
+	return n
+}
+
+// passes lets so much happen that nothing of what a write was about is as it was.
+func (w *world) passes(t *testing.T, db *store.DB) {
+	for _, sql := range []string{
+		`UPDATE instrument SET gone_on = '2026-11-24', version = version + 1`, `UPDATE player SET left_on = '2026-11-24', version = version + 1`,
+		`UPDATE supply_order SET closed_on = '2026-11-24'`, `UPDATE bench_run SET ended_at = now()`, `UPDATE stocktake SET ended_at = now()`,
+		`UPDATE supply_lot SET remaining = 0`, `UPDATE school SET revision = revision + 1, version = version + 1`,
+	} {
+		w.inSchool(t, db, nil, sql)
+	}
+}
+
+// Every operation takes valid values for each of its parameters, alone and all together, and none of them breaks the server.
+func TestEveryOperationTakesWhatItDocuments(t *testing.T) {
+	w := newWorld(t, pgtest.Open(t), email)
+	c, all := readContract(t)
+	for _, o := range all {
+		if o.method != http.MethodGet { // whose bodies TestEveryWriteCanBeSentAgain sends
+			continue
+		}
+		var optional []string
+		for _, p := range o.Parameters {
+			if p.In == "query" && !p.Required {
+				optional = append(optional, p.Name)
+			}
+		}
+		tries := [][]string{{}, optional}
+		for _, name := range optional {
+			tries = append(tries, []string{name})
+		}
+		for _, with := range tries {
+			url := w.url(c, o, with...)
+			got := w.call(o.method, url, "")
+			if o.OperationID == "labels" && !slices.Contains(with, "tags") && !slices.Contains(with, "players") {
+				assert.Equal(t, http.StatusUnprocessableEntity, got.status, "which says that something to print must be named")
+				continue
+			}
+			assert.Equal(t, http.StatusOK, got.status, "%s: %.300s", url, got.body)
+		}
+		for _, p := range o.Parameters {
+			if p.In != "query" {
+				continue
+			}
+			for _, value := range p.Schema.Enum {
+				url := w.url(c, o) + "&" + p.Name + "=" + fmt.Sprint(value)
+				got := w.call(o.method, url, "")
+				assert.Less(t, got.status, 500, "%s: %.300s", url, got.body)
+			}
+		}
+	}
+	assert.NotContains(t, w.log.String(), "panic")
+	assert.Equal(t, http.StatusUnauthorized, newSite(t, pgtest.Open(t)).call("GET", "/api/v1/labels.pdf?players="+uuid.NewString(), "").status)
 }

@@ -2,6 +2,8 @@ package web
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/json"
 	"net/http"
 	"reflect"
 
@@ -22,11 +24,25 @@ type Repeatable struct {
 	Key string `header:"Idempotency-Key" format:"uuid" doc:"An id made by the client. Sent again with the same contents it is answered again and carried out once."`
 }
 
-func (r Repeatable) in(ctx context.Context) context.Context {
-	if id, err := uuid.Parse(r.Key); err == nil {
-		return app.WithRequest(ctx, id)
+func (r *Repeatable) key() (uuid.UUID, error) { return uuid.Parse(r.Key) }
+
+// asRequest marks ctx with the request that in is, where its client made an id for it. Its fingerprint is of all that was
+// sent: path, query and body.
+func asRequest(ctx context.Context, operation string, in any) (context.Context, error) {
+	repeatable, ok := in.(interface{ key() (uuid.UUID, error) })
+	if !ok {
+		return ctx, nil
 	}
-	return ctx
+	id, err := repeatable.key()
+	if err != nil { // there is none
+		return ctx, nil
+	}
+	text, err := json.Marshal(in)
+	if err != nil {
+		return ctx, err
+	}
+	sum := sha256.Sum256(text)
+	return app.WithRequest(ctx, app.Request{ID: id, Operation: operation, Fingerprint: sum[:]}), nil
 }
 
 // out is an answer with a body.
@@ -67,6 +83,9 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
 		by, err := s.signedIn(ctx)
 		if err != nil {
+			return nil, problem(s.log, err)
+		}
+		if ctx, err = asRequest(ctx, op.OperationID, in); err != nil {
 			return nil, problem(s.log, err)
 		}
 		got, err := f(ctx, by, in)

@@ -32,7 +32,7 @@ func (s *server) handOverRoutes() {
 		Body app.HandOut
 	}
 	handle(s, operation("hand-out", http.MethodPost, "/hand-outs", "Give instruments to players, all or none"), func(ctx context.Context, by app.Person, in *handOutIn) (out[app.HandedOut], error) {
-		c, err := s.app.HandOut(in.in(ctx), by, in.Body)
+		c, err := s.app.HandOut(ctx, by, in.Body)
 		return out[app.HandedOut]{c}, err
 	})
 	type sheetIn struct {
@@ -51,7 +51,7 @@ func (s *server) handOverRoutes() {
 		Body app.Handing
 	}
 	handle(s, operation("hand-over", http.MethodPost, "/hand-overs", "Hand one instrument out with what was looked at and agreed"), func(ctx context.Context, by app.Person, in *handingIn) (out[app.Changed], error) {
-		c, err := s.app.HandOver(in.in(ctx), by, in.Body)
+		c, err := s.app.HandOver(ctx, by, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	type signIn struct {
@@ -60,7 +60,7 @@ func (s *server) handOverRoutes() {
 		Body app.Signing
 	}
 	handle(s, operation("sign", http.MethodPost, "/hand-overs/{id}/signature", "Note that the agreement was signed after the hand-over"), func(ctx context.Context, by app.Person, in *signIn) (out[app.Changed], error) {
-		c, err := s.app.Sign(in.in(ctx), by, in.ID, in.Body)
+		c, err := s.app.Sign(ctx, by, in.ID, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	type draftIn struct {
@@ -101,7 +101,7 @@ func (s *server) returnRoutes() {
 		Body app.Returning
 	}
 	handle(s, operation("return", http.MethodPost, "/instruments/{id}/return", "Take an instrument back; it is held until its turnover is done"), func(ctx context.Context, by app.Person, in *returnIn) (out[app.Changed], error) {
-		c, err := s.app.Return(in.in(ctx), by, in.ID, in.Body)
+		c, err := s.app.Return(ctx, by, in.ID, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	type damageIn struct {
@@ -118,7 +118,7 @@ func (s *server) returnRoutes() {
 		Body app.Releasing
 	}
 	handle(s, operation("release", http.MethodPost, "/instruments/{id}/release", "Let a held instrument go"), func(ctx context.Context, by app.Person, in *releaseIn) (out[app.Changed], error) {
-		c, err := s.app.Release(in.in(ctx), by, in.ID, in.Body)
+		c, err := s.app.Release(ctx, by, in.ID, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	type kitIn struct {
@@ -127,7 +127,7 @@ func (s *server) returnRoutes() {
 		Body app.KitCheck
 	}
 	handle(s, operation("check-kit", http.MethodPost, "/instruments/{id}/kit", "Note how a kit was found"), func(ctx context.Context, by app.Person, in *kitIn) (out[app.Changed], error) {
-		c, err := s.app.CheckKit(in.in(ctx), by, in.ID, in.Body)
+		c, err := s.app.CheckKit(ctx, by, in.ID, in.Body)
 		return out[app.Changed]{c}, err
 	})
 }

@@ -19,7 +19,7 @@ func (s *server) noticeRoutes() {
 		Body app.Sending
 	}
 	handle(s, operation("send-notices", http.MethodPost, "/notices", "Put notices into the simulated outbox, all or none"), func(ctx context.Context, by app.Person, in *sendIn) (out[app.Changed], error) {
-		c, err := s.app.SendNotices(in.in(ctx), by, in.Body)
+		c, err := s.app.SendNotices(ctx, by, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	message := operation("message", http.MethodGet, "/notices/{id}/message.eml", "A notice of the outbox as an Internet message")
@@ -38,6 +38,6 @@ func (s *server) noticeRoutes() {
 		Body app.Wording
 	}
 	handle(s, operation("save-wording", http.MethodPut, "/letters", "Word a letter differently from now on"), func(ctx context.Context, by app.Person, in *wordingIn) (nothing, error) {
-		return nothing{}, s.app.SaveWording(in.in(ctx), by, in.Body)
+		return nothing{}, s.app.SaveWording(ctx, by, in.Body)
 	})
 }

@@ -31,7 +31,16 @@ func (s *server) observe(c *gin.Context) {
 		level = slog.LevelError
 	}
 	s.log.Log(c, level, "request", "id", id, "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(), "ms", took.Milliseconds())
-	durations.WithLabelValues(c.Request.Method, c.FullPath(), strconv.Itoa(c.Writer.Status())).Observe(took.Seconds())
+	durations.WithLabelValues(methodLabel(c.Request.Method), c.FullPath(), strconv.Itoa(c.Writer.Status())).Observe(took.Seconds())
+}
+
+// methodLabel is a method that is counted by its name; all that somebody invents count together.
+func methodLabel(method string) string {
+	switch method {
+	case http.MethodGet, http.MethodHead, http.MethodPost, http.MethodPut, http.MethodDelete, http.MethodPatch, http.MethodOptions:
+		return method
+	}
+	return "other"
 }
 
 // recover turns a panic into an answer and a log line.

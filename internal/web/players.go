@@ -27,14 +27,14 @@ func (s *server) playerRoutes() {
 		Body store.Player
 	}
 	handle(s, operation("save-player", http.MethodPut, "/players", "Add or change a player"), func(ctx context.Context, by app.Person, in *playerIn) (nothing, error) {
-		return nothing{}, s.app.SavePlayer(in.in(ctx), by, in.Body)
+		return nothing{}, s.app.SavePlayer(ctx, by, in.Body)
 	})
 	type eraseIn struct {
 		Repeatable
 		ByID
 	}
 	handle(s, operation("erase-player", http.MethodDelete, "/players/{id}", "Erase a player who has left; their instruments keep their history"), func(ctx context.Context, by app.Person, in *eraseIn) (nothing, error) {
-		return nothing{}, s.app.ErasePlayer(in.in(ctx), by, in.ID)
+		return nothing{}, s.app.ErasePlayer(ctx, by, in.ID)
 	})
 	type rosterIn struct {
 		Repeatable
@@ -52,7 +52,7 @@ func (s *server) playerRoutes() {
 				return out[app.RosterReport]{}, &app.Fault{Kind: app.Invalid, Message: "The mapping cannot be read.", Fields: []app.Field{{Path: "mapping", Message: "is no JSON object of texts"}}}
 			}
 		}
-		report, err := s.app.ImportRoster(in.in(ctx), by, roster)
+		report, err := s.app.ImportRoster(ctx, by, roster)
 		return out[app.RosterReport]{report}, err
 	})
 	export := operation("export-players", http.MethodGet, "/players.csv", "Export the players who are here")

@@ -16,7 +16,8 @@ import (
 
 const (
 	unexpected  = "Something went wrong on the server. Nothing was changed; try again, and tell whoever runs Solfeggio if it stays."
-	unavailable = "The database does not answer just now. Nothing was lost or changed; try again in a moment."
+	unavailable = "The database does not answer just now. Nothing was changed, and nothing that was kept is lost; try again in a moment."
+	inDoubt     = "The database stopped answering while this was being kept, so nobody knows yet whether it was. Send it again as it is: it is looked up by its key first and done once. What was sent without a key: look before you do it again."
 )
 
 var statusOf = map[app.FaultKind]int{
@@ -26,6 +27,7 @@ var statusOf = map[app.FaultKind]int{
 	app.NotFound:     http.StatusNotFound,
 	app.Conflict:     http.StatusConflict,
 	app.TooMany:      http.StatusTooManyRequests,
+	app.Busy:         http.StatusServiceUnavailable,
 }
 
 // problem turns an error of a use case into the answer that a person sees. What the server alone should know goes to
@@ -45,6 +47,9 @@ func problem(log *slog.Logger, err error, query ...string) error {
 			p.Errors = append(p.Errors, &huma.ErrorDetail{Location: in + field.Path, Message: field.Message, Value: field.Value})
 		}
 		return p
+	case errors.Is(err, store.ErrInDoubt):
+		log.Error("database away in a commit", "error", err)
+		return &huma.ErrorModel{Status: http.StatusServiceUnavailable, Title: http.StatusText(http.StatusServiceUnavailable), Detail: inDoubt}
 	case errors.Is(err, store.ErrUnavailable):
 		log.Error("database away", "error", err)
 		return &huma.ErrorModel{Status: http.StatusServiceUnavailable, Title: http.StatusText(http.StatusServiceUnavailable), Detail: unavailable}

@@ -20,7 +20,7 @@ func (s *server) rentalRoutes() {
 		Body store.Rental
 	}
 	handle(s, operation("save-rental", http.MethodPut, "/instruments/{id}/rental", "Say that an instrument is rented, or change the contract"), func(ctx context.Context, by app.Person, in *rentalIn) (nothing, error) {
-		return nothing{}, s.app.SaveRental(in.in(ctx), by, in.ID, in.Body)
+		return nothing{}, s.app.SaveRental(ctx, by, in.ID, in.Body)
 	})
 	type exchangeIn struct {
 		Repeatable
@@ -28,7 +28,7 @@ func (s *server) rentalRoutes() {
 		Body app.Exchange
 	}
 	handle(s, operation("exchange-rental", http.MethodPost, "/instruments/{id}/exchange", "Take another instrument from its owner in place of this one"), func(ctx context.Context, by app.Person, in *exchangeIn) (out[app.Changed], error) {
-		c, err := s.app.ExchangeRental(in.in(ctx), by, in.ID, in.Body)
+		c, err := s.app.ExchangeRental(ctx, by, in.ID, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	type leaveIn struct {
@@ -37,7 +37,7 @@ func (s *server) rentalRoutes() {
 		Body app.Leaving
 	}
 	handle(s, operation("leave", http.MethodPost, "/instruments/{id}/leave", "Take an instrument out of the school's lists; its file stays"), func(ctx context.Context, by app.Person, in *leaveIn) (out[app.Changed], error) {
-		c, err := s.app.Leave(in.in(ctx), by, in.ID, in.Body)
+		c, err := s.app.Leave(ctx, by, in.ID, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	type pricesIn struct {
@@ -47,6 +47,6 @@ func (s *server) rentalRoutes() {
 		}
 	}
 	handle(s, operation("save-rental-prices", http.MethodPut, "/rentals/prices", "Put a list of prices in place of the present one"), func(ctx context.Context, by app.Person, in *pricesIn) (nothing, error) {
-		return nothing{}, s.app.SaveRentalPrices(in.in(ctx), by, in.Body.Prices)
+		return nothing{}, s.app.SaveRentalPrices(ctx, by, in.Body.Prices)
 	})
 }

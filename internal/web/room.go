@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"net/http"
 
 	"github.com/google/uuid"
@@ -22,7 +23,7 @@ func (s *server) roomRoutes() {
 		Body app.Moves
 	}
 	handle(s, operation("move", http.MethodPost, "/moves", "Move instruments, all or none"), func(ctx context.Context, by app.Person, in *movesIn) (out[app.Changed], error) {
-		c, err := s.app.Move(in.in(ctx), by, in.Body)
+		c, err := s.app.Move(ctx, by, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	type lendIn struct {
@@ -31,7 +32,7 @@ func (s *server) roomRoutes() {
 		Body app.Lending
 	}
 	handle(s, operation("lend", http.MethodPost, "/instruments/{id}/lend", "Lend another instrument instead of a stopped one"), func(ctx context.Context, by app.Person, in *lendIn) (out[app.Changed], error) {
-		c, err := s.app.Lend(in.in(ctx), by, in.ID, in.Body)
+		c, err := s.app.Lend(ctx, by, in.ID, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	type shelfIn struct {
@@ -43,14 +44,14 @@ func (s *server) roomRoutes() {
 		return out[[]store.Shelf]{list}, err
 	})
 	handle(s, operation("save-shelf", http.MethodPut, "/shelves", "Add or change a shelf"), func(ctx context.Context, by app.Person, in *shelfIn) (nothing, error) {
-		return nothing{}, s.app.SaveShelf(in.in(ctx), by, in.Body)
+		return nothing{}, s.app.SaveShelf(ctx, by, in.Body)
 	})
 	type deleteIn struct {
 		Repeatable
 		ByID
 	}
 	handle(s, operation("delete-shelf", http.MethodDelete, "/shelves/{id}", "Take a shelf away"), func(ctx context.Context, by app.Person, in *deleteIn) (nothing, error) {
-		return nothing{}, s.app.DeleteShelf(in.in(ctx), by, in.ID)
+		return nothing{}, s.app.DeleteShelf(ctx, by, in.ID)
 	})
 	s.labelRoutes()
 	s.stocktakeRoutes()
@@ -58,16 +59,24 @@ func (s *server) roomRoutes() {
 
 func (s *server) labelRoutes() {
 	type labelsIn struct {
-		Tags    []string    `query:"tags" maxItems:"500"`
-		Players []uuid.UUID `query:"players" maxItems:"1000" doc:"Whose cards to print, after the instruments"`
-		Sheet   string      `query:"sheet" default:"a4-24"`
-		Skip    int         `query:"skip" doc:"Places of the sheet that are used up already"`
+		Tags    []string `query:"tags" maxItems:"500"`
+		Players []string `query:"players" maxItems:"1000" doc:"Ids of those whose cards to print, after the instruments"`
+		Sheet   string   `query:"sheet" default:"a4-24"`
+		Skip    int      `query:"skip" doc:"Places of the sheet that are used up already"`
 	}
 	labels := operation("labels", http.MethodGet, "/labels.pdf", "Labels for instruments and cards for players, with QR code and Code 128")
 	labels.Responses = answers("PDF", "application/pdf")
 	handle(s, labels, func(ctx context.Context, by app.Person, in *labelsIn) (file, error) {
+		wish := app.LabelWish{Tags: in.Tags, Sheet: in.Sheet, Skip: in.Skip}
+		for n, text := range in.Players {
+			id, err := uuid.Parse(text)
+			if err != nil {
+				return file{}, &app.Fault{Kind: app.Invalid, Message: "Some fields cannot be used.", Fields: []app.Field{{Path: fmt.Sprintf("players[%d]", n), Message: "is no id", Value: text}}}
+			}
+			wish.Players = append(wish.Players, id)
+		}
 		var sheet bytes.Buffer
-		err := s.app.Labels(ctx, by, app.LabelWish{Tags: in.Tags, Players: in.Players, Sheet: in.Sheet, Skip: in.Skip}, &sheet)
+		err := s.app.Labels(ctx, by, wish, &sheet)
 		return file{"application/pdf", `inline; filename="labels.pdf"`, sheet.Bytes()}, err
 	})
 }
@@ -81,7 +90,7 @@ func (s *server) stocktakeRoutes() {
 		}
 	}
 	handle(s, operation("begin-stocktake", http.MethodPost, "/stocktakes", "Begin to count a room, or go on with the count under way"), func(ctx context.Context, by app.Person, in *beginIn) (out[app.Stocktake], error) {
-		t, err := s.app.BeginStocktake(in.in(ctx), by, in.Body.ID, in.Body.Room)
+		t, err := s.app.BeginStocktake(ctx, by, in.Body.ID, in.Body.Room)
 		return out[app.Stocktake]{t}, err
 	})
 	handle(s, operation("stocktake", http.MethodGet, "/stocktakes/{id}", "A count of a room"), func(ctx context.Context, by app.Person, in *ByID) (out[app.Stocktake], error) {
@@ -94,7 +103,7 @@ func (s *server) stocktakeRoutes() {
 		Body app.ScanIn
 	}
 	handle(s, operation("scan", http.MethodPost, "/stocktakes/{id}/scans", "Note a tag that was seen"), func(ctx context.Context, by app.Person, in *scanIn) (out[app.Stocktake], error) {
-		t, err := s.app.Scan(in.in(ctx), by, in.ID, in.Body)
+		t, err := s.app.Scan(ctx, by, in.ID, in.Body)
 		return out[app.Stocktake]{t}, err
 	})
 	type endIn struct {
@@ -102,7 +111,7 @@ func (s *server) stocktakeRoutes() {
 		ByID
 	}
 	handle(s, operation("end-stocktake", http.MethodPost, "/stocktakes/{id}/end", "End a count"), func(ctx context.Context, by app.Person, in *endIn) (out[app.Stocktake], error) {
-		t, err := s.app.EndStocktake(in.in(ctx), by, in.ID)
+		t, err := s.app.EndStocktake(ctx, by, in.ID)
 		return out[app.Stocktake]{t}, err
 	})
 }

@@ -64,7 +64,7 @@ func (s *server) careRoutes() {
 		Body app.Finish
 	}
 	handle(s, operation("finish", http.MethodPost, "/care", "Record care as done"), func(ctx context.Context, by app.Person, in *finishIn) (out[app.Finished], error) {
-		f, err := s.app.Finish(in.in(ctx), by, in.Body)
+		f, err := s.app.Finish(ctx, by, in.Body)
 		return out[app.Finished]{f}, err
 	})
 	type undoIn struct {
@@ -72,7 +72,7 @@ func (s *server) careRoutes() {
 		Body app.Undo
 	}
 	handle(s, operation("undo", http.MethodPost, "/undo", "Take events back"), func(ctx context.Context, by app.Person, in *undoIn) (out[app.Undone], error) {
-		u, err := s.app.Undo(in.in(ctx), by, in.Body)
+		u, err := s.app.Undo(ctx, by, in.Body)
 		return out[app.Undone]{u}, err
 	})
 	handle(s, operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, routines and what the trade disagrees on"), func(context.Context, app.Person, *struct{}) (out[*catalog.Catalog], error) {
@@ -95,7 +95,7 @@ func (s *server) instrumentRoutes() {
 		Body app.Change
 	}
 	handle(s, operation("change-instrument", http.MethodPut, "/instruments/{id}", "Change an instrument or how it is played"), func(ctx context.Context, by app.Person, in *changeIn) (out[app.Changed], error) {
-		c, err := s.app.ChangeInstrument(in.in(ctx), by, in.ID, in.Body)
+		c, err := s.app.ChangeInstrument(ctx, by, in.ID, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	type whyIn struct {
@@ -116,7 +116,7 @@ func (s *server) instrumentRoutes() {
 	in := operation("import-instruments", http.MethodPost, "/instruments.csv", "Import instruments, all or nothing")
 	in.MaxBodyBytes = formats.MaxTableBytes + 1024
 	handle(s, in, func(ctx context.Context, by app.Person, in *importIn) (out[app.ImportReport], error) {
-		report, err := s.app.Import(in.in(ctx), by, bytes.NewReader(in.RawBody), in.DryRun)
+		report, err := s.app.Import(ctx, by, bytes.NewReader(in.RawBody), in.DryRun)
 		return out[app.ImportReport]{report}, err
 	})
 	export := operation("export-instruments", http.MethodGet, "/instruments.csv", "Export instruments")
@@ -128,7 +128,7 @@ func (s *server) instrumentRoutes() {
 	})
 }
 
-// calcRoutes need no sign-in: the calculators are arithmetic and see nothing of any school.
+// calcRoutes need no sign-in for small cases: the calculators are arithmetic and see nothing of any school.
 func (s *server) calcRoutes() {
 	huma.Register(s.api, huma.Operation{OperationID: "calculators", Method: http.MethodGet, Path: "/api/v1/calc", Summary: "All calculators with their schemas"},
 		func(context.Context, *struct{}) (*out[[]*calc.Calculator], error) {
@@ -138,19 +138,40 @@ func (s *server) calcRoutes() {
 		Name    string `path:"name" example:"care.due"`
 		RawBody []byte `contentType:"application/json"`
 	}
-	huma.Register(s.api, huma.Operation{OperationID: "calculate", Method: http.MethodPost, Path: "/api/v1/calc/{name}", Summary: "Run a calculator", SkipValidateBody: true, Errors: []int{http.StatusNotFound, http.StatusUnprocessableEntity}},
-		func(_ context.Context, in *callIn) (*out[json.RawMessage], error) {
-			c, err := calc.Find(in.Name)
-			if err != nil {
-				return nil, huma.Error404NotFound(err.Error())
+	huma.Register(s.api, huma.Operation{
+		OperationID: "calculate", Method: http.MethodPost, Path: "/api/v1/calc/{name}", Summary: "Run a calculator; large cases ask for a sign-in", SkipValidateBody: true, MaxBodyBytes: maxCalcBytes,
+		Errors: []int{http.StatusUnauthorized, http.StatusNotFound, http.StatusUnprocessableEntity, http.StatusServiceUnavailable},
+	}, func(ctx context.Context, in *callIn) (*out[json.RawMessage], error) {
+		c, err := calc.Find(in.Name)
+		if err != nil {
+			return nil, huma.Error404NotFound(err.Error())
+		}
+		if len(in.RawBody) > maxOpenCalcBytes {
+			if _, err := s.signedIn(ctx); err != nil {
+				return nil, problem(s.log, err)
 			}
-			result, err := c.Call(in.RawBody)
-			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error(), calcDetail(err))
-			}
-			text, err := json.Marshal(result)
-			return &out[json.RawMessage]{text}, err
-		})
+		}
+		text, err := s.calculate(ctx, c, in.RawBody)
+		return &out[json.RawMessage]{text}, err
+	})
+}
+
+// calculate runs a calculator while there is room for another search and somebody waits for it.
+func (s *server) calculate(ctx context.Context, c *calc.Calculator, input []byte) (json.RawMessage, error) {
+	ctx, cancel := context.WithTimeout(ctx, calcTime)
+	defer cancel()
+	if err := s.calculating.Acquire(ctx, 1); err != nil {
+		return nil, busy
+	}
+	defer s.calculating.Release(1)
+	result, err := c.Call(ctx, input)
+	switch {
+	case ctx.Err() != nil:
+		return nil, busy
+	case err != nil:
+		return nil, huma.Error422UnprocessableEntity(err.Error(), calcDetail(err))
+	}
+	return json.Marshal(result)
 }
 
 // calcDetail splits "rehearsals[0].minutes: missing" into the place and what is wrong there.

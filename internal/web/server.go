@@ -17,9 +17,9 @@ import (
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
-	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 	"github.com/unrolled/secure"
+	"golang.org/x/sync/semaphore"
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/core/day"
@@ -41,6 +41,8 @@ type server struct {
 	log      *slog.Logger
 	sessions *scs.SessionManager
 	api      huma.API
+
+	calculating *semaphore.Weighted
 }
 
 // New makes the handler of the whole program; files is the built front end. The returned function stops what it
@@ -50,12 +52,11 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
 	_ = engine.SetTrustedProxies(nil) // cannot fail without proxies; an origin is who connects
-	s := &server{app: a, db: db, log: log, sessions: scs.New()}
+	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce)}
 
 	engine.Use(s.observe, s.recover, gzip.Gzip(gzip.BestSpeed), headers(o))
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", s.ready)
-	engine.GET("/metrics", gin.WrapH(promhttp.HandlerFor(prometheus.DefaultGatherer, promhttp.HandlerOpts{DisableCompression: true}))) // gzip does that
 	s.api = NewAPI(engine)
 	s.routes()
 	serveFiles(engine, files)
@@ -77,6 +78,10 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	}))
 	return guard.Handler(s.sessionsFor(engine)), sessions.StopCleanup
 }
+
+// Metrics shows what the process counts, in Prometheus' text format. It belongs on an address that only those who watch the server
+// can reach.
+func Metrics() http.Handler { return promhttp.Handler() }
 
 // sessionsFor loads a session for the API only, so that pages and health checks need no database.
 func (s *server) sessionsFor(next http.Handler) http.Handler {

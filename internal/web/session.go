@@ -21,8 +21,8 @@ type originKey struct{}
 func (s *server) sessionRoutes() {
 	type signIn struct {
 		Body struct {
-			Email    string `json:"email" minLength:"1" maxLength:"200"`
-			Password string `json:"password" minLength:"1" maxLength:"200"`
+			Email    string     `json:"email" minLength:"1" maxLength:"200"`
+			Password app.Secret `json:"password" minLength:"1" maxLength:"200"`
 		}
 	}
 	huma.Register(s.api, huma.Operation{
@@ -47,7 +47,10 @@ func (s *server) sessionRoutes() {
 	handle(s, operation("session", http.MethodGet, "/session", "Who is signed in"), func(_ context.Context, by app.Person, _ *struct{}) (out[Session], error) {
 		return out[Session]{Session{by, by.Rights()}}, nil
 	})
-	handle(s, operation("sign-out", http.MethodDelete, "/session", "Sign out"), func(ctx context.Context, _ app.Person, _ *struct{}) (nothing, error) {
-		return nothing{}, s.sessions.Destroy(ctx)
+	huma.Register(s.api, huma.Operation{
+		OperationID: "sign-out", Method: http.MethodDelete, Path: "/api/v1/session", Summary: "Sign out; whoever is signed out already stays so",
+		Errors: []int{http.StatusServiceUnavailable},
+	}, func(ctx context.Context, _ *struct{}) (*nothing, error) {
+		return &nothing{}, problem(s.log, s.sessions.Destroy(ctx))
 	})
 }

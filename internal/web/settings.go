@@ -20,7 +20,7 @@ func (s *server) settingRoutes() {
 		Body store.School
 	}
 	handle(s, operation("save-school", http.MethodPut, "/settings/school", "Save the school's choices"), func(ctx context.Context, by app.Person, in *schoolIn) (nothing, error) {
-		return nothing{}, s.app.SaveSchool(in.in(ctx), by, in.Body)
+		return nothing{}, s.app.SaveSchool(ctx, by, in.Body)
 	})
 	handle(s, operation("people", http.MethodGet, "/settings/people", "Who signs in"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Colleague], error) {
 		list, err := s.app.People(ctx, by)
@@ -31,17 +31,18 @@ func (s *server) settingRoutes() {
 		ID   uuid.UUID `path:"id"`
 		Body struct {
 			app.Colleague
-			Password string `json:"password" maxLength:"200" doc:"Needed for a new person; empty leaves it as it is"`
+			Password app.Secret `json:"password" maxLength:"200" doc:"Needed for a new person; empty leaves it as it is"`
 		}
 	}
 	handle(s, operation("save-person", http.MethodPut, "/settings/people/{id}", "Add or change a person"), func(ctx context.Context, by app.Person, in *personIn) (nothing, error) {
 		in.Body.Colleague.ID = in.ID
-		return nothing{}, s.app.SaveColleague(in.in(ctx), by, in.Body.Colleague, in.Body.Password)
+		return nothing{}, s.app.SaveColleague(ctx, by, in.Body.Colleague, in.Body.Password)
 	})
 	type passwordIn struct {
+		Repeatable
 		Body struct {
-			Old      string `json:"old" maxLength:"200"`
-			Password string `json:"password" maxLength:"200"`
+			Old      app.Secret `json:"old" maxLength:"200"`
+			Password app.Secret `json:"password" maxLength:"200"`
 		}
 	}
 	handle(s, operation("change-password", http.MethodPut, "/session/password", "Change one's own password"), func(ctx context.Context, by app.Person, in *passwordIn) (nothing, error) {
@@ -86,7 +87,7 @@ func putAndDelete[T any](s *server, name, path string, put func(context.Context,
 		Body T
 	}
 	handle(s, operation("save-"+name, http.MethodPut, path, "Add or change a "+name), func(ctx context.Context, by app.Person, in *putIn) (nothing, error) {
-		return nothing{}, put(in.in(ctx), by, in.ID, in.Body)
+		return nothing{}, put(ctx, by, in.ID, in.Body)
 	})
 	type deleteIn struct {
 		Repeatable
@@ -94,6 +95,6 @@ func putAndDelete[T any](s *server, name, path string, put func(context.Context,
 		Version int       `query:"version" required:"true"`
 	}
 	handle(s, operation("delete-"+name, http.MethodDelete, path, "Remove a "+name), func(ctx context.Context, by app.Person, in *deleteIn) (nothing, error) {
-		return nothing{}, remove(in.in(ctx), by, in.ID, in.Version)
+		return nothing{}, remove(ctx, by, in.ID, in.Version)
 	})
 }

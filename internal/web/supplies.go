@@ -20,7 +20,7 @@ func (s *server) supplyRoutes() {
 		Body app.Refill
 	}
 	handle(s, operation("refill", http.MethodPost, "/kits/refill", "Note things of kits as put in order; they are taken from stock"), func(ctx context.Context, by app.Person, in *refillIn) (out[app.Refilled], error) {
-		r, err := s.app.Refill(in.in(ctx), by, in.Body)
+		r, err := s.app.Refill(ctx, by, in.Body)
 		return out[app.Refilled]{r}, err
 	})
 	type suppliesIn struct {
@@ -36,14 +36,14 @@ func (s *server) supplyRoutes() {
 		Body store.SupplySetting
 	}
 	handle(s, operation("save-supply", http.MethodPut, "/supplies", "Say how a supply is bought"), func(ctx context.Context, by app.Person, in *settingIn) (nothing, error) {
-		return nothing{}, s.app.SaveSupply(in.in(ctx), by, in.Body)
+		return nothing{}, s.app.SaveSupply(ctx, by, in.Body)
 	})
 	type countIn struct {
 		Repeatable
 		Body app.Count
 	}
 	handle(s, operation("count-stock", http.MethodPost, "/supplies/count", "Bring the books to what was counted"), func(ctx context.Context, by app.Person, in *countIn) (out[app.Changed], error) {
-		c, err := s.app.CountStock(in.in(ctx), by, in.Body)
+		c, err := s.app.CountStock(ctx, by, in.Body)
 		return out[app.Changed]{c}, err
 	})
 	s.orderRoutes()
@@ -59,7 +59,7 @@ func (s *server) orderRoutes() {
 		Body app.Ordering
 	}
 	handle(s, operation("place-order", http.MethodPost, "/supply-orders", "Keep an order as it was placed"), func(ctx context.Context, by app.Person, in *orderIn) (out[app.PlacedOrder], error) {
-		o, err := s.app.PlaceOrder(in.in(ctx), by, in.Body)
+		o, err := s.app.PlaceOrder(ctx, by, in.Body)
 		return out[app.PlacedOrder]{o}, err
 	})
 	type receiveIn struct {
@@ -68,7 +68,7 @@ func (s *server) orderRoutes() {
 		Body app.Receiving
 	}
 	handle(s, operation("receive", http.MethodPost, "/supply-orders/{id}/receive", "Put goods of an order into stock"), func(ctx context.Context, by app.Person, in *receiveIn) (out[app.PlacedOrder], error) {
-		o, err := s.app.Receive(in.in(ctx), by, in.ID, in.Body)
+		o, err := s.app.Receive(ctx, by, in.ID, in.Body)
 		return out[app.PlacedOrder]{o}, err
 	})
 	for _, f := range []struct {

@@ -39,19 +39,21 @@ type site struct {
 	app    *app.App
 	client *http.Client
 	log    *bytes.Buffer
+	now    time.Time
 }
 
 func newSite(t testing.TB, db *store.DB) *site {
 	t.Helper()
 	log := &bytes.Buffer{}
 	logger := slog.New(slog.NewTextHandler(log, nil))
-	a := app.New(db, func() time.Time { return time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC) }, logger)
+	now := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
+	a := app.New(db, func() time.Time { return now }, logger)
 	handler, stop := web.New(a, db, frontend, logger, web.Options{})
 	server := httptest.NewServer(handler)
 	t.Cleanup(func() { server.Close(); stop() })
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	return &site{t, server.URL, a, &http.Client{Jar: jar}, log}
+	return &site{t, server.URL, a, &http.Client{Jar: jar}, log, now}
 }
 
 func (s *site) setUp() app.Person {
@@ -176,7 +178,12 @@ func TestHeadersFilesAndUnknownAddresses(t *testing.T) {
 	}
 	assert.Equal(t, "ok\n", s.call("GET", "/healthz", "").body)
 	assert.Equal(t, "ready\n", s.call("GET", "/readyz", "").body)
-	assert.Contains(t, s.call("GET", "/metrics", "").body, "solfeggio_http_request_seconds")
+	assert.NotContains(t, s.call("GET", "/metrics", "").body, "solfeggio_http_request_seconds", "what is counted is nobody's business here")
+	assert.Equal(t, http.StatusMethodNotAllowed, s.call("BREW", "/api/v1/today", "").status)
+	counted := httptest.NewRecorder()
+	web.Metrics().ServeHTTP(counted, httptest.NewRequest("GET", "/", nil))
+	assert.Contains(t, counted.Body.String(), `solfeggio_http_request_seconds_count{method="other"`)
+	assert.NotContains(t, counted.Body.String(), "BREW", "invented methods are not counted one by one")
 }
 
 func TestALostReplyIsAnsweredAgain(t *testing.T) {

@@ -1,6 +1,7 @@
 package calc
 
 import (
+	"context"
 	"encoding/json"
 	"testing"
 
@@ -11,7 +12,7 @@ import (
 func TestCall(t *testing.T) {
 	c, err := Find("usage.minutes")
 	require.NoError(t, err)
-	out, err := c.Call([]byte(`{"from":"2026-11-02","to":"2026-11-08","rehearsals":[{"weekday":2,"minutes":50,"play_factor":0.6}],"breaks":[],"practice_minutes_per_week":70,"vacation_share":0.25}`))
+	out, err := c.Call(context.Background(), []byte(`{"from":"2026-11-02","to":"2026-11-08","rehearsals":[{"weekday":2,"minutes":50,"play_factor":0.6}],"breaks":[],"practice_minutes_per_week":70,"vacation_share":0.25}`))
 	require.NoError(t, err)
 	b, err := json.Marshal(out)
 	require.NoError(t, err)
@@ -50,7 +51,7 @@ func TestCallNamesTheFieldByItsPath(t *testing.T) {
 	for _, tt := range tests {
 		c, err := Find(tt.name)
 		require.NoError(t, err)
-		_, err = c.Call([]byte(tt.in))
+		_, err = c.Call(context.Background(), []byte(tt.in))
 		assert.ErrorContains(t, err, tt.want, tt.in)
 	}
 }

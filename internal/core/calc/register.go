@@ -22,7 +22,7 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("usage.minutes", usage.Minutes),
 		of("care.limit", care.Limit),
 		of("care.due", care.DueOf),
-		of("care.timebox", care.TimeBox),
+		search("care.timebox", care.TimeBox),
 		of("condition.triage", condition.Triage),
 		of("fit.size", fit.Size),
 		of("fit.growth", fit.Growth),
@@ -30,7 +30,7 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("kits.forecast", kits.Forecast),
 		of("hygiene.dilution", hygiene.Dilute),
 		of("hygiene.supplies", hygiene.Supplies),
-		of("hygiene.bench", hygiene.Bench),
+		search("hygiene.bench", hygiene.Bench),
 		of("shop.charge", shop.Charge),
 	}
 	slices.SortFunc(all, func(a, b *Calculator) int { return strings.Compare(a.Name, b.Name) })

@@ -3,6 +3,7 @@
 package care
 
 import (
+	"context"
 	"fmt"
 	"math/rand/v2"
 	"os"
@@ -26,7 +27,7 @@ func TestTimeBoxAgainstGLPK(t *testing.T) {
 				[]string{"", "sink", "bench", "shelf"}[random.IntN(4)],
 			})
 		}
-		got, err := TimeBox(in)
+		got, err := TimeBox(context.Background(), in)
 		require.NoError(t, err)
 		assert.True(t, got.Exact)
 		assert.InDelta(t, solve(t, in), got.Value, 1e-6, "round %d", round)

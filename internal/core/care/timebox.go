@@ -1,6 +1,7 @@
 package care
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -51,12 +52,17 @@ const tolerance = 1e-9
 
 // TimeBox is the calculator care.timebox: the most valuable set of tasks that fits minutes × (1 + helpers)
 // person-minutes, each set-up paid once. Of equal plans the shorter is taken, then the one with the earlier tasks.
-func TimeBox(in TimeBoxIn) (TimeBoxOut, error) {
+// The search ends with the error of ctx when that is done.
+func TimeBox(ctx context.Context, in TimeBoxIn) (TimeBoxOut, error) {
 	if err := in.check(); err != nil {
 		return TimeBoxOut{}, err
 	}
 	box := box{TimeBoxIn: in, capacity: in.Minutes * float64(1+in.Helpers), exact: true}
-	return box.result(box.search()), nil
+	chosen, err := box.search(ctx)
+	if err != nil {
+		return TimeBoxOut{}, err
+	}
+	return box.result(chosen), nil
 }
 
 func (in TimeBoxIn) check() error {
@@ -130,9 +136,10 @@ func (p plan) before(q plan) bool {
 }
 
 // search keeps the plans that no other plan beats in both minutes and value (the Nemhauser–Ullmann list), set-up by
-// set-up: a set-up's tasks are tried on copies of the plans so far that have paid for it. It returns the best plan's
-// tasks as marks on the input.
-func (b *box) search() []bool {
+// set-up: a set-up's tasks are tried on copies of the plans so far that have paid for it. Plans that could not come up to the best
+// even if whatever is left were cut to measure are dropped (Dantzig's bound). It returns the best plan's tasks as marks on
+// the input.
+func (b *box) search(ctx context.Context) ([]bool, error) {
 	candidates := b.candidates()
 	words := (len(candidates) + 63) / 64
 	plans := []plan{{tasks: make([]uint64, words)}}
@@ -145,6 +152,7 @@ func (b *box) search() []bool {
 		}
 		bySetup[setup] = append(bySetup[setup], n)
 	}
+	left := b.remainder(candidates)
 	for _, setup := range setups {
 		open := make([]plan, 0, len(plans))
 		for _, p := range plans {
@@ -153,14 +161,21 @@ func (b *box) search() []bool {
 			}
 		}
 		for _, n := range bySetup[setup] {
+			if err := ctx.Err(); err != nil {
+				return nil, err
+			}
 			task := b.Tasks[candidates[n]]
+			left.drop(n)
 			longer := make([]plan, 0, len(open))
 			for _, p := range open {
-				if p.minutes+task.Minutes <= b.capacity+tolerance {
+				if p.minutes+task.Minutes > b.capacity+tolerance {
+					break // the plans that follow are longer
+				}
+				if left.reaches(p.minutes+task.Minutes, p.value+task.Value) {
 					longer = append(longer, p.with(n, task))
 				}
 			}
-			open = b.unbeaten(open, longer, planWords/words)
+			open = b.unbeaten(slices.DeleteFunc(open, func(p plan) bool { return !left.reaches(p.minutes, p.value) }), longer, planWords/words)
 		}
 		plans = b.unbeaten(plans, open, planWords/words)
 	}
@@ -169,7 +184,7 @@ func (b *box) search() []bool {
 	for n, i := range candidates {
 		chosen[i] = best.has(n)
 	}
-	return chosen
+	return chosen, nil
 }
 
 // unbeaten merges two lists in order and drops every plan that an earlier one makes pointless.

@@ -1,6 +1,7 @@
 package care
 
 import (
+	"context"
 	"fmt"
 	"math/bits"
 	"slices"
@@ -38,7 +39,7 @@ func TestTimeBox(t *testing.T) {
 	}
 	for _, tt := range tests {
 		t.Run(tt.name, func(t *testing.T) {
-			got, err := TimeBox(TimeBoxIn{Minutes: tt.minutes, Helpers: tt.helpers, Tasks: tasks, Setups: setups})
+			got, err := TimeBox(context.Background(), TimeBoxIn{Minutes: tt.minutes, Helpers: tt.helpers, Tasks: tasks, Setups: setups})
 			require.NoError(t, err)
 			assert.Equal(t, tt.chosen, got.Chosen)
 			assert.InDelta(t, tt.value, got.Value, 1e-9)
@@ -65,7 +66,7 @@ func TestTimeBoxNamesTheFieldItRefuses(t *testing.T) {
 		"tasks[0].setup: ":   {Tasks: []Task{{"a", 1, 1, "sink"}}},
 	}
 	for field, in := range tests {
-		_, err := TimeBox(in)
+		_, err := TimeBox(context.Background(), in)
 		assert.ErrorContains(t, err, field)
 	}
 }
@@ -111,7 +112,7 @@ func exhaustive(in TimeBoxIn) (value, minutes float64, set []int) {
 func TestTimeBoxAgainstExhaustiveSearch(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		in := drawBox(t)
-		got, err := TimeBox(in)
+		got, err := TimeBox(context.Background(), in)
 		require.NoError(t, err)
 		value, minutes, set := exhaustive(in)
 		want := []string{}
@@ -143,7 +144,7 @@ func TestTimeBoxStaysWithinItsMeansOnUnlikeFractions(t *testing.T) {
 		m := 10 + float64(i*i%97)/97*7.3333
 		in.Tasks = append(in.Tasks, Task{fmt.Sprint(i), m, m, ""})
 	}
-	got, err := TimeBox(in)
+	got, err := TimeBox(context.Background(), in)
 	require.NoError(t, err)
 	assert.LessOrEqual(t, got.UsedMinutes, 400.0)
 	assert.Greater(t, got.Value, 399.9, "worth a minute each, so the box can be filled all but exactly")

@@ -2,6 +2,7 @@ package hygiene
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"slices"
 )
@@ -68,17 +69,19 @@ const (
 
 // Bench is the calculator hygiene.bench: who does which step when, so that all is over soonest or, with a deadline, as many
 // instruments as can be are finished by then. The same input gives the same plan.
-func Bench(in BenchIn) (BenchOut, error) { return plan(in, usual) }
+//
+// It ends with the error of ctx when that is done.
+func Bench(ctx context.Context, in BenchIn) (BenchOut, error) { return plan(ctx, in, usual) }
 
 // plan tries so many orders besides the sensible ones; usual stands for what is usual.
-func plan(in BenchIn, orders int) (BenchOut, error) {
+func plan(ctx context.Context, in BenchIn, orders int) (BenchOut, error) {
 	if err := in.check(); err != nil {
 		return BenchOut{}, err
 	}
 	m := newModel(in)
 	out := BenchOut{}
 	out.LowerBoundMinutes, out.BoundBy = m.bound()
-	best, err := m.search(out.LowerBoundMinutes, orders)
+	best, err := m.search(ctx, out.LowerBoundMinutes, orders)
 	if err != nil {
 		return BenchOut{}, err
 	}

@@ -1,6 +1,7 @@
 package hygiene
 
 import (
+	"context"
 	"fmt"
 	"testing"
 
@@ -102,10 +103,10 @@ func TestAPlanKeepsToTheRules(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		in := drawn(t, 12, 5, 6)
 		orders := rapid.IntRange(0, 40).Draw(t, "orders")
-		out, err := plan(in, orders)
+		out, err := plan(context.Background(), in, orders)
 		require.NoError(t, err)
 		fits(t, in, out)
-		again, err := plan(in, orders)
+		again, err := plan(context.Background(), in, orders)
 		require.NoError(t, err)
 		require.Equal(t, out, again, "the same input gives the same plan")
 	})
@@ -197,7 +198,7 @@ func exhaustive(in BenchIn) (finished, makespan int) {
 func TestSmallPlansAreTheBest(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		in := drawn(t, 3, 3, 2)
-		out, err := Bench(in)
+		out, err := Bench(context.Background(), in)
 		require.NoError(t, err)
 		fits(t, in, out)
 		finished, makespan := exhaustive(in)
@@ -250,7 +251,7 @@ func TestBenchRefuses(t *testing.T) {
 	for _, tt := range tests {
 		in := ok()
 		tt.change(&in)
-		_, err := Bench(in)
+		_, err := Bench(context.Background(), in)
 		assert.ErrorContains(t, err, tt.want)
 	}
 }
@@ -261,7 +262,7 @@ func TestBenchGoesOnFromWhereItStands(t *testing.T) {
 		{ID: "new", Steps: []BenchStep{{Name: "wipe", ActiveMinutes: 10}}},
 		{ID: "soaking", NotBeforeMinutes: new(3), NotAfterMinutes: new(5), Steps: []BenchStep{{Name: "rinse", ActiveMinutes: 1}}},
 	}}
-	out, err := Bench(in)
+	out, err := Bench(context.Background(), in)
 	require.NoError(t, err)
 	fits(t, in, out)
 	assert.Equal(t, 14, out.MakespanMinutes, "rinsed at 3, then the long one; 10 minutes do not fit before")
@@ -277,7 +278,7 @@ func TestTheLargestBatchIsPlanned(t *testing.T) {
 		}
 		in.Instruments = append(in.Instruments, job)
 	}
-	out, err := Bench(in)
+	out, err := Bench(context.Background(), in)
 	require.NoError(t, err)
 	fits(t, in, out)
 	assert.LessOrEqual(t, float64(out.MakespanMinutes), 1.05*float64(out.LowerBoundMinutes))

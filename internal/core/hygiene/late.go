@@ -20,9 +20,7 @@ func (p *placing) later(s schedule) (order []int, ok bool) {
 		}
 	}
 	slices.SortStableFunc(blocks, func(a, b at) int { return cmp.Or(b.end-a.end, b.start-a.start, b.block-a.block) })
-	for r := range p.taken {
-		clear(p.taken[r])
-	}
+	p.forget()
 	limit := make([]int, len(p.m.jobs))
 	for j := range limit {
 		limit[j] = s.makespan
@@ -100,6 +98,7 @@ func (p *placing) gapBefore(r, to, minutes int) int {
 				break
 			}
 		}
+		p.looked += minutes
 		if full < 0 {
 			return at
 		}

@@ -2,6 +2,7 @@ package hygiene
 
 import (
 	"cmp"
+	"context"
 	"slices"
 )
 
@@ -13,10 +14,17 @@ type placing struct {
 	free  []int     // of each job, when its next block may begin
 	lag   [][]int   // of each step, how much longer than it must the next waits for it
 	s     schedule
+
+	ctx    context.Context // of who waits for the answer
+	looked int             // minutes looked at so far
 }
 
-func newPlacing(m *model) *placing {
-	p := &placing{m: m, taken: make([][]int32, len(m.counts)), next: make([]int, len(m.jobs)), free: make([]int, len(m.jobs)), lag: make([][]int, len(m.jobs))}
+// over reports whether the search has looked at enough, or nobody waits for it any more. It counts minutes and no time, so that the
+// same input gives the same answer.
+func (p *placing) over() bool { return p.looked > mostLooking || p.ctx.Err() != nil }
+
+func newPlacing(ctx context.Context, m *model) *placing {
+	p := &placing{ctx: ctx, m: m, taken: make([][]int32, len(m.counts)), next: make([]int, len(m.jobs)), free: make([]int, len(m.jobs)), lag: make([][]int, len(m.jobs))}
 	for n, j := range m.jobs {
 		p.lag[n] = make([]int, len(j.steps))
 	}
@@ -24,14 +32,20 @@ func newPlacing(m *model) *placing {
 }
 
 func (p *placing) clear() {
-	for r := range p.taken {
-		clear(p.taken[r])
-	}
+	p.forget()
 	clear(p.next)
 	p.s = schedule{starts: make([][]int, len(p.m.jobs)), ends: make([]int, len(p.m.jobs))}
 	for n, j := range p.m.jobs {
 		p.free[n] = j.notBefore
 		p.s.starts[n] = make([]int, len(j.steps))
+	}
+}
+
+// forget lets nothing be taken.
+func (p *placing) forget() {
+	for r := range p.taken {
+		p.looked += len(p.taken[r]) / 16 // clearing is that much quicker than looking
+		clear(p.taken[r])
 	}
 }
 
@@ -187,6 +201,7 @@ func (p *placing) gap(r, from, minutes int) int {
 				break
 			}
 		}
+		p.looked += minutes
 		if full < 0 {
 			return at
 		}
@@ -198,6 +213,7 @@ func (p *placing) take(r, from, minutes int) {
 	if need := from + minutes; need > len(p.taken[r]) {
 		p.taken[r] = append(p.taken[r], make([]int32, max(need-len(p.taken[r]), 256))...)
 	}
+	p.looked += minutes
 	for t := from; t < from+minutes; t++ {
 		p.taken[r][t]++
 	}

@@ -1,6 +1,7 @@
 package hygiene
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -70,7 +71,7 @@ func TestNothingTouchesWhatDoesNotBearIt(t *testing.T) {
 				}
 			}
 			if p.Cannot == "" {
-				_, err := plan(BenchIn{People: 1, Stations: usualStations(c), Instruments: []BenchJob{p.Job("a")}}, 0)
+				_, err := plan(context.Background(), BenchIn{People: 1, Stations: usualStations(c), Instruments: []BenchJob{p.Job("a")}}, 0)
 				require.NoError(t, err)
 			}
 		}
@@ -182,7 +183,7 @@ func june() BenchIn {
 
 func TestAPlanOfFortyIsNearItsBound(t *testing.T) {
 	for _, in := range []BenchIn{june(), func() BenchIn { in := june(); in.Stations["sink"], in.Stations["drying"] = 3, 4; return in }()} {
-		out, err := Bench(in)
+		out, err := Bench(context.Background(), in)
 		require.NoError(t, err)
 		fits(t, in, out)
 		assert.LessOrEqual(t, float64(out.MakespanMinutes), 1.05*float64(out.LowerBoundMinutes), "%d minutes, bound %d by %s", out.MakespanMinutes, out.LowerBoundMinutes, out.BoundBy)
@@ -192,7 +193,7 @@ func TestAPlanOfFortyIsNearItsBound(t *testing.T) {
 func BenchmarkBenchOfForty(b *testing.B) {
 	in := june()
 	for b.Loop() {
-		if _, err := Bench(in); err != nil {
+		if _, err := Bench(context.Background(), in); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -2,6 +2,7 @@ package hygiene
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"math/rand/v2"
 	"slices"
@@ -31,8 +32,8 @@ func (s schedule) sumOfEnds() (sum int) {
 const usual = -1
 
 const (
-	usualWork    = 500_000     // blocks in all orders of a usual search
-	usualLooking = 400_000_000 // and minutes looked at for them, at the most
+	usualWork    = 500_000       // blocks in all orders of a usual search
+	mostLooking  = 2_000_000_000 // minutes looked at for them, at the most: long work is searched less
 	mostOrders   = 20_000
 	fewSequences = 20_000  // so many orders are all tried
 	fewChoices   = 200_000 // blocks times jobs; with more, who can begin soonest is not asked of all
@@ -41,27 +42,27 @@ const (
 // search looks for a good schedule. Whatever the order in which blocks of steps are taken, each is placed as early as people
 // and stations allow; the search is over orders. It tries a few sensible ones, then either all, when they are few, or changes
 // of the best so far, until the bound is reached or enough were tried.
-func (m *model) search(bound, orders int) (schedule, error) {
+func (m *model) search(ctx context.Context, bound, orders int) (schedule, error) {
 	if len(m.jobs) == 0 {
 		return schedule{}, nil
 	}
-	p := newPlacing(m)
+	p := newPlacing(ctx, m)
 	best, order, err := m.sensible(p)
 	if err != nil {
 		return schedule{}, err
 	}
 	done := func() bool {
-		return best.makespan <= bound && (m.in.DeadlineMinutes == nil || best.finished == m.reachable())
+		return p.over() || best.makespan <= bound && (m.in.DeadlineMinutes == nil || best.finished == m.reachable())
 	}
 	if done() {
-		return best, nil
+		return best, ctx.Err()
 	}
 	if orders == usual {
 		if m.sequences() <= fewSequences {
 			m.tryAll(p, &best, done)
-			return best, nil
+			return best, ctx.Err()
 		}
-		orders = min(mostOrders, usualWork/len(order), usualLooking/(len(order)*max(1, bound)))
+		orders = min(mostOrders, usualWork/len(order))
 	}
 	random := rand.New(rand.NewPCG(1, 2))
 	loose := m.loose()
@@ -78,6 +79,9 @@ func (m *model) search(bound, orders int) (schedule, error) {
 		if ok {
 			tried, next = p.tightened(tried, next)
 		}
+		if done() {
+			break
+		}
 		if !ok || current.better(tried) {
 			if undo != nil {
 				undo()
@@ -91,14 +95,14 @@ func (m *model) search(bound, orders int) (schedule, error) {
 			}
 		}
 	}
-	return best, nil
+	return best, ctx.Err()
 }
 
 // tightened puts everything late and early again until that gains nothing.
 func (p *placing) tightened(s schedule, order []int) (schedule, []int) {
 	for {
 		next, ok := p.later(s)
-		if !ok {
+		if !ok || p.over() {
 			return s, order
 		}
 		tried, ok := p.inOrder(next)
@@ -167,7 +171,7 @@ func (m *model) sensible(p *placing) (schedule, []int, error) {
 	}
 	for n := range 2 * len(rules) {
 		soonest := n%2 == 1
-		if soonest && blocks*len(m.jobs) > fewChoices {
+		if soonest && blocks*len(m.jobs) > fewChoices || order != nil && p.over() {
 			continue
 		}
 		s, o, ok := p.byRule(rules[n/2], soonest)

@@ -1,6 +1,7 @@
 package hygiene
 
 import (
+	"context"
 	"math/rand/v2"
 	"slices"
 	"testing"
@@ -30,7 +31,7 @@ func TestSequences(t *testing.T) {
 // However an order is changed, it names each job as often as it has blocks.
 func TestAChangedOrderKeepsItsBlocks(t *testing.T) {
 	m := newModel(june())
-	p := newPlacing(m)
+	p := newPlacing(context.Background(), m)
 	_, order, err := m.sensible(p)
 	require.NoError(t, err)
 	want := slices.Sorted(slices.Values(order))
@@ -50,7 +51,7 @@ func TestTighteningNeverHarms(t *testing.T) {
 		if len(m.jobs) == 0 {
 			return
 		}
-		p := newPlacing(m)
+		p := newPlacing(context.Background(), m)
 		var order []int
 		for j := range m.jobs {
 			order = append(order, slices.Repeat([]int{j}, len(m.jobs[j].blocks))...)
@@ -91,14 +92,14 @@ func TestTheBound(t *testing.T) {
 	}
 	bound, by = newModel(in).bound()
 	assert.Equal(t, []any{31, "sink"}, []any{bound, by})
-	out, err := Bench(in)
+	out, err := Bench(context.Background(), in)
 	require.NoError(t, err)
 	assert.Equal(t, 31, out.MakespanMinutes)
 	assert.Equal(t, Busy{"sink", 100 * 18 / 31.}, out.Busy[0])
 }
 
 func TestAnEmptyBench(t *testing.T) {
-	out, err := Bench(BenchIn{People: 1, Stations: map[string]int{}, DeadlineMinutes: new(5)})
+	out, err := Bench(context.Background(), BenchIn{People: 1, Stations: map[string]int{}, DeadlineMinutes: new(5)})
 	require.NoError(t, err)
 	assert.Zero(t, out.MakespanMinutes)
 	assert.Empty(t, *out.FinishedByDeadline)

@@ -48,12 +48,61 @@ func Of[T any]() *Schema[T] {
 	if err != nil {
 		panic(err)
 	}
+	allowNull(reflect.TypeFor[T](), doc)
+	if text, err = json.Marshal(doc); err != nil {
+		panic(err)
+	}
 	compiler := jsonschema.NewCompiler()
 	compiler.AssertFormat()
 	if err := compiler.AddResource("schema.json", doc); err != nil {
 		panic(err)
 	}
 	return &Schema[T]{JSON: text, check: compiler.MustCompile("schema.json")}
+}
+
+// allowNull lets a schema take null where the Go type holds a pointer and the value must be given: in lists, and in fields
+// without "omitempty". The reflector knows pointers only as what may be left out.
+func allowNull(t reflect.Type, doc any) {
+	at, ok := doc.(map[string]any)
+	if !ok {
+		return
+	}
+	for t.Kind() == reflect.Pointer {
+		t = t.Elem()
+	}
+	switch t.Kind() {
+	case reflect.Slice, reflect.Array:
+		allowNull(t.Elem(), at["items"])
+		at["items"] = orNull(t.Elem(), at["items"])
+	case reflect.Map:
+		allowNull(t.Elem(), at["additionalProperties"])
+	case reflect.Struct:
+		properties, _ := at["properties"].(map[string]any)
+		for _, f := range reflect.VisibleFields(t) {
+			name, options, _ := strings.Cut(f.Tag.Get("json"), ",")
+			of, known := properties[name]
+			if !known {
+				continue
+			}
+			allowNull(f.Type, of)
+			if !strings.Contains(options, "omitempty") {
+				properties[name] = orNull(f.Type, of)
+			}
+		}
+	}
+}
+
+// orNull is a schema that takes null besides, if the type is a pointer.
+func orNull(t reflect.Type, doc any) any {
+	of, ok := doc.(map[string]any)
+	if t.Kind() != reflect.Pointer || !ok {
+		return doc
+	}
+	if kind, plain := of["type"].(string); plain && of["enum"] == nil {
+		of["type"] = []any{kind, "null"}
+		return of
+	}
+	return map[string]any{"anyOf": []any{of, map[string]any{"type": "null"}}}
 }
 
 // Read checks one JSON value and decodes it. Errors name the field by its path, such as rehearsals[0].minutes.

@@ -1,0 +1,357 @@
+package app_test
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/condition"
+	"solfeggio/internal/pgtest"
+	"solfeggio/internal/store"
+)
+
+// A door is a way by which an instrument could come into a player's hands. It is opened once: what must be there before is made by
+// its preparation, while the instrument may still go out.
+type door struct {
+	name    string
+	opens   bool // when nothing stands against it
+	prepare func(h *house, k *knocking)
+	knock   func(h *house, k *knocking) error
+}
+
+// knocking is what a door has at hand.
+type knocking struct {
+	ode    app.ListedPlayer
+	id     uuid.UUID
+	undo   []uuid.UUID
+	file   string
+	before app.File
+}
+
+const knocked = "VN-01"
+
+func (h *house) outAndBack(k *knocking) {
+	h.t.Helper()
+	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: k.ode.ID, InstrumentID: h.id(knocked)}}})
+	require.NoError(h.t, err)
+	back, err := h.Return(ctx, h.director, k.id, app.Returning{})
+	require.NoError(h.t, err)
+	k.undo = back.Events
+	h.let(knocked)
+}
+
+func (h *house) fileOf(id uuid.UUID) app.File {
+	h.t.Helper()
+	f, err := h.File(ctx, h.director, id)
+	require.NoError(h.t, err)
+	return f
+}
+
+// let ends what an instrument is held for.
+func (h *house) let(tag string) {
+	h.t.Helper()
+	_, err := h.Release(ctx, h.director, h.id(tag), app.Releasing{How: "Wiped dry."})
+	require.NoError(h.t, err)
+}
+
+func playing(player *uuid.UUID) *app.Habit {
+	return &app.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1, PlayerID: player}
+}
+
+// bringAgain reads a file of instruments; its faults are a refusal.
+func (h *house) bringAgain(csv string) error {
+	report, err := h.Import(ctx, h.director, strings.NewReader(csv), false)
+	if err == nil && len(report.Faults) > 0 {
+		return &app.Fault{Kind: app.Conflict, Message: report.Faults[0].Message}
+	}
+	return err
+}
+
+var doors = []door{
+	{"hand out", true, nil, func(h *house, k *knocking) error {
+		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: k.ode.ID, InstrumentID: k.id}}})
+		return err
+	}},
+	{"hand over", true, nil, func(h *house, k *knocking) error {
+		_, err := h.HandOver(ctx, h.director, app.Handing{ID: uuid.New(), Pair: app.Pair{PlayerID: k.ode.ID, InstrumentID: k.id}, Signature: app.Signing{How: "later"}})
+		return err
+	}},
+	{"lend", true, nil, func(h *house, k *knocking) error {
+		_, err := h.Lend(ctx, h.director, h.id("VN-02"), app.Lending{LoanerID: k.id})
+		return err
+	}},
+	{"change by hand, naming a player", true, nil, func(h *house, k *knocking) error {
+		_, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)})
+		return err
+	}},
+	{"change by hand, naming nobody", true, nil, func(h *house, k *knocking) error {
+		_, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)})
+		return err
+	}},
+	{"file", true, nil, func(h *house, k *knocking) error {
+		return h.bringAgain("tag,kind,practice_minutes_per_week\n" + knocked + ",violin,60\n")
+	}},
+	{"file made while it was out", false, func(h *house, k *knocking) {
+		_, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)})
+		require.NoError(h.t, err)
+		var csv bytes.Buffer
+		require.NoError(h.t, h.Export(ctx, h.director, &csv))
+		k.file = csv.String()
+		_, err = h.Return(ctx, h.director, k.id, app.Returning{})
+		require.NoError(h.t, err)
+		h.let(knocked)
+	}, func(h *house, k *knocking) error { return h.bringAgain(k.file) }},
+	{"return undone", true, (*house).outAndBack, func(h *house, k *knocking) error {
+		_, err := h.Undo(ctx, h.director, app.Undo{Events: k.undo})
+		return err
+	}},
+	{"change of habit undone", true, func(h *house, k *knocking) {
+		_, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)})
+		require.NoError(h.t, err)
+		gone, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument})
+		require.NoError(h.t, err)
+		k.undo = gone.Events
+		h.let(knocked)
+	}, func(h *house, k *knocking) error {
+		_, err := h.Undo(ctx, h.director, app.Undo{Events: k.undo})
+		return err
+	}},
+	{"loan undone", true, func(h *house, k *knocking) {
+		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: k.ode.ID, InstrumentID: k.id}}})
+		require.NoError(h.t, err)
+		lent, err := h.Lend(ctx, h.director, k.id, app.Lending{LoanerID: h.id("VN-03")})
+		require.NoError(h.t, err)
+		k.undo = lent.Events
+		h.let(knocked)
+	}, func(h *house, k *knocking) error {
+		_, err := h.Undo(ctx, h.director, app.Undo{Events: k.undo})
+		return err
+	}},
+}
+
+// The states in which an instrument goes into nobody's hands.
+var states = []struct {
+	name  string
+	enter func(h *house, k *knocking)
+}{
+	{"free", nil},
+	{"stopped", func(h *house, k *knocking) {
+		_, err := h.ReportFinding(ctx, h.director, k.id, app.Report{ID: uuid.New(), Found: app.Found{Code: "open-seam"}})
+		require.NoError(h.t, err)
+	}},
+	{"held", func(h *house, k *knocking) {
+		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}})
+		require.NoError(h.t, err)
+		_, err = h.Return(ctx, h.director, k.id, app.Returning{})
+		require.NoError(h.t, err)
+	}},
+	{"on the bench", func(h *house, k *knocking) {
+		_, err := h.BeginBench(ctx, h.director, h.benching(catalog.Turnover, knocked))
+		require.NoError(h.t, err)
+	}},
+	{"in other hands", func(h *house, k *knocking) {
+		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}})
+		require.NoError(h.t, err)
+	}},
+	{"not at the school any more", func(h *house, k *knocking) {
+		_, err := h.Leave(ctx, h.director, k.id, app.Leaving{How: "sold"})
+		require.NoError(h.t, err)
+	}},
+}
+
+// Nothing that is stopped, held, on the bench, in other hands or gone comes into a player's hands, whatever way is tried.
+func TestNoDoorLetsOutWhatMustStay(t *testing.T) {
+	db := pgtest.Open(t)
+	for _, state := range states {
+		for _, d := range doors {
+			t.Run(state.name+"/"+d.name, func(t *testing.T) {
+				h, ode, _ := deskOn(t, newHouseOn(t, db, state.name+d.name+"@quillhaven.example"))
+				require.NoError(t, h.SaveProduct(ctx, h.director, wipes))
+				h.count("wipes", "", 100)
+				_, err := h.ChangeInstrument(ctx, h.director, h.id("VN-02"), app.Change{Instrument: h.file("VN-02").Instrument, Habit: playing(nil)})
+				require.NoError(t, err)
+				k := &knocking{ode: ode, id: h.id(knocked)}
+				if d.prepare != nil {
+					d.prepare(h, k)
+				}
+				if state.enter != nil {
+					state.enter(h, k)
+				}
+				k.before = h.fileOf(k.id)
+				err = d.knock(h, k)
+				after := h.fileOf(k.id)
+				if state.enter == nil {
+					assert.Equal(t, d.opens, after.Listed.Played, "%v", err)
+					return
+				}
+				var refused *app.Fault
+				require.True(t, err == nil || errors.As(err, &refused), "%v", err)
+				assert.Equal(t, k.before.Habit, after.Habit)
+				assert.Equal(t, k.before.Listed.Holder, after.Listed.Holder)
+				assert.Equal(t, k.before.Listed.Held, after.Listed.Held)
+			})
+		}
+	}
+}
+
+// Whatever a director does with three violins by any way that there is, no violin comes into new hands unless it was free: sound, not
+// held, not on the bench. Between two players lies a turnover.
+func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
+	db := pgtest.Open(t)
+	opened := 0
+	for seed := range uint64(25) {
+		r := rand.New(rand.NewPCG(seed, 7))
+		h, ode, ilse := deskOn(t, newHouseOn(t, db, fmt.Sprintf("ines-%d@quillhaven.example", seed)))
+		tags := []string{"VN-01", "VN-02", "VN-03"}
+		var events []uuid.UUID
+		var file string
+		for n := range 25 {
+			tag := pick(r, tags)
+			before := map[string]app.File{}
+			for _, each := range tags {
+				before[each] = h.file(each)
+			}
+			player := pick(r, []*uuid.UUID{&ode.ID, &ilse.ID, nil})
+			changed, deed, err := app.Changed{}, "", error(nil)
+			switch r.IntN(11) {
+			case 0:
+				deed = "hand out"
+				if player != nil {
+					var out app.HandedOut
+					out, err = h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: *player, InstrumentID: h.id(tag)}}})
+					changed.Events = out.Events
+				}
+			case 1:
+				deed = "return"
+				changed, err = h.Return(ctx, h.director, h.id(tag), app.Returning{})
+			case 2:
+				deed = "change"
+				changed, err = h.ChangeInstrument(ctx, h.director, h.id(tag), app.Change{Instrument: before[tag].Instrument, Habit: playing(player)})
+			case 3:
+				deed = "take away by hand"
+				changed, err = h.ChangeInstrument(ctx, h.director, h.id(tag), app.Change{Instrument: before[tag].Instrument})
+			case 4:
+				deed = "lend"
+				changed, err = h.Lend(ctx, h.director, h.id(tag), app.Lending{LoanerID: h.id(pick(r, tags))})
+			case 5:
+				deed = "report"
+				_, err = h.ReportFinding(ctx, h.director, h.id(tag), app.Report{ID: uuid.New(), Found: app.Found{Code: "open-seam"}})
+			case 6:
+				deed = "clear"
+				for _, f := range before[tag].Findings {
+					_, err = h.ClearFinding(ctx, h.director, f.ID, app.Clearing{How: "Mended."})
+				}
+			case 7:
+				deed = "release"
+				_, err = h.Release(ctx, h.director, h.id(tag), app.Releasing{How: "Wiped."})
+			case 8:
+				deed = "export"
+				var csv bytes.Buffer
+				err = h.Export(ctx, h.director, &csv)
+				file = csv.String()
+			case 9:
+				if deed = "import"; file != "" {
+					err = h.bringAgain(file)
+				}
+			case 10:
+				if deed = "undo"; len(events) > 0 {
+					_, err = h.Undo(ctx, h.director, app.Undo{Events: []uuid.UUID{pick(r, events)}})
+				}
+			}
+			var refused *app.Fault
+			require.True(t, err == nil || errors.As(err, &refused), "%s: %v", deed, err)
+			events = append(events, changed.Events...)
+			for _, each := range tags {
+				was, is := before[each], h.file(each)
+				wentOut := is.Habit != nil && (was.Habit == nil || is.Listed.Holder != was.Listed.Holder)
+				if !wentOut {
+					continue
+				}
+				opened++
+				where := fmt.Sprintf("deed %d, %s of %s: %s", n, deed, tag, each)
+				require.Empty(t, was.Listed.Stopped, where)
+				require.Nil(t, was.Bench, where)
+				require.Empty(t, is.Listed.Held, where)
+				if deed != "undo" { // which ends the hold of what it undoes
+					require.Empty(t, was.Listed.Held, where)
+				}
+				require.Empty(t, was.Listed.Holder, where)
+			}
+			if r.IntN(6) == 0 {
+				h.now = h.now.Add(24 * time.Hour)
+			}
+		}
+	}
+	assert.Greater(t, opened, 25)
+}
+
+// A form or a file from before somebody's hand-out takes nothing away from them.
+func TestWhatIsOldChangesNothing(t *testing.T) {
+	h, ode, _ := desk(t)
+	old := h.file(knocked)
+	var csv bytes.Buffer
+	require.NoError(t, h.Export(ctx, h.director, &csv))
+	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
+	require.NoError(t, err)
+	_, err = h.ChangeInstrument(ctx, h.director, h.id(knocked), app.Change{Instrument: old.Instrument})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "Somebody else changed this")
+
+	report, err := h.Import(ctx, h.director, &csv, false)
+	require.NoError(t, err)
+	require.Len(t, report.Faults, 1, "the other rows say what is so")
+	assert.Equal(t, "version", report.Faults[0].Column)
+	emptied := h.bringAgain("tag,kind,ensembles,practice_minutes_per_week\n" + knocked + ",violin,,0\n")
+	assert.Contains(t, fault(t, emptied, app.Conflict).Message, "is in the hands of Ode Marchetti")
+	_, err = h.Return(ctx, h.director, h.id(knocked), app.Returning{})
+	require.NoError(t, err, "and the return is still open")
+
+	_, err = h.Leave(ctx, h.director, h.id(knocked), app.Leaving{How: "sold"})
+	require.NoError(t, err)
+	assert.Contains(t, fault(t, h.bringAgain("tag,kind,version\n"+knocked+",violin,0a1b2c3d\n"), app.Conflict).Message, "has left the school since")
+}
+
+// What went out is not undone days later, as if nobody had played it; and who left gets nothing back.
+func TestUndoingKnowsWhatHappenedSince(t *testing.T) {
+	h, ode, _ := desk(t)
+	out, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
+	require.NoError(t, err)
+	h.now = h.now.Add(48 * time.Hour)
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: out.Events})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "Take it back instead")
+	back, err := h.Return(ctx, h.director, h.id(knocked), app.Returning{})
+	require.NoError(t, err)
+	left := h.player(ode.Name).Player
+	gone := today
+	left.LeftOn = &gone
+	require.NoError(t, h.SavePlayer(ctx, h.director, left))
+	_, err = h.Undo(ctx, h.director, app.Undo{Events: back.Events})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "has left")
+	_, err = h.ChangeInstrument(ctx, h.director, h.id(knocked), app.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "held")
+	h.let(knocked)
+	_, err = h.ChangeInstrument(ctx, h.director, h.id(knocked), app.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "has left")
+}
+
+// What lies on the bench does not leave the school, and only what cleans ends the wait for a turnover.
+func TestTheBenchKeepsWhatItHas(t *testing.T) {
+	h := bench(t)
+	run := h.begin(catalog.Turnover, "VN-01")
+	_, err := h.Leave(ctx, h.director, h.id("VN-01"), app.Leaving{How: "sold"})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "lies on the bench")
+	require.NoError(t, h.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: today}))
+	_, err = h.ExchangeRental(ctx, h.director, h.id("VN-01"), app.Exchange{ID: uuid.New(), Tag: "VN-99"})
+	assert.Contains(t, fault(t, err, app.Conflict).Message, "lies on the bench")
+	h.through(run, "VN-01", "")
+	assert.Equal(t, condition.Concert, h.listed("VN-01").Grade)
+}
