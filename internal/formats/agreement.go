@@ -7,8 +7,6 @@ import (
 	"time"
 
 	"github.com/go-pdf/fpdf"
-	"golang.org/x/image/font/gofont/gobold"
-	"golang.org/x/image/font/gofont/goregular"
 )
 
 // An Agreement is what is agreed when an instrument goes out, on a sheet of paper.
@@ -41,22 +39,21 @@ func WriteAgreement(w io.Writer, a Agreement) error {
 	pdf.SetTitle(a.Heading, true)
 	pdf.SetMargins(left, top, right)
 	pdf.SetAutoPageBreak(true, top)
-	pdf.AddUTF8FontFromBytes("text", "", goregular.TTF)
-	pdf.AddUTF8FontFromBytes("text", "B", gobold.TTF)
+	setter := newTypesetter(pdf)
 	pdf.AddPage()
 	text := func(style string, size float64, words string) {
-		pdf.SetFont("text", style, size)
-		pdf.MultiCell(width, size*0.5, words, "", "L", false)
+		setter.paragraph(width, size*0.5, style, size, words)
 	}
 	text("", 9, a.School)
 	pdf.Ln(3)
 	text("B", 17, a.Heading)
 	pdf.Ln(3)
 	for _, fact := range a.Facts {
-		pdf.SetFont("text", "", 9.5)
-		pdf.CellFormat(34, line, fact[0], "", 0, "L", false, 0, "")
-		pdf.SetFont("text", "B", 9.5)
-		pdf.MultiCell(width-34, line, fact[1], "", "L", false)
+		y := pdf.GetY()
+		setter.paragraph(34, line, "", 9.5, fact[0])
+		pdf.SetXY(left+34, y)
+		setter.paragraph(width-34, line, "B", 9.5, fact[1])
+		pdf.SetX(left)
 	}
 	pdf.Ln(3)
 	for _, paragraph := range strings.Split(strings.ReplaceAll(a.Terms, "\r\n", "\n"), "\n\n") {
@@ -73,7 +70,7 @@ func WriteAgreement(w io.Writer, a Agreement) error {
 	}
 	list("In its kit", a.Kit, "nothing")
 	list("Known when it goes out", a.Known, "nothing is wrong with it")
-	a.Signed.draw(pdf, left, width)
+	a.Signed.draw(setter, left, width)
 	if pdf.Err() {
 		return fmt.Errorf("writing the agreement: %w", pdf.Error())
 	}
@@ -81,8 +78,9 @@ func WriteAgreement(w io.Writer, a Agreement) error {
 }
 
 // draw puts the signature over its line, or leaves the line free.
-func (s Signed) draw(pdf *fpdf.Fpdf, left, width float64) {
+func (s Signed) draw(t *typesetter, left, width float64) {
 	const height = 30.
+	pdf := t.pdf
 	if _, bottom := pdf.GetPageSize(); pdf.GetY()+height+20 > bottom-20 {
 		pdf.AddPage()
 	}
@@ -104,7 +102,6 @@ func (s Signed) draw(pdf *fpdf.Fpdf, left, width float64) {
 	pdf.SetLineWidth(0.2)
 	pdf.Line(left, y+height, left+width, y+height)
 	pdf.SetXY(left, y+height+1)
-	pdf.SetFont("text", "", 9)
 	words := "Date, signature of the player or a guardian"
 	switch {
 	case s.OnPaper:
@@ -112,5 +109,5 @@ func (s Signed) draw(pdf *fpdf.Fpdf, left, width float64) {
 	case s.By != "":
 		words = fmt.Sprintf("%s, on %s", s.By, s.At.Format("2 January 2006, 15:04"))
 	}
-	pdf.CellFormat(width, 5, words, "", 1, "L", false, 0, "")
+	t.paragraph(width, 5, "", 9, words)
 }

@@ -10,8 +10,6 @@ import (
 	"github.com/boombuler/barcode/code128"
 	"github.com/boombuler/barcode/qr"
 	"github.com/go-pdf/fpdf"
-	"golang.org/x/image/font/gofont/gobold"
-	"golang.org/x/image/font/gofont/goregular"
 )
 
 // A Label is what stands on an instrument's case, or on a player's card.
@@ -59,8 +57,7 @@ func WriteLabels(w io.Writer, s Sheet, labels []Label, skip int) error {
 	pdf := fpdf.New("P", "mm", s.paper, "")
 	pdf.SetTitle("Labels", true)
 	pdf.SetAutoPageBreak(false, 0)
-	pdf.AddUTF8FontFromBytes("text", "", goregular.TTF)
-	pdf.AddUTF8FontFromBytes("text", "B", gobold.TTF)
+	setter := newTypesetter(pdf)
 	for n, label := range labels {
 		at := (n + skip) % s.PerPage()
 		if n == 0 || at == 0 {
@@ -68,7 +65,7 @@ func WriteLabels(w io.Writer, s Sheet, labels []Label, skip int) error {
 		}
 		x := s.left + float64(at%s.across)*(s.width+s.gap)
 		y := s.top + float64(at/s.across)*s.height
-		if err := label.draw(pdf, x, y, s.width, s.height); err != nil {
+		if err := label.draw(setter, x, y, s.width, s.height); err != nil {
 			return fmt.Errorf("label %s: %w", label.Tag, err)
 		}
 	}
@@ -79,23 +76,21 @@ func WriteLabels(w io.Writer, s Sheet, labels []Label, skip int) error {
 }
 
 // draw puts the QR code at the left, the words beside it, and the bars below them.
-func (l Label) draw(pdf *fpdf.Fpdf, x, y, width, height float64) error {
+func (l Label) draw(t *typesetter, x, y, width, height float64) error {
 	const margin = 3
 	code, err := qr.Encode(l.typed(), qr.M, qr.Auto)
 	if err != nil {
 		return err
 	}
 	side := min(height-2*margin, width/3)
-	modules(pdf, code, x+margin, y+(height-side)/2, side, side)
+	modules(t.pdf, code, x+margin, y+(height-side)/2, side, side)
 	left := x + margin + side + margin
 	room := x + width - margin - left
 	line := func(style string, size, below float64, text string) {
-		pdf.SetFont("text", style, size)
-		for size > 5 && pdf.GetStringWidth(text) > room {
+		for size > 5 && t.width(style, size, text) > room {
 			size -= 0.5
-			pdf.SetFontSize(size)
 		}
-		pdf.Text(left, y+below, text)
+		t.line(left, y+below, style, size, text)
 	}
 	line("B", min(22, height*0.55), height*0.3, l.Tag)
 	line("", 8, height*0.42, l.Name)
@@ -104,7 +99,7 @@ func (l Label) draw(pdf *fpdf.Fpdf, x, y, width, height float64) error {
 	if err != nil {
 		return err
 	}
-	modules(pdf, bars, left, y+height*0.58, min(room, float64(bars.Bounds().Dx())*0.4), height*0.32)
+	modules(t.pdf, bars, left, y+height*0.58, min(room, float64(bars.Bounds().Dx())*0.4), height*0.32)
 	return nil
 }
 
