@@ -241,7 +241,8 @@ func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrumen
 	return nil
 }
 
-// afterBench ends what the instrument was held for when it has dried, or says what it is held for now.
+// afterBench ends what the instrument was held for when it has dried, or says what it is held for now. Washing its cloths or getting
+// it ready for a concert ends no hold.
 func (a *App) afterBench(ctx context.Context, tx *store.Tx, by Person, i *instrument, r *catalog.Routine, item *store.BenchItem, detail BenchDetail) error {
 	holds, err := tx.OpenHolds(ctx, &i.ID, a.now())
 	if err != nil {
@@ -250,7 +251,7 @@ func (a *App) afterBench(ctx context.Context, tx *store.Tx, by Person, i *instru
 	how := strings.Join(append([]string{r.Title}, detail.Products...), "; ")
 	for _, h := range holds {
 		switch {
-		case h.EndedAt != nil:
+		case h.EndedAt != nil, !item.Reason.MakesFit():
 		case r.StaysHeld != "":
 			err = tx.KeepHolding(ctx, h.ID, r.StaysHeld)
 		default:

@@ -285,6 +285,30 @@ func TestFromDemandToStock(t *testing.T) {
 }
 
 // Sizes of strings are stocked apart, and the cost of a kit is that of its things.
+// An order of long ago that is still open counts, is listed, and takes what comes in, however many came after it.
+func TestAnOldOrderIsStillOpen(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,size,care_from,practice_minutes_per_week\nVN-01,violin,4/4,2026-11-01,60\n")
+	rosin := store.Stocked{Supply: "rosin"}
+	old := app.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []app.OrderingLine{{Stocked: rosin, Packs: 3}}}
+	_, err := h.PlaceOrder(ctx, h.director, old)
+	require.NoError(t, err)
+	h.now = h.now.AddDate(0, 0, 1)
+	for range 205 {
+		later, err := h.PlaceOrder(ctx, h.director, app.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []app.OrderingLine{{Stocked: rosin, Packs: 1}}})
+		require.NoError(t, err)
+		_, err = h.Receive(ctx, h.director, later.ID, app.Receiving{Close: true})
+		require.NoError(t, err)
+	}
+	assert.InDelta(t, 3, h.line("rosin", "").OnOrder, 1e-9)
+	list, err := h.Orders(ctx, h.director)
+	require.NoError(t, err)
+	assert.Len(t, list, 201, "and of the closed ones the latest")
+	assert.Equal(t, old.ID, list[200].ID)
+	_, err = h.Receive(ctx, h.director, old.ID, app.Receiving{Lines: []app.ReceivingLine{{Stocked: rosin, Packs: 3}}})
+	require.NoError(t, err)
+}
+
 func TestSizesAndCosts(t *testing.T) {
 	h, ode, ilse := desk(t)
 	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}, {PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}})

@@ -141,7 +141,7 @@ func (a *App) Receive(ctx context.Context, by Person, id uuid.UUID, in Receiving
 		if err != nil {
 			return PlacedOrder{}, err
 		}
-		order, err := findOrder(ctx, tx, id)
+		order, err := tx.Order(ctx, id)
 		if err != nil {
 			return PlacedOrder{}, err
 		}
@@ -183,24 +183,12 @@ func (a *App) Receive(ctx context.Context, by Person, id uuid.UUID, in Receiving
 	})
 }
 
-func findOrder(ctx context.Context, tx *store.Tx, id uuid.UUID) (store.Order, error) {
-	orders, err := tx.Orders(ctx)
-	at := slices.IndexFunc(orders, func(o store.Order) bool { return o.ID == id })
-	if err == nil && at < 0 {
-		err = store.ErrNotFound
-	}
-	if err != nil {
-		return store.Order{}, err
-	}
-	return orders[at], nil
-}
-
 // OrderFile writes an order for its supplier, as CSV or as a workbook.
 func (a *App) OrderFile(ctx context.Context, by Person, id uuid.UUID, workbook bool, w io.Writer) error {
 	var order PlacedOrder
 	var school store.School
 	err := a.read(ctx, by, func(tx *store.Tx) error {
-		o, err := findOrder(ctx, tx, id)
+		o, err := tx.Order(ctx, id)
 		if err != nil {
 			return err
 		}

@@ -1,6 +1,10 @@
 package app_test
 
 import (
+	"errors"
+	"fmt"
+	"sync"
+	"sync/atomic"
 	"testing"
 
 	"github.com/google/uuid"
@@ -55,6 +59,43 @@ func TestPeopleThatCannotBe(t *testing.T) {
 	taken := pell()
 	taken.Email = "INES@quillhaven.example"
 	assert.Contains(t, fault(t, h.SaveColleague(ctx, h.director, taken, "a long password"), app.Invalid).Message, "taken")
+}
+
+// A password that was changed is answered again under its key, though the old one is not the old one any more; and another under the
+// same key is another thing.
+func TestChangingAPasswordTwice(t *testing.T) {
+	h := newHouse(t)
+	once := request("a change")
+	require.NoError(t, h.ChangePassword(once, h.director, "quillhaven", "a new password"))
+	require.NoError(t, h.ChangePassword(once, h.director, "quillhaven", "a new password"))
+	assert.Contains(t, fault(t, h.ChangePassword(once, h.director, "quillhaven", "quite another"), app.Conflict).Message, "other contents")
+	_, err := h.SignIn(ctx, "ines@quillhaven.example", "a new password", "here")
+	require.NoError(t, err)
+}
+
+// While many sign in, each of whom takes 64 MiB and a tenth of a second, a few are served at once, some wait, the others are told; and
+// nobody's writing waits for them.
+func TestManySignInAtOnce(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violin)
+	var wait sync.WaitGroup
+	var told atomic.Int32
+	begun := make(chan struct{}, 100)
+	for n := range 100 {
+		wait.Go(func() {
+			begun <- struct{}{}
+			_, err := h.SignIn(ctx, fmt.Sprintf("nobody-%d@quillhaven.example", n), "guess", fmt.Sprintf("10.0.0.%d", n))
+			var refused *app.Fault
+			if errors.As(err, &refused) && refused.Kind == app.Busy {
+				told.Add(1)
+			}
+		})
+	}
+	<-begun
+	_, err := h.tick(h.director, "VN-01", eString)
+	require.NoError(t, err)
+	wait.Wait()
+	assert.Greater(t, int(told.Load()), 20, "of a hundred, no more than forty-two are let in")
 }
 
 func TestChangePassword(t *testing.T) {

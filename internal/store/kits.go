@@ -141,11 +141,31 @@ type OrderLine struct {
 	ReceivedPacks  int     `db:"received_packs" json:"received_packs"`
 }
 
-// Orders lists the orders, the latest first, with their lines.
+// closedOrders is how many closed orders are listed.
+const closedOrders = 200
+
+// Orders lists all open orders and the latest closed ones, the latest first, with their lines.
 func (tx *Tx) Orders(ctx context.Context) ([]Order, error) {
+	return tx.orders(ctx, `WHERE school_id = $1 AND (closed_on IS NULL OR id IN (
+		SELECT id FROM supply_order WHERE school_id = $1 AND closed_on IS NOT NULL ORDER BY placed_on DESC, id DESC LIMIT $2))`, closedOrders)
+}
+
+// Order reads one order, however old.
+func (tx *Tx) Order(ctx context.Context, id uuid.UUID) (Order, error) {
+	list, err := tx.orders(ctx, `WHERE school_id = $1 AND id = $2`, id)
+	if err == nil && len(list) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return Order{}, err
+	}
+	return list[0], nil
+}
+
+func (tx *Tx) orders(ctx context.Context, which string, of any) ([]Order, error) {
 	var list []Order
-	if err := tx.tx.SelectContext(ctx, &list, `SELECT id, supplier, placed_on, placed_by, expected_on, closed_on FROM supply_order
-		WHERE school_id = $1 ORDER BY placed_on DESC, id DESC LIMIT 200`, tx.School); err != nil {
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT id, supplier, placed_on, placed_by, expected_on, closed_on FROM supply_order `+which+`
+		ORDER BY placed_on DESC, id DESC`, tx.School, of); err != nil {
 		return nil, named(err)
 	}
 	at := map[uuid.UUID]int{}
@@ -157,13 +177,12 @@ func (tx *Tx) Orders(ctx context.Context) ([]Order, error) {
 		OrderLine
 	}
 	if err := tx.tx.SelectContext(ctx, &lines, `SELECT order_id, supply, size, packs, pack_size, pack_price_cents, received_packs FROM supply_order_line
-		WHERE school_id = $1 ORDER BY order_id, supply, size`, tx.School); err != nil {
+		WHERE school_id = $1 AND order_id IN (SELECT id FROM supply_order `+which+`) ORDER BY order_id, supply, size`, tx.School, of); err != nil {
 		return nil, named(err)
 	}
 	for _, l := range lines {
-		if n, ok := at[l.Order]; ok {
-			list[n].Lines = append(list[n].Lines, l.OrderLine)
-		}
+		n := at[l.Order]
+		list[n].Lines = append(list[n].Lines, l.OrderLine)
 	}
 	return nonNil(list, nil)
 }

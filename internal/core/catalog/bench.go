@@ -23,6 +23,9 @@ const (
 // Reasons lists them.
 var Reasons = []Reason{Turnover, Illness, Mould, Smoke, DeepClean, Concert, Laundry}
 
+// MakesFit reports whether what is done for a reason makes an instrument fit for another player.
+func (r Reason) MakesFit() bool { return r == Turnover || r == Illness || r == Mould || r == Smoke }
+
 // BenchWork is how a step is timed at the bench. Its wait is in minutes, or for as long as a product must stay wet.
 type BenchWork struct {
 	Name     string   `json:"name" doc:"Unique within the routine"`
