@@ -61,7 +61,7 @@ func TestALostDatabase(t *testing.T) {
 	b.fillIn("New break", "Last day", "2026-12-01")
 	p.line.cut()
 	b.clickIn("New break", "button", "Add")
-	b.see("The database does not answer just now. Nothing was lost or changed")
+	b.see("The database does not answer just now. Nothing was changed")
 	assert.Equal(t, "Fog", b.text(`document.querySelector('form[aria-label="New break"] input').value`))
 	p.line.mend()
 	b.clickIn("New break", "button", "Add")

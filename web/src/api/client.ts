@@ -21,13 +21,45 @@ export class Problem extends Error {
   }
 }
 
-const away = new Problem(0, 'The server does not answer. What you typed is kept here; try again in a moment.')
+const away = new Problem(0, 'The server does not answer. What you typed is kept here.')
 
 export const api = createClient<paths>({
   baseUrl: location.origin,
   // Looked up at each call, so that it can be replaced while the page is open.
   fetch: (request) => window.fetch(request),
 })
+
+const keyHeader = 'Idempotency-Key'
+
+// The keys of writes that have no answer yet, by all that was sent. Whoever presses again sends the same and so uses the same key.
+const unanswered = new Map<string, string>()
+const meantBy = new WeakMap<Request, string>()
+
+api.use({
+  async onRequest({ request }) {
+    if (request.method === 'GET' || request.headers.has(keyHeader)) return
+    const meant = `${request.method} ${request.url} ${digest(new Uint8Array(await request.clone().arrayBuffer()))}`
+    const key = unanswered.get(meant) ?? crypto.randomUUID()
+    unanswered.set(meant, key)
+    request.headers.set(keyHeader, key)
+    meantBy.set(request, meant)
+    return request
+  },
+  onResponse({ request, response }) {
+    const meant = meantBy.get(request)
+    if (meant !== undefined && response.status !== 503) unanswered.delete(meant)
+  },
+})
+
+/** A short name of some bytes: their length, and two sums (FNV-1a from two starts), so that large files are not kept for it. */
+function digest(bytes: Uint8Array) {
+  let [a, b] = [0x811c9dc5, 0x1000193]
+  for (const byte of bytes) {
+    a = Math.imul(a ^ byte, 0x01000193)
+    b = Math.imul(b ^ byte, 0x85ebca6b)
+  }
+  return `${String(bytes.length)}-${(a >>> 0).toString(16)}-${(b >>> 0).toString(16)}`
+}
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 
@@ -50,8 +82,8 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
   )
 }
 
-/** The header that makes a write safe to send again. */
-export const onceKey = (id: string = crypto.randomUUID()) => ({ 'Idempotency-Key': id })
+/** The header of a write whose key is kept longer than the page, with a draft. */
+export const onceKey = (id: string) => ({ [keyHeader]: id })
 
 export const queryClient = new QueryClient({
   defaultOptions: {

@@ -234,7 +234,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Run a calculator */
+        /** Run a calculator; large cases ask for a sign-in */
         post: operations["calculate"];
         delete?: never;
         options?: never;
@@ -1131,7 +1131,7 @@ export interface paths {
         put?: never;
         /** Sign in */
         post: operations["sign-in"];
-        /** Sign out */
+        /** Sign out; whoever is signed out already stays so */
         delete: operations["sign-out"];
         options?: never;
         head?: never;
@@ -1632,6 +1632,13 @@ export interface components {
              */
             id: string;
             room: string;
+        };
+        Begun: {
+            /**
+             * Format: uuid
+             * @description Of the run
+             */
+            id: string;
         };
         Bench: {
             /**
@@ -4449,8 +4456,8 @@ export interface components {
             override?: string;
         };
         Ticked: {
+            /** @description What to undo */
             events: string[];
-            run: components["schemas"]["BenchRun"];
         };
         Today: {
             box: components["schemas"]["Box"];
@@ -4516,6 +4523,8 @@ export interface components {
         };
         Undone: {
             events: string[];
+            /** @description What was not taken back with it, and why; empty for nothing */
+            stays: string[];
         };
         Unseen: {
             /** Format: uuid */
@@ -5144,7 +5153,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchRun"];
+                    "application/json": components["schemas"]["Begun"];
                 };
             };
             /** @description Unauthorized */
@@ -5806,6 +5815,15 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -5826,6 +5844,15 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9036,7 +9063,7 @@ export interface operations {
         parameters: {
             query?: {
                 tags?: string[];
-                /** @description Whose cards to print, after the instruments */
+                /** @description Ids of those whose cards to print, after the instruments */
                 players?: string[];
                 sheet?: string;
                 /** @description Places of the sheet that are used up already */
@@ -11366,51 +11393,6 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
             /** @description Internal Server Error */
             500: {
                 headers: {
@@ -11434,7 +11416,10 @@ export interface operations {
     "change-password": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };

@@ -1,7 +1,7 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, onceKey, Problem, take, type Schemas } from '../api/client'
+import { api, Problem, take, type Schemas } from '../api/client'
 import { refresh, useMay } from '../api/queries'
+import { useWrite } from '../api/write'
 import { useNotice } from './notice'
 
 const units = [
@@ -17,11 +17,11 @@ export function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onSaved: ()
   const [typed, setTyped] = useState<Record<string, string>>(
     Object.fromEntries(units.map(([key]) => [key, String(task.own_limit?.[key] ?? '')])),
   )
-  const save = useMutation({
-    mutationFn: (limits: Schemas['Limits'] | undefined) =>
+  const save = useWrite({
+    send: (limits: Schemas['Limits'] | undefined) =>
       take(
         api.PUT('/api/v1/instruments/{id}/limit', {
-          params: { path: { id: task.instrument_id }, header: onceKey() },
+          params: { path: { id: task.instrument_id } },
           body: { routine: task.routine, part: task.part, limits },
         }),
       ),

@@ -11,6 +11,7 @@ import { Legend } from './Legend'
 import { NoticeBar, useNotice, NoticeProvider } from './notice'
 import { Rail, views } from './Rail'
 import { focusScanBox, ScanBox } from './ScanBox'
+import { Waiting } from './Waiting'
 import { WhyProvider } from './why'
 
 /** The frame around every view. Nobody gets past it without signing in. */
@@ -159,6 +160,7 @@ function Frame({ children }: { children: ReactNode }) {
       )}
       <main className="overflow-x-hidden px-4 pt-4 pb-20 md:overflow-y-auto md:px-[22px] md:pb-4">{children}</main>
       <NoticeBar />
+      <Waiting />
       {legend && <Legend onClose={() => setLegend(false)} />}
     </div>
   )

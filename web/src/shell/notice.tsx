@@ -1,8 +1,8 @@
 // What was just done, for ten seconds, with the way to undo it.
-import { useMutation } from '@tanstack/react-query'
 import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from 'react'
-import { api, onceKey, take } from '../api/client'
+import { api, take } from '../api/client'
 import { refresh } from '../api/queries'
+import { useWrite } from '../api/write'
 
 type Notice = { id: number; text: string; events: string[] }
 type Notices = { show: (text: string, events?: string[]) => void; undo: () => void; current: Notice | null }
@@ -18,11 +18,10 @@ export function useNotice() {
 }
 
 export function useUndo(after: (text: string) => void) {
-  return useMutation({
-    mutationFn: ({ events, id }: { events: string[]; id: string }) =>
-      take(api.POST('/api/v1/undo', { body: { events }, params: { header: onceKey(id) } })),
-    onSuccess: async () => {
-      after('Undone')
+  return useWrite({
+    send: (events: string[]) => take(api.POST('/api/v1/undo', { body: { events } })),
+    onSuccess: async ({ stays }) => {
+      after(['Undone.', ...stays].join(' '))
       await refresh()
     },
     onError: (problem) => {
@@ -39,7 +38,7 @@ export function NoticeProvider({ children }: { children: ReactNode }) {
   const { mutate } = useUndo(show)
   const undo = useCallback(() => {
     if (!current?.events.length) return
-    mutate({ events: current.events, id: crypto.randomUUID() })
+    mutate(current.events)
     setCurrent(null)
   }, [current, mutate])
   const value = useMemo(() => ({ show, undo, current }), [show, undo, current])

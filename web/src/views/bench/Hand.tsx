@@ -1,7 +1,7 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, onceKey, queryClient, take, type Schemas } from '../../api/client'
-import { useMay } from '../../api/queries'
+import { api, take, type Schemas } from '../../api/client'
+import { refresh, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { count } from '../../words'
 import { Crew, type Hands } from './Crew'
@@ -14,17 +14,17 @@ export function Hand({ run, now, me, onMe }: Props) {
   const may = useMay('finish care')
   const notice = useNotice()
   const [hands, setHands] = useState<Hands>()
-  const replan = useMutation({
-    mutationFn: ({ people, stations, minutes }: Hands) =>
+  const replan = useWrite({
+    send: ({ people, stations, minutes }: Hands) =>
       take(
         api.POST('/api/v1/bench/runs/{id}/plan', {
-          params: { path: { id: run.id }, header: onceKey() },
+          params: { path: { id: run.id } },
           body: { people, stations, ...(minutes === null ? {} : { minutes }) },
         }),
       ),
-    onSuccess: (result) => {
-      queryClient.setQueryData(['bench-run', run.id], result.run)
-      if (me !== null && me >= result.run.people) onMe(null)
+    onSuccess: async (_, { people }) => {
+      await refresh()
+      if (me !== null && me >= people) onMe(null)
       setHands(undefined)
       notice.show('Planned afresh from where it stands.')
     },

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, queryClient, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { clockTime } from '../../words'
@@ -13,14 +13,9 @@ type Props = { run: Schemas['BenchRun']; may: boolean }
 /** How far every instrument is, and the ways off the bench. */
 export function OnTheBench({ run, may }: Props) {
   const notice = useNotice()
-  const after = async (result: Schemas['Ticked']) => {
-    queryClient.setQueryData(['bench-run', run.id], result.run)
-    await refresh()
-  }
-  const end = useMutation({
-    mutationFn: () =>
-      take(api.POST('/api/v1/bench/runs/{id}/end', { params: { path: { id: run.id }, header: onceKey() } })),
-    onSuccess: after,
+  const end = useWrite({
+    send: () => take(api.POST('/api/v1/bench/runs/{id}/end', { params: { path: { id: run.id } } })),
+    onSuccess: refresh,
     onError: (problem) => notice.show(problem.message),
   })
   const [sure, setSure] = useState(false)
@@ -29,7 +24,7 @@ export function OnTheBench({ run, may }: Props) {
       <h2>On the bench</h2>
       <ul>
         {run.items.map((i) => (
-          <OneItem key={i.instrument_id} run={run} item={i} may={may} after={after} />
+          <OneItem key={i.instrument_id} run={run} item={i} may={may} />
         ))}
       </ul>
       {may && !run.ended_at && (
@@ -55,20 +50,20 @@ export function OnTheBench({ run, may }: Props) {
   )
 }
 
-type ItemProps = Props & { item: Schemas['BenchItem']; after: (r: Schemas['Ticked']) => Promise<void> }
+type ItemProps = Props & { item: Schemas['BenchItem'] }
 
-function OneItem({ run, item, may, after }: ItemProps) {
+function OneItem({ run, item, may }: ItemProps) {
   const [asking, setAsking] = useState(false)
   const [because, setBecause] = useState('')
-  const off = useMutation({
-    mutationFn: () =>
+  const off = useWrite({
+    send: () =>
       take(
         api.POST('/api/v1/bench/runs/{id}/take-off', {
-          params: { path: { id: run.id }, header: onceKey() },
+          params: { path: { id: run.id } },
           body: { instrument_id: item.instrument_id, because },
         }),
       ),
-    onSuccess: after,
+    onSuccess: refresh,
   })
   const done = item.steps.filter((s) => s.state === 'done').length
   return (

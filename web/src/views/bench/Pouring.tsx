@@ -1,5 +1,6 @@
-import { useMutation } from '@tanstack/react-query'
-import { api, onceKey, queryClient, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
+import { refresh } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 
 type Props = { run: string; pouring: Schemas['Pouring'] }
@@ -7,16 +8,16 @@ type Props = { run: string; pouring: Schemas['Pouring'] }
 /** Which lot a product is taken from; when a bottle is empty, the next one is named, so that the record stays true. */
 export function Pouring({ run, pouring }: Props) {
   const notice = useNotice()
-  const pour = useMutation({
-    mutationFn: (lot: string) =>
+  const pour = useWrite({
+    send: (lot: string) =>
       take(
         api.POST('/api/v1/bench/runs/{id}/lot', {
-          params: { path: { id: run }, header: onceKey() },
+          params: { path: { id: run } },
           body: { product_id: pouring.product_id, lot },
         }),
       ),
-    onSuccess: (result, lot) => {
-      queryClient.setQueryData(['bench-run', run], result.run)
+    onSuccess: async (_, lot) => {
+      await refresh()
       notice.show(`${pouring.product} comes from ${called(lot)} from now on.`)
     },
     onError: (problem) => notice.show(problem.message),

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { api, onceKey, queryClient, take } from '../../api/client'
+import { api, take } from '../../api/client'
 import { refresh, useBenchRun, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { clockTime, count } from '../../words'
@@ -21,31 +21,23 @@ export default function Run() {
   const now = useServerClock(run?.now, dataUpdatedAt)
   const [me, setMe] = useState<number | null>(null)
   const [read, setRead] = useState(() => sessionStorage.getItem(readKey(id)) === 'yes')
-  const [keys, setKeys] = useState<Record<string, string>>({})
   const may = useMay('finish care')
   const mayOverride = useMay('clear stops')
   const notice = useNotice()
-  const tick = useMutation({
-    mutationFn: ({ item, step, act, override }: Ticking) => {
-      // The same tap sent again after a lost reply is the same tap.
-      const name = `${item.instrument_id}/${String(step.n)}/${act}/${override}`
-      const key = keys[name] ?? crypto.randomUUID()
-      setKeys((all) => ({ ...all, [name]: key }))
-      return take(
+  const tick = useWrite({
+    send: ({ item, step, act, override }: Ticking) =>
+      take(
         api.POST('/api/v1/bench/runs/{id}/tick', {
-          params: { path: { id }, header: onceKey(key) },
+          params: { path: { id } },
           body: { instrument_id: item.instrument_id, n: step.n, do: act, ...(override ? { override } : {}) },
         }),
-      )
-    },
+      ),
     onSuccess: async (result, { item, step, act }) => {
-      queryClient.setQueryData(['bench-run', id], result.run)
-      setKeys({})
+      await refresh() // what is said to be done is seen to be
       notice.show(
         `${item.tag}: ${step.name} ${act === 'begin' && step.wait_minutes > 0 ? 'runs' : 'is done'}.`,
         result.events,
       )
-      await refresh()
     },
     onError: async (problem) => {
       notice.show(problem.message)

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useBench, useBenchPlan, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Mark } from '../../marks/Mark'
 import { clockTime, count } from '../../words'
 import { AddToBatch } from './AddToBatch'
@@ -44,8 +44,8 @@ function Batch({ bench }: { bench: Schemas['Bench'] }) {
     ...(hands.minutes ? { minutes: hands.minutes } : {}),
   }
   const plan = useBenchPlan(body)
-  const begin = useMutation({
-    mutationFn: () => take(api.POST('/api/v1/bench/runs', { params: { header: onceKey() }, body })),
+  const begin = useWrite({
+    send: () => take(api.POST('/api/v1/bench/runs', { body })),
     onSuccess: async (run) => {
       await refresh()
       await navigate(`/bench/runs/${run.id}`)

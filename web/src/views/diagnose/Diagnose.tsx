@@ -1,9 +1,9 @@
-import { useMutation } from '@tanstack/react-query'
 import { TriangleAlert } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useDiagnosis, useFindable, useInstrumentFile, useMay, useSymptoms } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
@@ -119,12 +119,12 @@ function Known({ id }: { id: string }) {
 function useReport(id: string) {
   const navigate = useNavigate()
   const notice = useNotice()
-  return useMutation({
-    mutationFn: ({ code, note, symptom }: { code: string; note: string; symptom?: string }) =>
+  return useWrite({
+    send: ({ code, note, symptom }: { code: string; note: string; symptom?: string }, newID) =>
       take(
         api.POST('/api/v1/instruments/{id}/findings', {
-          params: { path: { id }, header: onceKey() },
-          body: { id: crypto.randomUUID(), code, note, ...(symptom ? { symptom } : {}) },
+          params: { path: { id } },
+          body: { id: newID(), code, note, ...(symptom ? { symptom } : {}) },
         }),
       ),
     onSuccess: async () => {

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useInstruments, useMay, usePlayers } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useTakeScans } from '../../shell/keys'
 import { useUndo } from '../../shell/notice'
 import { count } from '../../words'
@@ -19,11 +19,10 @@ export function Batch() {
   const [wrong, setWrong] = useState('')
   const [lines, setLines] = useState<Line[]>([])
   const undo = useUndo(setWrong)
-  const give = useMutation({
-    mutationFn: (pair: { instrument: Schemas['Listed']; player: Schemas['ListedPlayer'] }) =>
+  const give = useWrite({
+    send: (pair: { instrument: Schemas['Listed']; player: Schemas['ListedPlayer'] }) =>
       take(
         api.POST('/api/v1/hand-outs', {
-          params: { header: onceKey() },
           body: { pairs: [{ instrument_id: pair.instrument.id, player_id: pair.player.id }] },
         }),
       ),
@@ -41,7 +40,10 @@ export function Batch() {
       ])
       await refresh()
     },
-    onError: (problem) => setWrong(`${problem.message} Nothing was handed out.`),
+    onError: (problem) =>
+      setWrong(
+        problem instanceof Problem && !problem.passing ? `${problem.message} Nothing was handed out.` : problem.message,
+      ),
   })
   const read = (text: string) => {
     const code = text.trim().toUpperCase()
@@ -135,7 +137,7 @@ export function Batch() {
               className="because"
               aria-label={`Undo: ${l.tag}, ${l.player}`}
               onClick={() => {
-                undo.mutate({ events: l.events, id: crypto.randomUUID() })
+                undo.mutate(l.events)
                 setLines(lines.filter((x) => x.key !== l.key))
               }}
             >

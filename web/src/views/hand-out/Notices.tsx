@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useNotices } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { count, moment } from '../../words'
 
@@ -13,9 +13,8 @@ export function Notices() {
   const bar = useNotice()
   const [left, setLeft] = useState<string[]>([]) // not to be sent this time
   const [open, setOpen] = useState<string>()
-  const send = useMutation({
-    mutationFn: (about: string[]) =>
-      take(api.POST('/api/v1/notices', { params: { header: onceKey() }, body: { about } })),
+  const send = useWrite({
+    send: (about: string[]) => take(api.POST('/api/v1/notices', { body: { about } })),
     onSuccess: async (_, about) => {
       bar.show(`${count(about.length, 'notice')} in the simulated outbox. Nothing leaves it.`)
       await refresh()
@@ -119,11 +118,11 @@ const Letter = ({ subject, body }: { subject: string; body: string }) => (
 function Unsigned({ list }: { list: Schemas['Unsigned'][] }) {
   const notice = useNotice()
   const [by, setBy] = useState<Record<string, string>>({})
-  const sign = useMutation({
-    mutationFn: (u: Schemas['Unsigned']) =>
+  const sign = useWrite({
+    send: (u: Schemas['Unsigned']) =>
       take(
         api.POST('/api/v1/hand-overs/{id}/signature', {
-          params: { path: { id: u.hand_over }, header: onceKey() },
+          params: { path: { id: u.hand_over } },
           body: { how: 'paper', by: by[u.hand_over] ?? u.player },
         }),
       ),

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useCatalog, useHeader, useNewPlayer, useSettings } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 
@@ -40,8 +40,8 @@ function Filled({ player, catalog, ensembles, onClose }: FilledProps) {
   })
   const kind = useWatch({ control, name: 'kind' })
   const strengths = catalog.kinds?.find((k) => k.kind === kind)?.strengths ?? []
-  const save = useMutation({
-    mutationFn: (f: Form) => {
+  const save = useWrite({
+    send: (f: Form) => {
       const today = header?.today ?? ''
       const measured = {
         ...(f.arm_length_cm ? { arm_length_cm: Number(f.arm_length_cm) } : {}),
@@ -62,7 +62,7 @@ function Filled({ player, catalog, ensembles, onClose }: FilledProps) {
             : player.measurements,
         ...(f.left ? { left_on: player.left_on ?? today } : {}),
       }
-      return take(api.PUT('/api/v1/players', { body, params: { header: onceKey() } }))
+      return take(api.PUT('/api/v1/players', { body }))
     },
     onSuccess: async () => {
       notice.show('Saved.')
@@ -71,9 +71,8 @@ function Filled({ player, catalog, ensembles, onClose }: FilledProps) {
     },
   })
   const [sure, setSure] = useState(false)
-  const erase = useMutation({
-    mutationFn: () =>
-      take(api.DELETE('/api/v1/players/{id}', { params: { path: { id: player.id }, header: onceKey() } })),
+  const erase = useWrite({
+    send: () => take(api.DELETE('/api/v1/players/{id}', { params: { path: { id: player.id } } })),
     onSuccess: async () => {
       notice.show('Erased. The instruments keep their history.')
       onClose()

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useProposal } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { Reason } from '../../shell/why'
 import { count } from '../../words'
@@ -32,9 +32,8 @@ export function Propose() {
   const { data: proposal, error } = useProposal({ weights, pins, refusals })
   const may = useMay('change instruments')
   const notice = useNotice()
-  const give = useMutation({
-    mutationFn: (pairs: Pair[]) =>
-      take(api.POST('/api/v1/hand-outs', { params: { header: onceKey() }, body: { pairs: pairs.map(bare) } })),
+  const give = useWrite({
+    send: (pairs: Pair[]) => take(api.POST('/api/v1/hand-outs', { body: { pairs: pairs.map(bare) } })),
     onSuccess: async (result, pairs) => {
       notice.show(`${count(pairs.length, 'instrument')} handed out.`, result.events)
       await refresh()

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useCatalog, useRentals } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { away, centsOf, fullDay, money, typedCents } from '../../words'
 
@@ -67,11 +67,10 @@ function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
   const [rows, setRows] = useState<Typed[]>(
     prices.map((p) => ({ kind: p.kind, size: p.size, price: typedCents(p.monthly_cents) })),
   )
-  const save = useMutation({
-    mutationFn: () =>
+  const save = useWrite({
+    send: () =>
       take(
         api.PUT('/api/v1/rentals/prices', {
-          params: { header: onceKey() },
           body: {
             prices: rows
               .filter((r) => r.kind && r.price.trim())

@@ -1,7 +1,7 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { count } from '../../words'
 
 type Report = Schemas['RosterReport']
@@ -26,12 +26,12 @@ export function Roster() {
   const [file, setFile] = useState<File>()
   const [mapping, setMapping] = useState<Record<string, string>>({})
   const [leavers, setLeavers] = useState(false)
-  const send = useMutation({
-    mutationFn: (v: { file: File; mapping: Record<string, string>; dry: boolean; leavers: boolean }) => {
+  const send = useWrite({
+    send: (v: { file: File; mapping: Record<string, string>; dry: boolean; leavers: boolean }) => {
       const query = { dry_run: v.dry, leavers: v.leavers, mapping: JSON.stringify(v.mapping) }
       return take(
         api.POST('/api/v1/players/roster', {
-          params: { query, header: onceKey() },
+          params: { query },
           headers: { 'Content-Type': 'application/octet-stream' },
           body: v.file as unknown as string,
           bodySerializer: (body) => body,

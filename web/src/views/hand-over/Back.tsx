@@ -1,4 +1,3 @@
-import { useMutation } from '@tanstack/react-query'
 import { Link, useNavigate, useParams } from 'react-router'
 import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useReturnSheet } from '../../api/queries'
@@ -10,6 +9,7 @@ import { useNotice } from '../../shell/notice'
 import { centsOf, count, fullDay, inText, moment } from '../../words'
 import { ChargeForm, noCharge, type Charging } from './ChargeForm'
 import { useDraft } from '../../api/drafts'
+import { useWrite } from '../../api/write'
 import { NewFindings } from './NewFindings'
 
 type Sheet = Schemas['ReturnSheet']
@@ -46,8 +46,8 @@ function OneReturn({ id, sheet }: { id: string; sheet: Sheet }) {
   const notice = useNotice()
   const navigate = useNavigate()
   const { tag, rented } = sheet.instrument
-  const back = useMutation({
-    mutationFn: () =>
+  const back = useWrite({
+    send: () =>
       take(
         api.POST('/api/v1/instruments/{id}/return', {
           params: { path: { id }, header: onceKey(draft.sending) },
@@ -74,7 +74,9 @@ function OneReturn({ id, sheet }: { id: string; sheet: Sheet }) {
       await refresh()
       void navigate(`/instruments/${id}`)
     },
-    onError: () => change({ sending: crypto.randomUUID() }),
+    onError: (problem) => {
+      if (problem instanceof Problem && !problem.passing) change({ sending: crypto.randomUUID() })
+    },
   })
   const wrong = back.error instanceof Problem ? back.error.fields : {}
   const gone = sheet.kit.filter((t) => (draft.kit[t.supply] ?? t.state) === 'missing' && t.went_out !== 'missing')

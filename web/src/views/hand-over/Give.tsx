@@ -1,4 +1,3 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
@@ -10,6 +9,7 @@ import { AgreementStep, type Agreed } from './AgreementStep'
 import { ConditionStep, type Seen } from './ConditionStep'
 import { Done } from './Done'
 import { useDraft } from '../../api/drafts'
+import { useWrite } from '../../api/write'
 import { FitStep } from './FitStep'
 
 type Draft = Seen & {
@@ -47,8 +47,8 @@ function OneHandOver({ instrument, player }: { instrument: string; player: strin
   const { data: sheet, error } = useHandOverSheet(instrument, player, draft.checks)
   const notice = useNotice()
   const dueBack = draft.due_back_on ?? sheet?.due_back_on ?? ''
-  const give = useMutation({
-    mutationFn: () =>
+  const give = useWrite({
+    send: () =>
       take(
         api.POST('/api/v1/hand-overs', {
           params: { header: onceKey(draft.id) }, // so that a lost reply does no harm
@@ -160,7 +160,10 @@ function OneHandOver({ instrument, player }: { instrument: string; player: strin
           )}
           {give.error && (
             <p role="alert" className="mt-3 text-error">
-              {give.error.message} Nothing was handed out; what you noted is kept here.
+              {give.error.message}{' '}
+              {give.error instanceof Problem &&
+                !give.error.passing &&
+                'Nothing was handed out; what you noted is kept here.'}
             </p>
           )}
           <div className="mt-5 flex items-center gap-3">

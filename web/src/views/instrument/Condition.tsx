@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
 import { useNotice } from '../../shell/notice'
 import { Triage } from '../../shell/Triage'
@@ -117,11 +117,11 @@ function OneFinding({ finding: f, number }: { finding: Finding; number: number }
 function Clear({ finding, onLeave }: { finding: Finding; onLeave: () => void }) {
   const notice = useNotice()
   const [how, setHow] = useState('')
-  const clear = useMutation({
-    mutationFn: () =>
+  const clear = useWrite({
+    send: () =>
       take(
         api.POST('/api/v1/findings/{id}/clear', {
-          params: { path: { id: finding.id }, header: onceKey() },
+          params: { path: { id: finding.id } },
           body: { how },
         }),
       ),

@@ -1,7 +1,7 @@
-import { useMutation } from '@tanstack/react-query'
 import { useForm } from 'react-hook-form'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useSettings } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 
@@ -50,8 +50,8 @@ export function Details({ file }: { file: Schemas['File'] }) {
       ...habit,
     },
   })
-  const save = useMutation({
-    mutationFn: (f: Form) => {
+  const save = useWrite({
+    send: (f: Form) => {
       const ensembles = [f.ensembles].flat().filter(Boolean)
       const played = ensembles.length > 0 || f.practice_minutes_per_week > 0
       const body: Schemas['Change'] = {
@@ -74,9 +74,7 @@ export function Details({ file }: { file: Schemas['File'] }) {
             }
           : undefined,
       }
-      return take(
-        api.PUT('/api/v1/instruments/{id}', { params: { path: { id: instrument.id }, header: onceKey() }, body }),
-      )
+      return take(api.PUT('/api/v1/instruments/{id}', { params: { path: { id: instrument.id } }, body }))
     },
     onSuccess: async (result) => {
       notice.show(result.events.length > 0 ? 'Saved.' : 'Nothing had changed.', result.events)

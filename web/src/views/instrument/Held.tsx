@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Caution } from '../../shell/Caution'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
@@ -13,11 +13,11 @@ export function Held({ instrument, run }: { instrument: Schemas['Listed']; run: 
   const notice = useNotice()
   const [open, setOpen] = useState(false)
   const [how, setHow] = useState('')
-  const release = useMutation({
-    mutationFn: () =>
+  const release = useWrite({
+    send: () =>
       take(
         api.POST('/api/v1/instruments/{id}/release', {
-          params: { path: { id: instrument.id }, header: onceKey() },
+          params: { path: { id: instrument.id } },
           body: { how },
         }),
       ),

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { KitStates } from '../../shell/KitStates'
 import { useNotice } from '../../shell/notice'
 import { fullDay, kitWords } from '../../words'
@@ -14,11 +14,11 @@ export function Kit({ file }: { file: Schemas['File'] }) {
   const may = useMay('inspect')
   const notice = useNotice()
   const [states, setStates] = useState<States>({})
-  const save = useMutation({
-    mutationFn: (body: States) =>
+  const save = useWrite({
+    send: (body: States) =>
       take(
         api.POST('/api/v1/instruments/{id}/kit', {
-          params: { path: { id: file.instrument.id }, header: onceKey() },
+          params: { path: { id: file.instrument.id } },
           body: { states: body },
         }),
       ),

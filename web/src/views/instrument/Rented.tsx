@@ -1,9 +1,9 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useHeader } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
@@ -56,14 +56,14 @@ function Contract({ id, rental, onClose }: Closing & { id: string; rental: Schem
       monthly: typedCents(rental?.monthly_cents),
     },
   })
-  const save = useMutation({
-    mutationFn: (f: Form) => {
+  const save = useWrite({
+    send: (f: Form, newID) => {
       const cents = centsOf(f.monthly)
       return take(
         api.PUT('/api/v1/instruments/{id}/rental', {
-          params: { path: { id }, header: onceKey() },
+          params: { path: { id } },
           body: {
-            id: rental?.id ?? crypto.randomUUID(),
+            id: rental?.id ?? newID(),
             ...{ owner: f.owner, contact: f.contact, contract: f.contract, starts_on: f.starts_on },
             ...(f.return_by ? { return_by: f.return_by } : {}),
             ...(cents === null ? {} : { monthly_cents: cents }),
@@ -109,12 +109,12 @@ function Exchange({ id, tag, onClose }: Closing & { id: string; tag: string }) {
   const navigate = useNavigate()
   const notice = useNotice()
   const { register, handleSubmit } = useForm<Omit<Schemas['Exchange'], 'id'>>({ defaultValues: { tag: '' } })
-  const swap = useMutation({
-    mutationFn: (f: Omit<Schemas['Exchange'], 'id'>) => {
-      const next = crypto.randomUUID()
+  const swap = useWrite({
+    send: (f: Omit<Schemas['Exchange'], 'id'>, newID) => {
+      const next = newID()
       return take(
         api.POST('/api/v1/instruments/{id}/exchange', {
-          params: { path: { id }, header: onceKey() },
+          params: { path: { id } },
           body: { ...f, id: next },
         }),
       ).then(() => next)
@@ -161,9 +161,8 @@ type LeaveProps = Closing & { id: string; tag: string; rental: Schemas['Rental']
 function Leave({ id, tag, rental, onClose }: LeaveProps) {
   const notice = useNotice()
   const [how, setHow] = useState(rental ? `Given back to ${rental.owner}` : '')
-  const leave = useMutation({
-    mutationFn: () =>
-      take(api.POST('/api/v1/instruments/{id}/leave', { params: { path: { id }, header: onceKey() }, body: { how } })),
+  const leave = useWrite({
+    send: () => take(api.POST('/api/v1/instruments/{id}/leave', { params: { path: { id } }, body: { how } })),
     onSuccess: async () => {
       notice.show(`${tag} is in no list any more. Its file stays.`)
       onClose()

@@ -1,7 +1,7 @@
-import { useMutation } from '@tanstack/react-query'
 import { TriangleAlert } from 'lucide-react'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Caution } from '../../shell/Caution'
 import { useNotice } from '../../shell/notice'
 import { Otherwise } from '../../shell/Otherwise'
@@ -63,11 +63,11 @@ export function Routines({ file, open }: { file: Schemas['File']; open: string |
 function OwnPractices({ file }: { file: Schemas['File'] }) {
   const may = useMay('change instruments')
   const notice = useNotice()
-  const choose = useMutation({
-    mutationFn: (body: Schemas['PracticeChange']) =>
+  const choose = useWrite({
+    send: (body: Schemas['PracticeChange']) =>
       take(
         api.PUT('/api/v1/instruments/{id}/practice', {
-          params: { path: { id: file.instrument.id }, header: onceKey() },
+          params: { path: { id: file.instrument.id } },
           body,
         }),
       ),

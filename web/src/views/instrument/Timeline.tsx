@@ -50,7 +50,7 @@ export function Timeline({ instrument, entries }: { instrument: string; entries:
               <button
                 className="because no-print"
                 aria-label={`Undo: ${sentence(e)}`}
-                onClick={() => undo.mutate({ events: [e.id], id: crypto.randomUUID() })}
+                onClick={() => undo.mutate([e.id])}
               >
                 undo
               </button>

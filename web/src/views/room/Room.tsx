@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useInstruments, useMay, useWalls } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { count } from '../../words'
@@ -186,9 +186,8 @@ function Shelves({ way, wall, walls, instruments }: ShelvesProps) {
 
 function useMove(done: () => void) {
   const notice = useNotice()
-  return useMutation({
-    mutationFn: (moves: Schemas['Move'][]) =>
-      take(api.POST('/api/v1/moves', { body: { moves }, params: { header: onceKey() } })),
+  return useWrite({
+    send: (moves: Schemas['Move'][]) => take(api.POST('/api/v1/moves', { body: { moves } })),
     onSuccess: async (result, moves) => {
       done()
       notice.show(`${count(moves.length, 'instrument')} moved.`, result.events)

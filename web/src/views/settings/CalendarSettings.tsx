@@ -41,8 +41,8 @@ function PeriodLine({ period, kind, what }: { period?: Period; kind: 'terms' | '
   })
   const path = `/api/v1/settings/${kind}/{id}` as const
   const saving = useSaving<Period>(
-    (body, header) => take(api.PUT(path, { body, params: { path: { id: body.id }, header } })),
-    ({ id, version }, header) => take(api.DELETE(path, { params: { path: { id }, query: { version }, header } })),
+    (body) => take(api.PUT(path, { body, params: { path: { id: body.id } } })),
+    ({ id, version }) => take(api.DELETE(path, { params: { path: { id }, query: { version } } })),
   )
   return (
     <form
@@ -85,15 +85,15 @@ function ConcertLine({ concert, ensembles }: { concert?: Schemas['Concert']; ens
     },
   })
   const saving = useSaving<Schemas['Concert']>(
-    (body, header) =>
+    (body) =>
       take(
         api.PUT('/api/v1/settings/concerts/{id}', {
           body: { ...body, ensembles: [body.ensembles].flat().filter(Boolean) },
-          params: { path: { id: body.id }, header },
+          params: { path: { id: body.id } },
         }),
       ),
-    ({ id, version }, header) =>
-      take(api.DELETE('/api/v1/settings/concerts/{id}', { params: { path: { id }, query: { version }, header } })),
+    ({ id, version }) =>
+      take(api.DELETE('/api/v1/settings/concerts/{id}', { params: { path: { id }, query: { version } } })),
   )
   return (
     <form

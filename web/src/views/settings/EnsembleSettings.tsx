@@ -24,10 +24,9 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
   })
   const times = useFieldArray({ control, name: 'rehearsals', keyName: 'key' })
   const saving = useSaving<Ensemble>(
-    (body, header) =>
-      take(api.PUT('/api/v1/settings/ensembles/{id}', { body, params: { path: { id: body.id }, header } })),
-    ({ id, version }, header) =>
-      take(api.DELETE('/api/v1/settings/ensembles/{id}', { params: { path: { id }, query: { version }, header } })),
+    (body) => take(api.PUT('/api/v1/settings/ensembles/{id}', { body, params: { path: { id: body.id } } })),
+    ({ id, version }) =>
+      take(api.DELETE('/api/v1/settings/ensembles/{id}', { params: { path: { id }, query: { version } } })),
   )
   return (
     <form

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { count } from '../../words'
 
 const megabytes = 5
@@ -11,13 +11,13 @@ const megabytes = 5
 export function InstrumentFileSettings() {
   const may = useMay('change instruments')
   const [file, setFile] = useState<File | null>(null)
-  const send = useMutation({
-    mutationFn: async ({ file, dry }: { file: File; dry: boolean }) => {
+  const send = useWrite({
+    send: async ({ file, dry }: { file: File; dry: boolean }) => {
       if (file.size > megabytes << 20)
         throw new Problem(413, `${file.name} is larger than ${String(megabytes)} MB. Is it the right file?`)
       return take(
         api.POST('/api/v1/instruments.csv', {
-          params: { query: { dry_run: dry }, header: onceKey() },
+          params: { query: { dry_run: dry } },
           body: file as unknown as string,
           bodySerializer: (body) => body,
           headers: { 'Content-Type': 'text/csv' },

@@ -25,10 +25,9 @@ export function LetterSettings() {
 
 function OneLetter({ letter }: { letter: Letter }) {
   const [wording, setWording] = useState(letter.wording)
-  const { save, busy, error, wrong } = useSaving((text: string, header) =>
+  const { save, busy, error, wrong } = useSaving((text: string) =>
     take(
       api.PUT('/api/v1/letters', {
-        params: { header },
         body: { key: letter.key, wording: text, version: letter.version },
       }),
     ),

@@ -1,7 +1,8 @@
-import { useMutation, useQuery } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useForm } from 'react-hook-form'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { useMay, useSession } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { useSaving } from './saving'
@@ -49,8 +50,8 @@ function PersonLine({ person }: { person?: Colleague }) {
       password: '',
     },
   })
-  const saving = useSaving<Form>((body, header) =>
-    take(api.PUT('/api/v1/settings/people/{id}', { body, params: { path: { id: body.id }, header } })),
+  const saving = useSaving<Form>((body) =>
+    take(api.PUT('/api/v1/settings/people/{id}', { body, params: { path: { id: body.id } } })),
   )
   const inTable = Boolean(person)
   const own = person?.id === session?.person.id
@@ -104,9 +105,8 @@ function PersonLine({ person }: { person?: Colleague }) {
 function OwnPassword() {
   const notice = useNotice()
   const { register, handleSubmit, reset } = useForm({ defaultValues: { old: '', password: '' } })
-  const change = useMutation({
-    mutationFn: (body: { old: string; password: string }) =>
-      take(api.PUT('/api/v1/session/password', { body, headers: onceKey() })),
+  const change = useWrite({
+    send: (body: { old: string; password: string }) => take(api.PUT('/api/v1/session/password', { body })),
     onSuccess: () => {
       reset()
       notice.show('Your password is changed.')

@@ -1,6 +1,6 @@
-import { useMutation } from '@tanstack/react-query'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, usePractices } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 
 /** Where practitioners disagree: what each side says, and what this school holds. */
@@ -8,9 +8,8 @@ export function PracticeSettings() {
   const { data: practices, error } = usePractices()
   const may = useMay('change settings')
   const notice = useNotice()
-  const choose = useMutation({
-    mutationFn: (choices: Record<string, string>) =>
-      take(api.PUT('/api/v1/practices', { body: { choices }, params: { header: onceKey() } })),
+  const choose = useWrite({
+    send: (choices: Record<string, string>) => take(api.PUT('/api/v1/practices', { body: { choices } })),
     onSuccess: async () => {
       notice.show('Routines and clocks follow.')
       await refresh()

@@ -87,9 +87,7 @@ function ProductForm({ data, product, onClose }: FormProps) {
   const { register, handleSubmit } = useForm({
     defaultValues: { ...product, strength: product.strength_pct === undefined ? '' : String(product.strength_pct) },
   })
-  const { save, busy, error, wrong } = useSaving((body: Product, header) =>
-    take(api.PUT('/api/v1/products', { params: { header }, body })),
-  )
+  const { save, busy, error, wrong } = useSaving((body: Product) => take(api.PUT('/api/v1/products', { body })))
   return (
     <form
       aria-label={product.name || 'New product'}

@@ -52,8 +52,8 @@ function ShelfLine({ shelf }: { shelf: Shelf }) {
   const isNew = shelf.version === 0
   const { register, handleSubmit } = useForm<Shelf>({ defaultValues: shelf })
   const saving = useSaving<Shelf>(
-    (body, header) => take(api.PUT('/api/v1/shelves', { body, params: { header } })),
-    (s, header) => take(api.DELETE('/api/v1/shelves/{id}', { params: { path: { id: s.id }, header } })),
+    (body) => take(api.PUT('/api/v1/shelves', { body })),
+    (s) => take(api.DELETE('/api/v1/shelves/{id}', { params: { path: { id: s.id } } })),
   )
   const field = (name: 'room' | 'rack' | 'name', label: string) => (
     <Field label={label} error={saving.wrong[name]}>

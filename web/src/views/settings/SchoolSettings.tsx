@@ -1,7 +1,7 @@
-import { useMutation } from '@tanstack/react-query'
 import { useForm } from 'react-hook-form'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { centsOf, typedCents } from '../../words'
@@ -14,13 +14,13 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
   const { register, handleSubmit } = useForm<Form>({
     defaultValues: { ...settings.school, cap: typedCents(settings.school.charge_cap_cents) },
   })
-  const save = useMutation({
-    mutationFn: ({ cap, ...school }: Form) => {
+  const save = useWrite({
+    send: ({ cap, ...school }: Form) => {
       const cents = centsOf(cap)
       const body: Schemas['School'] = { ...school }
       if (cents === null) delete body.charge_cap_cents
       else body.charge_cap_cents = cents
-      return take(api.PUT('/api/v1/settings/school', { body, params: { header: onceKey() } }))
+      return take(api.PUT('/api/v1/settings/school', { body }))
     },
     onSuccess: async () => {
       notice.show('Saved.')

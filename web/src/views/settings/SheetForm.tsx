@@ -5,10 +5,10 @@ type Props = { product: Schemas['OwnedProduct'] }
 
 /** Keeps a safety sheet with its product, so that it can be read at the bench. */
 export function SheetForm({ product }: Props) {
-  const { save, busy, error, wrong } = useSaving((pdf: File, header) =>
+  const { save, busy, error, wrong } = useSaving((pdf: File) =>
     take(
       api.PUT('/api/v1/products/{id}/safety-sheet', {
-        params: { path: { id: product.id }, header },
+        params: { path: { id: product.id } },
         headers: { 'Content-Type': 'application/octet-stream' },
         body: pdf as unknown as string,
         bodySerializer: (body) => body,

@@ -10,9 +10,7 @@ export function VesselForm({ vessel, may }: { vessel: Vessel | undefined; may: b
   const { register, handleSubmit } = useForm<Vessel>({
     defaultValues: vessel ?? { inner_diameter_mm: 0, cork_height_mm: 0, mouthpiece_volume_ml: 0, at_once: 1 },
   })
-  const { save, busy, error, wrong } = useSaving((body: Vessel, header) =>
-    take(api.PUT('/api/v1/soak-vessel', { params: { header }, body })),
-  )
+  const { save, busy, error, wrong } = useSaving((body: Vessel) => take(api.PUT('/api/v1/soak-vessel', { body })))
   const fields = [
     ['inner_diameter_mm', 'Inner diameter, mm'],
     ['cork_height_mm', 'Lower edge of the cork above the bottom, mm'],

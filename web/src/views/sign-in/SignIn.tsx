@@ -1,13 +1,13 @@
-import { useMutation } from '@tanstack/react-query'
 import { useForm } from 'react-hook-form'
 import { api, queryClient, take, type Schemas } from '../../api/client'
+import { useWrite } from '../../api/write'
 import { Mark } from '../../marks/Mark'
 
 /** Lets a person in. What was typed stays when the server says no or is away. */
 export function SignIn() {
   const { register, handleSubmit } = useForm<Schemas['SignInBody']>()
-  const signIn = useMutation({
-    mutationFn: (body: Schemas['SignInBody']) => take(api.POST('/api/v1/session', { body })),
+  const signIn = useWrite({
+    send: (body: Schemas['SignInBody']) => take(api.POST('/api/v1/session', { body })),
     onSuccess: (session) => queryClient.setQueryData(['session'], session),
   })
   return (

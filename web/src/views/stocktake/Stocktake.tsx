@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { api, onceKey, queryClient, take, type Schemas } from '../../api/client'
+import { api, queryClient, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useStocktake, useWalls } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useTakeScans } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { count } from '../../words'
@@ -16,9 +16,8 @@ export default function Stocktake() {
   const room = params.get('room') ?? ''
   const id = params.get('count') ?? ''
   const may = useMay('inspect')
-  const begin = useMutation({
-    mutationFn: (room: string) =>
-      take(api.POST('/api/v1/stocktakes', { params: { header: onceKey() }, body: { id: crypto.randomUUID(), room } })),
+  const begin = useWrite({
+    send: (room: string, id) => take(api.POST('/api/v1/stocktakes', { body: { id: id(), room } })),
     onSuccess: (taken) => {
       queryClient.setQueryData(['stocktake', taken.id], taken)
       setParams({ room: taken.room, count: taken.id }, { replace: true })
@@ -70,28 +69,25 @@ function Count({ id }: { id: string }) {
   const [typed, setTyped] = useState('')
   const [slot, setSlot] = useState('')
   const update = (t: Take) => queryClient.setQueryData(['stocktake', id], t)
-  const scan = useMutation({
-    mutationFn: (tag: string) =>
-      take(
-        api.POST('/api/v1/stocktakes/{id}/scans', { params: { path: { id }, header: onceKey() }, body: { tag, slot } }),
-      ),
+  const scan = useWrite({
+    send: (tag: string) =>
+      take(api.POST('/api/v1/stocktakes/{id}/scans', { params: { path: { id } }, body: { tag, slot } })),
     onSuccess: update,
     onError: (problem, tag) => {
       setTyped(tag)
       notice.show(`${tag} was not noted: ${problem.message}`)
     },
   })
-  const end = useMutation({
-    mutationFn: () => take(api.POST('/api/v1/stocktakes/{id}/end', { params: { path: { id }, header: onceKey() } })),
+  const end = useWrite({
+    send: () => take(api.POST('/api/v1/stocktakes/{id}/end', { params: { path: { id } } })),
     onSuccess: async (t) => {
       update(t)
       await refresh()
     },
     onError: (problem) => notice.show(problem.message),
   })
-  const putThere = useMutation({
-    mutationFn: (moves: Schemas['Move'][]) =>
-      take(api.POST('/api/v1/moves', { params: { header: onceKey() }, body: { moves } })),
+  const putThere = useWrite({
+    send: (moves: Schemas['Move'][]) => take(api.POST('/api/v1/moves', { body: { moves } })),
     onSuccess: async (result) => {
       notice.show('It belongs here now.', result.events)
       await refresh()

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useSupplies } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { Reason } from '../../shell/why'
 import { count, money } from '../../words'
@@ -72,13 +72,12 @@ function OneSupplier({ supplier, lines }: { supplier: string; lines: Line[] }) {
   const ordered = lines.filter((l) => packsOf(l) > 0)
   const cents = ordered.reduce((sum, l) => sum + packsOf(l) * (l.pack_price_cents ?? 0), 0)
   const unpriced = ordered.filter((l) => l.pack_price_cents === undefined).length
-  const place = useMutation({
-    mutationFn: () =>
+  const place = useWrite({
+    send: (_, id) =>
       take(
         api.POST('/api/v1/supply-orders', {
-          params: { header: onceKey() },
           body: {
-            id: crypto.randomUUID(),
+            id: id(),
             supplier,
             lines: ordered.map((l) => ({ supply: l.supply, size: l.size, packs: packsOf(l) })),
           },

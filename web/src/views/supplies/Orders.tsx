@@ -1,7 +1,7 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useOrders } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { fullDay, money } from '../../words'
 
@@ -93,11 +93,11 @@ function Receiving({ order, onClose }: { order: Order; onClose: () => void }) {
     came: came[`${l.supply}/${l.size}`] ?? { packs: 0, lot: '', expires_on: '' },
   }))
   const some = lines.filter((l) => l.came.packs > 0)
-  const receive = useMutation({
-    mutationFn: () =>
+  const receive = useWrite({
+    send: () =>
       take(
         api.POST('/api/v1/supply-orders/{id}/receive', {
-          params: { path: { id: order.id }, header: onceKey() },
+          params: { path: { id: order.id } },
           body: {
             close,
             lines: some.map(({ line, came }) => ({

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useRefillRound } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { count, inText, kitWords } from '../../words'
@@ -15,9 +15,8 @@ export function Refill() {
   const may = useMay('finish care')
   const notice = useNotice()
   const [at, setAt] = useState(0)
-  const refill = useMutation({
-    mutationFn: (things: Schemas['ThingOfKit'][]) =>
-      take(api.POST('/api/v1/kits/refill', { params: { header: onceKey() }, body: { things } })),
+  const refill = useWrite({
+    send: (things: Schemas['ThingOfKit'][]) => take(api.POST('/api/v1/kits/refill', { body: { things } })),
     onSuccess: async (result, things) => {
       const short = result.short.length > 0 ? ` By the books there was less in stock: ${result.short.join(', ')}.` : ''
       notice.show(`${count(things.length, 'thing')} put in order.${short}`, result.events)

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
-import { api, onceKey, Problem, take, type Schemas } from '../../api/client'
+import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useHeader, useMay, useSupplies } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
@@ -104,11 +104,10 @@ function Counting({ line, onClose }: OneProps) {
   const { data: header } = useHeader()
   const notice = useNotice()
   const { register, handleSubmit } = useForm({ defaultValues: { quantity: line.in_stock, lot: '', expires_on: '' } })
-  const save = useMutation({
-    mutationFn: (f: { quantity: number; lot: string; expires_on: string }) =>
+  const save = useWrite({
+    send: (f: { quantity: number; lot: string; expires_on: string }) =>
       take(
         api.POST('/api/v1/supplies/count', {
-          params: { header: onceKey() },
           body: {
             ...{ supply: line.supply, size: line.size, quantity: f.quantity, lot: f.lot },
             ...(f.expires_on ? { expires_on: f.expires_on } : {}),
@@ -178,12 +177,11 @@ function Buying({ line, onClose }: OneProps) {
       lead_weeks: line.lead_weeks,
     },
   })
-  const save = useMutation({
-    mutationFn: (f: { supplier: string; pack_size: number; price: string; lead_weeks: number }) => {
+  const save = useWrite({
+    send: (f: { supplier: string; pack_size: number; price: string; lead_weeks: number }) => {
       const cents = centsOf(f.price)
       return take(
         api.PUT('/api/v1/supplies', {
-          params: { header: onceKey() },
           body: {
             ...{ supply: line.supply, size: line.size, version: line.version },
             ...{ supplier: f.supplier, pack_size: f.pack_size, lead_weeks: f.lead_weeks },

@@ -1,8 +1,8 @@
-import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, onceKey, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
 import { Mark } from '../../marks/Mark'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
@@ -15,11 +15,11 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
   const may = useMay('change instruments')
   const mayFill = useMay('finish care')
   const notice = useNotice()
-  const lend = useMutation({
-    mutationFn: ({ blocked, loaner }: { blocked: Blocked; loaner: Schemas['Loaner'] }) =>
+  const lend = useWrite({
+    send: ({ blocked, loaner }: { blocked: Blocked; loaner: Schemas['Loaner'] }) =>
       take(
         api.POST('/api/v1/instruments/{id}/lend', {
-          params: { path: { id: blocked.instrument_id }, header: onceKey() },
+          params: { path: { id: blocked.instrument_id } },
           body: { loaner_id: loaner.instrument_id },
         }),
       ),
@@ -29,9 +29,8 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
     },
     onError: (problem) => notice.show(problem.message),
   })
-  const fill = useMutation({
-    mutationFn: (b: Blocked) =>
-      take(api.POST('/api/v1/kits/refill', { params: { header: onceKey() }, body: { things: b.lacks } })),
+  const fill = useWrite({
+    send: (b: Blocked) => take(api.POST('/api/v1/kits/refill', { body: { things: b.lacks } })),
     onSuccess: async (result, b) => {
       const short = result.short.length > 0 ? ' By the books it was not in stock: count it.' : ''
       notice.show(`${b.tag} has what it lacked.${short}`, result.events)
