@@ -134,11 +134,12 @@ func (db *DB) run(ctx context.Context, school uuid.UUID, opts *sql.TxOptions, f 
 	return committed(tx.Commit())
 }
 
-// committed names what came of a commit. What the database itself refuses was not kept; what broke off may have been.
+// committed names what came of a commit. What the database itself refuses was not kept; what broke off may have been, also when the
+// driver says that the connection was closed, which it may find out only after it has sent the commit.
 func committed(err error) error {
 	var refused *pgconn.PgError
 	switch {
-	case err == nil, errors.Is(err, sql.ErrTxDone), pgconn.SafeToRetry(err):
+	case err == nil, errors.Is(err, sql.ErrTxDone):
 		return named(err)
 	case errors.As(err, &refused) && refused.Code[:2] != "57" && refused.Code[:2] != "08":
 		return named(err)
