@@ -58,8 +58,6 @@ type ImportReport struct {
 	DryRun       bool            `json:"dry_run"`
 }
 
-var errDryRun = errors.New("dry run")
-
 // errNothing ends a transaction in which nothing is to be kept.
 var errNothing = errors.New("nothing is kept")
 
