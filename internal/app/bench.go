@@ -142,7 +142,7 @@ func (a *App) forBench(s *snapshot) []ForBench {
 			add(i, catalog.Turnover, i.hold.Because)
 		}
 	}
-	for _, t := range s.ready {
+	for _, t := range s.work().ready {
 		if t.State != care.Due && t.State != care.Late {
 			continue
 		}

@@ -244,7 +244,7 @@ func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrumen
 // afterBench ends what the instrument was held for when it has dried, or says what it is held for now. Washing its cloths or getting
 // it ready for a concert ends no hold.
 func (a *App) afterBench(ctx context.Context, tx *store.Tx, by Person, i *instrument, r *catalog.Routine, item *store.BenchItem, detail BenchDetail) error {
-	holds, err := tx.OpenHolds(ctx, &i.ID, a.now())
+	holds, err := tx.OpenHolds(ctx, a.now(), i.ID)
 	if err != nil {
 		return err
 	}

@@ -158,7 +158,7 @@ func (a *App) undoChange(ctx context.Context, tx *store.Tx, by Person, s *snapsh
 	case !sameHabit(has, d.HabitAfter):
 		return &Fault{Kind: Conflict, Message: "How it is played was changed again since; change it by hand."}
 	case d.HabitBefore == nil:
-		open, err := tx.OpenHandOvers(ctx, e.Instrument)
+		open, err := tx.OpenHandOvers(ctx, *e.Instrument)
 		if err != nil {
 			return err
 		}

@@ -31,13 +31,13 @@ func (a *App) mayBeHeldBy(ctx context.Context, tx *store.Tx, s *snapshot, id uui
 		return errors.Join(err, store.ErrNotFound)
 	}
 	now := instrument{Instrument: kept, habit: played}
-	if now.findings, err = tx.OpenFindings(ctx, &id); err != nil {
+	if now.findings, err = tx.OpenFindings(ctx, id); err != nil {
 		return err
 	}
 	if err := now.judge(); err != nil {
 		return err
 	}
-	holds, err := tx.OpenHolds(ctx, &id, a.now())
+	holds, err := tx.OpenHolds(ctx, a.now(), id)
 	if err != nil {
 		return err
 	}

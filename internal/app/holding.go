@@ -35,7 +35,7 @@ func (a *App) Release(ctx context.Context, by Person, id uuid.UUID, in Releasing
 		if err != nil {
 			return Changed{}, err
 		}
-		holds, err := tx.OpenHolds(ctx, &id, a.now())
+		holds, err := tx.OpenHolds(ctx, a.now(), id)
 		if err != nil {
 			return Changed{}, err
 		}

@@ -179,7 +179,7 @@ func (a *App) Inspect(ctx context.Context, by Person, id uuid.UUID, in Walk) (Ju
 		for n := range found {
 			found[n].finding.Inspection, found[n].finding.FoundAt, found[n].finding.FoundBy = &in.ID, now, &by.ID
 		}
-		before, err := tx.OpenFindings(ctx, &id)
+		before, err := tx.OpenFindings(ctx, id)
 		if err != nil {
 			return Judged{}, err
 		}
@@ -365,7 +365,7 @@ func triageAfter(before []store.Finding, found []reported, gone []store.Finding)
 
 // judged reads what is open now and judges it.
 func (a *App) judged(ctx context.Context, tx *store.Tx, i *instrument) (Judged, error) {
-	open, err := tx.OpenFindings(ctx, &i.ID)
+	open, err := tx.OpenFindings(ctx, i.ID)
 	if err != nil {
 		return Judged{}, err
 	}

@@ -133,7 +133,7 @@ func (k keptStates) of(supply string) catalog.KitState {
 }
 
 func kitStates(ctx context.Context, tx *store.Tx, instrument uuid.UUID) (keptStates, error) {
-	faults, err := tx.KitFaults(ctx, &instrument)
+	faults, err := tx.KitFaults(ctx, instrument)
 	states := keptStates{}
 	for _, f := range faults {
 		states[f.Supply] = f.State

@@ -162,7 +162,7 @@ func (a *App) Return(ctx context.Context, by Person, id uuid.UUID, in Returning)
 
 // closeHandOver ends the time in which a player answered for an instrument, with what is charged.
 func (a *App) closeHandOver(ctx context.Context, tx *store.Tx, by Person, s *snapshot, i *instrument, in Returning) (handOver, charge *uuid.UUID, err error) {
-	open, err := tx.OpenHandOvers(ctx, &i.ID)
+	open, err := tx.OpenHandOvers(ctx, i.ID)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -30,7 +30,7 @@ func (a *App) Rounds(ctx context.Context, by Person) ([]Round, error) {
 		return nil, err
 	}
 	byRoutine := map[string][]Task{}
-	for _, t := range s.ready {
+	for _, t := range s.work().ready {
 		if t.State == care.Due || t.State == care.Late {
 			byRoutine[t.Routine] = append(byRoutine[t.Routine], t)
 		}

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -16,12 +17,14 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
 
 // A season is weeks of whatever people do to four violins, one deed after another, by chance but the same each time.
 type season struct {
 	*house
+	second *app.App // another process that keeps the school in mind
 	r      *rand.Rand
 	events []uuid.UUID // that can be taken back, perhaps
 	done   map[string]int
@@ -42,7 +45,7 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 	if err != nil {
 		return "players", err
 	}
-	switch s.r.IntN(17) {
+	switch s.r.IntN(21) {
 	case 0, 1:
 		task := pick(s.r, pick(s.r, file.Parts).Clocks)
 		got, err := s.Finish(ctx, s.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: i.ID, Key: task.Key}}})
@@ -101,6 +104,34 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 	case 14, 15:
 		name, changed.Events, err = s.atBench(i, file)
 		return name, err
+	case 17:
+		p := pick(s.r, list).Player
+		p.FamilyName = pick(s.r, []string{"Marchetti", "Aalto", "Quandt", ""})
+		return "change a player", s.SavePlayer(ctx, s.director, p)
+	case 18:
+		settings, err := s.Settings(ctx, s.director)
+		if err != nil {
+			return "settings", err
+		}
+		ensembles := []uuid.UUID{}
+		for _, e := range settings.Ensembles {
+			ensembles = append(ensembles, e.ID)
+		}
+		held := today + day.Day(s.r.IntN(200))
+		return "put a concert on", s.SaveConcert(ctx, s.director, store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: held, Minutes: 60, PlayFactor: 0.6, Ensembles: ensembles})
+	case 19:
+		if s.r.IntN(3) > 0 {
+			return "nothing leaves", nil
+		}
+		changed, err = s.Leave(ctx, s.director, i.ID, app.Leaving{How: "sold"})
+		return "leave", err
+	case 20:
+		tag := fmt.Sprintf("VN-%02d", 5+s.r.IntN(4))
+		report, err := s.Import(ctx, s.director, strings.NewReader("tag,kind,size,room,slot,practice_minutes_per_week\n"+tag+",violin,4/4,Store,A-03,"+fmt.Sprint(s.r.IntN(2)*30)+"\n"), false)
+		if err == nil && len(report.Faults) > 0 {
+			return "a file is refused", nil
+		}
+		return "bring a file", err
 	default:
 		days := float64(s.r.IntN(200) + 1)
 		change := app.LimitChange{Key: pick(s.r, pick(s.r, file.Parts).Clocks).Key}
@@ -151,6 +182,23 @@ func (s *season) check() {
 	read, err := fresh.Instruments(ctx, s.director)
 	require.NoError(t, err)
 	require.Equal(t, read, kept)
+	for _, look := range []func(a *app.App) (any, error){
+		func(a *app.App) (any, error) { return a.Today(ctx, s.director, 60, 1) },
+		func(a *app.App) (any, error) { return a.Due(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Players(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Walls(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Bench(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Supplies(ctx, s.director, 12, 0.9) },
+	} {
+		afresh, err := look(fresh)
+		require.NoError(t, err)
+		mine, err := look(s.App)
+		require.NoError(t, err)
+		require.Equal(t, afresh, mine)
+		theirs, err := look(s.second)
+		require.NoError(t, err)
+		require.Equal(t, afresh, theirs, "a second process that keeps up by the log")
+	}
 	players, err := s.Players(ctx, s.director)
 	require.NoError(t, err)
 	holders := map[string]int{}
@@ -205,7 +253,7 @@ func TestASeasonOfDeeds(t *testing.T) {
 		h.roster(players, nil)
 		require.NoError(t, h.SaveProduct(ctx, h.director, wipes))
 		h.count("wipes", "", 1000)
-		s := &season{house: h, r: rand.New(rand.NewPCG(seed, 1)), done: done}
+		s := &season{house: h, second: h.another(), r: rand.New(rand.NewPCG(seed, 1)), done: done}
 		for n := range 160 {
 			list, err := s.Instruments(ctx, s.director)
 			require.NoError(t, err)
@@ -229,7 +277,7 @@ func TestASeasonOfDeeds(t *testing.T) {
 			}
 		}
 	}
-	for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit", "release", "look through the kit", "refill", "count", "hand over", "begin at the bench", "tick at the bench", "finish at the bench"} {
+	for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit", "release", "look through the kit", "refill", "count", "hand over", "begin at the bench", "tick at the bench", "finish at the bench", "change a player", "put a concert on", "leave", "bring a file"} {
 		assert.NotZero(t, done[name], "%s never came about", name)
 	}
 }

@@ -3,14 +3,12 @@ package app
 import (
 	"context"
 	"slices"
-	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/condition"
@@ -39,9 +37,8 @@ type snapshot struct {
 	calendar    *usage.Calendar
 	instruments []*instrument // in score order, then by tag
 	byID        map[uuid.UUID]*instrument
-	due, ready  []Task // most worth first
-	strip       []StripDay
-	count       map[care.State]int
+	worklist    *worklist
+	heating     clocks.Heating
 	reader      *clocks.Reader // after loading, for explaining only
 	choices     catalog.Choices
 	shelves     []store.Shelf
@@ -72,6 +69,7 @@ type instrument struct {
 	ended    []day.Day        // when assignments of it ended, the latest last
 	handOver *store.HandOver  // who answers for it now; nil when nobody does
 	hold     *store.Hold      // why it waits; nil when it does not
+	holdEnds []*time.Time     // when its holds end, nil for one that somebody must end
 	bench    *store.BenchItem // what is being done to it at the bench; nil when nothing is
 	rental   *store.Rental    // whose it is; nil for the school's own
 	reeds    string           // the strength that its player plays; empty while it is not known
@@ -129,7 +127,7 @@ func (a *App) snapshot(ctx context.Context, by Person) (*snapshot, error) {
 	}
 	var s *snapshot
 	if err := a.read(ctx, by, func(tx *store.Tx) error {
-		s, err = a.load(ctx, tx)
+		s, err = a.caughtUp(ctx, tx, slot.value.Load(), 0)
 		return err
 	}); err != nil {
 		return nil, err
@@ -144,11 +142,10 @@ func (a *App) current(ctx context.Context, tx *store.Tx) (*snapshot, error) {
 	if s := slot.value.Load(); s != nil && s.school.Revision == tx.Revision-1 && a.holds(s) {
 		return s, nil
 	}
-	s, err := a.load(ctx, tx)
+	s, err := a.caughtUp(ctx, tx, slot.value.Load(), tx.Revision-1) // nothing was changed yet
 	if err != nil {
 		return nil, err
 	}
-	s.school.Revision = tx.Revision - 1 // nothing was changed yet
 	slot.keep(s)
 	return s, nil
 }
@@ -156,132 +153,6 @@ func (a *App) current(ctx context.Context, tx *store.Tx) (*snapshot, error) {
 // holds reports whether what a snapshot says of the day and of holds that end by themselves is still so.
 func (a *App) holds(s *snapshot) bool {
 	return s.today == a.today(s.school) && (s.until.IsZero() || a.now().Before(s.until))
-}
-
-// load reads the school and all its clocks.
-func (a *App) load(ctx context.Context, tx *store.Tx) (*snapshot, error) {
-	s := &snapshot{byID: map[uuid.UUID]*instrument{}, gone: map[uuid.UUID]*instrument{}, players: map[uuid.UUID]*store.Player{}, wordings: map[string]store.Letter{}}
-	var assignments []store.Assignment
-	var starts []store.ClockStart
-	var instruments []store.Instrument
-	var own map[uuid.UUID]catalog.Choices
-	var limits map[uuid.UUID]map[clocks.Key]care.Limits
-	var findings []store.Finding
-	var around surroundings
-	var err error
-	if s.school, err = tx.GetSchool(ctx); err != nil {
-		return nil, err
-	}
-	if s.terms, err = tx.Periods(ctx, store.Terms); err != nil {
-		return nil, err
-	}
-	if s.breaks, err = tx.Periods(ctx, store.Breaks); err != nil {
-		return nil, err
-	}
-	if s.ensembles, err = tx.Ensembles(ctx); err != nil {
-		return nil, err
-	}
-	if s.concerts, err = tx.Concerts(ctx); err != nil {
-		return nil, err
-	}
-	if instruments, err = tx.Instruments(ctx); err != nil {
-		return nil, err
-	}
-	if assignments, err = tx.Assignments(ctx, nil); err != nil {
-		return nil, err
-	}
-	if starts, err = tx.ClockStarts(ctx); err != nil {
-		return nil, err
-	}
-	if s.choices, err = tx.SchoolChoices(ctx); err != nil {
-		return nil, err
-	}
-	if own, err = tx.InstrumentChoices(ctx); err != nil {
-		return nil, err
-	}
-	if limits, err = tx.OwnLimits(ctx); err != nil {
-		return nil, err
-	}
-	if findings, err = tx.OpenFindings(ctx, nil); err != nil {
-		return nil, err
-	}
-	if s.shelves, err = tx.Shelves(ctx); err != nil {
-		return nil, err
-	}
-	if s.roster, err = tx.Players(ctx); err != nil {
-		return nil, err
-	}
-	if err = around.read(ctx, tx, a.now()); err != nil {
-		return nil, err
-	}
-	s.today, s.zone = a.today(s.school), a.zone(s.school)
-	span := day.Span{From: s.today.AddYears(-yearsBack), To: s.today.AddYears(yearsAhead)}
-	s.calendar = usage.NewCalendar(span, breakSpans(span, s.terms, s.breaks))
-	heating, err := heatingOf(s.school)
-	if err != nil {
-		return nil, err
-	}
-	s.reader = clocks.NewReader(a.catalog, clocks.Settings{
-		TrackAll: s.school.PlayerCare == "tracked", Heating: heating,
-		Thresholds: care.Thresholds{OpensAt: s.school.OpensAt, LateAt: s.school.LateAt},
-	}, s.today)
-	for n := range s.roster {
-		s.players[s.roster[n].ID] = &s.roster[n]
-	}
-	s.choices = a.catalog.Choose(s.choices)
-	sound, err := condition.Triage(condition.TriageIn{})
-	if err != nil {
-		return nil, err
-	}
-	for _, i := range instruments {
-		kind, ok := a.catalog.Kind(i.Kind)
-		if !ok {
-			a.log.Warn("an instrument of a kind that the catalogue does not have", "tag", i.Tag, "kind", i.Kind)
-			continue
-		}
-		view := &instrument{Instrument: i, kind: kind, triage: sound, own: own[i.ID], schoolChoices: s.choices,
-			care: clocks.Instrument{Kind: i.Kind, CareFrom: i.CareFrom, Started: map[clocks.Key]day.Day{}, Choices: s.choices, Own: limits[i.ID]}}
-		if view.own != nil {
-			view.care.Choices = a.catalog.Choose(s.choices, view.own)
-			view.care.ChoiceSet = view.care.Choices.String()
-		}
-		if i.GoneOn != nil {
-			s.gone[i.ID] = view
-			continue
-		}
-		s.instruments = append(s.instruments, view)
-		s.byID[i.ID] = view
-	}
-	around.settle(s)
-	for _, c := range starts {
-		if i := s.byID[c.Instrument]; i != nil {
-			i.care.Started[clocks.Key{Routine: c.Routine, Part: c.Part}] = c.StartedOn
-		}
-	}
-	if err := s.play(assignments); err != nil {
-		return nil, err
-	}
-	for _, f := range findings {
-		if i := s.byID[f.Instrument]; i != nil {
-			i.findings = append(i.findings, f)
-		}
-	}
-	for _, i := range s.instruments {
-		if err := i.judge(); err != nil {
-			return nil, err
-		}
-		i.care.Concert = s.nextConcertOf(i)
-		i.clocks = s.reader.Read(i.care)
-		i.offered, i.held = s.reader.Offered(i.clocks, i.care)
-	}
-	slices.SortFunc(s.instruments, func(x, y *instrument) int {
-		if x.kind.ScoreOrder != y.kind.ScoreOrder {
-			return x.kind.ScoreOrder - y.kind.ScoreOrder
-		}
-		return strings.Compare(x.Tag, y.Tag)
-	})
-	s.sortTasks()
-	return s, nil
 }
 
 // breakSpans are the days without rehearsals: the breaks, and what lies between the terms.
@@ -301,63 +172,6 @@ func breakSpans(span day.Span, terms, breaks []store.Period) []day.Span {
 		}
 	}
 	return append(spans(breaks), usage.BreaksBetweenTerms(inside.Clip(span), spans(terms))...)
-}
-
-// play gives each instrument the playing of its assignments.
-func (s *snapshot) play(assignments []store.Assignment) error {
-	rehearsals := map[uuid.UUID][]usage.Rehearsal{}
-	for _, e := range s.ensembles {
-		for _, r := range e.Rehearsals {
-			rehearsals[e.ID] = append(rehearsals[e.ID], usage.Rehearsal{Weekday: day.Weekday(r.Weekday), Minutes: float64(r.Minutes), PlayFactor: r.PlayFactor})
-		}
-	}
-	stretches := map[uuid.UUID][]usage.Stretch{}
-	extras := map[uuid.UUID][]usage.Extra{}
-	for n := range assignments {
-		at := &assignments[n]
-		i := s.byID[at.Instrument]
-		if i == nil {
-			continue
-		}
-		if at.Player != nil {
-			i.heldBy = append(i.heldBy, *at.Player)
-		}
-		span := day.Span{From: at.StartsOn, To: s.calendar.Span().To}
-		if at.EndsOn != nil {
-			span.To = *at.EndsOn
-		}
-		var week []usage.Rehearsal
-		for _, e := range at.Ensembles {
-			week = append(week, rehearsals[e]...)
-		}
-		habit, err := usage.NewHabit(week, at.PracticeMinutes, at.VacationShare, at.PracticeDaysPerWeek)
-		if err != nil {
-			return err
-		}
-		stretches[i.ID] = append(stretches[i.ID], usage.Stretch{Span: span, Habit: habit})
-		for _, c := range s.concerts {
-			if span.Contains(c.HeldOn) && slices.ContainsFunc(c.Ensembles, func(id uuid.UUID) bool { return slices.Contains(at.Ensembles, id) }) {
-				extras[i.ID] = append(extras[i.ID], usage.Extra{Date: c.HeldOn, Minutes: float64(c.Minutes), PlayFactor: c.PlayFactor})
-			}
-		}
-		if span.Contains(s.today) {
-			i.habit, i.care.HeavySweat, i.care.Players = at, at.HeavySweat, at.Players
-			if at.Player != nil && s.players[*at.Player] != nil {
-				i.reeds = s.players[*at.Player].ReedStrength
-			}
-		} else if span.To < s.today {
-			i.care.Returned = max(i.care.Returned, span.To)
-			i.ended = append(i.ended, span.To)
-		}
-	}
-	for _, i := range s.instruments {
-		i.care.RestsSince = max(i.CareFrom, i.care.Returned)
-		if i.habit != nil {
-			i.care.Returned, i.care.RestsSince = 0, 0
-		}
-		i.care.Playing = usage.NewPlaying(s.calendar, stretches[i.ID], extras[i.ID])
-	}
-	return nil
 }
 
 // nextConcertOf is the day of the instrument's next concert, zero when there is none.

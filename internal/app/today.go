@@ -5,6 +5,7 @@ import (
 	"context"
 	"slices"
 	"strconv"
+	"sync"
 
 	"github.com/google/uuid"
 
@@ -97,8 +98,9 @@ func (a *App) Today(ctx context.Context, by Person, minutes float64, helpers int
 	if err != nil {
 		return Today{}, err
 	}
-	out := Today{Late: s.count[care.Late], Due: s.count[care.Due], Opening: s.count[care.Opening], Empty: len(s.instruments) == 0, Strip: s.strip, Concerts: s.nextConcerts(), CannotPlay: a.cannotPlay(s, a.clockAt(s.school)), DueBack: s.dueBack()}
-	out.Box, err = a.box(ctx, s.ready, minutes, helpers)
+	w := s.work()
+	out := Today{Late: w.count[care.Late], Due: w.count[care.Due], Opening: w.count[care.Opening], Empty: len(s.instruments) == 0, Strip: w.strip, Concerts: s.nextConcerts(), CannotPlay: a.cannotPlay(s, a.clockAt(s.school)), DueBack: s.dueBack()}
+	out.Box, err = a.box(ctx, w.ready, minutes, helpers)
 	return out, err
 }
 
@@ -108,27 +110,39 @@ func (a *App) Due(ctx context.Context, by Person) ([]AtPlace, error) {
 	if err != nil {
 		return nil, err
 	}
-	return a.byPlace(s.due), nil
+	return a.byPlace(s.work().due), nil
 }
 
-// sortTasks fills what Today asks of a snapshot: the tasks, most worth first, and the two-week strip.
-func (s *snapshot) sortTasks() {
-	s.count = map[care.State]int{}
-	for _, i := range s.instruments {
-		for _, c := range i.clocks {
-			s.count[c.Reading.State]++
-			if c.Reading.State == care.Due || c.Reading.State == care.Late {
-				s.due = append(s.due, taskOf(i, c))
+// A worklist is what is to be done of a school, worked out when it is first asked for.
+type worklist struct {
+	once       sync.Once
+	due, ready []Task // most worth first
+	strip      []StripDay
+	count      map[care.State]int
+}
+
+// work is the worklist of the school.
+func (s *snapshot) work() *worklist {
+	w := s.worklist
+	w.once.Do(func() {
+		w.count = map[care.State]int{}
+		for _, i := range s.instruments {
+			for _, c := range i.clocks {
+				w.count[c.Reading.State]++
+				if c.Reading.State == care.Due || c.Reading.State == care.Late {
+					w.due = append(w.due, taskOf(i, c))
+				}
+			}
+			for _, c := range i.offered {
+				w.ready = append(w.ready, taskOf(i, c))
 			}
 		}
-		for _, c := range i.offered {
-			s.ready = append(s.ready, taskOf(i, c))
-		}
-	}
-	mostWorthFirst := func(x, y Task) int { return cmp.Compare(y.Value, x.Value) }
-	slices.SortStableFunc(s.due, mostWorthFirst)
-	slices.SortStableFunc(s.ready, mostWorthFirst)
-	s.strip = s.coming(stripDays)
+		mostWorthFirst := func(x, y Task) int { return cmp.Compare(y.Value, x.Value) }
+		slices.SortStableFunc(w.due, mostWorthFirst)
+		slices.SortStableFunc(w.ready, mostWorthFirst)
+		w.strip = s.coming(stripDays)
+	})
+	return w
 }
 
 const stripDays = 14

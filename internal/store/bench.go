@@ -218,8 +218,11 @@ func (tx *Tx) BenchItems(ctx context.Context, run uuid.UUID) ([]BenchItem, error
 }
 
 // OpenBenchItems lists what lies on any bench.
-func (tx *Tx) OpenBenchItems(ctx context.Context) ([]BenchItem, error) {
-	return tx.benchItems(ctx, `finished_at IS NULL AND taken_off = ''`, `ORDER BY run_id, position`)
+func (tx *Tx) OpenBenchItems(ctx context.Context, of ...uuid.UUID) ([]BenchItem, error) {
+	if len(of) == 0 {
+		return tx.benchItems(ctx, `finished_at IS NULL AND taken_off = ''`, `ORDER BY run_id, position`)
+	}
+	return tx.benchItems(ctx, `finished_at IS NULL AND taken_off = '' AND instrument_id = ANY($2)`, `ORDER BY run_id, position`, of)
 }
 
 // OpenBenchItem is an instrument on a bench; nil when it lies on none.

@@ -158,7 +158,7 @@ func TestAHoldThatEndsLater(t *testing.T) {
 	})
 	for after, want := range map[time.Duration]int{59 * time.Minute: 1, time.Hour: 0} {
 		require.NoError(t, db.Read(ctx, a, func(tx *store.Tx) error {
-			list, err := tx.OpenHolds(ctx, &violin, given.Add(after))
+			list, err := tx.OpenHolds(ctx, given.Add(after), violin)
 			assert.Len(t, list, want, after)
 			return err
 		}))
@@ -168,7 +168,7 @@ func TestAHoldThatEndsLater(t *testing.T) {
 		isNew, err := tx.InsertHold(ctx, store.Hold{ID: uuid.New(), Instrument: violin, Because: "another return", BeganAt: given})
 		require.NoError(t, err)
 		assert.True(t, isNew, "what dries can be held for something else too")
-		list, err := tx.OpenHolds(ctx, &violin, given)
+		list, err := tx.OpenHolds(ctx, given, violin)
 		require.Len(t, list, 2)
 		assert.Equal(t, "another return", list[1].Because, "what has no end stands last")
 		return err

@@ -18,10 +18,11 @@ type ClockStart struct {
 	StartedOn  day.Day   `db:"started_on"`
 }
 
-// ClockStarts lists where all restarted clocks of the school began.
-func (tx *Tx) ClockStarts(ctx context.Context) ([]ClockStart, error) {
+// ClockStarts lists where restarted clocks began, of the instruments named or of all.
+func (tx *Tx) ClockStarts(ctx context.Context, of ...uuid.UUID) ([]ClockStart, error) {
 	var list []ClockStart
-	err := tx.tx.SelectContext(ctx, &list, `SELECT instrument_id, routine, part, started_on FROM clock WHERE school_id = $1`, tx.School)
+	where, args := only("instrument_id", of, tx.School)
+	err := tx.tx.SelectContext(ctx, &list, `SELECT instrument_id, routine, part, started_on FROM clock WHERE school_id = $1`+where, args...)
 	return list, named(err)
 }
 

@@ -116,11 +116,12 @@ func (tx *Tx) HandOver(ctx context.Context, id uuid.UUID) (HandOver, error) {
 	return r.read()
 }
 
-// OpenHandOvers lists the hand-overs of instruments that are out: of one instrument, or of all when it is nil.
-func (tx *Tx) OpenHandOvers(ctx context.Context, instrument *uuid.UUID) ([]HandOver, error) {
+// OpenHandOvers lists the hand-overs of instruments that are out: of those named, or of all.
+func (tx *Tx) OpenHandOvers(ctx context.Context, of ...uuid.UUID) ([]HandOver, error) {
 	var rows []handOverRow
+	where, args := only("instrument_id", of, tx.School)
 	if err := tx.tx.SelectContext(ctx, &rows, `SELECT `+handOverColumns+` FROM hand_over
-		WHERE school_id = $1 AND returned_at IS NULL AND ($2::uuid IS NULL OR instrument_id = $2) ORDER BY given_at, id`, tx.School, instrument); err != nil {
+		WHERE school_id = $1 AND returned_at IS NULL`+where+` ORDER BY given_at, id`, args...); err != nil {
 		return nil, named(err)
 	}
 	list := make([]HandOver, len(rows))
@@ -178,12 +179,13 @@ type Hold struct {
 	EndedAt    *time.Time `db:"ended_at"` // in the future while it dries or rests
 }
 
-// OpenHolds lists the holds of one instrument, or of all when it is nil, that are not over at a time. What an instrument waits for
+// OpenHolds lists the holds of the instruments named, or of all, that are not over at a time. What an instrument waits for
 // without an end comes last.
-func (tx *Tx) OpenHolds(ctx context.Context, instrument *uuid.UUID, at time.Time) ([]Hold, error) {
+func (tx *Tx) OpenHolds(ctx context.Context, at time.Time, of ...uuid.UUID) ([]Hold, error) {
 	var list []Hold
+	where, args := only("instrument_id", of, tx.School, at)
 	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, because, began_at, began_by, ended_at FROM hold
-		WHERE school_id = $1 AND (ended_at IS NULL OR ended_at > $3) AND ($2::uuid IS NULL OR instrument_id = $2) ORDER BY ended_at NULLS LAST, id`, tx.School, instrument, at)
+		WHERE school_id = $1 AND (ended_at IS NULL OR ended_at > $2)`+where+` ORDER BY ended_at NULLS LAST, id`, args...)
 	return nonNil(list, named(err))
 }
 

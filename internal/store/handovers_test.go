@@ -101,13 +101,13 @@ func TestSchoolsKeepTheirDrawersApart(t *testing.T) {
 			"lots":       func() (int, error) { l, err := tx.Lots(ctx, nil); return len(l), err },
 			"settings":   func() (int, error) { l, err := tx.SupplySettings(ctx); return len(l), err },
 			"orders":     func() (int, error) { l, err := tx.Orders(ctx); return len(l), err },
-			"kits":       func() (int, error) { l, err := tx.KitFaults(ctx, nil); return len(l), err },
+			"kits":       func() (int, error) { l, err := tx.KitFaults(ctx); return len(l), err },
 			"letters":    func() (int, error) { l, err := tx.Letters(ctx); return len(l), err },
 			"notices":    func() (int, error) { l, err := tx.Notices(ctx); return len(l), err },
 			"rentals":    func() (int, error) { l, err := tx.RunningRentals(ctx); return len(l), err },
 			"prices":     func() (int, error) { l, err := tx.RentalPrices(ctx); return len(l), err },
-			"holds":      func() (int, error) { l, err := tx.OpenHolds(ctx, nil, time.Now()); return len(l), err },
-			"hand-overs": func() (int, error) { l, err := tx.OpenHandOvers(ctx, nil); return len(l), err },
+			"holds":      func() (int, error) { l, err := tx.OpenHolds(ctx, time.Now()); return len(l), err },
+			"hand-overs": func() (int, error) { l, err := tx.OpenHandOvers(ctx); return len(l), err },
 		}
 	}
 	for who, want := range map[uuid.UUID]int{a: 1, b: 0} {

@@ -70,11 +70,12 @@ func (f Finding) ForTriage() condition.Finding {
 
 const findingColumns = `id, instrument_id, inspection_id, code, point, severity, action, avoidable, touches_tone, measured, note, found_at, found_by, cleared_at, cleared_by, cleared_how`
 
-// OpenFindings lists the open findings of one instrument, or of all when it is nil, the oldest first.
-func (tx *Tx) OpenFindings(ctx context.Context, instrument *uuid.UUID) ([]Finding, error) {
+// OpenFindings lists the open findings of the instruments named, or of all, the oldest first.
+func (tx *Tx) OpenFindings(ctx context.Context, of ...uuid.UUID) ([]Finding, error) {
 	var list []Finding
+	where, args := only("instrument_id", of, tx.School)
 	err := tx.tx.SelectContext(ctx, &list, `SELECT `+findingColumns+` FROM finding
-		WHERE school_id = $1 AND cleared_at IS NULL AND ($2::uuid IS NULL OR instrument_id = $2) ORDER BY found_at, id`, tx.School, instrument)
+		WHERE school_id = $1 AND cleared_at IS NULL`+where+` ORDER BY found_at, id`, args...)
 	return nonNil(list, named(err))
 }
 

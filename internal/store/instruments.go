@@ -32,10 +32,11 @@ type Instrument struct {
 
 const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes, kit_checked_on, gone_on, gone_how, version`
 
-// Instruments lists all instruments by tag.
-func (tx *Tx) Instruments(ctx context.Context) ([]Instrument, error) {
+// Instruments lists instruments by tag: those named, or all.
+func (tx *Tx) Instruments(ctx context.Context, of ...uuid.UUID) ([]Instrument, error) {
 	var list []Instrument
-	err := tx.tx.SelectContext(ctx, &list, `SELECT `+instrumentColumns+` FROM instrument WHERE school_id = $1 ORDER BY tag`, tx.School)
+	where, args := only("id", of, tx.School)
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+instrumentColumns+` FROM instrument WHERE school_id = $1`+where+` ORDER BY tag`, args...)
 	return nonNil(list, named(err))
 }
 
@@ -85,21 +86,24 @@ type Assignment struct {
 	Ensembles           []uuid.UUID `db:"-"`
 }
 
-// Assignments lists the assignments of one instrument, or of all when it is nil, in the order of time.
-func (tx *Tx) Assignments(ctx context.Context, instrument *uuid.UUID) ([]Assignment, error) {
+// Assignments lists the assignments of the instruments named, or of all, each in the order of time.
+func (tx *Tx) Assignments(ctx context.Context, of ...uuid.UUID) ([]Assignment, error) {
 	var list []Assignment
+	where, args := only("instrument_id", of, tx.School)
 	if err := tx.tx.SelectContext(ctx, &list, `
 		SELECT id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat, players, player_id
-		FROM assignment WHERE school_id = $1 AND ($2::uuid IS NULL OR instrument_id = $2)
-		ORDER BY instrument_id, starts_on`, tx.School, instrument); err != nil {
+		FROM assignment WHERE school_id = $1`+where+` ORDER BY instrument_id, starts_on`, args...); err != nil {
 		return nil, named(err)
 	}
 	var links []struct {
 		Assignment uuid.UUID `db:"assignment_id"`
 		Ensemble   uuid.UUID `db:"ensemble_id"`
 	}
+	if len(of) > 0 {
+		where = ` AND assignment_id IN (SELECT id FROM assignment WHERE school_id = $1` + where + `)`
+	}
 	if err := tx.tx.SelectContext(ctx, &links, `SELECT assignment_id, ensemble_id FROM assignment_ensemble
-		WHERE school_id = $1 ORDER BY ensemble_id`, tx.School); err != nil {
+		WHERE school_id = $1`+where+` ORDER BY ensemble_id`, args...); err != nil {
 		return nil, named(err)
 	}
 	at := make(map[uuid.UUID]int, len(list))
@@ -116,7 +120,7 @@ func (tx *Tx) Assignments(ctx context.Context, instrument *uuid.UUID) ([]Assignm
 
 // AssignmentOn is the assignment of an instrument on a day, nil for none.
 func (tx *Tx) AssignmentOn(ctx context.Context, instrument uuid.UUID, on day.Day) (*Assignment, error) {
-	list, err := tx.Assignments(ctx, &instrument)
+	list, err := tx.Assignments(ctx, instrument)
 	for n, at := range list {
 		if at.StartsOn <= on && (at.EndsOn == nil || *at.EndsOn >= on) {
 			return &list[n], err

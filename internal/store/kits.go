@@ -18,11 +18,12 @@ type KitFault struct {
 	NotedAt    time.Time        `db:"noted_at"`
 }
 
-// KitFaults lists what is not in order in the kit of one instrument, or in all when it is nil.
-func (tx *Tx) KitFaults(ctx context.Context, instrument *uuid.UUID) ([]KitFault, error) {
+// KitFaults lists what is not in order in the kits of the instruments named, or in all.
+func (tx *Tx) KitFaults(ctx context.Context, of ...uuid.UUID) ([]KitFault, error) {
 	var list []KitFault
+	where, args := only("instrument_id", of, tx.School)
 	err := tx.tx.SelectContext(ctx, &list, `SELECT instrument_id, supply, state, noted_at FROM kit_fault
-		WHERE school_id = $1 AND ($2::uuid IS NULL OR instrument_id = $2) ORDER BY instrument_id, supply`, tx.School, instrument)
+		WHERE school_id = $1`+where+` ORDER BY instrument_id, supply`, args...)
 	return nonNil(list, named(err))
 }
 

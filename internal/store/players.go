@@ -48,10 +48,11 @@ type Measurement struct {
 const playerColumns = `id, external_id, given_name, family_name, grade_year, kind, practice_minutes_per_week, practice_days_per_week,
 	vacation_share, heavy_sweat, transport, guardian, notes, left_on, version, reed_strength`
 
-// Players lists all players by name.
-func (tx *Tx) Players(ctx context.Context) ([]Player, error) {
+// Players lists players by name: those named, or all.
+func (tx *Tx) Players(ctx context.Context, of ...uuid.UUID) ([]Player, error) {
 	var list []Player
-	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+playerColumns+` FROM player WHERE school_id = $1 ORDER BY family_name, given_name, id`, tx.School); err != nil {
+	where, args := only("id", of, tx.School)
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+playerColumns+` FROM player WHERE school_id = $1`+where+` ORDER BY family_name, given_name, id`, args...); err != nil {
 		return nil, named(err)
 	}
 	at := make(map[uuid.UUID]int, len(list))
@@ -59,11 +60,14 @@ func (tx *Tx) Players(ctx context.Context) ([]Player, error) {
 		at[list[n].ID] = n
 		list[n].Ensembles, list[n].Measurements = []uuid.UUID{}, []Measurement{}
 	}
+	if len(of) > 0 {
+		where, args = only("player_id", of, tx.School)
+	}
 	var links []struct {
 		Player   uuid.UUID `db:"player_id"`
 		Ensemble uuid.UUID `db:"ensemble_id"`
 	}
-	if err := tx.tx.SelectContext(ctx, &links, `SELECT player_id, ensemble_id FROM player_ensemble WHERE school_id = $1 ORDER BY ensemble_id`, tx.School); err != nil {
+	if err := tx.tx.SelectContext(ctx, &links, `SELECT player_id, ensemble_id FROM player_ensemble WHERE school_id = $1`+where+` ORDER BY ensemble_id`, args...); err != nil {
 		return nil, named(err)
 	}
 	for _, l := range links {
@@ -75,7 +79,7 @@ func (tx *Tx) Players(ctx context.Context) ([]Player, error) {
 		Measurement
 	}
 	if err := tx.tx.SelectContext(ctx, &measured, `SELECT player_id, measured_on, arm_length_cm, height_cm FROM player_measurement
-		WHERE school_id = $1 ORDER BY measured_on`, tx.School); err != nil {
+		WHERE school_id = $1`+where+` ORDER BY measured_on`, args...); err != nil {
 		return nil, named(err)
 	}
 	for _, m := range measured {

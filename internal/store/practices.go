@@ -29,13 +29,14 @@ func (tx *Tx) SetSchoolChoice(ctx context.Context, practice, option string) erro
 	return named(err)
 }
 
-// InstrumentChoices reads what was chosen for single instruments.
-func (tx *Tx) InstrumentChoices(ctx context.Context) (map[uuid.UUID]catalog.Choices, error) {
+// InstrumentChoices reads what was chosen for single instruments: those named, or all.
+func (tx *Tx) InstrumentChoices(ctx context.Context, of ...uuid.UUID) (map[uuid.UUID]catalog.Choices, error) {
 	var rows []struct {
 		Instrument       uuid.UUID `db:"instrument_id"`
 		Practice, Option string
 	}
-	err := tx.tx.SelectContext(ctx, &rows, `SELECT instrument_id, practice, option FROM instrument_practice WHERE school_id = $1`, tx.School)
+	where, args := only("instrument_id", of, tx.School)
+	err := tx.tx.SelectContext(ctx, &rows, `SELECT instrument_id, practice, option FROM instrument_practice WHERE school_id = $1`+where, args...)
 	all := map[uuid.UUID]catalog.Choices{}
 	for _, r := range rows {
 		if all[r.Instrument] == nil {
@@ -59,7 +60,7 @@ func (tx *Tx) SetInstrumentChoice(ctx context.Context, instrument uuid.UUID, pra
 }
 
 // OwnLimits reads the limits that were set for single instruments.
-func (tx *Tx) OwnLimits(ctx context.Context) (map[uuid.UUID]map[clocks.Key]care.Limits, error) {
+func (tx *Tx) OwnLimits(ctx context.Context, of ...uuid.UUID) (map[uuid.UUID]map[clocks.Key]care.Limits, error) {
 	var rows []struct {
 		Instrument uuid.UUID `db:"instrument_id"`
 		Routine    string    `db:"routine"`
@@ -68,7 +69,8 @@ func (tx *Tx) OwnLimits(ctx context.Context) (map[uuid.UUID]map[clocks.Key]care.
 		Hours      *float64  `db:"playing_hours"`
 		Sessions   *float64  `db:"sessions"`
 	}
-	err := tx.tx.SelectContext(ctx, &rows, `SELECT instrument_id, routine, part, days, playing_hours, sessions FROM own_limit WHERE school_id = $1`, tx.School)
+	where, args := only("instrument_id", of, tx.School)
+	err := tx.tx.SelectContext(ctx, &rows, `SELECT instrument_id, routine, part, days, playing_hours, sessions FROM own_limit WHERE school_id = $1`+where, args...)
 	all := map[uuid.UUID]map[clocks.Key]care.Limits{}
 	for _, r := range rows {
 		if all[r.Instrument] == nil {

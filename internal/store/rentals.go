@@ -22,10 +22,11 @@ type Rental struct {
 }
 
 // RunningRentals lists the contracts that run.
-func (tx *Tx) RunningRentals(ctx context.Context) ([]Rental, error) {
+func (tx *Tx) RunningRentals(ctx context.Context, of ...uuid.UUID) ([]Rental, error) {
 	var list []Rental
+	where, args := only("instrument_id", of, tx.School)
 	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, owner, contact, contract, starts_on, return_by, monthly_cents, version FROM rental
-		WHERE school_id = $1 AND ended_on IS NULL`, tx.School)
+		WHERE school_id = $1 AND ended_on IS NULL`+where, args...)
 	return nonNil(list, named(err))
 }
 

@@ -101,8 +101,12 @@ func (db *DB) Read(ctx context.Context, school uuid.UUID, f func(*Tx) error) err
 // nobody knows whether it was kept.
 func (db *DB) Write(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
 	return db.run(ctx, school, nil, func(tx *Tx) error {
-		err := tx.tx.GetContext(ctx, &tx.Revision, `UPDATE school SET revision = revision + 1 WHERE school_id = $1 RETURNING revision`, school)
+		err := tx.tx.GetContext(ctx, &tx.Revision, `WITH next AS (UPDATE school SET revision = revision + 1 WHERE school_id = $1 RETURNING revision)
+			SELECT set_config('solfeggio.revision', revision::text, true)::bigint FROM next`, school)
 		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		if err := tx.forgetTouched(ctx); err != nil {
 			return err
 		}
 		return f(tx)
