@@ -3,7 +3,6 @@ module solfeggio
 go 1.26.8
 
 require (
-	github.com/alexedwards/scs/postgresstore v0.0.0-20251002162104-209de6e426de
 	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/boombuler/barcode v1.1.0
 	github.com/caarlos0/env/v11 v11.4.2
@@ -15,6 +14,7 @@ require (
 	github.com/go-text/typesetting v0.3.5
 	github.com/goccy/go-yaml v1.19.2
 	github.com/google/uuid v1.6.0
+	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/invopop/jsonschema v0.14.0
 	github.com/jackc/pgx/v5 v5.12.0
 	github.com/jmoiron/sqlx v1.4.0

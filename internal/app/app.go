@@ -37,6 +37,9 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	return &App{db: db, catalog: catalog.Embedded(), now: now, steady: steady, log: log, hashing: newHashing()}
 }
 
+// Now is the time by the program's clock.
+func (a *App) Now() time.Time { return a.now() }
+
 // Catalog is the catalogue in use.
 func (a *App) Catalog() *catalog.Catalog { return a.catalog }
 

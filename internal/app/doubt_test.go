@@ -97,17 +97,22 @@ func TestACommitThatIsCutOff(t *testing.T) {
 	t.Cleanup(func() { _ = db.Close() })
 	away := app.New(db, func() time.Time { return h.now }, quiet)
 
+	lively := func() { // a connection that was cut must not be the next one's
+		require.Eventually(t, func() bool { _, err := away.Header(ctx, h.director); return err == nil && db.Ping() == nil }, 10*time.Second, 60*time.Millisecond)
+	}
 	line.before.Store(true)
 	_, err = away.Finish(request("a bath"), h.director, task)
 	require.ErrorIs(t, err, store.ErrUnavailable, "looked up, it is known that nothing was kept")
 	assert.NotErrorIs(t, err, store.ErrInDoubt)
 	assert.Zero(t, baths())
 
+	lively()
 	line.after.Store(true)
 	first, err := away.Finish(request("a bath"), h.director, task)
 	require.NoError(t, err, "looked up, it was kept")
 	require.Len(t, first.Events, 1)
 	assert.Equal(t, 1, baths())
+	lively()
 	again, err := away.Finish(request("a bath"), h.director, task)
 	require.NoError(t, err)
 	assert.Equal(t, first, again)
@@ -115,6 +120,7 @@ func TestACommitThatIsCutOff(t *testing.T) {
 
 	// Without a key there is nothing to look up by, and that is said.
 	h.now = h.now.AddDate(0, 0, 1)
+	lively()
 	line.after.Store(true)
 	_, err = away.Finish(ctx, h.director, task)
 	require.ErrorIs(t, err, store.ErrInDoubt)

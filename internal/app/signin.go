@@ -66,19 +66,6 @@ func (a *App) SignIn(ctx context.Context, email string, password Secret, origin 
 	return Person{p.School, p.ID, p.Name, Role(p.Role)}, nil
 }
 
-// Who finds a person who signed in earlier and may still do so.
-func (a *App) Who(ctx context.Context, school, id uuid.UUID) (Person, error) {
-	var p store.Person
-	err := a.db.Read(ctx, school, func(tx *store.Tx) (err error) {
-		p, err = tx.GetPerson(ctx, id)
-		return err
-	})
-	if errors.Is(err, store.ErrNotFound) {
-		return Person{}, &Fault{Kind: Unauthorized, Message: "Please sign in."}
-	}
-	return Person{p.School, p.ID, p.Name, Role(p.Role)}, err
-}
-
 // NewSchool describes a school to be set up with its first director.
 type NewSchool struct {
 	School   store.School

@@ -58,51 +58,148 @@ func instruments(n int) []byte {
 	return file.Bytes()
 }
 
-// BenchmarkToday asks for Today at 600 instruments with 8 clients at once, through HTTP, sessions and PostgreSQL.
-// "quiet" is the usual case: nobody wrote since the last question. In "busy" every tenth question is preceded by a
-// tick, so that the clocks are loaded and read afresh.
+// timed asks for something and returns how long that took, and the tag of the answer. With the tag of the last answer it asks as a
+// browser does.
+func (s *site) timed(path, tag string) (time.Duration, string) {
+	request, err := http.NewRequest(http.MethodGet, s.url+path, nil)
+	require.NoError(s.t, err)
+	if tag != "" {
+		request.Header.Set("If-None-Match", tag)
+	}
+	start := time.Now()
+	response, err := s.client.Do(request)
+	require.NoError(s.t, err)
+	_, err = io.Copy(io.Discard, response.Body)
+	require.NoError(s.t, err)
+	_ = response.Body.Close()
+	require.Contains(s.t, []int{http.StatusOK, http.StatusNotModified}, response.StatusCode, path)
+	return time.Since(start), response.Header.Get("ETag")
+}
+
+// share is the time within which a share of all questions is answered, in milliseconds.
+func share(all []time.Duration, of float64) float64 {
+	slices.Sort(all)
+	return float64(all[int(float64(len(all)-1)*of)].Microseconds()) / 1000
+}
+
+// crowd lets clients ask at once, n questions in all.
+func crowd(clients, n int, ask func(client, question int) time.Duration) []time.Duration {
+	took := make([][]time.Duration, clients)
+	var wait sync.WaitGroup
+	for c := range clients {
+		wait.Go(func() {
+			for q := c; q < n; q += clients {
+				took[c] = append(took[c], ask(c, q))
+			}
+		})
+	}
+	wait.Wait()
+	return slices.Concat(took...)
+}
+
+// large is a site with a school of so many instruments, signed in.
+func large(b *testing.B, n, clients int) (*site, app.Person, []app.Listed) {
+	s := newSite(b, pgtest.Open(b))
+	director := s.setUp()
+	report, err := s.app.Import(context.Background(), director, bytes.NewReader(instruments(n)), false)
+	require.NoError(b, err)
+	require.Empty(b, report.Faults)
+	s.signIn()
+	s.client.Transport = &http.Transport{MaxIdleConnsPerHost: clients}
+	list, err := s.app.Instruments(context.Background(), director)
+	require.NoError(b, err)
+	return s, director, list
+}
+
+func (s *site) tick(director app.Person, of app.Listed) {
+	task := app.FinishTask{InstrumentID: of.ID, Key: clocks.Key{Routine: "technician-check"}}
+	_, err := s.app.Finish(app.WithRequest(context.Background(), app.Request{ID: uuid.New()}), director, app.Finish{Tasks: []app.FinishTask{task}})
+	if err != nil { // not every kind has this routine
+		_, err = s.app.Move(context.Background(), director, app.Moves{Moves: []app.Move{{InstrumentID: of.ID, Room: "Room", Slot: uuid.NewString()[:8]}}})
+	}
+	require.NoError(s.t, err)
+}
+
+// BenchmarkToday asks for Today at 600 instruments with 8 clients at once, through HTTP, sessions and PostgreSQL, beside the plain
+// question whether the database answers. "quiet" is the usual case: nobody wrote since the last question. In "busy" every tenth
+// question is preceded by a write.
 func BenchmarkToday(b *testing.B) {
 	for name, writeEvery := range map[string]int{"quiet": 0, "busy": 10} {
 		b.Run(name, func(b *testing.B) {
-			s := newSite(b, pgtest.Open(b))
-			director := s.setUp()
-			ctx := context.Background()
-			report, err := s.app.Import(ctx, director, bytes.NewReader(instruments(600)), false)
-			require.NoError(b, err)
-			require.Empty(b, report.Faults)
-			s.signIn()
-			s.client.Transport = &http.Transport{MaxIdleConnsPerHost: 8}
-			list, err := s.app.Instruments(ctx, director)
-			require.NoError(b, err)
-
 			const clients = 8
-			took := make([][]time.Duration, clients)
+			s, director, list := large(b, 600, clients)
+			tags := make([]string, clients)
 			b.ResetTimer()
-			var wait sync.WaitGroup
-			for c := range clients {
-				wait.Go(func() {
-					for n := c; n < b.N; n += clients {
-						if writeEvery > 0 && n%writeEvery == 0 {
-							task := app.FinishTask{InstrumentID: list[n%len(list)].ID, Key: clocks.Key{Routine: "technician-check"}}
-							_, _ = s.app.Finish(app.WithRequest(ctx, app.Request{ID: uuid.New()}), director, app.Finish{Tasks: []app.FinishTask{task}})
-						}
-						start := time.Now()
-						response, err := s.client.Get(s.url + "/api/v1/today?minutes=25&helpers=1")
-						if err != nil || response.StatusCode != http.StatusOK {
-							b.Errorf("today: %v %v", err, response)
-							return
-						}
-						_, _ = io.Copy(io.Discard, response.Body)
-						_ = response.Body.Close()
-						took[c] = append(took[c], time.Since(start))
-					}
-				})
-			}
-			wait.Wait()
+			took := crowd(clients, b.N, func(c, q int) (t time.Duration) {
+				if writeEvery > 0 && q%writeEvery == 0 {
+					s.tick(director, list[q%len(list)])
+				}
+				t, tags[c] = s.timed("/api/v1/today?minutes=25&helpers=1", tags[c])
+				return t
+			})
 			b.StopTimer()
-			all := slices.Concat(took...)
-			slices.Sort(all)
-			b.ReportMetric(float64(all[len(all)*95/100].Microseconds())/1000, "p95-ms")
+			plain := crowd(clients, b.N, func(int, int) time.Duration { t, _ := s.timed("/readyz", ""); return t })
+			b.ReportMetric(share(took, 0.95), "p95-ms")
+			b.ReportMetric(share(took, 0.5), "median-ms")
+			b.ReportMetric(share(plain, 0.95), "readyz-p95-ms")
+			b.ReportMetric(share(plain, 0.5), "readyz-median-ms")
+		})
+	}
+}
+
+// BenchmarkViews asks for what the views show of 600 instruments while nobody writes, with 8 clients, in turn with the plain question.
+func BenchmarkViews(b *testing.B) {
+	const clients = 8
+	s, _, _ := large(b, 600, clients)
+	paths := []string{"/readyz", "/api/v1/session", "/api/v1/header", "/api/v1/today", "/api/v1/instruments", "/api/v1/room", "/api/v1/supplies", "/api/v1/players", "/api/v1/due"}
+	took := make(map[string][]time.Duration)
+	for _, path := range paths {
+		_, tag := s.timed(path, "")
+		_, tag = s.timed(path, tag)
+		took[path] = crowd(clients, 100*clients, func(int, int) time.Duration { t, _ := s.timed(path, tag); return t })
+	}
+	for b.Loop() {
+		s.timed("/readyz", "")
+	}
+	for _, path := range paths {
+		b.ReportMetric(share(took[path], 0.5), strings.TrimPrefix(strings.TrimPrefix(path, "/api/v1"), "/")+"-ms")
+	}
+}
+
+// BenchmarkTick ticks care off, and reads what was changed by it, in large schools.
+func BenchmarkTick(b *testing.B) {
+	for _, n := range []int{600, 5000, 20000} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			s, director, list := large(b, n, 1)
+			for q := 0; b.Loop(); q++ {
+				s.tick(director, list[q%len(list)])
+			}
+		})
+	}
+}
+
+// BenchmarkSchools asks 8 and 128 schools in turn for their top line.
+func BenchmarkSchools(b *testing.B) {
+	for _, n := range []int{8, 128} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			s := newSite(b, pgtest.Open(b))
+			var directors []app.Person
+			for range n {
+				by, err := s.app.SetUpSchool(context.Background(), app.NewSchool{
+					School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
+					Name:   "Ines Corvane", Email: uuid.NewString() + "@quillhaven.example", Password: password,
+				})
+				require.NoError(b, err)
+				_, err = s.app.Import(context.Background(), by, bytes.NewReader(instruments(60)), false)
+				require.NoError(b, err)
+				_, err = s.app.Today(context.Background(), by, 25, 1)
+				require.NoError(b, err)
+				directors = append(directors, by)
+			}
+			for q := 0; b.Loop(); q++ {
+				_, err := s.app.Header(context.Background(), directors[q%n])
+				require.NoError(b, err)
+			}
 		})
 	}
 }

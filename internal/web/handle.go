@@ -85,6 +85,9 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 		if err != nil {
 			return nil, problem(s.log, err)
 		}
+		if op.Method == http.MethodGet {
+			ctx = app.AsOf(ctx, visitOf(ctx).revision)
+		}
 		if ctx, err = asRequest(ctx, op.OperationID, in); err != nil {
 			return nil, problem(s.log, err)
 		}
@@ -96,12 +99,10 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 	})
 }
 
-// signedIn finds who the session belongs to. It asks the database each time, so that a person who was let go is out.
+// signedIn is who the session belongs to. The database was asked with this request, so that a person who was let go is out.
 func (s *server) signedIn(ctx context.Context) (app.Person, error) {
-	school, err1 := uuid.Parse(s.sessions.GetString(ctx, sessionSchool))
-	id, err2 := uuid.Parse(s.sessions.GetString(ctx, sessionPerson))
-	if err1 != nil || err2 != nil {
-		return app.Person{}, &app.Fault{Kind: app.Unauthorized, Message: "Please sign in."}
+	if v := visitOf(ctx); v.signedIn {
+		return v.person, nil
 	}
-	return s.app.Who(ctx, school, id)
+	return app.Person{}, &app.Fault{Kind: app.Unauthorized, Message: "Please sign in."}
 }

@@ -10,7 +10,6 @@ import (
 	"reflect"
 	"time"
 
-	"github.com/alexedwards/scs/postgresstore"
 	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
@@ -43,6 +42,7 @@ type server struct {
 	api      huma.API
 
 	calculating *semaphore.Weighted
+	answers     *answerCache
 }
 
 // New makes the handler of the whole program; files is the built front end. The returned function stops what it
@@ -52,17 +52,21 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
 	_ = engine.SetTrustedProxies(nil) // cannot fail without proxies; an origin is who connects
-	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce)}
+	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce), answers: newAnswers()}
 
-	engine.Use(s.observe, s.recover, gzip.Gzip(gzip.BestSpeed), headers(o))
+	engine.Use(s.observe, s.recover, headers(o), s.remember, gzip.Gzip(gzip.BestSpeed))
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", s.ready)
 	s.api = NewAPI(engine)
 	s.routes()
 	serveFiles(engine, files)
 
-	sessions := postgresstore.New(db.DB.DB)
-	s.sessions.Store = sessions
+	s.sessions.Codec = plainCodec{}
+	kept := &sessionStore{db, s.sessions.Codec, a.Now}
+	ctx, stop := context.WithCancel(context.Background())
+	go kept.forget(ctx, log)
+	s.sessions.Store = kept
+	s.sessions.HashTokenInStore = true
 	s.sessions.Lifetime = sessionLifetime
 	s.sessions.Cookie.Name = "solfeggio"
 	s.sessions.Cookie.HttpOnly = true
@@ -76,7 +80,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		writeProblem(w, http.StatusForbidden, "This request came from another site and was not carried out.")
 	}))
-	return guard.Handler(s.sessionsFor(engine)), sessions.StopCleanup
+	return guard.Handler(s.sessionsFor(engine)), stop
 }
 
 // Metrics shows what the process counts, in Prometheus' text format. It belongs on an address that only those who watch the server
@@ -88,7 +92,7 @@ func (s *server) sessionsFor(next http.Handler) http.Handler {
 	with := s.sessions.LoadAndSave(next)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if isAPI(r.URL.Path) {
-			with.ServeHTTP(w, r)
+			with.ServeHTTP(w, r.WithContext(withVisit(r.Context())))
 			return
 		}
 		next.ServeHTTP(w, r)

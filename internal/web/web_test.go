@@ -51,9 +51,13 @@ func newSite(t testing.TB, db *store.DB) *site {
 	handler, stop := web.New(a, db, frontend, logger, web.Options{})
 	server := httptest.NewServer(handler)
 	t.Cleanup(func() { server.Close(); stop() })
+	return &site{t, server.URL, a, &http.Client{Jar: newJar(t)}, log, now}
+}
+
+func newJar(t testing.TB) http.CookieJar {
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	return &site{t, server.URL, a, &http.Client{Jar: jar}, log, now}
+	return jar
 }
 
 func (s *site) setUp() app.Person {

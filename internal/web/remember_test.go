@@ -1,0 +1,67 @@
+package web_test
+
+import (
+	"context"
+	"net/http"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/pgtest"
+)
+
+// An answer is asked for again with its tag: unchanged it costs no body, and after a write of whatever sort it is the new one.
+func TestAnUnchangedAnswerIsNotSentAgain(t *testing.T) {
+	w := newWorld(t, pgtest.Open(t), email)
+	for _, path := range []string{"/api/v1/header", "/api/v1/session", "/api/v1/today", "/api/v1/instruments", "/api/v1/supplies", "/api/v1/instruments/" + w.things["free"]} {
+		first := w.call("GET", path, "")
+		require.Equal(t, http.StatusOK, first.status)
+		tag := first.headers.Get("ETag")
+		require.NotEmpty(t, tag, path)
+		assert.Equal(t, "private, no-cache", first.headers.Get("Cache-Control"))
+		assert.NotEmpty(t, first.headers.Get("Content-Security-Policy"))
+		second := w.call("GET", path, "")
+		assert.Equal(t, first.body, second.body)
+		same := w.call("GET", path, "", "If-None-Match", tag)
+		assert.Equal(t, http.StatusNotModified, same.status, path)
+		assert.Empty(t, same.body)
+
+		require.Less(t, w.call("POST", "/api/v1/supplies/count", `{"supply":"rosin","size":"","quantity":`+map[bool]string{true: "7", false: "8"}[path == "/api/v1/supplies"]+`}`).status, 300)
+		changed := w.call("GET", path, "", "If-None-Match", tag)
+		assert.Equal(t, http.StatusOK, changed.status, "something was written, though not to %s", path)
+		assert.NotEqual(t, tag, changed.headers.Get("ETag"))
+	}
+	for _, path := range []string{"/api/v1/bench", "/api/v1/bench/runs/" + w.things["run"], "/api/v1/players.csv"} {
+		assert.Empty(t, w.call("GET", path, "").headers.Get("ETag"), "%s is of the moment, or a file", path)
+	}
+}
+
+// What is remembered for one person is not shown to another who may see less, and nothing to whoever was let go.
+func TestAnswersAreRememberedForWhoMaySeeThem(t *testing.T) {
+	w := newWorld(t, pgtest.Open(t), email)
+	require.Equal(t, http.StatusOK, w.call("GET", "/api/v1/players", "").status)
+	require.Equal(t, http.StatusOK, w.call("GET", "/api/v1/settings/people", "").status)
+	assert.Contains(t, w.call("GET", "/api/v1/players", "").body, `"arm_length_cm":60`)
+	helper := app.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: app.Helper, Active: true}
+	require.NoError(t, w.app.SaveColleague(context.Background(), w.by, helper, "a long password"))
+	theirs := w.visitor()
+	require.Equal(t, http.StatusOK, theirs.call("POST", "/api/v1/session", `{"email":"pell@quillhaven.example","password":"a long password"}`).status)
+	assert.NotContains(t, theirs.call("GET", "/api/v1/players", "").body, `"arm_length_cm":60`)
+	assert.Equal(t, http.StatusForbidden, theirs.call("GET", "/api/v1/settings/people", "").status)
+	assert.Contains(t, theirs.call("GET", "/api/v1/session", "").body, "Pell Arrowby")
+	assert.Contains(t, w.call("GET", "/api/v1/session", "").body, "Ines Corvane")
+
+	helper.Active, helper.Version = false, 1
+	require.NoError(t, w.app.SaveColleague(context.Background(), w.by, helper, ""))
+	assert.Equal(t, http.StatusUnauthorized, theirs.call("GET", "/api/v1/players", "").status, "let go, they are out at once")
+	require.Equal(t, http.StatusNoContent, w.call("DELETE", "/api/v1/session", "").status)
+	assert.Equal(t, http.StatusUnauthorized, w.call("GET", "/api/v1/players", "").status)
+}
+
+// visitor is another browser at the same server.
+func (s *site) visitor() *site {
+	return &site{s.t, s.url, s.app, &http.Client{Jar: newJar(s.t)}, s.log, s.now}
+}

@@ -1,0 +1,135 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app"
+	"solfeggio/internal/store"
+)
+
+// A visit is who sends a request, and how often their school had been written to when it came. It is found together with the
+// session, in one question to the database.
+type visit struct {
+	person   app.Person
+	revision int64
+	signedIn bool
+}
+
+type visitKey struct{}
+
+func withVisit(ctx context.Context) context.Context {
+	return context.WithValue(ctx, visitKey{}, &visit{})
+}
+
+func visitOf(ctx context.Context) *visit {
+	if v, ok := ctx.Value(visitKey{}).(*visit); ok {
+		return v
+	}
+	return &visit{}
+}
+
+// plainCodec writes a session as JSON, which is read many times quicker than what the session manager would write. Values are texts.
+type plainCodec struct{}
+
+type plainSession struct {
+	Deadline time.Time      `json:"deadline"`
+	Values   map[string]any `json:"values"`
+}
+
+// Encode writes a session.
+func (plainCodec) Encode(deadline time.Time, values map[string]any) ([]byte, error) {
+	return json.Marshal(plainSession{deadline, values})
+}
+
+// Decode reads a session.
+func (plainCodec) Decode(data []byte) (time.Time, map[string]any, error) {
+	var s plainSession
+	err := json.Unmarshal(data, &s)
+	if s.Values == nil {
+		s.Values = map[string]any{}
+	}
+	return s.Deadline, s.Values, err
+}
+
+// sessionStore keeps the sessions of the session manager, each with whose it is.
+type sessionStore struct {
+	db    *store.DB
+	codec scs.Codec
+	now   func() time.Time
+}
+
+// FindCtx finds a session, and notes who it belongs to in the visit of ctx.
+func (s *sessionStore) FindCtx(ctx context.Context, token string) (data []byte, found bool, err error) {
+	got, err := s.db.Session(ctx, token, s.now())
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		return nil, false, nil
+	case err != nil:
+		return nil, false, err
+	case got.Person != nil:
+		*visitOf(ctx) = visit{app.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: app.Role(got.Role)}, got.Revision, true}
+	}
+	return got.Data, true, nil
+}
+
+// CommitCtx keeps a session.
+func (s *sessionStore) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
+	_, values, err := s.codec.Decode(data)
+	if err != nil {
+		return err
+	}
+	kept := store.Session{Token: token, Data: data, Expiry: expiry}
+	for name, into := range map[string]**uuid.UUID{sessionSchool: &kept.School, sessionPerson: &kept.Person} {
+		if text, ok := values[name].(string); ok {
+			id, err := uuid.Parse(text)
+			if err != nil {
+				return err
+			}
+			*into = &id
+		}
+	}
+	return s.db.PutSession(ctx, kept)
+}
+
+// DeleteCtx ends a session.
+func (s *sessionStore) DeleteCtx(ctx context.Context, token string) error {
+	return s.db.DeleteSession(ctx, token)
+}
+
+// Find, Commit and Delete are for callers without a context, of which there are none here.
+func (s *sessionStore) Find(token string) ([]byte, bool, error) {
+	return s.FindCtx(context.Background(), token)
+}
+
+// Commit is CommitCtx without a context.
+func (s *sessionStore) Commit(token string, data []byte, expiry time.Time) error {
+	return s.CommitCtx(context.Background(), token, data, expiry)
+}
+
+// Delete is DeleteCtx without a context.
+func (s *sessionStore) Delete(token string) error {
+	return s.DeleteCtx(context.Background(), token)
+}
+
+// forget deletes now and then what has run out, until ctx ends.
+func (s *sessionStore) forget(ctx context.Context, log *slog.Logger) {
+	tick := time.NewTicker(5 * time.Minute)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+			if err := s.db.DeleteExpiredSessions(ctx, s.now()); err != nil && ctx.Err() == nil {
+				log.Warn("forgetting old sessions", "error", err)
+			}
+		}
+	}
+}
