@@ -184,7 +184,7 @@ func (s *season) check() {
 	require.Equal(t, read, kept)
 	for _, look := range []func(a *app.App) (any, error){
 		func(a *app.App) (any, error) { return a.Today(ctx, s.director, 60, 1) },
-		func(a *app.App) (any, error) { return a.Due(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Due(ctx, s.director, 0, 1000) },
 		func(a *app.App) (any, error) { return a.Players(ctx, s.director) },
 		func(a *app.App) (any, error) { return a.Walls(ctx, s.director) },
 		func(a *app.App) (any, error) { return a.Bench(ctx, s.director) },
@@ -209,7 +209,7 @@ func (s *season) check() {
 	}
 	proposal, err := s.Propose(ctx, s.director, app.Wish{Weights: even})
 	require.NoError(t, err)
-	today, err := s.Due(ctx, s.director)
+	today, err := s.Due(ctx, s.director, 0, 1000)
 	require.NoError(t, err)
 	run, err := s.Today(ctx, s.director, 480, 20)
 	require.NoError(t, err)
@@ -232,7 +232,7 @@ func (s *season) check() {
 		for _, p := range proposal.Pairs {
 			require.False(t, p.Tag == i.Tag && (i.Stopped != "" || i.Holder != "" || i.Held != "" || file.Bench != nil), "%s is proposed", i.Tag)
 		}
-		for _, at := range today {
+		for _, at := range today.Places {
 			for _, task := range at.Tasks {
 				require.True(t, task.Tag != i.Tag || task.Stopped == i.Stopped, "%s does not say that %s is stopped", task.Title, i.Tag)
 			}

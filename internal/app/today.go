@@ -56,6 +56,7 @@ type Box struct {
 	LeftOut     int       `json:"left_out" doc:"Tasks that could be done now but did not fit"`
 	Places      []AtPlace `json:"places"`
 	Next        *NextTask `json:"next,omitempty" doc:"What a little more time would buy"`
+	Near        float64   `json:"near" doc:"At least so much of what the best choice is worth, from 0 to 1; 1 where nothing is better"`
 }
 
 // NextTask is the task that came closest to fitting.
@@ -104,13 +105,21 @@ func (a *App) Today(ctx context.Context, by Person, minutes float64, helpers int
 	return out, err
 }
 
-// Due lists all that is due or late, by place.
-func (a *App) Due(ctx context.Context, by Person) ([]AtPlace, error) {
+// DueList is a page of all that is due or late.
+type DueList struct {
+	Total  int       `json:"total" doc:"Of all pages"`
+	Places []AtPlace `json:"places"`
+}
+
+// Due lists so many tasks that are due or late, most worth first, after the first ones, by place.
+func (a *App) Due(ctx context.Context, by Person, first, most int) (DueList, error) {
 	s, err := a.snapshot(ctx, by)
 	if err != nil {
-		return nil, err
+		return DueList{}, err
 	}
-	return a.byPlace(s.work().due), nil
+	due := s.work().due
+	page := due[min(first, len(due)):min(first+most, len(due))]
+	return DueList{len(due), a.byPlace(page)}, nil
 }
 
 // A worklist is what is to be done of a school, worked out when it is first asked for.
@@ -137,12 +146,24 @@ func (s *snapshot) work() *worklist {
 				w.ready = append(w.ready, taskOf(i, c))
 			}
 		}
-		mostWorthFirst := func(x, y Task) int { return cmp.Compare(y.Value, x.Value) }
-		slices.SortStableFunc(w.due, mostWorthFirst)
-		slices.SortStableFunc(w.ready, mostWorthFirst)
+		w.due, w.ready = mostWorthFirst(w.due), mostWorthFirst(w.ready)
 		w.strip = s.coming(stripDays)
 	})
 	return w
+}
+
+// mostWorthFirst orders tasks by value; of equal ones the earlier comes first. Tasks are large, so their places are sorted instead.
+func mostWorthFirst(tasks []Task) []Task {
+	order := make([]int, len(tasks))
+	for n := range order {
+		order[n] = n
+	}
+	slices.SortFunc(order, func(x, y int) int { return cmp.Or(cmp.Compare(tasks[y].Value, tasks[x].Value), x-y) })
+	sorted := make([]Task, len(tasks))
+	for n, at := range order {
+		sorted[n] = tasks[at]
+	}
+	return sorted
 }
 
 const stripDays = 14
@@ -200,7 +221,10 @@ func (a *App) box(ctx context.Context, ready []Task, minutes float64, helpers in
 	for n, id := range got.Chosen {
 		chosen[n] = task(id)
 	}
-	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Places: a.byPlace(chosen)}
+	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Places: a.byPlace(chosen), Near: 1}
+	if got.AtMost > 0 {
+		box.Near = got.Value / got.AtMost
+	}
 	if got.Next != nil {
 		box.Next = &NextTask{task(got.Next.ID), got.Next.ExtraMinutes}
 	}

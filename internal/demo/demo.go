@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"math"
 	"math/rand/v2"
 	"time"
 
@@ -197,13 +198,13 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 	if daysAgo < 16 {
 		willing = 0.55
 	}
-	rounds, err := s.app.Due(ctx, s.director)
+	due, err := s.app.Due(ctx, s.director, 0, math.MaxInt32)
 	if err != nil {
 		return err
 	}
 	var done app.Finish
 	strings := map[string]bool{} // of which one was changed this afternoon; the next waits
-	for _, round := range rounds {
+	for _, round := range due.Places {
 		for _, task := range round.Tasks {
 			chance := willing
 			switch {

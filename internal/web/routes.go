@@ -51,9 +51,13 @@ func (s *server) careRoutes() {
 		t, err := s.app.Today(ctx, by, in.Minutes, in.Helpers)
 		return out[app.Today]{t}, err
 	})
-	handle(s, operation("due", http.MethodGet, "/due", "All that is due or late, by place"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.AtPlace], error) {
-		rounds, err := s.app.Due(ctx, by)
-		return out[[]app.AtPlace]{rounds}, err
+	type dueIn struct {
+		First int `query:"first" default:"0" minimum:"0" maximum:"10000000" doc:"How many to pass over"`
+		Most  int `query:"most" default:"200" minimum:"1" maximum:"2000"`
+	}
+	handle(s, operation("due", http.MethodGet, "/due", "What is due or late, most worth first, page by page, by place"), func(ctx context.Context, by app.Person, in *dueIn) (out[app.DueList], error) {
+		list, err := s.app.Due(ctx, by, in.First, in.Most)
+		return out[app.DueList]{list}, err
 	})
 	handle(s, operation("rounds", http.MethodGet, "/rounds", "One task over many instruments, in shelf order"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Round], error) {
 		rounds, err := s.app.Rounds(ctx, by)

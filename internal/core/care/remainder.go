@@ -61,11 +61,16 @@ func (r *remainder) addUp() {
 // the time is filled with the best tasks left, the last of them cut to measure, and no set-up paid.
 func (r *remainder) reaches(minutes, value float64) bool {
 	r.best = math.Max(r.best, value)
+	return r.most(minutes, value) >= r.best*(1-1e-12)-tolerance
+}
+
+// most is what such a plan can come to at most.
+func (r *remainder) most(minutes, value float64) float64 {
 	room := r.capacity - minutes
 	whole := sort.Search(len(r.tasks), func(n int) bool { return r.minutes[n+1] > room })
-	most := value + r.values[whole]
+	value += r.values[whole]
 	if whole < len(r.tasks) && room > r.minutes[whole] {
-		most += (room - r.minutes[whole]) / r.tasks[whole].Minutes * r.tasks[whole].Value
+		value += (room - r.minutes[whole]) / r.tasks[whole].Minutes * r.tasks[whole].Value
 	}
-	return most >= r.best*(1-1e-12)-tolerance
+	return value
 }

@@ -1,6 +1,7 @@
 package care
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -36,16 +37,19 @@ type TimeBoxOut struct {
 	Value       float64  `json:"value"`
 	UsedMinutes float64  `json:"used_minutes" doc:"Person-minutes, set-ups included"`
 	Next        *Next    `json:"next"`
-	Exact       bool     `json:"exact" doc:"False only when so many odd durations meet that the search was cut short"`
+	Exact       bool     `json:"exact" doc:"False only when there are so many tasks, or so many odd durations meet, that the search was cut short"`
+	AtMost      float64  `json:"at_most" doc:"No plan can be worth more; the value itself when exact"`
 }
 
 // Bounds of the input, and of the plans kept side by side (in words of 64 tasks). Whole minutes need at most one plan a
-// person-minute of capacity, so planWords is met only by large boxes of tasks with unlike fractions of a minute.
+// person-minute of capacity, so planWords is met only by large boxes of tasks with unlike fractions of a minute. Of more tasks
+// that matter than are weighed, those worth most for their minutes are.
 const (
-	maxTasks   = 5000
-	maxMinutes = 24 * 60
-	maxHelpers = 100
-	planWords  = 1 << 18
+	maxTasks    = 1_000_000
+	mostWeighed = 3000
+	maxMinutes  = 24 * 60
+	maxHelpers  = 100
+	planWords   = 1 << 18
 )
 
 const tolerance = 1e-9
@@ -58,11 +62,17 @@ func TimeBox(ctx context.Context, in TimeBoxIn) (TimeBoxOut, error) {
 		return TimeBoxOut{}, err
 	}
 	box := box{TimeBoxIn: in, capacity: in.Minutes * float64(1+in.Helpers), exact: true}
-	chosen, err := box.search(ctx)
+	candidates := box.candidates()
+	bound := box.remainder(candidates).most(0, 0)
+	chosen, err := box.search(ctx, box.weighed(candidates))
 	if err != nil {
 		return TimeBoxOut{}, err
 	}
-	return box.result(chosen), nil
+	out := box.result(chosen)
+	if out.AtMost = math.Max(bound, out.Value); box.exact {
+		out.AtMost = out.Value
+	}
+	return out, nil
 }
 
 func (in TimeBoxIn) check() error {
@@ -139,8 +149,7 @@ func (p plan) before(q plan) bool {
 // set-up: a set-up's tasks are tried on copies of the plans so far that have paid for it. Plans that could not come up to the best
 // even if whatever is left were cut to measure are dropped (Dantzig's bound). It returns the best plan's tasks as marks on
 // the input.
-func (b *box) search(ctx context.Context) ([]bool, error) {
-	candidates := b.candidates()
+func (b *box) search(ctx context.Context, candidates []int) ([]bool, error) {
 	words := (len(candidates) + 63) / 64
 	plans := []plan{{tasks: make([]uint64, words)}}
 	bySetup := map[string][]int{}
@@ -233,6 +242,20 @@ func (b *box) candidates() []int {
 	}
 	slices.Sort(out)
 	return out
+}
+
+// weighed is the candidates that the search weighs: all, or those worth most for their minutes, in the order of the input.
+func (b *box) weighed(candidates []int) []int {
+	if len(candidates) <= mostWeighed {
+		return candidates
+	}
+	b.exact = false
+	best := slices.Clone(candidates)
+	density := func(i int) float64 { return b.Tasks[i].Value / b.Tasks[i].Minutes }
+	slices.SortStableFunc(best, func(x, y int) int { return cmp.Compare(density(y), density(x)) })
+	best = best[:mostWeighed]
+	slices.Sort(best)
+	return best
 }
 
 func (b *box) available(t Task) bool { return t.Minutes <= b.Minutes+tolerance }

@@ -149,3 +149,29 @@ func TestTimeBoxStaysWithinItsMeansOnUnlikeFractions(t *testing.T) {
 	assert.LessOrEqual(t, got.UsedMinutes, 400.0)
 	assert.Greater(t, got.Value, 399.9, "worth a minute each, so the box can be filled all but exactly")
 }
+
+// A box takes what can matter of any number of tasks, and says how near to the best that is sure to be.
+func TestAnyNumberOfTasks(t *testing.T) {
+	in := TimeBoxIn{Minutes: 1440, Helpers: 3, Setups: map[string]float64{"sink": 5}}
+	for n := range 60_000 {
+		in.Tasks = append(in.Tasks, Task{ID: fmt.Sprint(n), Value: float64(n*7919%1000) + 1, Minutes: 1 + float64(n*104729%6000)/200, Setup: []string{"", "sink"}[n%2]})
+	}
+	out, err := TimeBox(context.Background(), in)
+	require.NoError(t, err)
+	assert.False(t, out.Exact)
+	assert.GreaterOrEqual(t, out.AtMost, out.Value)
+	assert.Less(t, out.AtMost, out.Value*1.01, "the bound is near")
+	in.Tasks = in.Tasks[:20]
+	out, err = TimeBox(context.Background(), in)
+	require.NoError(t, err)
+	assert.True(t, out.Exact)
+	assert.InDelta(t, out.Value, out.AtMost, 1e-9)
+}
+
+// A search that nobody waits for ends.
+func TestASearchEndsWithItsReader(t *testing.T) {
+	ctx, leave := context.WithCancel(context.Background())
+	leave()
+	_, err := TimeBox(ctx, TimeBoxIn{Minutes: 25, Tasks: []Task{{ID: "a", Value: 1, Minutes: 5}}})
+	assert.ErrorIs(t, err, context.Canceled)
+}

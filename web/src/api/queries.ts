@@ -19,8 +19,13 @@ export const useToday = (minutes: number, helpers: number) =>
     placeholderData: keepPreviousData,
   })
 
-export const useDue = (wanted: boolean) =>
-  useQuery({ queryKey: ['due'], queryFn: () => take(api.GET('/api/v1/due')), enabled: wanted })
+export const useDue = (wanted: boolean, most: number) =>
+  useQuery({
+    queryKey: ['due', most],
+    queryFn: () => take(api.GET('/api/v1/due', { params: { query: { most } } })),
+    placeholderData: keepPreviousData,
+    enabled: wanted,
+  })
 
 export const useRounds = () => useQuery({ queryKey: ['rounds'], queryFn: () => take(api.GET('/api/v1/rounds')) })
 

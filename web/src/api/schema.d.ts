@@ -283,7 +283,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All that is due or late, by place */
+        /** What is due or late, most worth first, page by page, by place */
         get: operations["due"];
         put?: never;
         post?: never;
@@ -1920,6 +1920,11 @@ export interface components {
             left_out: number;
             /** Format: double */
             minutes: number;
+            /**
+             * Format: double
+             * @description At least so much of what the best choice is worth, from 0 to 1; 1 where nothing is better
+             */
+            near: number;
             /** @description What a little more time would buy */
             next?: components["schemas"]["NextTask"];
             places: components["schemas"]["AtPlace"][];
@@ -2099,6 +2104,14 @@ export interface components {
             /** @description To whom it goes back; empty for the school's own */
             owner: string;
             tag: string;
+        };
+        DueList: {
+            places: components["schemas"]["AtPlace"][];
+            /**
+             * Format: int64
+             * @description Of all pages
+             */
+            total: number;
         };
         Elapsed: {
             /** Format: int64 */
@@ -6037,7 +6050,11 @@ export interface operations {
     };
     due: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description How many to pass over */
+                first?: number;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6050,7 +6067,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AtPlace"][];
+                    "application/json": components["schemas"]["DueList"];
                 };
             };
             /** @description Unauthorized */

@@ -13,6 +13,9 @@ import { CannotPlay } from './CannotPlay'
 import { RoundsPage } from './RoundsPage'
 import { nameOf, TasksAtPlace, type Task } from './TasksAtPlace'
 
+/** How much of what is due is shown at once. */
+const aPage = 200
+
 /** Today answers: what to do with the minutes there are, and what else is due. */
 export default function Today() {
   const [minutes, setMinutes] = useRemembered('minutes', 25)
@@ -20,13 +23,14 @@ export default function Today() {
   const [page, setPage] = useState<'run' | 'due' | 'rounds'>('run')
   const all = page === 'due'
   const { data: today, error, isPlaceholderData } = useToday(minutes, helpers)
-  const { data: due } = useDue(all)
+  const [most, setMost] = useState(aPage)
+  const { data: due } = useDue(all, most)
 
   if (error && !today) return <Trouble message={error.message} />
   if (!today) return <p className="quiet">Reading the clocks…</p>
   if (today.empty) return <FirstSteps />
 
-  const places = all ? due : today.box.places
+  const places = all ? due?.places : today.box.places
   return (
     <div className="grid gap-7 lg:grid-cols-[1fr_300px]">
       <section aria-busy={isPlaceholderData}>
@@ -61,6 +65,11 @@ export default function Today() {
                 : boxLine(today.box)}
             </p>
             {places && <Places key={page} places={places} showSetup={!all} />}
+            {all && due && due.total > most && (
+              <button className="because mt-3" onClick={() => setMost(Math.min(2000, most + aPage))}>
+                show more of {due.total}
+              </button>
+            )}
             {!all && today.box.next && (
               <p className="quiet mt-3 text-sm">
                 With {count(Math.ceil(today.box.next.extra_minutes), 'more minute')} also: {today.box.next.task.tag},{' '}
@@ -79,7 +88,9 @@ function boxLine(box: Schemas['Box']) {
   const capacity = box.minutes * (1 + box.helpers)
   if (box.places.length === 0)
     return box.left_out === 0 ? 'Nothing is waiting. Enjoy the music.' : 'Nothing fits into this time.'
-  return `${String(box.used_minutes)} of ${count(capacity, 'minute')} used, ${String(box.left_out)} left out. Most worth first.`
+  return `${String(box.used_minutes)} of ${count(capacity, 'minute')} used, ${String(box.left_out)} left out. Most worth first.${
+    box.near < 1 ? ` At least ${String(Math.floor(box.near * 1000) / 10)} % of the best there could be.` : ''
+  }`
 }
 
 /** The lines with their keys: j k move, x selects, d ticks off, w asks why, Enter opens. */
