@@ -37,24 +37,33 @@ func Match(in MatchIn) (MatchOut, error) {
 	if rows*cols > mostCells {
 		return MatchOut{}, fmt.Errorf("cost: %d × %d are too many", rows, cols)
 	}
-	low, high := math.Inf(1), math.Inf(-1)
+	flat := make([]float64, 0, rows*cols)
 	for i, row := range in.Cost {
 		if len(row) != cols {
 			return MatchOut{}, fmt.Errorf("cost[%d]: has %d entries, and the first row has %d", i, len(row), cols)
 		}
 		for j, c := range row {
-			if c == nil {
-				continue
-			}
-			if !(math.Abs(*c) <= largestCost) {
+			switch {
+			case c == nil:
+				flat = append(flat, Forbidden)
+			case !(math.Abs(*c) <= largestCost):
 				return MatchOut{}, fmt.Errorf("cost[%d][%d]: %v is no cost; use at most %v", i, j, *c, largestCost)
+			default:
+				flat = append(flat, *c)
 			}
-			low, high = math.Min(low, *c), math.Max(high, *c)
 		}
 	}
+	return Solve(rows, cols, flat), nil
+}
+
+// Forbidden is the cost of a pair that must not be.
+var Forbidden = math.Inf(1)
+
+// Solve is Match for costs that lie row by row, each at most 1e9 from zero or Forbidden.
+func Solve(rows, cols int, cost []float64) MatchOut {
 	out := MatchOut{Pairs: [][2]int{}, UnmatchedRows: []int{}, UnmatchedCols: []int{}}
-	p := newPlan(in.Cost, rows, cols, low, high)
-	for i := range rows {
+	p := newPlan(rows, cols, cost)
+	for _, i := range p.rush() {
 		p.seat(i)
 	}
 	p.smallest()
@@ -66,14 +75,14 @@ func Match(in MatchIn) (MatchOut, error) {
 		}
 		taken[j] = true
 		out.Pairs = append(out.Pairs, [2]int{i, j})
-		out.Total += *in.Cost[i][j]
+		out.Total += cost[i*cols+j]
 	}
 	for j, t := range taken {
 		if !t {
 			out.UnmatchedCols = append(out.UnmatchedCols, j)
 		}
 	}
-	return out, nil
+	return out
 }
 
 // nobody is the column of a row that goes without, and the row of a free column.
@@ -83,7 +92,7 @@ const nobody = -1
 // pair of the plan, v ≤ 0 and v = 0 on free columns, u ≤ without, and u = without on every row that goes without.
 type plan struct {
 	rows, cols int
-	cost       []float64 // row by row; +Inf is forbidden
+	cost       []float64 // row by row
 	without    float64   // what it costs to leave a row out: more than any plan could save by it
 	u, v       []float64
 	colOf      []int
@@ -91,30 +100,34 @@ type plan struct {
 	slack      float64 // below it a difference counts as none
 
 	// scratch of a search
-	dist []float64
-	from []int
-	done []bool
+	dist    []float64
+	from    []int32
+	pending []int32 // columns that the search has not reached
+	scanned []int32
 }
 
-func newPlan(cost [][]*float64, rows, cols int, low, high float64) *plan {
+func newPlan(rows, cols int, cost []float64) *plan {
 	p := &plan{
-		rows: rows, cols: cols, cost: make([]float64, rows*cols), u: make([]float64, rows), v: make([]float64, cols),
-		colOf: make([]int, rows), rowOf: make([]int, cols), dist: make([]float64, cols), from: make([]int, cols), done: make([]bool, cols),
+		rows: rows, cols: cols, cost: cost, u: make([]float64, rows), v: make([]float64, cols),
+		colOf: make([]int, rows), rowOf: make([]int, cols), dist: make([]float64, cols), from: make([]int32, cols), pending: make([]int32, cols),
+	}
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, c := range cost {
+		if c < low {
+			low = c
+		}
+		if c > high && c < Forbidden {
+			high = c
+		}
 	}
 	if low > high { // every pair is forbidden
 		low, high = 0, 0
 	}
-	// Shifted to begin at zero; every plan with the most pairs shifts by the same amount.
-	p.without = (high-low+1)*float64(min(rows, cols)+1) + 1
-	p.slack = math.Max(1e-9, 1e-13*p.without)
-	for i, row := range cost {
+	most := (high-low+1)*float64(min(rows, cols)+1) + 1
+	p.without = low + most
+	p.slack = math.Max(1e-9, 1e-13*most)
+	for i := range p.colOf {
 		p.colOf[i] = nobody
-		for j, c := range row {
-			p.cost[i*cols+j] = math.Inf(1)
-			if c != nil {
-				p.cost[i*cols+j] = *c - low
-			}
-		}
 	}
 	for j := range p.rowOf {
 		p.rowOf[j] = nobody
@@ -122,54 +135,130 @@ func newPlan(cost [][]*float64, rows, cols int, low, high float64) *plan {
 	return p
 }
 
+// rush pairs what can be paired without a search: each row with the column that is cheapest for it, and whoever is pushed out by
+// another with the next best, while prices say that nothing better is lost (column reduction and augmenting row reduction of Jonker
+// and Volgenant 1987, named from memory). It returns the rows that are left for a search.
+func (p *plan) rush() (left []int) {
+	var free []int
+	for i := range p.rows {
+		best, first, _ := p.cheapest(i)
+		p.u[i] = math.Min(first, p.without)
+		if best != nobody && first < p.without && p.rowOf[best] == nobody {
+			p.colOf[i], p.rowOf[best] = best, i
+			continue
+		}
+		free = append(free, i)
+	}
+	var out []int
+	steps := 8 * p.rows // whoever is pushed out looks on at once, but not for ever
+	for len(free) > 0 {
+		i := free[len(free)-1]
+		free = free[:len(free)-1]
+		for i != nobody {
+			best, first, second := p.cheapest(i)
+			if best == nobody || first >= p.without {
+				p.u[i] = p.without
+				out = append(out, i)
+				break
+			}
+			second = math.Min(second, p.without)
+			p.u[i] = second
+			gain := second - first
+			if gain <= 0 && p.rowOf[best] != nobody || steps == 0 { // nobody gives way for nothing
+				p.u[i] = first
+				out = append(out, i)
+				break
+			}
+			steps--
+			p.v[best] -= gain
+			pushed := p.rowOf[best]
+			p.colOf[i], p.rowOf[best] = best, i
+			if pushed != nobody {
+				p.colOf[pushed] = nobody
+			}
+			i = pushed
+		}
+	}
+	return out
+}
+
+// cheapest finds the column that costs a row least by the prices, of equal ones a free one, and what that and the second cost.
+func (p *plan) cheapest(i int) (best int, first, second float64) {
+	best, first, second = nobody, math.Inf(1), math.Inf(1)
+	v := p.v
+	for j, c := range p.cost[i*p.cols : (i+1)*p.cols] {
+		switch d := c - v[j]; {
+		case d < first:
+			best, first, second = j, d, first
+		case d < second:
+			if d == first && p.rowOf[best] != nobody && p.rowOf[j] == nobody {
+				best = j
+			}
+			second = d
+		}
+	}
+	return best, first, second
+}
+
 // seat adds a row: the cheapest way to rearrange the plan so that the row is paired, or that one row goes without.
 func (p *plan) seat(row int) {
-	for j := range p.cols {
-		p.dist[j], p.from[j], p.done[j] = math.Inf(1), row, false
+	pending := p.pending[:p.cols]
+	for j := range pending {
+		pending[j] = int32(j)
+		p.dist[j] = math.Inf(1)
 	}
 	least := p.without - p.u[row] // the shortest way so far to leave a row out, and which
 	out := row
-	var scanned []int
+	p.scanned = p.scanned[:0]
 	at, here := row, 0.
 	end := nobody
+	dist, v := p.dist, p.v
 	for {
 		costs := p.cost[at*p.cols : (at+1)*p.cols]
-		next, shortest := nobody, math.Inf(1)
-		for j, c := range costs {
-			if p.done[j] {
-				continue
-			}
-			if d := here + c - p.u[at] - p.v[j]; d < p.dist[j] {
-				p.dist[j], p.from[j] = d, at
+		offset := here - p.u[at]
+		next, shortest, free := -1, math.Inf(1), false
+		for k, j := range pending {
+			d := dist[j]
+			if by := offset + costs[j] - v[j]; by < d {
+				d = by
+				dist[j], p.from[j] = by, int32(at)
 			}
 			// Of columns as near the free one ends the search.
-			if p.dist[j] < shortest || p.dist[j] == shortest && next != nobody && p.rowOf[next] != nobody && p.rowOf[j] == nobody {
-				next, shortest = j, p.dist[j]
+			if d < shortest {
+				if next, shortest, free = k, d, p.rowOf[j] == nobody; free && d <= here {
+					break // nothing can be nearer
+				}
+			} else if d == shortest && next >= 0 && !free && p.rowOf[j] == nobody {
+				if next, free = k, true; d <= here {
+					break
+				}
 			}
 		}
-		if next == nobody || shortest >= least {
+		if next < 0 || shortest >= least {
 			here = least
 			break
 		}
 		here = shortest
-		p.done[next] = true
-		scanned = append(scanned, next)
-		if p.rowOf[next] == nobody {
-			end = next
+		j := pending[next]
+		pending[next] = pending[len(pending)-1]
+		pending = pending[:len(pending)-1]
+		p.scanned = append(p.scanned, j)
+		if free {
+			end = int(j)
 			break
 		}
-		at = p.rowOf[next]
+		at = p.rowOf[j]
 		if d := here + p.without - p.u[at]; d < least {
 			least, out = d, at
 		}
 	}
 	// Prices: every row on the way pays more, every column on the way gets less, by how much sooner it was reached.
 	p.u[row] += here
-	for _, j := range scanned {
+	for _, j := range p.scanned {
 		if r := p.rowOf[j]; r != nobody {
-			p.u[r] += here - p.dist[j]
+			p.u[r] += here - dist[j]
 		}
-		p.v[j] -= here - p.dist[j]
+		v[j] -= here - dist[j]
 	}
 	if end == nobody { // out goes without; its column is taken by those behind it
 		end = p.colOf[out]
@@ -179,7 +268,7 @@ func (p *plan) seat(row int) {
 		}
 	}
 	for {
-		r := p.from[end]
+		r := int(p.from[end])
 		end, p.colOf[r], p.rowOf[end] = p.colOf[r], end, r
 		if r == row {
 			return

@@ -140,12 +140,18 @@ func BenchmarkMatch(b *testing.B) {
 		"ties":      func(r *rand.Rand) float64 { return float64(r.IntN(6)) },
 		"steps":     func(r *rand.Rand) float64 { return float64(r.IntN(400)) / 4 },
 	} {
-		in := random(1000, 1000, draw)
+		flat := []float64{}
+		for _, row := range random(1000, 1000, draw).Cost {
+			for _, c := range row {
+				if c == nil {
+					c = &Forbidden
+				}
+				flat = append(flat, *c)
+			}
+		}
 		b.Run(name+"/1000x1000", func(b *testing.B) {
 			for b.Loop() {
-				if _, err := Match(in); err != nil {
-					b.Fatal(err)
-				}
+				Solve(1000, 1000, flat)
 			}
 		})
 	}

@@ -10,11 +10,11 @@ package assign
 func (p *plan) smallest() {
 	s := newShuffle(p)
 	for i := range p.rows {
-		for j := range p.cols {
-			if s.colOf[i] == j {
+		for _, j := range s.tightOf(i) {
+			if s.colOf[i] == int(j) {
 				break
 			}
-			if p.tight(i, j) && !s.fixed[s.rowOf[j]] && s.give(i, j) {
+			if !s.fixed[s.rowOf[j]] && s.give(i, int(j)) {
 				break
 			}
 		}
@@ -27,8 +27,20 @@ func (p *plan) smallest() {
 	}
 }
 
-// tight reports whether a pair costs nothing more by the prices.
-func (p *plan) tight(i, j int) bool { return p.cost[i*p.cols+j]-p.u[i]-p.v[j] <= p.slack }
+// tight lists the pairs that cost nothing more by the prices: the columns of each row from the left, and where each row begins.
+func (p *plan) tight() (columns []int32, begins []int) {
+	begins, columns = make([]int, p.rows+1), make([]int32, 0, 4*p.rows)
+	for i := range p.rows {
+		most := p.u[i] + p.slack
+		for j, c := range p.cost[i*p.cols : (i+1)*p.cols] {
+			if c-p.v[j] <= most {
+				columns = append(columns, int32(j))
+			}
+		}
+		begins[i+1] = len(columns)
+	}
+	return columns, begins
+}
 
 // spare reports whether a column may stay free without loss.
 func (p *plan) spare(j int) bool { return p.v[j] >= -p.slack }
@@ -45,11 +57,18 @@ type shuffle struct {
 	seen         []int // by column: the search in which it was reached
 	came         []int // by column: the column whose row would take it
 	queue        []int
+
+	columns []int32 // of tight pairs
+	begins  []int
 }
+
+// tightOf is the columns that cost a row nothing more, from the left.
+func (s *shuffle) tightOf(i int) []int32 { return s.columns[s.begins[i]:s.begins[i+1]] }
 
 func newShuffle(p *plan) *shuffle {
 	all := p.rows + p.cols
 	s := &shuffle{plan: p, colOf: make([]int, all), rowOf: make([]int, all), fixed: make([]bool, all), seen: make([]int, all), came: make([]int, all)}
+	s.columns, s.begins = p.tight()
 	pair := func(row, col int) { s.colOf[row], s.rowOf[col] = col, row }
 	var idleStandIns []int // columns whose rows need them not
 	for i, j := range p.colOf {
@@ -93,8 +112,8 @@ func (s *shuffle) give(i, j int) bool {
 			return false
 		}
 		if r < s.rows {
-			for next := range s.cols {
-				if s.tight(r, next) && reach(next) {
+			for _, next := range s.tightOf(r) {
+				if s.seen[next] != s.search && reach(int(next)) {
 					return true
 				}
 			}
