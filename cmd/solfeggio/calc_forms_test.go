@@ -44,6 +44,8 @@ var forms = []struct{ name, input, refused string }{
 	{"fit.size", `{"kind":"violin","arm_length_cm":56}`, ""},
 	{"fit.size", `{"kind":"viola","arm_length_cm":56,"checks":{"scroll":"ok","elbow":"tight","fourth_finger":"relaxed"}}`, ""},
 	{"fit.size", `{"kind":"cello","height_cm":140}`, ""},
+	{"fit.size", `{"kind":"bass","height_cm":140,"checks":{"top_edge":"below","lowest_peg":"below"}}`, ""},
+	{"fit.size", `{"kind":"cello","height_cm":140,"checks":{"elbow":"ok"}}`, "checks.elbow"},
 	{"fit.size", `{"kind":"violin"}`, "arm_length_cm"},
 	{"fit.growth", `{"measurements":[{"date":"2026-01-01","cm":50},{"date":"2026-07-01","cm":50}],"threshold_cm":56}`, ""},
 	{"fit.growth", `{"measurements":[{"date":"2026-01-01","cm":50},{"date":"2026-01-01","cm":51}],"threshold_cm":56}`, "measurements[1].date"},

@@ -36,11 +36,12 @@ type HandOverSheet struct {
 
 // FitSheet is what is known of the player's size.
 type FitSheet struct {
-	Measure  string   `json:"measure" doc:"What was measured; empty when nothing was"`
-	Chart    string   `json:"chart" doc:"Size by the chart; empty when nothing was measured"`
-	Fits     string   `json:"fits" doc:"Size that fits: by the checks with this instrument in hand, else by the chart; empty when neither says"`
-	Apart    int      `json:"apart" doc:"Sizes that the instrument is larger than that; below 0 smaller"`
-	Cautions []string `json:"cautions"`
+	Measure  string     `json:"measure" doc:"What was measured; empty when nothing was"`
+	Chart    string     `json:"chart" doc:"Size by the chart; empty when nothing was measured"`
+	Fits     string     `json:"fits" doc:"Size that fits: by the checks with this instrument in hand, else by the chart; empty when neither says"`
+	Apart    int        `json:"apart" doc:"Sizes that the instrument is larger than that; below 0 smaller"`
+	Signs    []fit.Sign `json:"signs" doc:"With the instrument in hand"`
+	Cautions []string   `json:"cautions"`
 }
 
 // HandOverSheet prepares a hand-over. The checks made so far enter the size.
@@ -92,10 +93,13 @@ func fitSheet(p *store.Player, i *instrument, checks fit.Checks) (*FitSheet, err
 	if !ok || i.Size == "" {
 		return nil, nil
 	}
-	if err := checks.Check(); err != nil {
+	if err := checks.Check(chart); err != nil {
 		return nil, invalid("checks", err.Error(), nil)
 	}
-	sheet := &FitSheet{Cautions: []string{"The three checks stand above any chart. In doubt, the smaller: an instrument too large strains hand, arm and shoulder."}}
+	sheet := &FitSheet{Signs: fit.SignsOf(chart), Cautions: []string{"The checks stand above any chart. In doubt, the smaller: an instrument too large strains hand, arm and shoulder."}}
+	if fit.Charts[chart].Measure == "height_cm" {
+		sheet.Cautions = append(sheet.Cautions, "First the right chair or stool: knees and feet at rest, the endpin set.")
+	}
 	in := fit.SizeIn{Kind: chart, Checks: &checks}
 	for _, m := range p.Measurements {
 		if fit.Charts[chart].Measure == "height_cm" && m.Height != nil {

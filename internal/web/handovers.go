@@ -41,9 +41,11 @@ func (s *server) handOverRoutes() {
 		Scroll       string    `query:"scroll" enum:",short,ok,past"`
 		Elbow        string    `query:"elbow" enum:",tight,ok,wide"`
 		FourthFinger string    `query:"fourth_finger" enum:",relaxed,stretched"`
+		TopEdge      string    `query:"top_edge" enum:",below,ok,above"`
+		LowestPeg    string    `query:"lowest_peg" enum:",below,ok,above"`
 	}
 	handle(s, operation("hand-over-sheet", http.MethodGet, "/instruments/{id}/hand-over", "All that one hand-over needs"), func(ctx context.Context, by app.Person, in *sheetIn) (out[app.HandOverSheet], error) {
-		sheet, err := s.app.HandOverSheet(ctx, by, app.Pair{PlayerID: in.Player, InstrumentID: in.ID}, fit.Checks{Scroll: in.Scroll, Elbow: in.Elbow, FourthFinger: in.FourthFinger})
+		sheet, err := s.app.HandOverSheet(ctx, by, app.Pair{PlayerID: in.Player, InstrumentID: in.ID}, fit.Checks{Scroll: in.Scroll, Elbow: in.Elbow, FourthFinger: in.FourthFinger, TopEdge: in.TopEdge, LowestPeg: in.LowestPeg})
 		return out[app.HandOverSheet]{sheet}, err
 	})
 	type handingIn struct {

@@ -38,7 +38,7 @@ type TimeBoxOut struct {
 	UsedMinutes float64  `json:"used_minutes" doc:"Person-minutes, set-ups included"`
 	Next        *Next    `json:"next"`
 	Exact       bool     `json:"exact" doc:"False only when there are so many tasks, or so many odd durations meet, that the search was cut short"`
-	AtMost      float64  `json:"at_most" doc:"No plan can be worth more; the value itself when exact"`
+	AtMost      float64  `json:"-"` // no plan can be worth more; the value itself when exact
 }
 
 // Bounds of the input, and of the plans kept side by side (in words of 64 tasks). Whole minutes need at most one plan a

@@ -21,17 +21,19 @@ func Apart(chart, from, to string) (steps int, ok bool) {
 }
 
 // InHand is the size that fits by the checks made with an instrument of a size in hand, which stand above the chart; false while
-// they do not say. Too big goes down at one sign; that it fits takes all three. Ends of the chart hold.
+// they do not say. Too big goes down at one sign; that it fits takes all of them. Ends of the chart hold.
 func InHand(kind, size string, c Checks) (string, bool) {
 	steps := Charts[kind].Steps
 	at := slices.IndexFunc(steps, func(s Step) bool { return s.Size == size })
-	switch {
-	case at < 0:
+	if at < 0 {
 		return "", false
-	case c.tooBig():
+	}
+	says, complete := c.says(kind)
+	switch says {
+	case TooBig:
 		return steps[max(0, at-1)].Size, true
-	case c.tooSmall():
+	case TooSmall:
 		return steps[min(len(steps)-1, at+1)].Size, true
 	}
-	return size, c.Scroll != "" && c.Elbow != "" && c.FourthFinger != ""
+	return size, complete
 }

@@ -30,7 +30,10 @@ func TestSize(t *testing.T) {
 		{"violin", 57, &Checks{Scroll: "ok", Elbow: "ok", FourthFinger: "relaxed"}, "3/4", "3/4"},
 		{"violin", 57, &Checks{Scroll: "short"}, "1/2", "3/4"}, {"violin", 57, &Checks{Elbow: "wide"}, "1/2", "3/4"}, {"violin", 57, &Checks{FourthFinger: "stretched"}, "1/2", "3/4"},
 		{"violin", 57, &Checks{Scroll: "past", Elbow: "tight"}, "4/4", "3/4"}, {"violin", 57, &Checks{Scroll: "past"}, "3/4", "3/4"},
-		{"violin", 57, &Checks{Scroll: "past", Elbow: "tight", FourthFinger: "stretched"}, "1/2", "3/4"}, // too big wins
+		{"violin", 57, &Checks{Scroll: "past", Elbow: "tight", FourthFinger: "stretched"}, "1/2", "3/4"},                                     // too big wins
+		{"cello", 145, &Checks{TopEdge: "above"}, "1/2", "3/4"}, {"cello", 145, &Checks{LowestPeg: "above", TopEdge: "below"}, "1/2", "3/4"}, // either is too big
+		{"cello", 145, &Checks{LowestPeg: "below"}, "3/4", "3/4"}, {"cello", 145, &Checks{LowestPeg: "below", TopEdge: "below"}, "4/4", "3/4"}, // both are too small
+		{"bass", 100, &Checks{TopEdge: "above"}, "1/8", "1/8"}, {"bass", 160, &Checks{TopEdge: "below", LowestPeg: "below"}, "3/4", "3/4"},
 		{"violin", 30, &Checks{Scroll: "short"}, "1/16", "1/16"}, {"violin", 70, &Checks{Scroll: "past", Elbow: "tight"}, "4/4", "4/4"},
 	}
 	for _, tt := range tests {
@@ -50,7 +53,10 @@ func TestSizeRefuses(t *testing.T) {
 	for want, in := range map[string]SizeIn{
 		`kind: "lute" has no chart`: {Kind: "lute"}, "arm_length_cm: missing": {Kind: "violin", HeightCM: cm(150)}, "height_cm: missing": {Kind: "cello"},
 		"arm_length_cm: -3": {Kind: "violin", ArmLengthCM: cm(-3)}, "height_cm: 1200": {Kind: "violin", ArmLengthCM: cm(50), HeightCM: cm(1200)},
-		`checks.scroll: "far"`: {Kind: "violin", ArmLengthCM: cm(50), Checks: &Checks{Scroll: "far"}},
+		`checks.top_edge: is no check of a violin`: {Kind: "violin", ArmLengthCM: cm(50), Checks: &Checks{TopEdge: "ok"}},
+		`checks.elbow: is no check of a cello`:     {Kind: "cello", HeightCM: cm(150), Checks: &Checks{Elbow: "ok"}},
+		`checks.lowest_peg: "high"`:                {Kind: "cello", HeightCM: cm(150), Checks: &Checks{LowestPeg: "high"}},
+		`checks.scroll: "far"`:                     {Kind: "violin", ArmLengthCM: cm(50), Checks: &Checks{Scroll: "far"}},
 	} {
 		_, err := Size(in)
 		assert.ErrorContains(t, err, want)
@@ -160,15 +166,18 @@ func TestSizeHoldsItsPromises(t *testing.T) {
 			return find(got.Size), find(got.ChartSize)
 		}
 		v := rapid.Float64Range(20, 220).Draw(t, "cm")
-		checks := Checks{
-			Scroll: rapid.SampledFrom([]string{"", "short", "ok", "past"}).Draw(t, "scroll"), Elbow: rapid.SampledFrom([]string{"", "tight", "ok", "wide"}).Draw(t, "elbow"),
-			FourthFinger: rapid.SampledFrom([]string{"", "relaxed", "stretched"}).Draw(t, "finger"),
+		checks := Checks{TopEdge: rapid.SampledFrom([]string{"", "below", "ok", "above"}).Draw(t, "top edge"), LowestPeg: rapid.SampledFrom([]string{"", "below", "ok", "above"}).Draw(t, "lowest peg")}
+		if Charts[kind].Measure == "arm_length_cm" {
+			checks = Checks{
+				Scroll: rapid.SampledFrom([]string{"", "short", "ok", "past"}).Draw(t, "scroll"), Elbow: rapid.SampledFrom([]string{"", "tight", "ok", "wide"}).Draw(t, "elbow"),
+				FourthFinger: rapid.SampledFrom([]string{"", "relaxed", "stretched"}).Draw(t, "finger"),
+			}
 		}
 		size, chart := at(v, &checks)
 		if taller, _ := at(v+rapid.Float64Range(0, 50).Draw(t, "more"), &checks); taller < size {
 			t.Fatalf("taller gets %d instead of %d", taller, size)
 		}
-		if off := size - chart; off < -1 || off > 1 || checks.FourthFinger == "stretched" && off > 0 {
+		if off := size - chart; off < -1 || off > 1 || (checks.FourthFinger == "stretched" || checks.TopEdge == "above" || checks.LowestPeg == "above") && off > 0 {
 			t.Fatalf("%+v moves it by %d", checks, off)
 		}
 	})
@@ -214,6 +223,6 @@ func TestInHand(t *testing.T) {
 		fits, said := InHand("violin", tt.size, tt.checks)
 		assert.Equal(t, []any{tt.fits, tt.said}, []any{fits, said}, "%s %v", tt.size, tt.checks)
 	}
-	assert.ErrorContains(t, Checks{Elbow: "odd"}.Check(), "elbow")
-	assert.NoError(t, Checks{}.Check())
+	assert.ErrorContains(t, Checks{Elbow: "odd"}.Check("violin"), "elbow")
+	assert.NoError(t, Checks{}.Check("cello"))
 }

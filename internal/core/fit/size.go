@@ -1,6 +1,6 @@
 // Package fit decides which size of a stringed instrument fits a player, and when a growing player will need the next.
 //
-// A chart by arm length or height gives a first size; three checks with the instrument in hand stand above any chart. The
+// A chart by arm length or height gives a first size; checks with the instrument in hand stand above any chart. The
 // chart is from memory; the checks are common practice, no published source. When in doubt, the smaller.
 package fit
 
@@ -31,13 +31,6 @@ var Charts = map[string]Chart{
 	"viola":  {"arm_length_cm", []Step{{"12", 54}, {"13", 58}, {"14", 61}, {"15", 64}, {"15.5", 67}, {"16", math.Inf(1)}}},
 	"cello":  {"height_cm", []Step{{"1/8", 115}, {"1/4", 128}, {"1/2", 140}, {"3/4", 152}, {"4/4", math.Inf(1)}}},
 	"bass":   {"height_cm", []Step{{"1/8", 125}, {"1/4", 135}, {"1/2", 150}, {"3/4", math.Inf(1)}}},
-}
-
-// Checks are what is seen with the instrument in playing position. A check that was not made is empty.
-type Checks struct {
-	Scroll       string `json:"scroll,omitempty" jsonschema:"enum=short,enum=ok,enum=past" doc:"With the arm out the hand closes on the scroll: fingertips only, comfortably, well beyond"`
-	Elbow        string `json:"elbow,omitempty" jsonschema:"enum=tight,enum=ok,enum=wide" doc:"Angle of the elbow in playing position, about a right angle when it fits"`
-	FourthFinger string `json:"fourth_finger,omitempty" jsonschema:"enum=relaxed,enum=stretched" doc:"On its note"`
 }
 
 // SizeIn is the input of the calculator fit.size.
@@ -81,49 +74,31 @@ func Size(in SizeIn) (SizeOut, error) {
 	if in.Checks != nil {
 		checks = *in.Checks
 	}
-	if err := checks.Check(); err != nil {
+	if err := checks.Check(in.Kind); err != nil {
 		return SizeOut{}, err
 	}
 	fits, reason := at, "The chart gives it"
-	switch {
-	case checks.tooBig():
+	says, _ := checks.says(in.Kind)
+	switch says {
+	case TooBig:
 		fits, reason = max(0, at-1), "The chart's size is too big in the player's hands, so one smaller"
-	case checks.tooSmall():
+	case TooSmall:
 		fits, reason = min(len(chart.Steps)-1, at+1), "The chart's size is too small in the player's hands, so one larger"
 	}
 	out := SizeOut{Size: chart.Steps[fits].Size, ChartSize: chart.Steps[at].Size}
-	if fits == at && (checks.tooBig() || checks.tooSmall()) {
+	if fits == at && says != Fits {
 		reason += "; there is none"
 	}
 	out.Why = why.Why{
-		Rule: "fit.size", Statement: reason + ".", Basis: why.Basis{Kind: why.FromMemory, Source: "chart; the three checks are common practice"},
+		Rule: "fit.size", Statement: reason + ".", Basis: why.Basis{Kind: why.FromMemory, Source: "chart; the checks are common practice"},
 		Inputs: []why.Input{{Name: chart.Measure, Value: fmt.Sprintf("%v cm", *measure)}, {Name: "chart", Value: out.ChartSize}},
 	}
-	for _, c := range [][2]string{{"hand at the scroll", checks.Scroll}, {"elbow", checks.Elbow}, {"fourth finger", checks.FourthFinger}} {
-		if c[1] != "" {
-			out.Why.Inputs = append(out.Why.Inputs, why.Input{Name: c[0], Value: c[1]})
+	for _, c := range SignsOf(in.Kind) {
+		if given := checks.answers()[c.Key]; given != "" {
+			out.Why.Inputs = append(out.Why.Inputs, why.Input{Name: c.Ask, Value: given})
 		}
 	}
 	return out, nil
-}
-
-func (c Checks) tooBig() bool {
-	return c.Scroll == "short" || c.Elbow == "wide" || c.FourthFinger == "stretched"
-}
-
-func (c Checks) tooSmall() bool { return c.Scroll == "past" && c.Elbow == "tight" }
-
-// Check refuses answers that the checks do not have.
-func (c Checks) Check() error {
-	for _, x := range []struct {
-		name, v string
-		known   []string
-	}{{"scroll", c.Scroll, []string{"short", "ok", "past"}}, {"elbow", c.Elbow, []string{"tight", "ok", "wide"}}, {"fourth_finger", c.FourthFinger, []string{"relaxed", "stretched"}}} {
-		if x.v != "" && !slices.Contains(x.known, x.v) {
-			return fmt.Errorf("checks.%s: %q is no answer; use one of %v", x.name, x.v, x.known)
-		}
-	}
-	return nil
 }
 
 // Next is the size after this one, and the measure in centimetres at which the chart turns to it; false for the largest.

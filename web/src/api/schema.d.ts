@@ -1578,6 +1578,12 @@ export interface components {
             name: string;
             statement: string;
         };
+        Answer: {
+            key: string;
+            /** @enum {string} */
+            says: "fits" | "too big" | "too small";
+            words: string;
+        };
         AtPlace: {
             brings: string;
             /** @description To be read before the first task */
@@ -1991,12 +1997,16 @@ export interface components {
             risk: "look" | "touch" | "adjust" | "trained";
         };
         Checks: {
-            /** @description Angle of the elbow in playing position, about a right angle when it fits */
+            /** @description Violin and viola. Angle of the elbow in playing position, about a right angle when it fits */
             elbow?: string;
-            /** @description On its note */
+            /** @description Violin and viola. On its note */
             fourth_finger?: string;
-            /** @description With the arm out the hand closes on the scroll: fingertips only, comfortably, well beyond */
+            /** @description Cello and bass. Where the lowest peg stands: just behind the ear when it fits */
+            lowest_peg?: string;
+            /** @description Violin and viola. With the arm out the hand closes on the scroll: fingertips only, comfortably, well beyond */
             scroll?: string;
+            /** @description Cello and bass. Where the top edge comes to rest: at the chest when it fits */
+            top_edge?: string;
         };
         Choice: {
             key: string;
@@ -2363,6 +2373,8 @@ export interface components {
             fits: string;
             /** @description What was measured; empty when nothing was */
             measure: string;
+            /** @description With the instrument in hand */
+            signs: components["schemas"]["Sign"][];
         };
         ForBench: {
             because: string;
@@ -4107,6 +4119,12 @@ export interface components {
              * @description 0 for a new one; else the version that was read
              */
             version: number;
+        };
+        Sign: {
+            answers: components["schemas"]["Answer"][];
+            ask: string;
+            /** @enum {string} */
+            key: "scroll" | "elbow" | "fourth_finger" | "top_edge" | "lowest_peg";
         };
         SignInBody: {
             email: string;
@@ -7645,6 +7663,8 @@ export interface operations {
                 scroll?: "" | "short" | "ok" | "past";
                 elbow?: "" | "tight" | "ok" | "wide";
                 fourth_finger?: "" | "relaxed" | "stretched";
+                top_edge?: "" | "below" | "ok" | "above";
+                lowest_peg?: "" | "below" | "ok" | "above";
             };
             header?: never;
             path: {

@@ -3,35 +3,6 @@ import { Caution } from '../../shell/Caution'
 
 type Checks = Schemas['Checks']
 
-const questions: { key: keyof Checks; ask: string; answers: [string, string][] }[] = [
-  {
-    key: 'scroll',
-    ask: 'Arm out, the hand closes on the scroll',
-    answers: [
-      ['short', 'fingertips only'],
-      ['ok', 'comfortably'],
-      ['past', 'well beyond it'],
-    ],
-  },
-  {
-    key: 'elbow',
-    ask: 'The elbow in playing position',
-    answers: [
-      ['tight', 'too tight'],
-      ['ok', 'about a right angle'],
-      ['wide', 'too wide'],
-    ],
-  },
-  {
-    key: 'fourth_finger',
-    ask: 'The fourth finger on its note',
-    answers: [
-      ['relaxed', 'relaxed and round'],
-      ['stretched', 'stretched'],
-    ],
-  },
-]
-
 type Props = {
   sheet: Schemas['HandOverSheet']
   fit: Schemas['FitSheet']
@@ -39,7 +10,7 @@ type Props = {
   onChange: (checks: Checks) => void
 }
 
-/** The three checks with the instrument in hand. They stand above the chart. */
+/** The checks with the instrument in hand. They stand above the chart. */
 export function FitStep({ sheet, fit, checks, onChange }: Props) {
   const { size, kind_name } = sheet.instrument
   return (
@@ -47,21 +18,24 @@ export function FitStep({ sheet, fit, checks, onChange }: Props) {
       {fit.cautions.map((c) => (
         <Caution key={c}>{c}</Caution>
       ))}
-      {questions.map(({ key, ask, answers }) => (
+      {fit.signs.map(({ key, ask, answers }) => (
         <fieldset key={key} className="line py-2">
           <legend className="float-left mr-3 w-full py-1 sm:w-72">{ask}</legend>
           <span className="join">
-            {answers.map(([value, words]) => (
-              <button
-                key={value}
-                type="button"
-                aria-pressed={checks[key] === value}
-                className={`btn join-item btn-sm ${checks[key] === value ? (value === 'ok' || value === 'relaxed' ? 'btn-primary' : 'btn-neutral') : ''}`}
-                onClick={() => onChange({ ...checks, [key]: value })}
-              >
-                {words}
-              </button>
-            ))}
+            {answers.map((answer) => {
+              const given = checks[key] === answer.key
+              return (
+                <button
+                  key={answer.key}
+                  type="button"
+                  aria-pressed={given}
+                  className={`btn join-item btn-sm ${given ? (answer.says === 'fits' ? 'btn-primary' : 'btn-neutral') : ''}`}
+                  onClick={() => onChange({ ...checks, [key]: answer.key })}
+                >
+                  {answer.words}
+                </button>
+              )
+            })}
           </span>
         </fieldset>
       ))}
