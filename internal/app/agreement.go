@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -77,7 +78,7 @@ func (a *App) writeAgreement(s *snapshot, i *instrument, player string, h store.
 	sheet := formats.Agreement{School: s.school.Name, Facts: [][2]string{{"Instrument", i.named() + ", " + i.Tag}}}
 	sheet.Heading, sheet.Terms = letters.Fill(h.Terms, s.agreementPlaces(i, player, h.DueBackOn, given))
 	for _, fact := range [][2]string{{"Maker", i.Maker + " " + i.Model}, {"Serial number", i.Serial}, {"Player", player}, {"Telephone", s.school.Phone}} {
-		if len(fact[1]) > 1 {
+		if strings.TrimSpace(fact[1]) != "" {
 			sheet.Facts = append(sheet.Facts, fact)
 		}
 	}

@@ -77,14 +77,23 @@ func (c cells) day(column string) (day.Day, bool) {
 	return 0, false
 }
 
+// readNumber reads a number as people write it, with a point or a comma. A comma before three digits could divide thousands, so it is
+// refused.
+func readNumber(text string) (float64, error) {
+	if _, after, comma := strings.Cut(text, ","); comma && len(after) == 3 {
+		return 0, strconv.ErrSyntax
+	}
+	return strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
+}
+
 func (c cells) number(column string, low, high float64) (float64, bool) {
 	text, _ := c.row.Cell(column)
 	if text == "" {
 		return 0, false
 	}
-	v, err := strconv.ParseFloat(text, 64)
+	v, err := readNumber(text)
 	if err != nil || !(v >= low && v <= high) {
-		c.bad(column, fmt.Sprintf("is not a number from %v to %.0f; write it with a point, such as 12.5", low, high))
+		c.bad(column, fmt.Sprintf("is not a number from %v to %.0f, such as 12.5", low, high))
 		return 0, false
 	}
 	return v, true

@@ -29,7 +29,7 @@ func TestImportNamesRowAndColumn(t *testing.T) {
 		"tag,kind,acquired_on\nVN-01,violin,24.11.2026\n":                 "row 2, column acquired_on: is not a day",
 		"tag,kind,acquired_on\nVN-01,violin,2026-02-30\n":                 "row 2, column acquired_on: is not a day",
 		"tag,kind,care_from\nVN-01,violin,2027-01-01\n":                   "row 2, column care_from: lies in the future",
-		"tag,kind,price\nVN-01,violin,\"1,50\"\n":                         "row 2, column price: is not a number",
+		"tag,kind,price\nVN-01,violin,\"1,500\"\n":                        "row 2, column price: is not a number",
 		"tag,kind,heavy_sweat\nVN-01,violin,sometimes\n":                  "row 2, column heavy_sweat: is neither yes nor no",
 		"tag,kind,notes\nVN-01,violin,=HYPERLINK(1)\n":                    "row 2, column notes: looks like a formula",
 		"tag,kind,notes\nVN-01,violin," + strings.Repeat("x", 201) + "\n": "row 2, column notes: is longer than 200 letters",
@@ -73,11 +73,12 @@ func TestDryRunKeepsNothingAndReimportChanges(t *testing.T) {
 	assert.True(t, today.Empty)
 
 	h.bring(file)
-	report := h.bring("tag;kind;maker\nVN-01;violin;Lissom\nVN-02;violin;Oriel\n")
+	report := h.bring("tag;kind;maker;price\nVN-01;violin;Lissom;1250,5\nVN-02;violin;Oriel;\n")
 	assert.Equal(t, []int{0, 1, 1}, []int{report.Added, report.Changed, report.Unchanged})
 	f, err := h.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	assert.Equal(t, "Lissom", f.Instrument.Maker)
+	assert.EqualValues(t, 125050, *f.Instrument.PriceCents, "a comma is as good as a point")
 	assert.Equal(t, []string{"Orchestra"}, f.Listed.Ensembles, "columns that the file does not have stay as they were")
 }
 

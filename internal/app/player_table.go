@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"maps"
 	"slices"
-	"strconv"
 	"strings"
 
 	"solfeggio/internal/formats"
@@ -82,7 +81,7 @@ func (c playerCells) number(column string, least, most float64) *float64 {
 	if text == "" {
 		return nil
 	}
-	v, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
+	v, err := readNumber(text)
 	if err != nil || !(v >= least && v <= most) {
 		c.bad(column, fmt.Sprintf("is no number from %v to %v", least, most))
 		return nil
