@@ -12,5 +12,13 @@ export default ts.config(
       globals: { self: false, caches: false, URL: false, location: false, fetch: false },
     },
   },
+  {
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        { object: 'crypto', property: 'randomUUID', message: 'Not there without TLS; use newID of api/id.' },
+      ],
+    },
+  },
   hooks.configs.flat['recommended-latest'],
 )

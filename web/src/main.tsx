@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import './app.css'
 import { queryClient } from './api/client'
+import { NotThere } from './shell/NotThere'
 import { Shell } from './shell/Shell'
 import { applyTheme, chosenTheme } from './shell/theme'
 
@@ -55,7 +56,7 @@ createRoot(root).render(
               <Route path="/stocktake" element={<Stocktake />} />
               <Route path="/settings" element={<Navigate to="/settings/school" replace />} />
               <Route path="/settings/:page" element={<Settings />} />
-              <Route path="*" element={<Navigate to="/" replace />} />
+              <Route path="*" element={<NotThere />} />
             </Routes>
           </Suspense>
         </Shell>

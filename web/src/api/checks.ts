@@ -6,6 +6,7 @@ import { useEffect, useSyncExternalStore } from 'react'
 import { api, onceKey, Problem, take, type Schemas } from './client'
 import { sendPhoto } from './photos'
 import { refresh } from './queries'
+import { newID } from './id'
 
 export type Answer = {
   right: boolean
@@ -68,7 +69,7 @@ export const newAnswer = (): Answer => ({ right: false, findings: [], measured: 
 
 export function begin(sheet: Schemas['Sheet']): Draft {
   return {
-    id: crypto.randomUUID(),
+    id: newID(),
     instrument: sheet.instrument.id,
     tag: sheet.instrument.tag,
     edition: sheet.edition,
@@ -77,7 +78,7 @@ export function begin(sheet: Schemas['Sheet']): Draft {
     despite: false,
     at: 0,
     answers: {},
-    sending: crypto.randomUUID(),
+    sending: newID(),
     finished: false,
   }
 }
@@ -98,7 +99,7 @@ export function drop(draft: Draft) {
 const photosOf = (draft: Draft) => Object.values(draft.answers).flatMap((a) => a.findings.flatMap((f) => f.photos))
 
 export async function keepPhoto(file: Blob) {
-  const id = crypto.randomUUID()
+  const id = newID()
   await set(id, file, pictures())
   return id
 }

@@ -2,6 +2,7 @@
 import { QueryClient } from '@tanstack/react-query'
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
+import { newID } from './id'
 
 export type Schemas = components['schemas']
 
@@ -39,7 +40,7 @@ api.use({
   async onRequest({ request }) {
     if (request.method === 'GET' || request.headers.has(keyHeader)) return
     const meant = `${request.method} ${request.url} ${digest(new Uint8Array(await request.clone().arrayBuffer()))}`
-    const key = unanswered.get(meant) ?? crypto.randomUUID()
+    const key = unanswered.get(meant) ?? newID()
     unanswered.set(meant, key)
     request.headers.set(keyHeader, key)
     meantBy.set(request, meant)

@@ -3,6 +3,7 @@
 import { useMutation, useMutationState } from '@tanstack/react-query'
 import { api, onceKey, Problem, take, type Schemas } from './client'
 import { refresh } from './queries'
+import { newID } from './id'
 
 type Finish = Schemas['Finish']
 type Kept = { id: string; body: Finish }
@@ -58,7 +59,7 @@ export function useFinish(done: (result: Schemas['Finished']) => void) {
 }
 
 export const newFinish = (tasks: Finish['tasks'], done_on?: string): Kept => ({
-  id: crypto.randomUUID(),
+  id: newID(),
   body: { tasks, ...(done_on ? { done_on } : {}) },
 })
 

@@ -3,6 +3,7 @@
 import { useMutation, type UseMutationOptions } from '@tanstack/react-query'
 import { useRef } from 'react'
 import { Problem } from './client'
+import { newID } from './id'
 
 /** The n-th id that this write makes; the same until it was answered. */
 export type NewID = (n?: number) => string
@@ -20,7 +21,7 @@ export function useWrite<Out, In = void>({ send, ...options }: Options<Out, In>)
     ...options,
     mutationFn: async (input) => {
       try {
-        const out = await send(input, (n = 0) => (ids.current[n] ??= crypto.randomUUID()))
+        const out = await send(input, (n = 0) => (ids.current[n] ??= newID()))
         ids.current = []
         return out
       } catch (problem) {

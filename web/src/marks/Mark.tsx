@@ -1,6 +1,9 @@
 // The marks of the house, drawn from notation: shape first, colour second. Each head sits in a cell of 24 × 32.
 export type MarkName = 'ready' | 'opens' | 'due' | 'late' | 'player' | 'held' | 'shop' | 'stopped'
 
+/** As the server ranks them. */
+export const gravestFirst = ['stopped', 'held', 'late', 'due', 'player', 'opens', 'ready'] as const satisfies MarkName[]
+
 export const markWords: Record<MarkName, string> = {
   ready: 'ready',
   opens: 'opens soon',

@@ -3,6 +3,8 @@ import { NavLink } from 'react-router'
 import { api, queryClient, take } from '../api/client'
 import { useSession } from '../api/queries'
 import { forgetDrafts } from '../api/drafts'
+import { useWrite } from '../api/write'
+import { useNotice } from './notice'
 import { toggleTheme } from './theme'
 
 /** The views in the order of the rail; `g` and the key go there. */
@@ -15,16 +17,27 @@ export const views = [
   { path: '/settings', name: 'Settings', key: 's', Sign: Settings },
 ] as const
 
-export async function signOut() {
-  forgetDrafts()
-  await take(api.DELETE('/api/v1/session'))
-  queryClient.clear()
-  navigator.serviceWorker?.controller?.postMessage('forget')
-  location.assign('/')
+/** Signs out. Without an answer one is still signed in, and what was noted stays. */
+export function useSignOut() {
+  const notice = useNotice()
+  const { mutate } = useWrite({
+    send: () => take(api.DELETE('/api/v1/session')),
+    onSuccess: () => {
+      forgetDrafts()
+      queryClient.clear()
+      navigator.serviceWorker?.controller?.postMessage('forget')
+      location.assign('/')
+    },
+    onError: (problem) => {
+      notice.show(problem.message)
+    },
+  })
+  return mutate
 }
 
 export function Rail({ onLegend }: { onLegend: () => void }) {
   const { data: session } = useSession()
+  const signOut = useSignOut()
   return (
     <nav
       aria-label="Views"
@@ -53,7 +66,7 @@ export function Rail({ onLegend }: { onLegend: () => void }) {
         <button className="flex w-full cursor-pointer items-center gap-2 py-1.5" onClick={toggleTheme}>
           <Moon size={17} aria-hidden /> Light, dark
         </button>
-        <button className="flex w-full cursor-pointer items-center gap-2 py-1.5" onClick={() => void signOut()}>
+        <button className="flex w-full cursor-pointer items-center gap-2 py-1.5" onClick={() => signOut()}>
           <LogOut size={17} aria-hidden /> Sign out
         </button>
         <p className="mt-1 border-t border-base-300 pt-2 text-xs">

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useInstruments } from '../api/queries'
 import { Mark } from '../marks/Mark'
-import { signOut, views } from './Rail'
+import { useSignOut, views } from './Rail'
 import { toggleTheme } from './theme'
 
 const shown = 8
@@ -16,6 +16,7 @@ export const focusScanBox = () => input()?.focus()
 /** One box for a scanned tag, a typed name and a command. */
 export function ScanBox({ onLegend }: { onLegend: () => void }) {
   const navigate = useNavigate()
+  const signOut = useSignOut()
   const { data: instruments = [] } = useInstruments()
   const [text, setText] = useState('')
   const [open, setOpen] = useState(false)
@@ -52,7 +53,7 @@ export function ScanBox({ onLegend }: { onLegend: () => void }) {
     },
     { name: 'Marks and keys', run: onLegend },
     { name: 'Change between light and dark', run: toggleTheme },
-    { name: 'Sign out', run: () => void signOut() },
+    { name: 'Sign out', run: () => signOut() },
   ].filter((c) => words.every((w) => c.name.toLowerCase().includes(w)))
 
   const choose = (run: () => void) => () => {

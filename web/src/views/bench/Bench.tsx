@@ -1,4 +1,5 @@
 import { useParams } from 'react-router'
+import { NotThere } from '../../shell/NotThere'
 import { Pages } from '../../shell/Pages'
 import { Record } from './Record'
 import { Waiting } from './Waiting'
@@ -11,14 +12,12 @@ const pages = [
 /** Turnovers, baths and deep cleaning: what waits, how it would go, and what was done. */
 export default function Bench() {
   const { page = '' } = useParams()
-  const Page = pages.find(([key]) => key === page)?.[2] ?? Waiting
+  const Page = pages.find(([key]) => key === page)?.[2]
   return (
     <section>
       <h1>Bench</h1>
       <Pages label="Bench" base="/bench" pages={pages} />
-      <div className="mt-3">
-        <Page />
-      </div>
+      <div className="mt-3">{Page ? <Page /> : <NotThere back="/bench" name="Bench" />}</div>
     </section>
   )
 }

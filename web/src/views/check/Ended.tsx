@@ -2,6 +2,7 @@ import { Link } from 'react-router'
 import { drop, keep, type Draft } from '../../api/checks'
 import { queryClient, type Schemas } from '../../api/client'
 import { Triage } from '../../shell/Triage'
+import { newID } from '../../api/id'
 
 /** What came of the walk; or where it waits, and why. */
 export function Ended({ sheet, draft }: { sheet: Schemas['Sheet']; draft: Draft }) {
@@ -56,7 +57,7 @@ function Waiting({ draft }: { draft: Draft }) {
         this page.
       </p>
     )
-  const again = (change: Partial<Draft>) => keep({ ...clean, sending: crypto.randomUUID(), ...change })
+  const again = (change: Partial<Draft>) => keep({ ...clean, sending: newID(), ...change })
   const photoless = () =>
     again({
       answers: Object.fromEntries(

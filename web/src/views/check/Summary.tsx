@@ -2,6 +2,7 @@ import { keep, type Draft } from '../../api/checks'
 import type { Schemas } from '../../api/client'
 import { useKeys } from '../../shell/keys'
 import { count } from '../../words'
+import { newID } from '../../api/id'
 
 /** All points once more before the walk is sent. */
 export function Summary(props: { sheet: Schemas['Sheet']; draft: Draft; onPoint: (at: number) => void }) {
@@ -9,7 +10,7 @@ export function Summary(props: { sheet: Schemas['Sheet']; draft: Draft; onPoint:
   const open = sheet.points.filter((p) => !draft.answers[p.key])
   const finish = () =>
     open.length === 0 &&
-    keep({ ...draft, refused: undefined, finished: true, sending: draft.refused ? crypto.randomUUID() : draft.sending })
+    keep({ ...draft, refused: undefined, finished: true, sending: draft.refused ? newID() : draft.sending })
   useKeys({ d: finish, Enter: finish })
   return (
     <section aria-label="Summary">

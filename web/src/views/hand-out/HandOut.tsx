@@ -1,4 +1,5 @@
 import { useParams } from 'react-router'
+import { NotThere } from '../../shell/NotThere'
 import { Pages } from '../../shell/Pages'
 import { Batch } from './Batch'
 import { Notices } from './Notices'
@@ -21,14 +22,12 @@ const pages = [
 /** Who gets which instrument. */
 export default function HandOut() {
   const { page = '' } = useParams()
-  const Page = pages.find(([key]) => key === page)?.[2] ?? Propose
+  const Page = pages.find(([key]) => key === page)?.[2]
   return (
     <section>
       <h1>Hand-out</h1>
       <Pages label="Hand-out" base="/hand-out" pages={pages} />
-      <div className="mt-3">
-        <Page />
-      </div>
+      <div className="mt-3">{Page ? <Page /> : <NotThere back="/hand-out" name="Hand-out" />}</div>
     </section>
   )
 }

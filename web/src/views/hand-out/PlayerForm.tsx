@@ -5,6 +5,7 @@ import { refresh, useCatalog, useHeader, useNewPlayer, useSettings } from '../..
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
+import { newID } from '../../api/id'
 
 type Form = Omit<Schemas['Player'], 'measurements' | 'ensembles' | 'left_on'> & {
   ensembles: string[]
@@ -16,7 +17,7 @@ type Form = Omit<Schemas['Player'], 'measurements' | 'ensembles' | 'left_on'> & 
 /** What is known of a player. A new measurement is added to the earlier ones; a refused change keeps what was typed. */
 export function PlayerForm(props: { player: Schemas['ListedPlayer'] | undefined; onClose: () => void }) {
   const { data: unknown } = useNewPlayer(!props.player)
-  const [id] = useState(() => crypto.randomUUID())
+  const [id] = useState(() => newID())
   const player = props.player ?? (unknown && { ...unknown, id })
   const { data: catalog } = useCatalog()
   const { data: settings } = useSettings()

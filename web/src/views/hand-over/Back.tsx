@@ -11,6 +11,7 @@ import { ChargeForm, noCharge, type Charging } from './ChargeForm'
 import { useDraft } from '../../api/drafts'
 import { useWrite } from '../../api/write'
 import { NewFindings } from './NewFindings'
+import { newID } from '../../api/id'
 
 type Sheet = Schemas['ReturnSheet']
 
@@ -22,7 +23,7 @@ type Draft = {
   charge: Charging
 }
 
-const fresh = (): Draft => ({ sending: crypto.randomUUID(), findings: [], kit: {}, reported: '', charge: noCharge })
+const fresh = (): Draft => ({ sending: newID(), findings: [], kit: {}, reported: '', charge: noCharge })
 
 /** A return: only what changed since it went out. */
 export default function Back() {
@@ -75,7 +76,7 @@ function OneReturn({ id, sheet }: { id: string; sheet: Sheet }) {
       void navigate(`/instruments/${id}`)
     },
     onError: (problem) => {
-      if (problem instanceof Problem && !problem.passing) change({ sending: crypto.randomUUID() })
+      if (problem instanceof Problem && !problem.passing) change({ sending: newID() })
     },
   })
   const wrong = back.error instanceof Problem ? back.error.fields : {}

@@ -11,6 +11,7 @@ import { Done } from './Done'
 import { useDraft } from '../../api/drafts'
 import { useWrite } from '../../api/write'
 import { FitStep } from './FitStep'
+import { newID } from '../../api/id'
 
 type Draft = Seen & {
   id: string
@@ -23,7 +24,7 @@ type Draft = Seen & {
 }
 
 const fresh = (): Draft => ({
-  id: crypto.randomUUID(),
+  id: newID(),
   step: 0,
   checks: {},
   findings: [],

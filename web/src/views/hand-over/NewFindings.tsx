@@ -1,6 +1,7 @@
 import { sendPhoto } from '../../api/photos'
 import type { Schemas } from '../../api/client'
 import { FindingDetail, type FoundDetail } from '../../shell/FindingDetail'
+import { newID } from '../../api/id'
 
 type Props = {
   instrument: string
@@ -13,7 +14,7 @@ type Props = {
 
 /** Keeps a photograph at the server at once, to be tied to what it shows later. */
 export async function photographOf(instrument: string, picture: File) {
-  const id = crypto.randomUUID()
+  const id = newID()
   await sendPhoto(instrument, id, picture)
   return id
 }

@@ -1,5 +1,5 @@
 import type { Schemas } from '../../api/client'
-import { Mark, markWords, type MarkName } from '../../marks/Mark'
+import { gravestFirst, Mark, markWords, type MarkName } from '../../marks/Mark'
 import { gradeWords } from '../../words'
 
 type Listed = Schemas['Listed']
@@ -30,8 +30,6 @@ export function fits(f: Filter) {
   }
 }
 
-const marks: MarkName[] = ['stopped', 'late', 'due', 'opens', 'player', 'ready']
-
 export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Filter) => void }) {
   const { all, filter, onChange } = props
   const set = (change: Partial<Filter>) => onChange({ ...filter, ...change })
@@ -54,7 +52,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
   return (
     <div className="mt-2 flex flex-wrap items-center gap-1.5">
       <div className="flex gap-1.5 overflow-x-auto md:flex-wrap" role="group" aria-label="Marks">
-        {marks.map((m) => {
+        {gravestFirst.map((m) => {
           const n = all.filter((i) => i.mark === m).length
           const on = filter.mark === m
           return (
@@ -62,7 +60,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
               key={m}
               aria-pressed={on}
               className={`flex shrink-0 cursor-pointer items-center gap-1 rounded-md border py-0.5 pr-1.5 pl-0.5 text-[13px] ${on ? 'border-base-content bg-base-200' : 'border-base-300'}`}
-              onClick={() => set({ mark: on ? '' : (m as Listed['mark']) })}
+              onClick={() => set({ mark: on ? '' : m })}
             >
               <Mark name={m} className="h-5 w-4" /> {short[m] ?? markWords[m]} <b>{n}</b>
             </button>

@@ -4,18 +4,17 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { useHeader } from '../../api/queries'
-import { Mark } from '../../marks/Mark'
+import { gravestFirst, Mark } from '../../marks/Mark'
 import { away, daysBetween, gradeWords } from '../../words'
 import type { Shown } from './shown'
 
 type Listed = Schemas['Listed']
 
-const gravest = ['stopped', 'late', 'due', 'opens', 'player', 'ready']
 const worst = ['silent', 'limping', 'class', 'concert']
 
 /** What a column shows first when it is sorted by. */
 const sorts = {
-  mark: (i: Listed) => String(gravest.indexOf(i.mark)),
+  mark: (i: Listed) => String(gravestFirst.indexOf(i.mark)),
   tag: (i: Listed) => i.tag,
   kind: null, // score order, as it comes
   maker: (i: Listed) => `${i.maker} ${i.model}`,

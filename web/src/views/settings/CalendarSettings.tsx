@@ -2,6 +2,7 @@ import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { Field } from '../../shell/Field'
 import { useSaving } from './saving'
+import { newID } from '../../api/id'
 
 type Period = Schemas['Period']
 
@@ -37,7 +38,7 @@ export function CalendarSettings({ settings }: { settings: Schemas['Settings'] }
 
 function PeriodLine({ period, kind, what }: { period?: Period; kind: 'terms' | 'breaks'; what: string }) {
   const { register, handleSubmit, formState } = useForm<Period>({
-    defaultValues: period ?? { id: crypto.randomUUID(), name: '', starts_on: '', ends_on: '', version: 0 },
+    defaultValues: period ?? { id: newID(), name: '', starts_on: '', ends_on: '', version: 0 },
   })
   const path = `/api/v1/settings/${kind}/{id}` as const
   const saving = useSaving<Period>(
@@ -80,7 +81,7 @@ function PeriodLine({ period, kind, what }: { period?: Period; kind: 'terms' | '
 function ConcertLine({ concert, ensembles }: { concert?: Schemas['Concert']; ensembles: Schemas['Ensemble'][] }) {
   const { register, handleSubmit, formState } = useForm<Schemas['Concert']>({
     defaultValues: concert ?? {
-      ...{ id: crypto.randomUUID(), name: '', held_on: '', minutes: 90, play_factor: 0.6, version: 0 },
+      ...{ id: newID(), name: '', held_on: '', minutes: 90, play_factor: 0.6, version: 0 },
       ensembles: [],
     },
   })

@@ -3,6 +3,7 @@ import { api, take, type Schemas } from '../../api/client'
 import { Field } from '../../shell/Field'
 import { weekdays } from '../../words'
 import { useSaving } from './saving'
+import { newID } from '../../api/id'
 
 type Ensemble = Schemas['Ensemble']
 
@@ -20,7 +21,7 @@ export function EnsembleSettings({ settings }: { settings: Schemas['Settings'] }
 
 function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
   const { register, control, handleSubmit, formState } = useForm<Ensemble>({
-    defaultValues: ensemble ?? { id: crypto.randomUUID(), name: '', version: 0, rehearsals: [] },
+    defaultValues: ensemble ?? { id: newID(), name: '', version: 0, rehearsals: [] },
   })
   const times = useFieldArray({ control, name: 'rehearsals', keyName: 'key' })
   const saving = useSaving<Ensemble>(
@@ -109,9 +110,7 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
       <button
         type="button"
         className="because mt-2"
-        onClick={() =>
-          times.append({ id: crypto.randomUUID(), weekday: 1, starts_at: '', minutes: 50, play_factor: 0.6 })
-        }
+        onClick={() => times.append({ id: newID(), weekday: 1, starts_at: '', minutes: 50, play_factor: 0.6 })}
       >
         Add a rehearsal
       </button>

@@ -6,6 +6,7 @@ import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { useSaving } from './saving'
+import { newID } from '../../api/id'
 
 type Colleague = Schemas['Colleague']
 type Form = Colleague & { password: string }
@@ -46,7 +47,7 @@ function PersonLine({ person }: { person?: Colleague }) {
   const { data: session } = useSession()
   const { register, handleSubmit, formState } = useForm<Form>({
     defaultValues: {
-      ...(person ?? { id: crypto.randomUUID(), name: '', email: '', role: 'helper', active: true, version: 0 }),
+      ...(person ?? { id: newID(), name: '', email: '', role: 'helper', active: true, version: 0 }),
       password: '',
     },
   })

@@ -10,6 +10,7 @@ import { SafetySheet } from '../bench/SafetySheet'
 import { useSaving } from './saving'
 import { SheetForm } from './SheetForm'
 import { VesselForm } from './VesselForm'
+import { newID } from '../../api/id'
 
 type Product = Schemas['Product']
 
@@ -22,7 +23,7 @@ export function ProductSettings({ may }: { may: boolean }) {
   if (error && !data) return <p role="alert">{error.message}</p>
   if (!data) return <p className="quiet">Reading labels…</p>
   const fresh = (): Product => ({
-    ...{ id: crypto.randomUUID(), name: '', group: data.groups[0]?.key ?? '', contact_minutes: 0, registered_use: '' },
+    ...{ id: newID(), name: '', group: data.groups[0]?.key ?? '', contact_minutes: 0, registered_use: '' },
     ...{ surfaces: [], hazards: '', safety_sheet: '', supply: data.supplies[0]?.key ?? '', retired: false, version: 0 },
   })
   return (

@@ -3,6 +3,7 @@ import { api, take, type Schemas } from '../../api/client'
 import { useMay, useShelves } from '../../api/queries'
 import { Field } from '../../shell/Field'
 import { useSaving } from './saving'
+import { newID } from '../../api/id'
 
 type Shelf = Schemas['Shelf']
 
@@ -34,7 +35,7 @@ export function RoomSettings() {
         <ShelfLine
           key={shelves.length}
           shelf={{
-            id: crypto.randomUUID(),
+            id: newID(),
             room: rooms[0] ?? '',
             rack: '',
             name: '',

@@ -1,5 +1,6 @@
 import { useParams } from 'react-router'
 import { useMay, useSettings } from '../../api/queries'
+import { NotThere } from '../../shell/NotThere'
 import { Pages } from '../../shell/Pages'
 import { CalendarSettings } from './CalendarSettings'
 import { EnsembleSettings } from './EnsembleSettings'
@@ -59,6 +60,7 @@ export default function Settings() {
           <RoomSettings />
         </div>
       )}
+      {!pages.some(([key]) => key === page) && <NotThere back="/settings" name="Settings" />}
       {page === 'instruments' && <InstrumentFileSettings />}
       {page === 'people' && <PeopleSettings />}
     </section>

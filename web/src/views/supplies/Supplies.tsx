@@ -1,4 +1,5 @@
 import { useParams } from 'react-router'
+import { NotThere } from '../../shell/NotThere'
 import { Pages } from '../../shell/Pages'
 import { Costs } from './Costs'
 import { Ordering } from './Ordering'
@@ -17,14 +18,12 @@ const pages = [
 /** What kits and bench use up: what is missing, what is there, what to order, and what it costs. */
 export default function Supplies() {
   const { page = '' } = useParams()
-  const Page = pages.find(([key]) => key === page)?.[2] ?? Refill
+  const Page = pages.find(([key]) => key === page)?.[2]
   return (
     <section>
       <h1>Supplies</h1>
       <Pages label="Supplies" base="/supplies" pages={pages} />
-      <div className="mt-3">
-        <Page />
-      </div>
+      <div className="mt-3">{Page ? <Page /> : <NotThere back="/supplies" name="Supplies" />}</div>
     </section>
   )
 }
