@@ -126,7 +126,7 @@ func TestAccessibility(t *testing.T) {
 			check(b, "bench run "+theme)
 			b.visit("/hand-out")
 			b.click("link", "Hand out: Senna Iskander")
-			for _, sign := range []string{"The three checks", "Changed since?", "Everything counts as there", "Who signs"} {
+			for _, sign := range []string{"The checks stand above", "Changed since?", "Everything counts as there", "Who signs"} {
 				b.see(sign)
 				check(b, sign+" "+theme)
 				b.click("button", map[bool]string{true: "Signed later", false: "Next"}[sign == "Who signs"])

@@ -58,7 +58,7 @@ func (b *page) sign(points ...[2]float64) {
 func TestASignatureIsAbandoned(t *testing.T) {
 	_, b := waiting(t)
 	b.click("link", "Hand out: Ode Marchetti, VN-01")
-	b.see("The three checks")
+	b.see("The checks stand above")
 	b.click("button", "comfortably")
 	b.click("button", "about a right angle")
 	b.click("button", "relaxed and round")
@@ -191,7 +191,7 @@ func TestABatchByScanner(t *testing.T) {
 	b.click("button", "Undo: VN-02, Ilse Quandt")
 	b.see("1 instrument handed out")
 	b.read("VN-03", says("VN-03"))
-	b.read(ilse, says("measures for 4/4, this is 1/2: make the three checks"))
+	b.read(ilse, says("measures for 4/4, this is 1/2: make the checks"))
 	b.click("button", "Undo: VN-03, Ilse Quandt")
 	b.see("1 instrument handed out")
 	b.visit("/hand-out/players")
@@ -245,7 +245,7 @@ func TestTheSchoolsOwnWords(t *testing.T) {
 	b.until(`[...document.querySelectorAll('input')].some((i) => i.value === '150.50')`, "the limit is not kept")
 	b.visit("/hand-out")
 	b.click("link", "Hand out: Ode Marchetti, VN-01")
-	for _, step := range []string{"The three checks", "Changed since?", "Everything counts as there"} {
+	for _, step := range []string{"The checks stand above", "Changed since?", "Everything counts as there"} {
 		b.see(step)
 		b.click("button", "Next")
 	}

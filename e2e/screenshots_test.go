@@ -55,7 +55,7 @@ func TestScreenshots(t *testing.T) {
 	wide.see("8 pairs proposed")
 	shot(wide, "hand-out")
 	wide.click("link", "Hand out: Senna Iskander")
-	wide.see("The three checks")
+	wide.see("The checks stand above")
 	wide.click("button", "comfortably")
 	wide.click("button", "too wide")
 	wide.see("is too large")

@@ -75,7 +75,7 @@ func (a *App) amiss(p *store.Player, i *instrument) string {
 		kind, _ := a.catalog.Kind(p.Kind)
 		return fmt.Sprintf("learns the %s by the roster", catalog.InText(kind.Name))
 	case size != nil && i.Size != "" && size.Size != i.Size:
-		return fmt.Sprintf("measures for %s, this is %s: make the three checks", size.Size, i.Size)
+		return fmt.Sprintf("measures for %s, this is %s: make the checks", size.Size, i.Size)
 	}
 	return ""
 }

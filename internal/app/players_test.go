@@ -254,7 +254,7 @@ func TestAPairThatIsAmiss(t *testing.T) {
 	got, err := h.HandOut(ctx, h.director, in)
 	require.NoError(t, err)
 	assert.Len(t, got.Events, 4)
-	assert.Equal(t, []string{"", "measures for 4/4, this is 1/2: make the three checks", "learns the violin by the roster", ""}, got.Amiss)
+	assert.Equal(t, []string{"", "measures for 4/4, this is 1/2: make the checks", "learns the violin by the roster", ""}, got.Amiss)
 }
 
 // Who is 1.5 cm short of the next size and grows 3 cm a year needs it in half a year; who holds too small a one needs it now.

@@ -14,7 +14,7 @@ import (
 
 func cm(v float64) *float64 { return &v }
 
-// The chart is from memory; a value on a boundary goes to the larger size. The three checks are common practice.
+// The chart is from memory; a value on a boundary goes to the larger size. The checks are common practice.
 func TestSize(t *testing.T) {
 	tests := []struct {
 		kind        string
