@@ -96,10 +96,11 @@ func fitSheet(p *store.Player, i *instrument, checks fit.Checks) (*FitSheet, err
 	if err := checks.Check(chart); err != nil {
 		return nil, invalid("checks", err.Error(), nil)
 	}
-	sheet := &FitSheet{Signs: fit.SignsOf(chart), Cautions: []string{"The checks stand above any chart. In doubt, the smaller: an instrument too large strains hand, arm and shoulder."}}
+	sheet := &FitSheet{Signs: fit.SignsOf(chart)}
 	if fit.Charts[chart].Measure == "height_cm" {
 		sheet.Cautions = append(sheet.Cautions, "First the right chair or stool: knees and feet at rest, the endpin set.")
 	}
+	sheet.Cautions = append(sheet.Cautions, "The checks stand above any chart. In doubt, the smaller: an instrument too large strains hand, arm and shoulder.")
 	in := fit.SizeIn{Kind: chart, Checks: &checks}
 	for _, m := range p.Measurements {
 		if fit.Charts[chart].Measure == "height_cm" && m.Height != nil {

@@ -47,7 +47,7 @@ var (
 		{"fourth_finger", "The fourth finger on its note", []Answer{{"relaxed", "relaxed and round", Fits}, {"stretched", "stretched", TooBig}}},
 	}
 	onTheFloor = []Sign{
-		{"top_edge", "Seated or standing as in playing, the top edge rests", []Answer{{"below", "below the chest", TooSmall}, {"ok", "at the chest", Fits}, {"above", "above it", TooBig}}},
+		{"top_edge", "In playing position the top edge rests", []Answer{{"below", "below the chest", TooSmall}, {"ok", "at the chest", Fits}, {"above", "above it", TooBig}}},
 		{"lowest_peg", "The lowest peg stands", []Answer{{"below", "below the ear", TooSmall}, {"ok", "just behind the ear", Fits}, {"above", "above it", TooBig}}},
 	}
 	familyOf = map[string][]Sign{"violin": onTheArm, "viola": onTheArm, "cello": onTheFloor, "bass": onTheFloor}

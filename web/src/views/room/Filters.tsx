@@ -36,7 +36,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
   const work = [...new Set(all.flatMap((i) => i.work))].sort()
   const choice = (label: string, value: string, options: [string, string][], change: (v: string) => void) => (
     <select
-      className="select select-sm min-w-0 flex-1 md:w-[7.2rem] md:flex-none"
+      className="select select-sm min-w-0 flex-1 md:w-28 md:flex-none"
       aria-label={label}
       value={value}
       onChange={(e) => change(e.currentTarget.value)}
@@ -51,7 +51,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
   )
   return (
     <div className="mt-2 flex flex-wrap items-center gap-1.5">
-      <div className="flex gap-1.5 overflow-x-auto md:flex-wrap" role="group" aria-label="Marks">
+      <div className="flex gap-1 overflow-x-auto md:flex-wrap" role="group" aria-label="Marks">
         {gravestFirst.map((m) => {
           const n = all.filter((i) => i.mark === m).length
           const on = filter.mark === m
@@ -67,31 +67,33 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
           )
         })}
       </div>
-      <input
-        type="search"
-        className="input input-sm w-full md:ml-auto md:w-32"
-        placeholder="Tag, maker, slot…"
-        aria-label="Find in the room"
-        value={filter.words}
-        onChange={(e) => set({ words: e.currentTarget.value })}
-      />
-      {choice(
-        'All sections',
-        filter.section,
-        [...new Set(all.map((i) => i.section))].map((s) => [s, s]),
-        (section) => set({ section }),
-      )}
-      {choice('All grades', filter.grade, Object.entries(gradeWords), (grade) =>
-        set({ grade: grade as Filter['grade'] }),
-      )}
-      {choice(
-        'Any work',
-        filter.work,
-        work.map((w) => [w, w]),
-        (w) => set({ work: w }),
-      )}
+      <div className="flex w-full flex-wrap gap-1.5 md:ml-auto md:w-auto">
+        <input
+          type="search"
+          className="input input-sm w-full md:w-28"
+          placeholder="Tag, slot…"
+          aria-label="Find in the room"
+          value={filter.words}
+          onChange={(e) => set({ words: e.currentTarget.value })}
+        />
+        {choice(
+          'All sections',
+          filter.section,
+          [...new Set(all.map((i) => i.section))].map((s) => [s, s]),
+          (section) => set({ section }),
+        )}
+        {choice('All grades', filter.grade, Object.entries(gradeWords), (grade) =>
+          set({ grade: grade as Filter['grade'] }),
+        )}
+        {choice(
+          'Any work',
+          filter.work,
+          work.map((w) => [w, w]),
+          (w) => set({ work: w }),
+        )}
+      </div>
     </div>
   )
 }
 
-const short: Partial<Record<MarkName, string>> = { player: 'played', stopped: 'stopped' }
+const short: Partial<Record<MarkName, string>> = { player: 'played', stopped: 'stopped', opens: 'opens' }
