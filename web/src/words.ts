@@ -14,8 +14,9 @@ export function writeAs(tag: string, iso: string) {
 export const money = (cents: number) =>
   new Intl.NumberFormat(locale, { style: 'currency', currency }).format(cents / 100)
 
-/** Cents of an amount as it is typed, null for nothing. */
-export const centsOf = (text: string) => (text.trim() === '' ? null : Math.round(Number(text.replace(',', '.')) * 100))
+/** Cents of an amount as it is typed, null for nothing. What is none, or a comma that may divide thousands, is NaN and refused. */
+export const centsOf = (text: string) =>
+  text.trim() === '' ? null : /,\d{3}\s*$/.test(text) ? NaN : Math.round(Number(text.replace(',', '.')) * 100)
 
 /** An amount to be typed over. */
 export const typedCents = (cents: number | undefined) => (cents === undefined ? '' : (cents / 100).toFixed(2))
