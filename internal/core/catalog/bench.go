@@ -138,7 +138,7 @@ func (c *Catalog) checkBench(r *Routine) error {
 		case b.MostWait != nil && *b.MostWait < b.Wait:
 			return fmt.Errorf("step %d waits for %d minutes and no longer than %d", n+1, b.Wait, *b.MostWait)
 		}
-		if len(s.When) == 0 && len(b.Reasons) == 0 {
+		if len(s.When) == 0 && len(b.Reasons) == 0 && !s.IfThere {
 			minutes += b.Active
 		}
 	}

@@ -6,7 +6,10 @@
 // A new kind of instrument is a new entry there, and no code.
 package catalog
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // A Kind of instrument, such as the B-flat clarinet.
 type Kind struct {
@@ -70,6 +73,10 @@ func (k Kind) Part(key string) (Part, bool) {
 		}
 	}
 	return Part{}, false
+}
+
+func (k Kind) has(parts []string) bool {
+	return !slices.ContainsFunc(parts, func(key string) bool { _, ok := k.Part(key); return !ok })
 }
 
 // InText writes a name for the middle of a sentence: its first letter small, unless it is a note's, as in B-flat clarinet.

@@ -163,6 +163,9 @@ func (c *Catalog) checkKind(k *Kind) error {
 // checkStep refuses a step that no body of the kind could bear, and one that some bodies could not when it does not say
 // what is done instead.
 func (c *Catalog) checkStep(k *Kind, s Step) error {
+	if s.IfThere && !k.has(s.Parts) {
+		return nil
+	}
 	for _, key := range s.Parts {
 		if _, ok := k.Part(key); !ok {
 			return fmt.Errorf("no part %q", key)

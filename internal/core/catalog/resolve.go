@@ -46,7 +46,7 @@ func (c *Catalog) Resolve(r *Routine, of Subject) (Resolved, bool) {
 	}
 	out := Resolved{Routine: *r, Choices: c.Chosen(r.Practices(), of.Choices)}
 	for _, s := range r.Steps {
-		if !s.When.Hold(of.Choices) {
+		if !s.When.Hold(of.Choices) || s.IfThere && !of.Kind.has(s.Parts) {
 			continue
 		}
 		gate := c.gate(s, of)

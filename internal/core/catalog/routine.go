@@ -72,6 +72,7 @@ type Step struct {
 	Reason   string     `json:"reason,omitempty"`
 	Prevents string     `json:"prevents,omitempty" doc:"The common mistake that it prevents"`
 	Parts    []string   `json:"parts,omitempty"`
+	IfThere  bool       `json:"if_there,omitempty" doc:"Done only on kinds that have the parts; else a kind without them is refused"`
 	Products []string   `json:"products,omitempty" doc:"Product groups it brings to its parts"`
 	Instead  string     `json:"instead,omitempty" doc:"What is done where the material forbids the products"`
 	Bench    *BenchWork `json:"bench,omitempty" doc:"How the step is timed at the bench"`
