@@ -3763,6 +3763,8 @@ export interface components {
             do?: string;
             /** @description Why a product was left out here */
             gate?: string;
+            /** @description Done only on kinds that have the parts; else a kind without them is refused */
+            if_there?: boolean;
             /** @description What is done where the material forbids the products */
             instead?: string;
             parts?: string[];
@@ -4187,6 +4189,8 @@ export interface components {
             /** @description How the step is timed at the bench */
             bench?: components["schemas"]["BenchWork"];
             do?: string;
+            /** @description Done only on kinds that have the parts; else a kind without them is refused */
+            if_there?: boolean;
             /** @description What is done where the material forbids the products */
             instead?: string;
             parts?: string[];
