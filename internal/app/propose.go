@@ -161,11 +161,15 @@ func (s *snapshot) proposeKind(kind, kindName string, weights assign.Weights, se
 	parts := make([][][]assign.CostPart, len(players))
 	for r, p := range players {
 		cost[r], parts[r] = make([]*float64, len(free)), make([][]assign.CostPart, len(free))
+		wanted := ""
+		if size := sizeOf(*p); size != nil {
+			wanted = size.Size
+		}
 		for c, i := range free {
 			if !settled.allows(Pair{p.ID, i.ID}) {
 				continue
 			}
-			list, ok := s.candidate(p, i).Parts(weights)
+			list, ok := s.candidate(p, i, wanted).Parts(weights)
 			if !ok && settled.pinned(Pair{p.ID, i.ID}) { // a person decides over the chart
 				list, ok = []assign.CostPart{{Name: "settled", Says: "settled by you"}}, true
 			}
@@ -219,9 +223,9 @@ func (s *snapshot) proposeKind(kind, kindName string, weights assign.Weights, se
 }
 
 // candidate puts an instrument beside a player.
-func (s *snapshot) candidate(p *store.Player, i *instrument) assign.Candidate {
+func (s *snapshot) candidate(p *store.Player, i *instrument, wanted string) assign.Candidate {
 	c := assign.Candidate{
-		Kind: p.Kind, Size: i.Size, Grade: i.triage.Grade, Kept: len(i.heldBy) > 0 && i.heldBy[len(i.heldBy)-1] == p.ID,
+		Kind: p.Kind, Size: i.Size, Wanted: wanted, Grade: i.triage.Grade, Kept: len(i.heldBy) > 0 && i.heldBy[len(i.heldBy)-1] == p.ID,
 		Bulky: i.kind.Bulky, OnFoot: onFoot(p), KitGaps: i.missing(),
 	}
 	if r := i.rental; r != nil && r.ReturnBy != nil {
@@ -229,9 +233,6 @@ func (s *snapshot) candidate(p *store.Player, i *instrument) assign.Candidate {
 			weeks := max(0, float64(*r.ReturnBy-s.today)/7)
 			c.RentalWeeks = &weeks
 		}
-	}
-	if size := sizeOf(*p); size != nil {
-		c.Wanted = size.Size
 	}
 	return c
 }

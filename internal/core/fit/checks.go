@@ -56,17 +56,28 @@ var (
 // SignsOf lists the signs of a chart's kind.
 func SignsOf(kind string) []Sign { return familyOf[kind] }
 
-func (c Checks) answers() map[string]string {
-	return map[string]string{"scroll": c.Scroll, "elbow": c.Elbow, "fourth_finger": c.FourthFinger, "top_edge": c.TopEdge, "lowest_peg": c.LowestPeg}
+func (c Checks) answer(key string) string {
+	switch key {
+	case "scroll":
+		return c.Scroll
+	case "elbow":
+		return c.Elbow
+	case "fourth_finger":
+		return c.FourthFinger
+	case "top_edge":
+		return c.TopEdge
+	case "lowest_peg":
+		return c.LowestPeg
+	}
+	return ""
 }
 
 // Check refuses answers that the checks do not have, and checks of the other family.
 func (c Checks) Check(kind string) error {
 	own := SignsOf(kind)
-	answers := c.answers()
 	for _, family := range [][]Sign{onTheArm, onTheFloor} {
 		for _, check := range family {
-			given := answers[check.Key]
+			given := c.answer(check.Key)
 			if given == "" {
 				continue
 			}
@@ -87,13 +98,12 @@ func (c Checks) Check(kind string) error {
 
 // says sums up: too big at one sign, which wins; too small when every check that can say so does; complete when all were made.
 func (c Checks) says(kind string) (says Says, complete bool) {
-	answers := c.answers()
 	small, canBeSmall := 0, 0
 	complete = true
 	for _, check := range SignsOf(kind) {
-		complete = complete && answers[check.Key] != ""
+		complete = complete && c.answer(check.Key) != ""
 		for _, a := range check.Answers {
-			given := a.Key == answers[check.Key]
+			given := a.Key == c.answer(check.Key)
 			switch {
 			case a.Says == TooBig && given:
 				says = TooBig

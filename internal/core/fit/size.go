@@ -53,19 +53,26 @@ const (
 	tallestCM = 300 // nobody is taller
 )
 
-// Size is the calculator fit.size: the chart first, then one size down when the instrument is too big, or one up when two
-// checks say that it is too small.
+// Size is the calculator fit.size: the chart first, then one size down when the instrument is too big, or one up when every
+// check that can say so says that it is too small.
 func Size(in SizeIn) (SizeOut, error) {
 	chart, ok := Charts[in.Kind]
 	if !ok {
 		return SizeOut{}, fmt.Errorf("kind: %q has no chart; use violin, viola, cello or bass", in.Kind)
 	}
-	for name, v := range map[string]*float64{"arm_length_cm": in.ArmLengthCM, "height_cm": in.HeightCM} {
-		if v != nil && !(*v > 0 && *v < tallestCM) {
-			return SizeOut{}, fmt.Errorf("%s: %v is no length of a person; use centimetres", name, *v)
+	measures := []struct {
+		name string
+		cm   *float64
+	}{{"arm_length_cm", in.ArmLengthCM}, {"height_cm", in.HeightCM}}
+	var measure *float64
+	for _, m := range measures {
+		if m.cm != nil && !(*m.cm > 0 && *m.cm < tallestCM) {
+			return SizeOut{}, fmt.Errorf("%s: %v is no length of a person; use centimetres", m.name, *m.cm)
+		}
+		if m.name == chart.Measure {
+			measure = m.cm
 		}
 	}
-	measure := map[string]*float64{"arm_length_cm": in.ArmLengthCM, "height_cm": in.HeightCM}[chart.Measure]
 	if measure == nil {
 		return SizeOut{}, fmt.Errorf("%s: missing; the chart of the %s reads it", chart.Measure, in.Kind)
 	}
@@ -94,7 +101,7 @@ func Size(in SizeIn) (SizeOut, error) {
 		Inputs: []why.Input{{Name: chart.Measure, Value: fmt.Sprintf("%v cm", *measure)}, {Name: "chart", Value: out.ChartSize}},
 	}
 	for _, c := range SignsOf(in.Kind) {
-		if given := checks.answers()[c.Key]; given != "" {
+		if given := checks.answer(c.Key); given != "" {
 			out.Why.Inputs = append(out.Why.Inputs, why.Input{Name: c.Ask, Value: given})
 		}
 	}
