@@ -53,7 +53,9 @@ func TestAHelperAndADirector(t *testing.T) {
 	director.await("field", "Name", "person Jory Tamm")
 	director.clickIn("person Pell Arrowby", "checkbox", "may sign in")
 	director.clickIn("person Pell Arrowby", "button", "Save")
-	director.see("Saved.")
+	director.until(`(() => { const r = new XMLHttpRequest(); r.open('GET', '/api/v1/settings/people', false); r.send(); return JSON.parse(r.responseText).some((p) => p.name === 'Pell Arrowby' && !p.active) })()`, "the helper is not switched off")
+	helper.click("link", "Supplies") // on a page that was open all the while
+	helper.await("button", "Sign in", "")
 	helper.visit("/")
 	helper.await("button", "Sign in", "")
 	helper.signIn("jory@quillhaven.example", "a long password")

@@ -1,5 +1,5 @@
 // The one way to the server: typed calls, errors as Problem, writes that may be sent twice without harm.
-import { QueryClient } from '@tanstack/react-query'
+import { QueryCache, QueryClient } from '@tanstack/react-query'
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 import { newID } from './id'
@@ -86,7 +86,14 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
 /** The header of a write whose key is kept longer than the page, with a draft. */
 export const onceKey = (id: string) => ({ [keyHeader]: id })
 
-export const queryClient = new QueryClient({
+export const queryClient: QueryClient = new QueryClient({
+  // Whoever is out while a page is open is led to the way in.
+  queryCache: new QueryCache({
+    onError: (error, { queryKey }) => {
+      if (error instanceof Problem && error.status === 401 && queryKey[0] !== 'session')
+        void queryClient.invalidateQueries({ queryKey: ['session'] })
+    },
+  }),
   defaultOptions: {
     queries: {
       staleTime: 20_000,

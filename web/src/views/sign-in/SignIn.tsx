@@ -8,7 +8,10 @@ export function SignIn() {
   const { register, handleSubmit } = useForm<Schemas['SignInBody']>()
   const signIn = useWrite({
     send: (body: Schemas['SignInBody']) => take(api.POST('/api/v1/session', { body })),
-    onSuccess: (session) => queryClient.setQueryData(['session'], session),
+    onSuccess: (session) => {
+      queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' }) // somebody else's, perhaps
+      queryClient.setQueryData(['session'], session)
+    },
   })
   return (
     <main className="mx-auto grid min-h-dvh max-w-sm content-center gap-6 p-6">
