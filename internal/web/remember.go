@@ -65,7 +65,8 @@ func (s *server) remember(c *gin.Context) {
 	if kept.status == http.StatusOK && strings.HasPrefix(kept.Header().Get("Content-Type"), "application/json") && kept.body.Len() <= mostAnswerBytes {
 		// The school may have been read by the way; what was answered is as of that reading if nothing was written since.
 		if stamp, current = s.app.Stamp(v.person.School, v.revision, byTheMinute[path]); current {
-			sum := sha256.Sum256([]byte(key + stamp))
+			// What is said is part of it, so that an answer of an earlier edition of the program is not taken for this one.
+			sum := sha256.Sum256(append([]byte(key+stamp), kept.body.Bytes()...))
 			answer := remembered{stamp, `"` + hex.EncodeToString(sum[:10]) + `"`, http.Header{}, kept.body.Bytes()}
 			for _, name := range []string{"Content-Type", "Content-Encoding"} {
 				if value := kept.Header().Get(name); value != "" {
