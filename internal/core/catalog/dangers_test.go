@@ -79,7 +79,7 @@ func TestABathEndsWithOilOnTheRotors(t *testing.T) {
 	}
 }
 
-// A mouthpiece that was played is dried, whatever the kind, unless its kind says why not. Common practice, no published source.
+// A saxophone's mouthpiece is dried after playing. Common practice, no published source.
 func TestSaxophoneMouthpiecesAreDried(t *testing.T) {
 	c := Embedded()
 	r, ok := c.Routine("saxophone-after-playing")
