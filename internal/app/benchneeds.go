@@ -49,7 +49,7 @@ func (a *App) needs(ctx context.Context, tx *store.Tx, s *snapshot, plan *BenchP
 	})
 	mouthpieces := 0
 	for _, j := range plan.jobs {
-		for of, n := range a.takes(j, suppliesOf(products, func(id uuid.UUID) bool { return brings(j.procedure.Steps, id) })) {
+		for of, n := range a.takes(j.i, j.reason, j.procedure.Routine, suppliesOf(products, func(id uuid.UUID) bool { return brings(j.procedure.Steps, id) })) {
 			units[of] += n
 		}
 		mouthpieces += count(soaks(j.procedure.Steps))
@@ -87,13 +87,12 @@ func (a *App) needs(ctx context.Context, tx *store.Tx, s *snapshot, plan *BenchP
 
 // takes is what the work on one instrument uses up. Of what carries a date, which is what products come out of, only what is brought
 // to it counts.
-func (a *App) takes(j benchJob, brought map[string]bool) map[store.Stocked]float64 {
-	r := j.procedure.Routine
-	work := kits.Work{Kind: j.i.kind, Choices: j.i.care.Choices, Turnover: j.reason == catalog.Turnover || j.reason == catalog.Illness, Routines: append([]string{r.Key}, r.Implies...)}
+func (a *App) takes(i *instrument, reason catalog.Reason, r *catalog.Routine, brought map[string]bool) map[store.Stocked]float64 {
+	work := kits.Work{Kind: i.kind, Choices: i.care.Choices, Turnover: reason == catalog.Turnover || reason == catalog.Illness, Routines: append([]string{r.Key}, r.Implies...)}
 	units := map[store.Stocked]float64{}
 	for n := range a.catalog.Supplies {
 		supply := &a.catalog.Supplies[n]
-		of := j.i.stocked(supply)
+		of := i.stocked(supply)
 		if supply.BySize && of.Size == "" || supply.AtBench && supply.Expires && !brought[supply.Key] {
 			continue
 		}

@@ -13,7 +13,6 @@ import (
 
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
-	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
 )
 
@@ -209,7 +208,7 @@ func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrumen
 		return err
 	}
 	supplies := suppliesOf(products, item.Uses)
-	units := a.takes(benchJob{i: i, reason: item.Reason, procedure: hygiene.Procedure{Routine: r}}, supplies)
+	units := a.takes(i, item.Reason, r, supplies)
 	of := make([]store.Stocked, 0, len(units))
 	for key := range units {
 		of = append(of, key)

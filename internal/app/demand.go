@@ -7,7 +7,6 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/core/kits"
 	"solfeggio/internal/store"
 )
@@ -90,7 +89,7 @@ func (a *App) comingToBench(i *instrument) map[string]float64 {
 		return nil
 	}
 	units := map[string]float64{}
-	for of, n := range a.takes(benchJob{i: i, reason: catalog.Turnover, procedure: hygiene.Procedure{Routine: routines[0]}}, nil) {
+	for of, n := range a.takes(i, catalog.Turnover, routines[0], nil) {
 		units[of.Supply] = n
 	}
 	return units

@@ -63,7 +63,7 @@ func (s *snapshot) cells(i *instrument) map[string]string {
 		cell["acquired_on"] = i.AcquiredOn.String()
 	}
 	if i.PriceCents != nil {
-		cell["price"] = decimal(*i.PriceCents)
+		cell["price"] = formats.Decimal(*i.PriceCents)
 	}
 	if h := i.habit; h != nil {
 		cell["ensembles"] = strings.Join(s.ensembleNames(h.Ensembles), "|")

@@ -3,7 +3,6 @@ package app
 import (
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"solfeggio/internal/core/catalog"
@@ -27,8 +26,8 @@ func (c cells) text(column, otherwise string) string {
 	if !ok {
 		return otherwise
 	}
-	if len([]rune(text)) > maxText {
-		c.bad(column, fmt.Sprintf("is longer than %d letters", maxText))
+	if len([]rune(text)) > formats.MaxText {
+		c.bad(column, fmt.Sprintf("is longer than %d letters", formats.MaxText))
 	}
 	return text
 }
@@ -77,21 +76,12 @@ func (c cells) day(column string) (day.Day, bool) {
 	return 0, false
 }
 
-// readNumber reads a number as people write it, with a point or a comma. A comma before three digits could divide thousands, so it is
-// refused.
-func readNumber(text string) (float64, error) {
-	if _, after, comma := strings.Cut(text, ","); comma && len(after) == 3 {
-		return 0, strconv.ErrSyntax
-	}
-	return strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
-}
-
 func (c cells) number(column string, low, high float64) (float64, bool) {
 	text, _ := c.row.Cell(column)
 	if text == "" {
 		return 0, false
 	}
-	v, err := readNumber(text)
+	v, err := formats.Number(text)
 	if err != nil || !(v >= low && v <= high) {
 		c.bad(column, fmt.Sprintf("is not a number from %v to %.0f, such as 12.5", low, high))
 		return 0, false

@@ -30,7 +30,6 @@ const (
 	versionColumn = "version" // what the row was when it was written; a file made by hand needs none
 	lastPrefix    = "last:"
 	tagRule       = "use letters, digits and dashes, at most 16, such as VN-01"
-	maxText       = 200
 )
 
 var tagShape = regexp.MustCompile(`^[A-Z0-9][A-Z0-9-]{0,15}$`)

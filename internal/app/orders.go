@@ -204,7 +204,7 @@ func (a *App) OrderFile(ctx context.Context, by Person, id uuid.UUID, workbook b
 	for n, l := range order.Lines {
 		price, sum := "", ""
 		if l.PackPriceCents != nil {
-			price, sum = decimal(*l.PackPriceCents), decimal(*l.PackPriceCents*int64(l.Packs))
+			price, sum = formats.Decimal(*l.PackPriceCents), formats.Decimal(*l.PackPriceCents*int64(l.Packs))
 		}
 		rows[n] = []string{order.Supplier, l.Name, strconv.Itoa(l.Packs), strconv.FormatFloat(l.PackSize, 'f', -1, 64), l.Unit, price, sum, school.Currency}
 	}
@@ -213,6 +213,3 @@ func (a *App) OrderFile(ctx context.Context, by Person, id uuid.UUID, workbook b
 	}
 	return formats.WriteTable(w, columns, rows)
 }
-
-// decimal writes cents as a number with two places.
-func decimal(cents int64) string { return fmt.Sprintf("%d.%02d", cents/100, cents%100) }

@@ -64,8 +64,8 @@ func (c playerCells) text(column string) (string, bool) {
 		return "", false
 	}
 	text, _ := c.row.Cell(name)
-	if len([]rune(text)) > maxText {
-		c.bad(column, fmt.Sprintf("is longer than %d letters", maxText))
+	if len([]rune(text)) > formats.MaxText {
+		c.bad(column, fmt.Sprintf("is longer than %d letters", formats.MaxText))
 	}
 	return text, true
 }
@@ -81,7 +81,7 @@ func (c playerCells) number(column string, least, most float64) *float64 {
 	if text == "" {
 		return nil
 	}
-	v, err := readNumber(text)
+	v, err := formats.Number(text)
 	if err != nil || !(v >= least && v <= most) {
 		c.bad(column, fmt.Sprintf("is no number from %v to %v", least, most))
 		return nil

@@ -119,8 +119,8 @@ func (r *rosterImport) readArchive(content []byte) error {
 	r.report.Rows, r.report.Faults = roster.Rows, append(r.report.Faults, faults...)
 	for _, p := range roster.Players {
 		for _, text := range append([]string{p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear}, p.Ensembles...) {
-			if len([]rune(text)) > maxText {
-				r.fault(p.Line, "users.csv", text, fmt.Sprintf("a text is longer than %d letters", maxText))
+			if len([]rune(text)) > formats.MaxText {
+				r.fault(p.Line, "users.csv", text, fmt.Sprintf("a text is longer than %d letters", formats.MaxText))
 			}
 		}
 		row := rosterRow{line: p.Line, id: p.ExternalID, given: p.GivenName, family: p.FamilyName, grade: &p.GradeYear, ensembles: append([]string{}, p.Ensembles...)}
