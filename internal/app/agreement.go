@@ -10,7 +10,7 @@ import (
 
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/core/letters"
+	"solfeggio/internal/core/wording"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
@@ -32,7 +32,7 @@ func (a *App) DraftAgreement(ctx context.Context, by Person, pair Pair, dueBack 
 	for supply, fault := range i.kit {
 		kit[supply] = fault.State
 	}
-	return a.writeAgreement(s, i, p.Name(), store.HandOver{GivenAt: a.now(), DueBackOn: dueBack, Kit: kit, Terms: s.wording(letters.Agreement)}, i.findings, w)
+	return a.writeAgreement(s, i, p.Name(), store.HandOver{GivenAt: a.now(), DueBackOn: dueBack, Kit: kit, Terms: s.wording(wording.Agreement)}, i.findings, w)
 }
 
 // Agreement writes the agreement of a hand-over as PDF, in the words that were agreed.
@@ -68,7 +68,7 @@ func (a *App) Agreement(ctx context.Context, by Person, id uuid.UUID, w io.Write
 		player = s.players[*h.Player].Name()
 	}
 	if h.Terms == "" { // handed out without an agreement, as a class is: the present one is what there is to sign
-		h.Terms = s.wording(letters.Agreement)
+		h.Terms = s.wording(wording.Agreement)
 	}
 	return a.writeAgreement(s, i, player, h, known, w)
 }
@@ -76,7 +76,7 @@ func (a *App) Agreement(ctx context.Context, by Person, id uuid.UUID, w io.Write
 func (a *App) writeAgreement(s *snapshot, i *instrument, player string, h store.HandOver, known []store.Finding, w io.Writer) error {
 	given := day.Of(h.GivenAt.In(s.zone))
 	sheet := formats.Agreement{School: s.school.Name, Facts: [][2]string{{"Instrument", i.named() + ", " + i.Tag}}}
-	sheet.Heading, sheet.Terms = letters.Fill(h.Terms, s.agreementPlaces(i, player, h.DueBackOn, given))
+	sheet.Heading, sheet.Terms = wording.Fill(h.Terms, s.agreementPlaces(i, player, h.DueBackOn, given))
 	for _, fact := range [][2]string{{"Maker", i.Maker + " " + i.Model}, {"Serial number", i.Serial}, {"Player", player}, {"Telephone", s.school.Phone}} {
 		if strings.TrimSpace(fact[1]) != "" {
 			sheet.Facts = append(sheet.Facts, fact)

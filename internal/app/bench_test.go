@@ -46,8 +46,8 @@ func bench(t *testing.T) *house {
 		require.NoError(t, h.SaveProduct(ctx, h.director, p))
 	}
 	far := today + 300
-	for supply, units := range map[string]float64{"alcohol-70": 2, "wipes": 100} {
-		_, err := h.CountStock(ctx, h.director, app.Count{Stocked: store.Stocked{Supply: supply}, Quantity: units, Lot: "L-" + supply, ExpiresOn: &far})
+	for of, units := range map[string]float64{"alcohol-70": 2, "wipes": 100} {
+		_, err := h.CountStock(ctx, h.director, app.Count{Stocked: store.Stocked{Supply: of}, Quantity: units, Lot: "L-" + of, ExpiresOn: &far})
 		require.NoError(t, err)
 	}
 	h.count("gloves", "", 50)
@@ -270,9 +270,9 @@ func TestContactTimesAreKept(t *testing.T) {
 	// Taken back, it runs on from when it was wet.
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: got.Events})
 	require.NoError(t, err)
-	now, err := h.BenchRun(ctx, h.director, run.ID)
+	then, err := h.BenchRun(ctx, h.director, run.ID)
 	require.NoError(t, err)
-	assert.Equal(t, "over", item(t, now, "CL-01").Steps[0].State)
+	assert.Equal(t, "over", item(t, then, "CL-01").Steps[0].State)
 }
 
 // Who does not wait says why, under a name, and may do so.

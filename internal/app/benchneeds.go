@@ -87,8 +87,8 @@ func (a *App) needs(ctx context.Context, tx *store.Tx, s *snapshot, plan *BenchP
 
 // takes is what the work on one instrument uses up. Of what carries a date, which is what products come out of, only what is brought
 // to it counts.
-func (a *App) takes(i *instrument, reason catalog.Reason, r *catalog.Routine, brought map[string]bool) map[store.Stocked]float64 {
-	work := kits.Work{Kind: i.kind, Choices: i.care.Choices, Turnover: reason == catalog.Turnover || reason == catalog.Illness, Routines: append([]string{r.Key}, r.Implies...)}
+func (a *App) takes(i *instrument, reason catalog.Reason, routine *catalog.Routine, brought map[string]bool) map[store.Stocked]float64 {
+	work := kits.Work{Kind: i.kind, Choices: i.care.Choices, Turnover: reason == catalog.Turnover || reason == catalog.Illness, Routines: append([]string{routine.Key}, routine.Implies...)}
 	units := map[store.Stocked]float64{}
 	for n := range a.catalog.Supplies {
 		supply := &a.catalog.Supplies[n]

@@ -185,8 +185,8 @@ func (a *App) takeOff(ctx context.Context, tx *store.Tx, by Person, run *store.B
 	if err := tx.SetBenchItem(ctx, i); err != nil {
 		return err
 	}
-	r, _ := a.catalog.Routine(i.Routine)
-	_, err := a.record(ctx, tx, by, store.Event{What: store.BenchLeft, Instrument: &i.Instrument}, LeftDetail{run.ID, r.Title, because})
+	routine, _ := a.catalog.Routine(i.Routine)
+	_, err := a.record(ctx, tx, by, store.Event{What: store.BenchLeft, Instrument: &i.Instrument}, LeftDetail{run.ID, routine.Title, because})
 	return err
 }
 

@@ -132,22 +132,22 @@ type BenchDetail struct {
 // dried.
 func (a *App) finishBench(ctx context.Context, tx *store.Tx, by Person, s *snapshot, run *store.BenchRun, item *store.BenchItem) error {
 	i, now := s.byID[item.Instrument], a.now()
-	r, ok := a.catalog.Routine(item.Routine)
+	routine, ok := a.catalog.Routine(item.Routine)
 	if i == nil || !ok {
 		return store.ErrNotFound
 	}
 	item.FinishedAt = &now
-	if r.StaysHeld == "" {
+	if routine.StaysHeld == "" {
 		item.FreeAt = new(now.Add(time.Duration(item.RestHours) * time.Hour))
 	}
 	if err := tx.SetBenchItem(ctx, *item); err != nil {
 		return err
 	}
-	if err := a.restartClocks(ctx, tx, by, s, i, r); err != nil {
+	if err := a.restartClocks(ctx, tx, by, s, i, routine); err != nil {
 		return err
 	}
-	detail := BenchDetail{Run: run.ID, Title: r.Title, Reason: item.Reason, Products: []string{}, FreeAt: item.FreeAt, Took: map[uuid.UUID]float64{}}
-	if err := a.useUp(ctx, tx, s, i, r, item, &detail); err != nil {
+	detail := BenchDetail{Run: run.ID, Title: routine.Title, Reason: item.Reason, Products: []string{}, FreeAt: item.FreeAt, Took: map[uuid.UUID]float64{}}
+	if err := a.useUp(ctx, tx, s, i, routine, item, &detail); err != nil {
 		return err
 	}
 	products, err := tx.Products(ctx)
@@ -165,7 +165,7 @@ func (a *App) finishBench(ctx context.Context, tx *store.Tx, by Person, s *snaps
 			detail.Override = append(detail.Override, step.Name+": "+step.Override)
 		}
 	}
-	if err := a.afterBench(ctx, tx, by, i, r, item, detail); err != nil {
+	if err := a.afterBench(ctx, tx, by, i, routine, item, detail); err != nil {
 		return err
 	}
 	_, err = a.record(ctx, tx, by, store.Event{What: store.BenchDone, Instrument: &i.ID}, detail)
@@ -173,11 +173,11 @@ func (a *App) finishBench(ctx context.Context, tx *store.Tx, by Person, s *snaps
 }
 
 // restartClocks notes the care that was done: the routine itself where it keeps clocks, else those that it takes in.
-func (a *App) restartClocks(ctx context.Context, tx *store.Tx, by Person, s *snapshot, i *instrument, r *catalog.Routine) error {
-	done := []*catalog.Routine{r}
-	if _, _, kept := r.LimitsFor(i.care.Choices); !kept && r.Triggers == (catalog.Triggers{}) {
+func (a *App) restartClocks(ctx context.Context, tx *store.Tx, by Person, s *snapshot, i *instrument, routine *catalog.Routine) error {
+	done := []*catalog.Routine{routine}
+	if _, _, kept := routine.LimitsFor(i.care.Choices); !kept && routine.Triggers == (catalog.Triggers{}) {
 		done = nil
-		for _, key := range r.Implies {
+		for _, key := range routine.Implies {
 			other, _ := a.catalog.Routine(key)
 			done = append(done, other)
 		}
@@ -202,13 +202,13 @@ func (a *App) restartClocks(ctx context.Context, tx *store.Tx, by Person, s *sna
 }
 
 // useUp takes from stock what the work took, of a product from the lots that were poured if they hold enough.
-func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrument, r *catalog.Routine, item *store.BenchItem, detail *BenchDetail) error {
+func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrument, routine *catalog.Routine, item *store.BenchItem, detail *BenchDetail) error {
 	products, err := tx.Products(ctx)
 	if err != nil {
 		return err
 	}
 	supplies := suppliesOf(products, item.Uses)
-	units := a.takes(i, item.Reason, r, supplies)
+	units := a.takes(i, item.Reason, routine, supplies)
 	of := make([]store.Stocked, 0, len(units))
 	for key := range units {
 		of = append(of, key)
@@ -242,17 +242,17 @@ func (a *App) useUp(ctx context.Context, tx *store.Tx, s *snapshot, i *instrumen
 
 // afterBench ends what the instrument was held for when it has dried, or says what it is held for now. Washing its cloths or getting
 // it ready for a concert ends no hold.
-func (a *App) afterBench(ctx context.Context, tx *store.Tx, by Person, i *instrument, r *catalog.Routine, item *store.BenchItem, detail BenchDetail) error {
+func (a *App) afterBench(ctx context.Context, tx *store.Tx, by Person, i *instrument, routine *catalog.Routine, item *store.BenchItem, detail BenchDetail) error {
 	holds, err := tx.OpenHolds(ctx, a.now(), i.ID)
 	if err != nil {
 		return err
 	}
-	how := strings.Join(append([]string{r.Title}, detail.Products...), "; ")
+	how := strings.Join(append([]string{routine.Title}, detail.Products...), "; ")
 	for _, h := range holds {
 		switch {
 		case h.EndedAt != nil, !item.Reason.MakesFit():
-		case r.StaysHeld != "":
-			err = tx.KeepHolding(ctx, h.ID, r.StaysHeld)
+		case routine.StaysHeld != "":
+			err = tx.KeepHolding(ctx, h.ID, routine.StaysHeld)
 		default:
 			err = tx.EndHold(ctx, h.ID, *item.FreeAt, &by.ID, how)
 		}
@@ -261,11 +261,11 @@ func (a *App) afterBench(ctx context.Context, tx *store.Tx, by Person, i *instru
 		}
 	}
 	held := slices.ContainsFunc(holds, func(h store.Hold) bool { return h.EndedAt == nil })
-	if held || r.StaysHeld == "" && item.RestHours == 0 {
+	if held || routine.StaysHeld == "" && item.RestHours == 0 {
 		return nil
 	}
-	hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, Because: cmp.Or(r.StaysHeld, "rests after the bench"), BeganAt: a.now(), BeganBy: &by.ID}
-	if _, err := tx.InsertHold(ctx, hold); err != nil || r.StaysHeld != "" {
+	hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, Because: cmp.Or(routine.StaysHeld, "rests after the bench"), BeganAt: a.now(), BeganBy: &by.ID}
+	if _, err := tx.InsertHold(ctx, hold); err != nil || routine.StaysHeld != "" {
 		return err
 	}
 	return tx.EndHold(ctx, hold.ID, *item.FreeAt, &by.ID, how)

@@ -90,8 +90,8 @@ func (a *App) lacks(i *instrument) (because string, things []ThingOfKit) {
 	var names []string
 	for _, item := range a.catalog.KitOf(i.kind).Items {
 		if item.ToPlay && i.kit[item.Supply].State == catalog.Missing {
-			supply, _ := a.catalog.Supply(item.Supply)
-			names = append(names, catalog.InText(supply.Name))
+			thing, _ := a.catalog.Supply(item.Supply)
+			names = append(names, catalog.InText(thing.Name))
 			things = append(things, ThingOfKit{i.ID, item.Supply})
 		}
 	}

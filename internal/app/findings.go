@@ -109,9 +109,9 @@ func (a *App) ReportFinding(ctx context.Context, by Person, id uuid.UUID, in Rep
 		if !a.canBeFound(i, in.Code) {
 			return Judged{}, invalid("code", "cannot be found on a "+catalog.InText(i.kind.Name), in.Code)
 		}
-		r := a.newFinding(i, "", in.Found)
-		r.finding.ID, r.finding.FoundAt, r.finding.FoundBy = in.ID, a.now(), &by.ID
-		event, err := a.makeFinding(ctx, tx, by, r)
+		found := a.newFinding(i, "", in.Found)
+		found.finding.ID, found.finding.FoundAt, found.finding.FoundBy = in.ID, a.now(), &by.ID
+		event, err := a.makeFinding(ctx, tx, by, found)
 		if err != nil {
 			return Judged{}, err
 		}
@@ -122,11 +122,11 @@ func (a *App) ReportFinding(ctx context.Context, by Person, id uuid.UUID, in Rep
 }
 
 // makeFinding keeps a finding from outside an inspection, and records it.
-func (a *App) makeFinding(ctx context.Context, tx *store.Tx, by Person, r reported) (uuid.UUID, error) {
-	if err := keep(ctx, tx, r); err != nil {
+func (a *App) makeFinding(ctx context.Context, tx *store.Tx, by Person, found reported) (uuid.UUID, error) {
+	if err := keep(ctx, tx, found); err != nil {
 		return uuid.Nil, err
 	}
-	f := r.finding
+	f := found.finding
 	return a.record(ctx, tx, by, store.Event{What: store.FindingMade, Instrument: &f.Instrument},
 		FindingDetail{Finding: f.ID, Code: f.Code, Title: a.findingName(f.Code), Action: f.Action, Note: f.Note})
 }

@@ -9,7 +9,7 @@ import (
 
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/core/letters"
+	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
 )
 
@@ -55,7 +55,7 @@ func (a *App) HandOut(ctx context.Context, by Person, in HandOut) (HandedOut, er
 			}
 			h := store.HandOver{ID: uuid.Must(uuid.NewV7()), DueBackOn: dueBack}
 			if in.OnPaper {
-				h.Terms, h.Signature = s.wording(letters.Agreement), store.Signature{How: "paper", By: p.Name(), At: &now}
+				h.Terms, h.Signature = s.wording(wording.Agreement), store.Signature{How: "paper", By: p.Name(), At: &now}
 			}
 			event, err := a.give(ctx, tx, by, s, p, i, h)
 			if err != nil {

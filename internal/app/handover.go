@@ -13,7 +13,7 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
-	"solfeggio/internal/core/letters"
+	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
 )
 
@@ -68,13 +68,13 @@ func (a *App) HandOverSheet(ctx context.Context, by Person, pair Pair, checks fi
 		return out, err
 	}
 	for _, key := range i.kind.Routines {
-		if r, _ := a.catalog.Routine(key); r.Rhythm == "assembly" {
-			if resolved, ok := a.catalog.Resolve(r, a.subject(i)); ok {
+		if routine, _ := a.catalog.Routine(key); routine.Rhythm == "assembly" {
+			if resolved, ok := a.catalog.Resolve(routine, a.subject(i)); ok {
 				out.Assembly = &resolved
 			}
 		}
 	}
-	out.Heading, out.Terms = letters.Fill(s.wording(letters.Agreement), s.agreementPlaces(i, p.Name(), out.DueBackOn, s.today))
+	out.Heading, out.Terms = wording.Fill(s.wording(wording.Agreement), s.agreementPlaces(i, p.Name(), out.DueBackOn, s.today))
 	err = a.read(ctx, by, func(tx *store.Tx) error {
 		photos, err := tx.Photos(ctx, i.ID)
 		if err != nil {
@@ -198,7 +198,7 @@ func (a *App) HandOver(ctx context.Context, by Person, in Handing) (Changed, err
 		if err != nil {
 			return out, err
 		}
-		h := store.HandOver{ID: in.ID, DueBackOn: in.DueBackOn, Terms: s.wording(letters.Agreement), Signature: signature}
+		h := store.HandOver{ID: in.ID, DueBackOn: in.DueBackOn, Terms: s.wording(wording.Agreement), Signature: signature}
 		if in.Checks != nil {
 			if _, err := fitSheet(p, i, *in.Checks); err != nil {
 				return out, err
@@ -226,9 +226,9 @@ func (a *App) lookOver(ctx context.Context, tx *store.Tx, by Person, i *instrume
 		if !a.canBeFound(i, f.Code) {
 			return invalid(fmt.Sprintf("findings[%d].code", n), "cannot be found on a "+catalog.InText(i.kind.Name), f.Code)
 		}
-		r := a.newFinding(i, "", f)
-		r.finding.FoundAt, r.finding.FoundBy = a.now(), &by.ID
-		if _, err := a.makeFinding(ctx, tx, by, r); err != nil {
+		found := a.newFinding(i, "", f)
+		found.finding.FoundAt, found.finding.FoundBy = a.now(), &by.ID
+		if _, err := a.makeFinding(ctx, tx, by, found); err != nil {
 			return err
 		}
 	}
@@ -269,7 +269,7 @@ func (a *App) Sign(ctx context.Context, by Person, id uuid.UUID, in Signing) (Ch
 		if h.Signature.How != "" {
 			return Changed{}, &Fault{Kind: Conflict, Message: "It is signed already."}
 		}
-		if err := tx.SignHandOver(ctx, id, signature, s.wording(letters.Agreement)); err != nil {
+		if err := tx.SignHandOver(ctx, id, signature, s.wording(wording.Agreement)); err != nil {
 			return Changed{}, err
 		}
 		event, err := a.record(ctx, tx, by, store.Event{What: store.Agreed, Instrument: &h.Instrument}, HandedOutDetail{PlayerID: h.Player, HandOver: &id})

@@ -15,7 +15,7 @@ import (
 	"solfeggio/internal/app"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/fit"
-	"solfeggio/internal/core/letters"
+	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
 )
 
@@ -153,9 +153,9 @@ func TestAnAgreementKeepsItsWords(t *testing.T) {
 	class, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}})
 	require.NoError(t, err)
 	require.Len(t, class.Events, 1)
-	require.NoError(t, h.SaveWording(ctx, h.director, app.Wording{Key: letters.Agreement, Wording: "New words for {tag}\nMind it, {player}."}))
-	fault(t, h.SaveWording(ctx, h.director, app.Wording{Key: letters.Agreement, Wording: "Lost update"}), app.Conflict)
-	assert.Contains(t, fault(t, h.SaveWording(ctx, h.director, app.Wording{Key: letters.Agreement, Wording: "For {parent}", Version: 1}), app.Invalid).Fields[0].Message, "{parent}")
+	require.NoError(t, h.SaveWording(ctx, h.director, app.Wording{Key: wording.Agreement, Wording: "New words for {tag}\nMind it, {player}."}))
+	fault(t, h.SaveWording(ctx, h.director, app.Wording{Key: wording.Agreement, Wording: "Lost update"}), app.Conflict)
+	assert.Contains(t, fault(t, h.SaveWording(ctx, h.director, app.Wording{Key: wording.Agreement, Wording: "For {parent}", Version: 1}), app.Invalid).Fields[0].Message, "{parent}")
 
 	unsigned, err := h.Notices(ctx, h.director)
 	require.NoError(t, err)
@@ -179,7 +179,7 @@ func TestAnAgreementKeepsItsWords(t *testing.T) {
 		}))
 		return text
 	}
-	old, _ := letters.Find(letters.Agreement)
+	old, _ := wording.Find(wording.Agreement)
 	assert.Equal(t, old.Wording, terms(first.ID))
 	assert.Equal(t, "New words for {tag}\nMind it, {player}.", terms(late))
 }
@@ -266,7 +266,7 @@ func TestAReturn(t *testing.T) {
 	notices, err := h.Notices(ctx, h.director)
 	require.NoError(t, err)
 	for _, n := range notices.Proposed {
-		assert.NotEqual(t, letters.Charge, n.Letter)
+		assert.NotEqual(t, wording.Charge, n.Letter)
 	}
 }
 

@@ -257,8 +257,8 @@ func (a *App) File(ctx context.Context, by Person, id uuid.UUID) (File, error) {
 		f.Habit = &habit
 	}
 	for _, key := range i.kind.Routines {
-		r, _ := a.catalog.Routine(key)
-		if resolved, ok := a.catalog.Resolve(r, a.subject(i)); ok {
+		routine, _ := a.catalog.Routine(key)
+		if resolved, ok := a.catalog.Resolve(routine, a.subject(i)); ok {
 			f.Routines = append(f.Routines, resolved)
 		}
 	}

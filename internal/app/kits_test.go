@@ -24,23 +24,23 @@ func (h *house) check(tag string, states map[string]catalog.KitState) {
 	require.NoError(h.t, err)
 }
 
-func (h *house) count(supply, size string, quantity float64) {
+func (h *house) count(of, size string, quantity float64) {
 	h.t.Helper()
-	_, err := h.CountStock(ctx, h.director, app.Count{Stocked: store.Stocked{Supply: supply, Size: size}, Quantity: quantity})
+	_, err := h.CountStock(ctx, h.director, app.Count{Stocked: store.Stocked{Supply: of, Size: size}, Quantity: quantity})
 	require.NoError(h.t, err)
 }
 
 // line finds a supply in the list for twelve weeks at nine in ten.
-func (h *house) line(supply, size string) app.SupplyLine {
+func (h *house) line(of, size string) app.SupplyLine {
 	h.t.Helper()
 	all, err := h.Supplies(ctx, h.director, 12, 0.9)
 	require.NoError(h.t, err)
 	for _, l := range all.Lines {
-		if l.Supply == supply && l.Size == size {
+		if l.Supply == of && l.Size == size {
 			return l
 		}
 	}
-	require.Fail(h.t, "no supply "+supply)
+	require.Fail(h.t, "no supply "+of)
 	return app.SupplyLine{}
 }
 

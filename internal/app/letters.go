@@ -9,13 +9,13 @@ import (
 
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/core/letters"
+	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
 )
 
 // SchoolLetter is a letter as the school words it.
 type SchoolLetter struct {
-	letters.Letter
+	wording.Letter
 	Own     bool `json:"own" doc:"The school words it itself"`
 	Version int  `json:"version" doc:"0 while the program words it; sent back when it is changed"`
 }
@@ -27,7 +27,7 @@ func (a *App) Letters(ctx context.Context, by Person) ([]SchoolLetter, error) {
 		return nil, err
 	}
 	list := []SchoolLetter{}
-	for _, l := range letters.All {
+	for _, l := range wording.All {
 		own, ok := s.wordings[l.Key]
 		l.Wording = s.wording(l.Key)
 		list = append(list, SchoolLetter{l, ok, own.Version})
@@ -44,7 +44,7 @@ type Wording struct {
 
 // SaveWording changes the wording of a letter.
 func (a *App) SaveWording(ctx context.Context, by Person, in Wording) error {
-	l, ok := letters.Find(in.Key)
+	l, ok := wording.Find(in.Key)
 	if !ok {
 		return invalid("key", "is no letter", in.Key)
 	}
@@ -61,7 +61,7 @@ func (s *snapshot) wording(key string) string {
 	if own, ok := s.wordings[key]; ok {
 		return own.Wording
 	}
-	l, _ := letters.Find(key)
+	l, _ := wording.Find(key)
 	return l.Wording
 }
 

@@ -11,7 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/core/letters"
+	"solfeggio/internal/core/wording"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
@@ -89,7 +89,7 @@ func (a *App) proposeNotices(ctx context.Context, tx *store.Tx, s *snapshot) ([]
 			return
 		}
 		p := s.players[*player]
-		l, _ := letters.Find(key)
+		l, _ := wording.Find(key)
 		n := ProposedNotice{Letter: key, LetterName: l.Name, About: about, PlayerID: player, Player: p.Name(), Tag: i.Tag, AddressedTo: p.Guardian, instrument: i.ID}
 		if n.AddressedTo == "" {
 			n.AddressedTo = p.Name()
@@ -97,7 +97,7 @@ func (a *App) proposeNotices(ctx context.Context, tx *store.Tx, s *snapshot) ([]
 		for name, text := range s.places(i, p.Name()) {
 			places[name] = text
 		}
-		n.Subject, n.Body = letters.Fill(s.wording(key), places)
+		n.Subject, n.Body = wording.Fill(s.wording(key), places)
 		list = append(list, n)
 	}
 	for _, i := range s.instruments {
@@ -106,13 +106,13 @@ func (a *App) proposeNotices(ctx context.Context, tx *store.Tx, s *snapshot) ([]
 			continue
 		}
 		if on := h.DueBackOn; on != nil && *on <= s.today+dueBackAhead {
-			add(letters.DueBack, fmt.Sprintf("due-back:%s:%s", h.ID, on), h.Player, i, map[string]string{"due_back": on.Words()})
+			add(wording.DueBack, fmt.Sprintf("due-back:%s:%s", h.ID, on), h.Player, i, map[string]string{"due_back": on.Words()})
 		}
 		if gaps := a.gaps(i); len(gaps) > 0 {
-			add(letters.KitMissing, fmt.Sprintf("kit:%s:%s", h.ID, strings.Join(gaps, ",")), h.Player, i, map[string]string{"missing": strings.Join(gaps, ", ")})
+			add(wording.KitMissing, fmt.Sprintf("kit:%s:%s", h.ID, strings.Join(gaps, ",")), h.Player, i, map[string]string{"missing": strings.Join(gaps, ", ")})
 		}
 		if r := i.rental; r != nil && r.ReturnBy != nil && *r.ReturnBy <= s.today+rentalAhead {
-			add(letters.RentalEnds, fmt.Sprintf("rental:%s:%s", r.ID, r.ReturnBy), h.Player, i, map[string]string{"due_back": r.ReturnBy.Words()})
+			add(wording.RentalEnds, fmt.Sprintf("rental:%s:%s", r.ID, r.ReturnBy), h.Player, i, map[string]string{"due_back": r.ReturnBy.Words()})
 		}
 	}
 	charges, err := tx.Charges(ctx)
@@ -122,7 +122,7 @@ func (a *App) proposeNotices(ctx context.Context, tx *store.Tx, s *snapshot) ([]
 			i = s.gone[c.Instrument]
 		}
 		if i != nil && c.AmountCents > 0 {
-			add(letters.Charge, fmt.Sprintf("charge:%s", c.ID), c.Player, i, map[string]string{"amount": s.money(c.AmountCents), "reason": c.Reason})
+			add(wording.Charge, fmt.Sprintf("charge:%s", c.ID), c.Player, i, map[string]string{"amount": s.money(c.AmountCents), "reason": c.Reason})
 		}
 	}
 	return list, err

@@ -13,7 +13,7 @@ import (
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/core/catalog"
-	"solfeggio/internal/core/letters"
+	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
 )
 
@@ -84,7 +84,7 @@ func TestNoticesAreWrittenOnce(t *testing.T) {
 		require.NoError(t, h.Message(ctx, h.director, n.ID, &text))
 		read, err := mail.ReadMessage(&text) // the standard library reads what RFC 5322 asks for
 		require.NoError(t, err)
-		if n.Letter == letters.DueBack {
+		if n.Letter == wording.DueBack {
 			to, err := read.Header.AddressList("To")
 			require.NoError(t, err)
 			assert.Equal(t, "r.marchetti@quillhaven.example", to[0].Address)

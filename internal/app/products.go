@@ -82,8 +82,8 @@ func (a *App) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) {
 	list := make([]OwnedProduct, len(products))
 	for n, p := range products {
 		group, _ := a.catalog.ProductGroup(p.Group)
-		supply, _ := a.catalog.Supply(p.Supply)
-		o := OwnedProduct{Product: p, SheetOnFile: p.SheetOnFile, GroupName: group.Name, Unit: supply.Unit, SurfaceNames: []string{}}
+		thing, _ := a.catalog.Supply(p.Supply)
+		o := OwnedProduct{Product: p, SheetOnFile: p.SheetOnFile, GroupName: group.Name, Unit: thing.Unit, SurfaceNames: []string{}}
 		for _, key := range p.Surfaces {
 			s, _ := a.catalog.Surface(key)
 			o.SurfaceNames = append(o.SurfaceNames, s.Name)

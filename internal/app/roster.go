@@ -50,31 +50,31 @@ func (a *App) ImportRoster(ctx context.Context, by Person, in RosterFile) (Roste
 	if err := by.need(MayChangeInstruments); err != nil {
 		return RosterReport{}, err
 	}
-	r := &rosterImport{app: a, report: RosterReport{NewEnsembles: []string{}, Leavers: []Leaver{}, Columns: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun}}
+	file := &rosterImport{app: a, report: RosterReport{NewEnsembles: []string{}, Leavers: []Leaver{}, Columns: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun}}
 	var whole formats.Fault
-	switch err := r.read(in); {
+	switch err := file.read(in); {
 	case errors.As(err, &whole):
-		r.report.Faults = append(r.report.Faults, whole)
-		return r.report, nil
+		file.report.Faults = append(file.report.Faults, whole)
+		return file.report, nil
 	case err != nil:
 		return RosterReport{}, err
 	}
 	if in.DryRun {
 		var err error
-		if r.snapshot, err = a.snapshot(ctx, by); err == nil {
-			r.compare()
+		if file.snapshot, err = a.snapshot(ctx, by); err == nil {
+			file.compare()
 		}
-		return r.report, err
+		return file.report, err
 	}
 	kept, err := write(ctx, a, by, MayChangeInstruments, func(tx *store.Tx, s *snapshot) (RosterReport, error) {
-		r.snapshot = s
-		if r.compare(); len(r.report.Faults) > 0 {
-			return r.report, errNothing
+		file.snapshot = s
+		if file.compare(); len(file.report.Faults) > 0 {
+			return file.report, errNothing
 		}
-		return r.report, r.save(ctx, tx, in.MarkLeavers)
+		return file.report, file.save(ctx, tx, in.MarkLeavers)
 	})
 	if errors.Is(err, errNothing) {
-		return r.report, nil
+		return file.report, nil
 	}
 	return kept, err
 }

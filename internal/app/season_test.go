@@ -14,7 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
-	"solfeggio/internal/core/care"
+	corecare "solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/day"
@@ -136,7 +136,7 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 		days := float64(s.r.IntN(200) + 1)
 		change := app.LimitChange{Key: pick(s.r, pick(s.r, file.Parts).Clocks).Key}
 		if s.r.IntN(2) == 0 {
-			change.Limits = &care.Limits{Days: &days}
+			change.Limits = &corecare.Limits{Days: &days}
 		}
 		return "own limit", s.SetOwnLimit(ctx, s.director, i.ID, change)
 	}

@@ -160,8 +160,8 @@ func (a *App) newHash(ctx context.Context, password Secret) (hash string, err er
 // sealed is ctx with a request whose fingerprint holds the secrets too. They enter it by a slow hash that differs from request to
 // request, so that nobody who reads what is kept of requests can guess them.
 func (a *App) sealed(ctx context.Context, secrets ...Secret) (context.Context, error) {
-	r := requestOf(ctx)
-	if r == nil || !slices.ContainsFunc(secrets, func(s Secret) bool { return s != "" }) {
+	request := requestOf(ctx)
+	if request == nil || !slices.ContainsFunc(secrets, func(s Secret) bool { return s != "" }) {
 		return ctx, nil
 	}
 	text, err := json.Marshal(plain(secrets))
@@ -169,9 +169,9 @@ func (a *App) sealed(ctx context.Context, secrets ...Secret) (context.Context, e
 		return ctx, err
 	}
 	err = a.hashing.run(ctx, func() {
-		r.Fingerprint = argon2.IDKey(append(text, r.Fingerprint...), r.ID[:], argonPasses, argonMemory, argonLanes, argonKey)
+		request.Fingerprint = argon2.IDKey(append(text, request.Fingerprint...), request.ID[:], argonPasses, argonMemory, argonLanes, argonKey)
 	})
-	return WithRequest(ctx, *r), err
+	return WithRequest(ctx, *request), err
 }
 
 func plain(secrets []Secret) (list []string) {

@@ -253,19 +253,19 @@ func BenchmarkPropose(b *testing.B) {
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	ctx := context.Background()
-	var file, roster strings.Builder
+	var file, players strings.Builder
 	file.WriteString("tag,kind,size,care_from\n")
-	roster.WriteString("external_id,given_name,instrument,arm_length_cm,height_cm\n")
+	players.WriteString("external_id,given_name,instrument,arm_length_cm,height_cm\n")
 	for n := range 600 {
 		kind := []string{"violin", "viola", "cello", "flute", "clarinet-b-flat", "trumpet"}[n%6]
 		size := map[string]string{"violin": []string{"1/2", "3/4", "4/4"}[n%3], "viola": "14", "cello": "4/4"}[kind]
 		fmt.Fprintf(&file, "IN-%03d,%s,%s,2026-11-01\n", n, kind, size)
-		fmt.Fprintf(&roster, "p%d,Player %d,%s,%d,%d\n", n, n, kind, 50+n%15, 130+n%40)
+		fmt.Fprintf(&players, "p%d,Player %d,%s,%d,%d\n", n, n, kind, 50+n%15, 130+n%40)
 	}
 	report, err := s.app.Import(ctx, director, strings.NewReader(file.String()), false)
 	require.NoError(b, err)
 	require.Empty(b, report.Faults)
-	brought, err := s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte(roster.String())})
+	brought, err := s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte(players.String())})
 	require.NoError(b, err)
 	require.Equal(b, 600, brought.Added)
 	wish := app.Wish{Weights: assign.Weights{Size: 1, Grade: 1, Kept: 1, Rental: 1, Travel: 1, Kit: 1}}

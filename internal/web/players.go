@@ -43,16 +43,16 @@ func (s *server) playerRoutes() {
 		Mapping string `query:"mapping" maxLength:"4000" doc:"Our columns by those of a CSV file, as a JSON object"`
 		RawBody []byte `contentType:"application/octet-stream"`
 	}
-	roster := operation("import-roster", http.MethodPost, "/players/roster", "Import players from a OneRoster 1.1 archive or a CSV file, all or nothing")
-	roster.MaxBodyBytes = formats.MaxRosterBytes + 1024
-	handle(s, roster, func(ctx context.Context, by app.Person, in *rosterIn) (out[app.RosterReport], error) {
-		roster := app.RosterFile{Content: in.RawBody, MarkLeavers: in.Leavers, DryRun: in.DryRun}
+	upload := operation("import-roster", http.MethodPost, "/players/roster", "Import players from a OneRoster 1.1 archive or a CSV file, all or nothing")
+	upload.MaxBodyBytes = formats.MaxRosterBytes + 1024
+	handle(s, upload, func(ctx context.Context, by app.Person, in *rosterIn) (out[app.RosterReport], error) {
+		sent := app.RosterFile{Content: in.RawBody, MarkLeavers: in.Leavers, DryRun: in.DryRun}
 		if in.Mapping != "" {
-			if err := json.Unmarshal([]byte(in.Mapping), &roster.Mapping); err != nil {
+			if err := json.Unmarshal([]byte(in.Mapping), &sent.Mapping); err != nil {
 				return out[app.RosterReport]{}, &app.Fault{Kind: app.Invalid, Message: "The mapping cannot be read.", Fields: []app.Field{{Path: "mapping", Message: "is no JSON object of texts"}}}
 			}
 		}
-		report, err := s.app.ImportRoster(ctx, by, roster)
+		report, err := s.app.ImportRoster(ctx, by, sent)
 		return out[app.RosterReport]{report}, err
 	})
 	export := operation("export-players", http.MethodGet, "/players.csv", "Export the players who are here")

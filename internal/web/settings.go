@@ -12,8 +12,8 @@ import (
 
 func (s *server) settingRoutes() {
 	handle(s, operation("settings", http.MethodGet, "/settings", "All settings"), func(ctx context.Context, by app.Person, _ *struct{}) (out[app.Settings], error) {
-		settings, err := s.app.Settings(ctx, by)
-		return out[app.Settings]{settings}, err
+		all, err := s.app.Settings(ctx, by)
+		return out[app.Settings]{all}, err
 	})
 	type schoolIn struct {
 		Repeatable

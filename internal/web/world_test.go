@@ -137,8 +137,8 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	w.put("product", wipes.ID)
 	must(w.app.SaveSafetySheet(ctx, w.by, wipes.ID, []byte("%PDF-1.4 of the wipes")))
 	far := day.MustParse("2027-11-24")
-	stock := func(supply, lot string, quantity float64) {
-		_, err := w.app.CountStock(ctx, w.by, app.Count{Stocked: store.Stocked{Supply: supply}, Quantity: quantity, Lot: lot, ExpiresOn: &far})
+	stock := func(of, lot string, quantity float64) {
+		_, err := w.app.CountStock(ctx, w.by, app.Count{Stocked: store.Stocked{Supply: of}, Quantity: quantity, Lot: lot, ExpiresOn: &far})
 		must(err)
 	}
 	stock("wipes", "L-1", 50)

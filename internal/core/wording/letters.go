@@ -1,9 +1,9 @@
-// Package letters holds the wording of what a school writes to players: the agreement and the notices. A school words them
+// Package wording holds the wording of what a school writes to players: the agreement and the notices. A school words them
 // itself; places in braces, such as {player}, are filled in.
 //
 // The wordings that come with the program are its own, no legal text: a school has its own looked over by whoever is
 // responsible there.
-package letters
+package wording
 
 import (
 	"fmt"
