@@ -3,6 +3,7 @@ package internal
 
 import (
 	"os/exec"
+	"slices"
 	"strings"
 	"testing"
 
@@ -10,49 +11,106 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Arrows run one way: cmd → web → app → store and core, formats → core, and core knows nobody of ours but core.
+const module = "solfeggio/"
+
+// The rooms of the house and which others each knows. Arrows run one way: cmd → web → app → store and core, formats → core, and core
+// knows nobody of ours but core. A name that ends in a slash stands for all below it.
+var house = map[string][]string{
+	"cmd/":             {"internal/"},
+	"cmd/solfeggio":    {"internal/", "web"},
+	"e2e":              {"internal/"},
+	"web":              {},
+	"internal/web":     {"internal/app", "internal/app/", "internal/core/", "internal/formats", "internal/store"},
+	"internal/demo":    {"internal/app", "internal/app/", "internal/core/", "internal/formats", "internal/store"},
+	"internal/app":     {"internal/app/", "internal/core/", "internal/store"},
+	"internal/store":   {"internal/core/"},
+	"internal/formats": {"internal/core/"},
+	"internal/pgtest":  {"internal/store"},
+	"internal/core/":   {"internal/core/"},
+}
+
+// The rooms of the work, each with those that it knows besides core, formats and store. Every room but the journal knows the school,
+// and through it the journal.
+var rooms = map[string][]string{
+	"journal":    {},
+	"school":     {},
+	"settings":   {},
+	"care":       {},
+	"inspection": {},
+	"supply":     {},
+	"roster":     {},
+	"placing":    {},
+	"access":     {"settings"},
+	"letters":    {"supply"},
+	"lending":    {"inspection", "supply", "letters"},
+	"bench":      {"supply", "care"},
+	"inventory":  {"inspection", "supply", "lending", "care", "roster", "settings"},
+	"today":      {"supply", "letters"},
+}
+
 func TestArrowsRunOneWay(t *testing.T) {
-	may := map[string][]string{
-		"solfeggio/cmd/":             {"solfeggio/"},
-		"solfeggio/e2e":              {"solfeggio/internal/"},
-		"solfeggio/web":              {},
-		"solfeggio/internal/web":     {"solfeggio/internal/app", "solfeggio/internal/core/", "solfeggio/internal/formats", "solfeggio/internal/store"},
-		"solfeggio/internal/demo":    {"solfeggio/internal/app", "solfeggio/internal/core/", "solfeggio/internal/formats", "solfeggio/internal/store"},
-		"solfeggio/internal/app":     {"solfeggio/internal/core/", "solfeggio/internal/formats", "solfeggio/internal/store"},
-		"solfeggio/internal/store":   {"solfeggio/internal/core/"},
-		"solfeggio/internal/formats": {"solfeggio/internal/core/"},
-		"solfeggio/internal/pgtest":  {"solfeggio/internal/store"},
-		"solfeggio/internal/core/":   {"solfeggio/internal/core/"},
+	for room, knows := range rooms {
+		allowed := []string{"internal/core/", "internal/formats", "internal/store"}
+		if room != "journal" {
+			allowed = append(allowed, "internal/app/journal")
+			if room != "school" {
+				allowed = append(allowed, "internal/app/school")
+			}
+		}
+		for _, other := range knows {
+			allowed = append(allowed, "internal/app/"+other)
+		}
+		house["internal/app/"+room] = allowed
 	}
 	cmd := exec.Command("go", "list", "-f", `{{.ImportPath}} {{join .Imports " "}}`, "./...")
 	cmd.Dir = ".."
 	out, err := cmd.Output()
 	require.NoError(t, err)
-	for _, line := range strings.Split(strings.TrimSpace(string(out)), "\n") {
-		from, imports, _ := strings.Cut(line, " ")
-		var allowed []string
-		known := from == "solfeggio/internal"
-		for room, doors := range may {
-			if from == room || strings.HasSuffix(room, "/") && strings.HasPrefix(from, room) {
+	used := map[string]bool{}
+	for line := range strings.Lines(string(out)) {
+		packages := strings.Fields(line)
+		from := strings.TrimPrefix(packages[0], module)
+		if from == "internal" {
+			continue
+		}
+		allowed, known := house[from]
+		for room, doors := range house {
+			if !known && strings.HasSuffix(room, "/") && strings.HasPrefix(from, room) {
 				allowed, known = doors, true
 			}
 		}
 		assert.True(t, known, "%s has no place in the house", from)
-		for _, to := range strings.Fields(imports) {
-			if !strings.HasPrefix(to, "solfeggio/") {
-				if strings.HasPrefix(from, "solfeggio/internal/core/") {
-					// database/sql/driver is only the shape in which a Day hands itself over.
-					for _, outside := range []string{"net/http", "database/sql", "os", "github.com/gin-gonic/gin", "github.com/jmoiron/sqlx"} {
-						assert.NotEqual(t, outside, to, "%s imports %s", from, to)
-					}
-				}
-				continue
+		for _, imported := range packages[1:] {
+			to, ours := strings.CutPrefix(imported, module)
+			switch {
+			case ours:
+				ok := slices.ContainsFunc(allowed, func(door string) bool {
+					return to == door || strings.HasSuffix(door, "/") && strings.HasPrefix(to, door)
+				})
+				assert.True(t, ok, "%s may not import %s", from, to)
+				used[from+" "+to] = true
+			case strings.HasPrefix(from, "internal/core/"):
+				// database/sql/driver is only the shape in which a Day hands itself over.
+				assert.NotContains(t, []string{"net/http", "database/sql", "os", "github.com/gin-gonic/gin", "github.com/jmoiron/sqlx"}, to, "of %s", from)
 			}
-			ok := false
-			for _, door := range allowed {
-				ok = ok || to == door || strings.HasSuffix(door, "/") && strings.HasPrefix(to, door)
-			}
-			assert.True(t, ok, "%s may not import %s", from, to)
 		}
+	}
+	for room, knows := range rooms {
+		for _, other := range knows {
+			assert.True(t, used["internal/app/"+room+" internal/app/"+other], "%s does not need to know %s", room, other)
+		}
+	}
+}
+
+func TestRoomsFormNoCircle(t *testing.T) {
+	var walk func(room string, path []string)
+	walk = func(room string, path []string) {
+		require.NotContains(t, path, room, "a circle")
+		for _, other := range rooms[room] {
+			walk(other, append(slices.Clone(path), room))
+		}
+	}
+	for room := range rooms {
+		walk(room, nil)
 	}
 }

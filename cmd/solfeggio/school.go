@@ -11,12 +11,14 @@ import (
 	"github.com/spf13/cobra"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/store"
 )
 
 func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
-	in := app.NewSchool{School: store.School{PlayerCare: "trusted", OpensAt: care.DefaultOpensAt, LateAt: care.DefaultLateAt}}
+	in := access.NewSchool{School: store.School{PlayerCare: "trusted", OpensAt: care.DefaultOpensAt, LateAt: care.DefaultLateAt}}
 	cmd := &cobra.Command{
 		Use: "school", Short: "Set up a school and its first director; the password is read from standard input", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
@@ -25,15 +27,15 @@ func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
 			if err != nil && line == "" {
 				return errors.New("no password on standard input")
 			}
-			in.Password = app.Secret(strings.TrimRight(line, "\r\n"))
+			in.Password = access.Secret(strings.TrimRight(line, "\r\n"))
 			in.School.ID = uuid.Must(uuid.NewV7())
 			db, now, err := open(cmd.Context(), *c)
 			if err != nil {
 				return err
 			}
 			defer db.Close()
-			if _, err := app.New(db, now, log).SetUpSchool(cmd.Context(), in); err != nil {
-				var f *app.Fault
+			if _, err := app.New(db, now, log).Access.SetUpSchool(cmd.Context(), in); err != nil {
+				var f *journal.Fault
 				if errors.As(err, &f) && len(f.Fields) > 0 {
 					return fmt.Errorf("%s: %s", f.Fields[0].Path, f.Fields[0].Message)
 				}

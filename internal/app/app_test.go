@@ -16,6 +16,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
@@ -24,9 +30,9 @@ import (
 )
 
 var (
-	ctx   = context.Background()
-	quiet = slog.New(slog.NewTextHandler(io.Discard, nil))
-	today = day.MustParse("2026-11-24")
+	ctx     = context.Background()
+	quiet   = slog.New(slog.NewTextHandler(io.Discard, nil))
+	thisDay = day.MustParse("2026-11-24")
 )
 
 // A house is a school in a database of its own, with a clock that tests can turn.
@@ -35,7 +41,7 @@ type house struct {
 	t        *testing.T
 	db       *store.DB
 	now      time.Time
-	director app.Person
+	director journal.Person
 }
 
 func newHouse(t *testing.T) *house {
@@ -49,7 +55,7 @@ func newHouseOn(t *testing.T, db *store.DB, email string) *house {
 	h := &house{t: t, db: db, now: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)}
 	h.App = h.another()
 	var err error
-	h.director, err = h.SetUpSchool(ctx, app.NewSchool{
+	h.director, err = h.Access.SetUpSchool(ctx, access.NewSchool{
 		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
 		Name:   "Ines Corvane", Email: email, Password: "quillhaven",
 	})
@@ -60,9 +66,9 @@ func newHouseOn(t *testing.T, db *store.DB, email string) *house {
 // another is a second process on the same database and clock.
 func (h *house) another() *app.App { return app.New(h.db, func() time.Time { return h.now }, quiet) }
 
-func (h *house) bring(csv string) app.ImportReport {
+func (h *house) bring(csv string) inventory.ImportReport {
 	h.t.Helper()
-	report, err := h.Import(ctx, h.director, strings.NewReader(csv), false)
+	report, err := h.Inventory.Import(ctx, h.director, strings.NewReader(csv), false)
 	require.NoError(h.t, err)
 	require.Empty(h.t, report.Faults)
 	return report
@@ -70,7 +76,7 @@ func (h *house) bring(csv string) app.ImportReport {
 
 func (h *house) id(tag string) uuid.UUID {
 	h.t.Helper()
-	list, err := h.Instruments(ctx, h.director)
+	list, err := h.Inventory.Instruments(ctx, h.director)
 	require.NoError(h.t, err)
 	for _, i := range list {
 		if i.Tag == tag {
@@ -82,9 +88,9 @@ func (h *house) id(tag string) uuid.UUID {
 }
 
 // clock reads one clock from the instrument's file.
-func (h *house) clock(tag string, key clocks.Key) app.Task {
+func (h *house) clock(tag string, key clocks.Key) school.Task {
 	h.t.Helper()
-	f, err := h.File(ctx, h.director, h.id(tag))
+	f, err := h.Inventory.File(ctx, h.director, h.id(tag))
 	require.NoError(h.t, err)
 	for _, p := range f.Parts {
 		for _, c := range p.Clocks {
@@ -94,31 +100,31 @@ func (h *house) clock(tag string, key clocks.Key) app.Task {
 		}
 	}
 	require.Fail(h.t, "no clock", "%v of %s", key, tag)
-	return app.Task{}
+	return school.Task{}
 }
 
-func (h *house) tick(by app.Person, tag string, keys ...clocks.Key) (app.Finished, error) {
-	in := app.Finish{}
+func (h *house) tick(by journal.Person, tag string, keys ...clocks.Key) (care.Finished, error) {
+	in := care.Finish{}
 	for _, k := range keys {
-		in.Tasks = append(in.Tasks, app.FinishTask{InstrumentID: h.id(tag), Key: k})
+		in.Tasks = append(in.Tasks, care.FinishTask{InstrumentID: h.id(tag), Key: k})
 	}
-	return h.Finish(ctx, by, in)
+	return h.Care.Finish(ctx, by, in)
 }
 
-func pell() app.Colleague {
-	return app.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: app.Helper, Active: true}
+func pell() access.Colleague {
+	return access.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: journal.Helper, Active: true}
 }
 
 var requestID = uuid.New()
 
 // request is ctx for a write that is sent again under its id.
 func request(contents string) context.Context {
-	return app.WithRequest(ctx, app.Request{ID: requestID, Fingerprint: []byte(contents)})
+	return journal.WithRequest(ctx, journal.Request{ID: requestID, Fingerprint: []byte(contents)})
 }
 
-func fault(t *testing.T, err error, kind app.FaultKind) *app.Fault {
+func fault(t *testing.T, err error, kind journal.FaultKind) *journal.Fault {
 	t.Helper()
-	var f *app.Fault
+	var f *journal.Fault
 	require.ErrorAs(t, err, &f)
 	assert.Equal(t, kind, f.Kind, f.Message)
 	return f
@@ -143,15 +149,15 @@ func TestTickUndoTomorrow(t *testing.T) {
 	require.Len(t, done.Events, 1)
 	after := h.clock("VN-01", eString)
 	assert.Equal(t, "fresh", string(after.State))
-	assert.Equal(t, today+180, *after.DueOn)
+	assert.Equal(t, thisDay+180, *after.DueOn)
 
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
 	require.NoError(t, err)
 	assert.Equal(t, before, h.clock("VN-01", eString), "undo restores the clock")
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "undone already")
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "undone already")
 
-	f, err := h.File(ctx, h.director, h.id("VN-01"))
+	f, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	assert.Equal(t, "undone", f.Timeline[0].What)
 	assert.True(t, f.Timeline[1].Undone, "the ticked line stays in the timeline, struck out")
@@ -176,33 +182,33 @@ func TestABathRestartsWhatItImplies(t *testing.T) {
 func TestCareDoneOnAnotherDay(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violin)
-	on := today - 10
-	_, err := h.Finish(ctx, h.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &on})
+	on := thisDay - 10
+	_, err := h.Care.Finish(ctx, h.director, care.Finish{Tasks: []care.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &on})
 	require.NoError(t, err)
 	assert.Equal(t, 10, h.clock("VN-01", eString).Elapsed.Days)
 
-	tomorrow := today + 1
-	_, err = h.Finish(ctx, h.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &tomorrow})
-	assert.Equal(t, "done_on", fault(t, err, app.Invalid).Fields[0].Path)
+	tomorrow := thisDay + 1
+	_, err = h.Care.Finish(ctx, h.director, care.Finish{Tasks: []care.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &tomorrow})
+	assert.Equal(t, "done_on", fault(t, err, journal.Invalid).Fields[0].Path)
 	_, err = h.tick(h.director, "VN-01", eString, bath)
-	assert.Equal(t, "tasks[1].routine", fault(t, err, app.Invalid).Fields[0].Path)
-	_, err = h.Finish(ctx, h.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: uuid.New(), Key: eString}}})
-	assert.Equal(t, "tasks[0].instrument_id", fault(t, err, app.Invalid).Fields[0].Path)
+	assert.Equal(t, "tasks[1].routine", fault(t, err, journal.Invalid).Fields[0].Path)
+	_, err = h.Care.Finish(ctx, h.director, care.Finish{Tasks: []care.FinishTask{{InstrumentID: uuid.New(), Key: eString}}})
+	assert.Equal(t, "tasks[0].instrument_id", fault(t, err, journal.Invalid).Fields[0].Path)
 }
 
 func TestTwoPeopleTickTheSameLine(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violin)
-	require.NoError(t, h.SaveColleague(ctx, h.director, pell(), "quillhaven"))
-	helper, err := h.SignIn(ctx, "pell@quillhaven.example", "quillhaven", "here")
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, pell(), "quillhaven"))
+	helper, err := h.Access.SignIn(ctx, "pell@quillhaven.example", "quillhaven", "here")
 	require.NoError(t, err)
 	id := h.id("VN-01")
 	var wait sync.WaitGroup
-	results := make([]app.Finished, 8)
+	results := make([]care.Finished, 8)
 	for n := range results {
 		wait.Go(func() {
 			var err error
-			results[n], err = h.Finish(ctx, []app.Person{h.director, helper}[n%2], app.Finish{Tasks: []app.FinishTask{{InstrumentID: id, Key: eString}}})
+			results[n], err = h.Care.Finish(ctx, []journal.Person{h.director, helper}[n%2], care.Finish{Tasks: []care.FinishTask{{InstrumentID: id, Key: eString}}})
 			assert.NoError(t, err)
 		})
 	}
@@ -220,44 +226,44 @@ func TestARequestSentTwiceIsCarriedOutOnce(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,care_from\nTR-01,trumpet,2026-01-01\n")
 	once := request("the bath")
-	in := app.Finish{Tasks: []app.FinishTask{{InstrumentID: h.id("TR-01"), Key: bath}}}
-	first, err := h.Finish(once, h.director, in)
+	in := care.Finish{Tasks: []care.FinishTask{{InstrumentID: h.id("TR-01"), Key: bath}}}
+	first, err := h.Care.Finish(once, h.director, in)
 	require.NoError(t, err)
-	again, err := h.another().Finish(once, h.director, in)
+	again, err := h.another().Care.Finish(once, h.director, in)
 	require.NoError(t, err)
 	assert.Equal(t, first, again)
-	f, err := h.File(ctx, h.director, h.id("TR-01"))
+	f, err := h.Inventory.File(ctx, h.director, h.id("TR-01"))
 	require.NoError(t, err)
 	assert.Len(t, f.Timeline, 2, "the import and one bath")
 
-	other := app.WithRequest(ctx, app.Request{ID: requestID, Fingerprint: []byte("the slides")})
-	_, err = h.Finish(other, h.director, in)
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "other contents")
+	other := journal.WithRequest(ctx, journal.Request{ID: requestID, Fingerprint: []byte("the slides")})
+	_, err = h.Care.Finish(other, h.director, in)
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "other contents")
 	helper := pell()
-	require.NoError(t, h.SaveColleague(ctx, h.director, helper, "a long password"))
-	_, err = h.Finish(once, app.Person{School: h.director.School, ID: helper.ID, Role: helper.Role}, in)
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "by somebody else")
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, helper, "a long password"))
+	_, err = h.Care.Finish(once, journal.Person{School: h.director.School, ID: helper.ID, Role: helper.Role}, in)
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "by somebody else")
 }
 
 func TestPlayingTimeComesFromTheTimetable(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,care_from,ensembles\nVN-01,violin,2026-10-05,Orchestra\n") // a Monday
-	s, err := h.Settings(ctx, h.director)
+	s, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
 	orchestra := s.Ensembles[0]
 	orchestra.Rehearsals = []store.Rehearsal{{ID: uuid.New(), Weekday: 2, StartsAt: "10:20", Minutes: 100, PlayFactor: 0.6}}
-	require.NoError(t, h.SaveEnsemble(ctx, h.director, orchestra))
+	require.NoError(t, h.Settings.SaveEnsemble(ctx, h.director, orchestra))
 	hair := clocks.Key{Routine: "bow-rehair", Part: "bow-hair"}
 	assert.InDelta(t, 8, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "eight Tuesdays of an hour's playing")
 
-	require.NoError(t, h.SavePeriod(ctx, h.director, store.Breaks, store.Period{ID: uuid.New(), Name: "Autumn break", StartsOn: today - 14, EndsOn: today - 1}))
+	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Breaks, store.Period{ID: uuid.New(), Name: "Autumn break", StartsOn: thisDay - 14, EndsOn: thisDay - 1}))
 	assert.InDelta(t, 6, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "two Tuesdays less")
 
-	require.NoError(t, h.SaveConcert(ctx, h.director, store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: today - 3, Minutes: 60, PlayFactor: 0.5, Ensembles: []uuid.UUID{orchestra.ID}}))
+	require.NoError(t, h.Settings.SaveConcert(ctx, h.director, store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: thisDay - 3, Minutes: 60, PlayFactor: 0.5, Ensembles: []uuid.UUID{orchestra.ID}}))
 	assert.InDelta(t, 6.5, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9)
 
-	require.NoError(t, h.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-01"), EndsOn: day.MustParse("2026-10-16")}))
-	require.NoError(t, h.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Winter", StartsOn: day.MustParse("2026-10-26"), EndsOn: day.MustParse("2026-12-18")}))
+	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-01"), EndsOn: day.MustParse("2026-10-16")}))
+	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Winter", StartsOn: day.MustParse("2026-10-26"), EndsOn: day.MustParse("2026-12-18")}))
 	assert.InDelta(t, 5.5, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "no rehearsal between the terms")
 }
 
@@ -267,13 +273,13 @@ func TestAChangedHabitCountsFromToday(t *testing.T) {
 	hair := clocks.Key{Routine: "bow-rehair", Part: "bow-hair"}
 	assert.InDelta(t, 21, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "three weeks of seven hours")
 
-	f, err := h.File(ctx, h.director, h.id("VN-01"))
+	f, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	f.Habit.PracticeMinutes = 0
 	f.Habit.HeavySweat = true
 	f.Habit.Players = 2
 	f.Instrument.Room = "Cello store"
-	changed, err := h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: f.Instrument, Habit: f.Habit})
+	changed, err := h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), lending.Change{Instrument: f.Instrument, Habit: f.Habit})
 	require.NoError(t, err)
 	assert.Len(t, changed.Events, 2)
 	h.now = h.now.AddDate(0, 0, 7)
@@ -281,11 +287,11 @@ func TestAChangedHabitCountsFromToday(t *testing.T) {
 	assert.InDelta(t, 20, clock.Elapsed.PlayingHours, 1e-9, "what was played until yesterday stays, and nothing is added")
 	assert.InDelta(t, 28/89., clock.Wear, 1e-9, "180 days × 0.7 × 1/√2, rounded down, is 89")
 
-	_, err = h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: f.Instrument, Habit: f.Habit})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "Somebody else changed this")
+	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), lending.Change{Instrument: f.Instrument, Habit: f.Habit})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Somebody else changed this")
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: changed.Events})
 	require.NoError(t, err)
-	back, err := h.File(ctx, h.director, h.id("VN-01"))
+	back, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	assert.Empty(t, back.Instrument.Room)
 	assert.InDelta(t, 420, back.Habit.PracticeMinutes, 1e-9)
@@ -294,30 +300,30 @@ func TestAChangedHabitCountsFromToday(t *testing.T) {
 func TestBadChanges(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind\nVN-01,violin\nVN-02,violin\n")
-	f, err := h.File(ctx, h.director, h.id("VN-01"))
+	f, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
-	spoil := map[string]func(*app.Change){
-		"instrument.tag":         func(c *app.Change) { c.Instrument.Tag = "a tag with spaces" },
-		"instrument.size":        func(c *app.Change) { c.Instrument.Size = "5/4" },
-		"instrument.body":        func(c *app.Change) { c.Instrument.Body = "plastic" },
-		"instrument.care_from":   func(c *app.Change) { c.Instrument.CareFrom = today + 1 },
-		"instrument.price_cents": func(c *app.Change) { minus := int64(-1); c.Instrument.PriceCents = &minus },
-		"habit.ensembles[0]":     func(c *app.Change) { c.Habit = &app.Habit{Ensembles: []uuid.UUID{uuid.New()}, Players: 1} },
-		"tag":                    func(c *app.Change) { c.Instrument.Tag = "VN-02" },
+	spoil := map[string]func(*lending.Change){
+		"instrument.tag":         func(c *lending.Change) { c.Instrument.Tag = "a tag with spaces" },
+		"instrument.size":        func(c *lending.Change) { c.Instrument.Size = "5/4" },
+		"instrument.body":        func(c *lending.Change) { c.Instrument.Body = "plastic" },
+		"instrument.care_from":   func(c *lending.Change) { c.Instrument.CareFrom = thisDay + 1 },
+		"instrument.price_cents": func(c *lending.Change) { minus := int64(-1); c.Instrument.PriceCents = &minus },
+		"habit.ensembles[0]":     func(c *lending.Change) { c.Habit = &school.Habit{Ensembles: []uuid.UUID{uuid.New()}, Players: 1} },
+		"tag":                    func(c *lending.Change) { c.Instrument.Tag = "VN-02" },
 	}
 	for field, spoil := range spoil {
-		c := app.Change{Instrument: f.Instrument}
+		c := lending.Change{Instrument: f.Instrument}
 		spoil(&c)
-		_, err := h.ChangeInstrument(ctx, h.director, h.id("VN-01"), c)
-		assert.Equal(t, field, fault(t, err, app.Invalid).Fields[0].Path)
+		_, err := h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), c)
+		assert.Equal(t, field, fault(t, err, journal.Invalid).Fields[0].Path)
 	}
 	period := func(from, to day.Day) error {
-		return h.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "x", StartsOn: from, EndsOn: to})
+		return h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "x", StartsOn: from, EndsOn: to})
 	}
-	assert.Equal(t, "ends_on", fault(t, period(today, today-1), app.Invalid).Fields[0].Path)
-	require.NoError(t, period(today, today+10))
-	assert.Equal(t, "starts_on", fault(t, period(today+10, today+20), app.Invalid).Fields[0].Path)
-	s, err := h.Settings(ctx, h.director)
+	assert.Equal(t, "ends_on", fault(t, period(thisDay, thisDay-1), journal.Invalid).Fields[0].Path)
+	require.NoError(t, period(thisDay, thisDay+10))
+	assert.Equal(t, "starts_on", fault(t, period(thisDay+10, thisDay+20), journal.Invalid).Fields[0].Path)
+	s, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
 	for field, spoil := range map[string]func(*store.School){
 		"name": func(s *store.School) { s.Name = "" }, "time_zone": func(s *store.School) { s.TimeZone = "Mars/Olympus" },
@@ -326,7 +332,7 @@ func TestBadChanges(t *testing.T) {
 	} {
 		school := s.School
 		spoil(&school)
-		assert.Equal(t, field, fault(t, h.SaveSchool(ctx, h.director, school), app.Invalid).Fields[0].Path)
+		assert.Equal(t, field, fault(t, h.Settings.SaveSchool(ctx, h.director, school), journal.Invalid).Fields[0].Path)
 	}
 }
 
@@ -334,15 +340,15 @@ func TestTheProfileAndTheTrustInPlayersMoveTheClocks(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,care_from,last:violin-strings\nVN-01,violin,2026-11-01,2026-08-26\nTR-01,trumpet,2026-11-01,\n")
 	assert.Equal(t, "fresh", string(h.clock("VN-01", eString).State), "90 of 180 days")
-	s, err := h.Settings(ctx, h.director)
+	s, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
 	s.School.PlayerCare = "tracked"
-	require.NoError(t, h.ChoosePractices(ctx, h.director, catalog.Choices{catalog.ProfilePractice: "concert"}))
-	require.NoError(t, h.SaveSchool(ctx, h.director, s.School))
+	require.NoError(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{catalog.ProfilePractice: "concert"}))
+	require.NoError(t, h.Settings.SaveSchool(ctx, h.director, s.School))
 	assert.Equal(t, "due", string(h.clock("VN-01", eString).State), "90 of 75 days")
 	assert.Equal(t, "late", string(h.clock("TR-01", clocks.Key{Routine: "brass-mouthpiece-wash", Part: "mouthpiece"}).State))
-	assert.Contains(t, fault(t, h.SaveSchool(ctx, h.director, s.School), app.Conflict).Message, "Somebody else")
-	reasons, err := h.Why(ctx, h.director, h.id("VN-01"), eString)
+	assert.Contains(t, fault(t, h.Settings.SaveSchool(ctx, h.director, s.School), journal.Conflict).Message, "Somebody else")
+	reasons, err := h.Inventory.Why(ctx, h.director, h.id("VN-01"), eString)
 	require.NoError(t, err)
 	assert.Contains(t, reasons[1].Inputs[0].Value, "Concert")
 }
@@ -351,61 +357,61 @@ func TestASecondProcessSeesWhatTheFirstWrote(t *testing.T) {
 	h := newHouse(t)
 	second := h.another()
 	h.bring(violin)
-	list, err := second.Instruments(ctx, h.director)
+	list, err := second.Inventory.Instruments(ctx, h.director)
 	require.NoError(t, err)
 	require.Equal(t, 4, list[0].Due)
 	_, err = h.tick(h.director, "VN-01", eString)
 	require.NoError(t, err)
-	list, err = second.Instruments(ctx, h.director)
+	list, err = second.Inventory.Instruments(ctx, h.director)
 	require.NoError(t, err)
 	assert.Equal(t, 3, list[0].Due)
 }
 
 func TestTodayAndHeader(t *testing.T) {
 	h := newHouse(t)
-	empty, err := h.Today(ctx, h.director, 25, 0)
+	empty, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
 	assert.True(t, empty.Empty)
 	h.bring("tag,kind,care_from,last:violin-strings:string-e,last:bow-rehair\nVN-01,violin,2026-11-20,2026-05-01,2026-01-01\n")
-	require.NoError(t, h.SaveConcert(ctx, h.director, store.Concert{ID: uuid.New(), Name: "Winter concert", HeldOn: today + 18, Minutes: 90, PlayFactor: 0.6}))
-	require.NoError(t, h.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-02"), EndsOn: today + 20}))
+	require.NoError(t, h.Settings.SaveConcert(ctx, h.director, store.Concert{ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90, PlayFactor: 0.6}))
+	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-02"), EndsOn: thisDay + 20}))
 
-	got, err := h.Today(ctx, h.director, 25, 0)
+	got, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
 	assert.Equal(t, []int{1, 1}, []int{got.Late, got.Due})
 	require.Len(t, got.Box.Places, 1)
 	assert.Equal(t, "string-bench", got.Box.Places[0].Place)
 	assert.InDelta(t, 9, got.Box.UsedMinutes, 1e-9, "three to set up, six for the string; the rehair is the shop's")
-	due, err := h.Due(ctx, h.director, 0, 200)
+	due, err := h.Today.Due(ctx, h.director, 0, 200)
 	require.NoError(t, err)
 	require.Len(t, due.Places, 2)
-	rest, err := h.Due(ctx, h.director, 1, 200)
+	rest, err := h.Today.Due(ctx, h.director, 1, 200)
 	require.NoError(t, err)
 	assert.Equal(t, 2, rest.Total)
 	assert.Equal(t, due.Places[1:], rest.Places, "the second page goes on where the first ended")
 	assert.Equal(t, 2, got.Strip[0].Due)
-	header, err := h.Header(ctx, h.director)
+	header, err := h.Today.Header(ctx, h.director)
 	require.NoError(t, err)
 	assert.Equal(t, 13, header.Week)
 	assert.Equal(t, 18, header.Concert.Days)
 
-	little, err := h.Today(ctx, h.director, 5, 0)
+	little, err := h.Today.Today(ctx, h.director, 5, 0)
 	require.NoError(t, err)
 	assert.Empty(t, little.Box.Places)
-	_, err = h.Today(ctx, h.director, -1, 0)
-	fault(t, err, app.Invalid)
+	_, err = h.Today.Today(ctx, h.director, -1, 0)
+	fault(t, err, journal.Invalid)
 }
 
 func TestTheSchoolsOwnMidnight(t *testing.T) {
 	h := newHouse(t)
 	h.now = time.Date(2026, 11, 24, 23, 30, 0, 0, time.UTC)
-	s, err := h.Settings(ctx, h.director)
+	s, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
 	s.School.TimeZone = "Europe/Vienna"
-	require.NoError(t, h.SaveSchool(ctx, h.director, s.School))
-	header, err := h.Header(ctx, h.director)
+	require.NoError(t, h.Settings.SaveSchool(ctx, h.director, s.School))
+	header, err := h.Today.Header(ctx, h.director)
 	require.NoError(t, err)
-	assert.Equal(t, today+1, header.Today)
+	assert.Equal(t, thisDay+1, header.Today)
 }
 
 func TestTheExampleFileComesInAndGoesOut(t *testing.T) {
@@ -416,11 +422,11 @@ func TestTheExampleFileComesInAndGoesOut(t *testing.T) {
 	assert.Equal(t, 3, report.Added)
 	assert.ElementsMatch(t, []string{"String orchestra", "Wind band", "Beginner winds"}, report.NewEnsembles)
 	var out bytes.Buffer
-	require.NoError(t, h.Export(ctx, h.director, &out))
+	require.NoError(t, h.Inventory.Export(ctx, h.director, &out))
 
 	again := h.bring(out.String())
-	assert.Equal(t, app.ImportReport{Rows: 3, Unchanged: 3, NewEnsembles: []string{}}, app.ImportReport{Rows: again.Rows, Added: again.Added, Changed: again.Changed, Unchanged: again.Unchanged, NewEnsembles: again.NewEnsembles}, "what goes out comes in unchanged")
+	assert.Equal(t, inventory.ImportReport{Rows: 3, Unchanged: 3, NewEnsembles: []string{}}, inventory.ImportReport{Rows: again.Rows, Added: again.Added, Changed: again.Changed, Unchanged: again.Unchanged, NewEnsembles: again.NewEnsembles}, "what goes out comes in unchanged")
 	var same bytes.Buffer
-	require.NoError(t, h.Export(ctx, h.director, &same))
+	require.NoError(t, h.Inventory.Export(ctx, h.director, &same))
 	assert.Equal(t, out.String(), same.String())
 }

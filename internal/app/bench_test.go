@@ -14,6 +14,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/hygiene"
@@ -34,35 +40,35 @@ var (
 	wipes   = store.Product{ID: uuid.New(), Name: "Calm Case Wipes", Group: "disinfectant", ContactMinutes: 4, Surfaces: []string{"case-outside", "case-lining"}, Hazards: "Irritates eyes", Supply: "wipes"}
 )
 
-// bench is a school with six instruments that came back, and what it takes to turn them over.
-func bench(t *testing.T) *house {
+// atTheBench is a school with six instruments that came back, and what it takes to turn them over.
+func atTheBench(t *testing.T) *house {
 	h := newHouse(t)
 	h.bring(returned)
 	for _, tag := range []string{"CL-01", "CL-02", "FL-01", "TR-01", "SX-01", "VN-01"} {
-		_, err := h.Return(ctx, h.director, h.id(tag), app.Returning{})
+		_, err := h.Lending.Return(ctx, h.director, h.id(tag), lending.Returning{})
 		require.NoError(t, err)
 	}
 	for _, p := range []store.Product{alcohol, wipes} {
-		require.NoError(t, h.SaveProduct(ctx, h.director, p))
+		require.NoError(t, h.Bench.SaveProduct(ctx, h.director, p))
 	}
-	far := today + 300
+	far := thisDay + 300
 	for of, units := range map[string]float64{"alcohol-70": 2, "wipes": 100} {
-		_, err := h.CountStock(ctx, h.director, app.Count{Stocked: store.Stocked{Supply: of}, Quantity: units, Lot: "L-" + of, ExpiresOn: &far})
+		_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: store.Stocked{Supply: of}, Quantity: units, Lot: "L-" + of, ExpiresOn: &far})
 		require.NoError(t, err)
 	}
 	h.count("gloves", "", 50)
 	return h
 }
 
-func (h *house) benching(reason catalog.Reason, tags ...string) app.Benching {
-	in := app.Benching{People: 2}
+func (h *house) benching(reason catalog.Reason, tags ...string) bench.Benching {
+	in := bench.Benching{People: 2}
 	for _, tag := range tags {
-		in.Instruments = append(in.Instruments, app.OnBench{InstrumentID: h.id(tag), Reason: reason})
+		in.Instruments = append(in.Instruments, bench.OnBench{InstrumentID: h.id(tag), Reason: reason})
 	}
 	return in
 }
 
-func (h *house) begin(reason catalog.Reason, tags ...string) app.BenchRun {
+func (h *house) begin(reason catalog.Reason, tags ...string) bench.BenchRun {
 	h.t.Helper()
 	run, err := h.BeginBench(ctx, h.director, h.benching(reason, tags...))
 	require.NoError(h.t, err)
@@ -71,80 +77,80 @@ func (h *house) begin(reason catalog.Reason, tags ...string) app.BenchRun {
 
 // A worked bench is what was done and how the work then stands, as a screen reads it.
 type worked struct {
-	app.Ticked
-	Run app.BenchRun
+	bench.Ticked
+	Run bench.BenchRun
 }
 
-func (h *house) worked(by app.Person, run uuid.UUID, did app.Ticked, err error) (worked, error) {
+func (h *house) worked(by journal.Person, run uuid.UUID, did bench.Ticked, err error) (worked, error) {
 	if err != nil {
 		return worked{}, err
 	}
-	shown, err := h.BenchRun(ctx, by, run)
+	shown, err := h.Bench.Run(ctx, by, run)
 	return worked{did, shown}, err
 }
 
 // BeginBench begins and looks at the work.
-func (h *house) BeginBench(ctx context.Context, by app.Person, in app.Benching) (app.BenchRun, error) {
-	begun, err := h.App.BeginBench(ctx, by, in)
+func (h *house) BeginBench(ctx context.Context, by journal.Person, in bench.Benching) (bench.BenchRun, error) {
+	begun, err := h.Bench.Begin(ctx, by, in)
 	if err != nil {
-		return app.BenchRun{}, err
+		return bench.BenchRun{}, err
 	}
-	return h.BenchRun(ctx, by, begun.ID)
+	return h.Bench.Run(ctx, by, begun.ID)
 }
 
 // TickBench ticks and looks at the work.
-func (h *house) TickBench(ctx context.Context, by app.Person, run uuid.UUID, in app.Tick) (worked, error) {
-	did, err := h.App.TickBench(ctx, by, run, in)
+func (h *house) TickBench(ctx context.Context, by journal.Person, run uuid.UUID, in bench.Tick) (worked, error) {
+	did, err := h.Bench.Tick(ctx, by, run, in)
 	return h.worked(by, run, did, err)
 }
 
 // ReplanBench plans afresh and looks at the work.
-func (h *house) ReplanBench(ctx context.Context, by app.Person, run uuid.UUID, in app.Reworking) (worked, error) {
-	did, err := h.App.ReplanBench(ctx, by, run, in)
+func (h *house) ReplanBench(ctx context.Context, by journal.Person, run uuid.UUID, in bench.Reworking) (worked, error) {
+	did, err := h.Bench.Replan(ctx, by, run, in)
 	return h.worked(by, run, did, err)
 }
 
 // PourBench takes another lot and looks at the work.
-func (h *house) PourBench(ctx context.Context, by app.Person, run uuid.UUID, in app.Repouring) (worked, error) {
-	did, err := h.App.PourBench(ctx, by, run, in)
+func (h *house) PourBench(ctx context.Context, by journal.Person, run uuid.UUID, in bench.Repouring) (worked, error) {
+	did, err := h.Bench.Pour(ctx, by, run, in)
 	return h.worked(by, run, did, err)
 }
 
 // TakeOffBench takes an instrument off and looks at the work.
-func (h *house) TakeOffBench(ctx context.Context, by app.Person, run uuid.UUID, in app.TakingOff) (worked, error) {
-	did, err := h.App.TakeOffBench(ctx, by, run, in)
+func (h *house) TakeOffBench(ctx context.Context, by journal.Person, run uuid.UUID, in bench.TakingOff) (worked, error) {
+	did, err := h.Bench.TakeOff(ctx, by, run, in)
 	return h.worked(by, run, did, err)
 }
 
 // EndBench ends the work and looks at it.
-func (h *house) EndBench(ctx context.Context, by app.Person, run uuid.UUID) (worked, error) {
-	did, err := h.App.EndBench(ctx, by, run)
+func (h *house) EndBench(ctx context.Context, by journal.Person, run uuid.UUID) (worked, error) {
+	did, err := h.Bench.End(ctx, by, run)
 	return h.worked(by, run, did, err)
 }
 
-func item(t *testing.T, run app.BenchRun, tag string) app.BenchItem {
+func item(t *testing.T, run bench.BenchRun, tag string) bench.BenchItem {
 	t.Helper()
-	n := slices.IndexFunc(run.Items, func(i app.BenchItem) bool { return i.Tag == tag })
+	n := slices.IndexFunc(run.Items, func(i bench.BenchItem) bool { return i.Tag == tag })
 	require.GreaterOrEqual(t, n, 0, tag)
 	return run.Items[n]
 }
 
 // next is the first step of an instrument that is not done.
-func next(t *testing.T, run app.BenchRun, tag string) app.BenchStep {
+func next(t *testing.T, run bench.BenchRun, tag string) bench.BenchStep {
 	t.Helper()
 	steps := item(t, run, tag).Steps
-	n := slices.IndexFunc(steps, func(s app.BenchStep) bool { return s.State != "done" })
+	n := slices.IndexFunc(steps, func(s bench.BenchStep) bool { return s.State != "done" })
 	require.GreaterOrEqual(t, n, 0, "%s is done", tag)
 	return steps[n]
 }
 
-func (h *house) step(run app.BenchRun, tag, do, override string) (worked, error) {
+func (h *house) step(run bench.BenchRun, tag, do, override string) (worked, error) {
 	h.t.Helper()
-	return h.TickBench(ctx, h.director, run.ID, app.Tick{InstrumentID: h.id(tag), N: next(h.t, run, tag).N, Do: do, Override: override})
+	return h.TickBench(ctx, h.director, run.ID, bench.Tick{InstrumentID: h.id(tag), N: next(h.t, run, tag).N, Do: do, Override: override})
 }
 
 // through does all that is left to do to an instrument, waiting as long as must be, until a step of that name; to the end for none.
-func (h *house) through(run app.BenchRun, tag, until string) app.BenchRun {
+func (h *house) through(run bench.BenchRun, tag, until string) bench.BenchRun {
 	h.t.Helper()
 	for item(h.t, run, tag).State == "open" {
 		s := next(h.t, run, tag)
@@ -166,8 +172,8 @@ func (h *house) through(run app.BenchRun, tag, until string) app.BenchRun {
 
 // Six instruments of five materials go from held to free, each as its material asks.
 func TestABatchFromHeldToFree(t *testing.T) {
-	h := bench(t)
-	waiting, err := h.Bench(ctx, h.director)
+	h := atTheBench(t)
+	waiting, err := h.Bench.Overview(ctx, h.director)
 	require.NoError(t, err)
 	assert.Len(t, waiting.Waiting, 6)
 	assert.True(t, waiting.Waiting[0].Held)
@@ -176,26 +182,26 @@ func TestABatchFromHeldToFree(t *testing.T) {
 	tags := []string{"CL-01", "CL-02", "FL-01", "TR-01", "SX-01", "VN-01"}
 	in := h.benching(catalog.Turnover, tags...)
 	in.Minutes = new(60)
-	plan, err := h.PlanBench(ctx, h.director, in)
+	plan, err := h.Bench.Plan(ctx, h.director, in)
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, plan.Minutes, plan.LeastEver)
 	assert.NotEmpty(t, plan.Cautions)
 	assert.Equal(t, 12, plan.GlovePairs, "two pairs each")
 	assert.Equal(t, 3, plan.Soak.Mouthpieces)
 	assert.InDelta(t, plan.Soak.WaterML, 10*plan.Soak.VinegarML, 1e-9)
-	assert.True(t, slices.ContainsFunc(plan.Needs, func(n app.BenchNeed) bool { return n.Supply == "gloves" && n.Short == 0 && n.Units == 12 }))
+	assert.True(t, slices.ContainsFunc(plan.Needs, func(n bench.BenchNeed) bool { return n.Supply == "gloves" && n.Short == 0 && n.Units == 12 }))
 	short := plan.Needs[0]
 	assert.Positive(t, short.Short, "no vinegar, no reeds, no patches: short ones stand first")
 	assert.NotEmpty(t, plan.Items[1].Gates, "wood gets no alcohol")
 	assert.Equal(t, 72, plan.Items[1].RestHours)
-	warned := func(list []app.Handling) (warnings []string) {
+	warned := func(list []bench.Handling) (warnings []string) {
 		for _, h := range list {
 			warnings = append(warnings, h.Product+": "+h.Hazards)
 		}
 		return warnings
 	}
 	assert.Equal(t, []string{"Brightwater 70: Burns; fresh air", "Calm Case Wipes: Irritates eyes"}, warned(plan.Handling))
-	violin, err := h.PlanBench(ctx, h.director, h.benching(catalog.Turnover, "VN-01"))
+	violin, err := h.Bench.Plan(ctx, h.director, h.benching(catalog.Turnover, "VN-01"))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Calm Case Wipes: Irritates eyes"}, warned(violin.Handling), "varnish gets no alcohol, so nobody is warned of it")
 
@@ -211,7 +217,7 @@ func TestABatchFromHeldToFree(t *testing.T) {
 	assert.Equal(t, plan.Handling, run.Handling)
 	assert.NotEmpty(t, h.file("CL-01").Bench)
 	_, err = h.BeginBench(ctx, h.director, h.benching(catalog.Turnover, "CL-01"))
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "on a bench already")
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "on a bench already")
 	for _, tag := range tags {
 		run = h.through(run, tag, "")
 	}
@@ -226,7 +232,7 @@ func TestABatchFromHeldToFree(t *testing.T) {
 	assert.InDelta(t, 38, h.line("gloves", "").InStock, 1e-9, "taken from stock")
 	assert.InDelta(t, 2-4*0.06-0.02, h.line("alcohol-70", "").InStock, 1e-9, "60 mL for each woodwind, 20 for brass")
 
-	rests, err := h.Bench(ctx, h.director)
+	rests, err := h.Bench.Overview(ctx, h.director)
 	require.NoError(t, err)
 	require.Len(t, rests.Resting, 1)
 	h.now = rests.Resting[0].FreeAt.Add(-time.Minute)
@@ -237,26 +243,26 @@ func TestABatchFromHeldToFree(t *testing.T) {
 
 // The server's clock keeps contact times, whatever a person, a second person or a second process does.
 func TestContactTimesAreKept(t *testing.T) {
-	h := bench(t)
+	h := atTheBench(t)
 	run := h.begin(catalog.Turnover, "CL-01", "FL-01")
 	_, err := h.step(run, "CL-01", "done", "")
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "Say first when it is wet")
-	_, err = h.TickBench(ctx, h.director, run.ID, app.Tick{InstrumentID: h.id("CL-01"), N: 2, Do: "begin"})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "First comes: Case outside")
-	_, err = h.TickBench(ctx, h.director, run.ID, app.Tick{InstrumentID: h.id("CL-01"), N: 99, Do: "begin"})
-	fault(t, err, app.Invalid)
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Say first when it is wet")
+	_, err = h.TickBench(ctx, h.director, run.ID, bench.Tick{InstrumentID: h.id("CL-01"), N: 2, Do: "begin"})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "First comes: Case outside")
+	_, err = h.TickBench(ctx, h.director, run.ID, bench.Tick{InstrumentID: h.id("CL-01"), N: 99, Do: "begin"})
+	fault(t, err, journal.Invalid)
 	_, err = h.step(run, "CL-01", "begin", "")
 	require.NoError(t, err)
 	began := h.now
 	_, err = h.step(run, "CL-01", "begin", "")
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "Ines Corvane began this at 09:00")
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Ines Corvane began this at 09:00")
 
 	h.now = began.Add(4*time.Minute - time.Second)
 	_, err = h.step(run, "CL-01", "done", "")
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "must wait 1 s more")
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "must wait 1 s more")
 	h.now = began.Add(-time.Hour)
 	_, err = h.step(run, "CL-01", "done", "")
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "stands before the moment", "a clock that was set back shortens nothing")
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "stands before the moment", "a clock that was set back shortens nothing")
 
 	h.now = began.Add(4 * time.Minute)
 	h.App = h.another() // the server was killed, and another one goes on
@@ -264,39 +270,39 @@ func TestContactTimesAreKept(t *testing.T) {
 	require.NoError(t, err)
 	first := item(t, got.Run, "CL-01").Steps[0]
 	assert.Equal(t, []any{"done", 4., "Ines Corvane"}, []any{first.State, first.KeptMinutes, first.DoneBy})
-	_, err = h.TickBench(ctx, h.director, run.ID, app.Tick{InstrumentID: h.id("CL-01"), N: 0, Do: "done"})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "Ines Corvane ticked this at 09:04 already")
+	_, err = h.TickBench(ctx, h.director, run.ID, bench.Tick{InstrumentID: h.id("CL-01"), N: 0, Do: "done"})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Ines Corvane ticked this at 09:04 already")
 
 	// Taken back, it runs on from when it was wet.
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: got.Events})
 	require.NoError(t, err)
-	then, err := h.BenchRun(ctx, h.director, run.ID)
+	then, err := h.Bench.Run(ctx, h.director, run.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "over", item(t, then, "CL-01").Steps[0].State)
 }
 
 // Who does not wait says why, under a name, and may do so.
 func TestAnOverrideIsNamed(t *testing.T) {
-	h := bench(t)
+	h := atTheBench(t)
 	run := h.begin(catalog.Turnover, "FL-01")
 	got, err := h.step(run, "FL-01", "begin", "")
 	require.NoError(t, err)
 	helper := h.director
-	helper.Role = app.Helper
-	_, err = h.TickBench(ctx, helper, run.ID, app.Tick{InstrumentID: h.id("FL-01"), N: 0, Do: "done", Override: "the bell"})
-	fault(t, err, app.Forbidden)
+	helper.Role = journal.Helper
+	_, err = h.TickBench(ctx, helper, run.ID, bench.Tick{InstrumentID: h.id("FL-01"), N: 0, Do: "done", Override: "the bell"})
+	fault(t, err, journal.Forbidden)
 	got, err = h.step(got.Run, "FL-01", "done", "the nurse said one minute is enough")
 	require.NoError(t, err)
 	s := item(t, got.Run, "FL-01").Steps[0]
 	assert.Equal(t, []any{"the nurse said one minute is enough", "Ines Corvane", 0.}, []any{s.Override, s.OverrideBy, s.KeptMinutes})
 	h.through(got.Run, "FL-01", "")
 
-	records, err := h.BenchRecords(ctx, h.director, new(h.id("FL-01")))
+	records, err := h.Bench.Records(ctx, h.director, new(h.id("FL-01")))
 	require.NoError(t, err)
 	require.Len(t, records, 1)
 	assert.Equal(t, s.Override, records[0].Steps[0].Override)
 	var text bytes.Buffer
-	require.NoError(t, h.WriteBenchRecords(ctx, h.director, nil, nil, &text))
+	require.NoError(t, h.Bench.WriteRecords(ctx, h.director, nil, nil, &text))
 	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(text.Bytes(), []byte("\ufeff")))).ReadAll()
 	require.NoError(t, err)
 	assert.Len(t, rows, 1+len(records[0].Steps))
@@ -305,19 +311,19 @@ func TestAnOverrideIsNamed(t *testing.T) {
 		rows[1][column("tag")], rows[1][column("product")], rows[1][column("lot")], rows[1][column("contact_minutes_required")], rows[1][column("minutes_kept")],
 		rows[1][column("person")], rows[1][column("override")],
 	})
-	first, last := today, today-1
-	fault(t, h.WriteBenchRecords(ctx, h.director, &first, &last, &text), app.Invalid)
+	first, last := thisDay, thisDay-1
+	fault(t, h.Bench.WriteRecords(ctx, h.director, &first, &last, &text), journal.Invalid)
 }
 
 // Interrupted work goes on from where it stands: with other people, without what was taken off, and with the soak at its time.
 func TestWorkIsPlannedAfresh(t *testing.T) {
-	h := bench(t)
+	h := atTheBench(t)
 	run := h.begin(catalog.Turnover, "CL-01", "SX-01", "FL-01", "VN-01")
 	run = h.through(run, "CL-01", "Soak the mouthpiece")
 	got, err := h.step(run, "CL-01", "begin", "")
 	require.NoError(t, err)
 	h.now = h.now.Add(2 * time.Minute)
-	again, err := h.ReplanBench(ctx, h.director, run.ID, app.Reworking{People: 1, Stations: map[string]int{"drying": 1}})
+	again, err := h.ReplanBench(ctx, h.director, run.ID, bench.Reworking{People: 1, Stations: map[string]int{"drying": 1}})
 	require.NoError(t, err)
 	rinse := item(t, again.Run, "CL-01").Steps[next(t, got.Run, "CL-01").N+1]
 	assert.Equal(t, "Rinse it", rinse.Name)
@@ -330,58 +336,58 @@ func TestWorkIsPlannedAfresh(t *testing.T) {
 			}
 		}
 	}
-	fault1 := func(in app.Reworking) *app.Fault {
+	fault1 := func(in bench.Reworking) *journal.Fault {
 		_, err := h.ReplanBench(ctx, h.director, run.ID, in)
-		return fault(t, err, app.Invalid)
+		return fault(t, err, journal.Invalid)
 	}
-	assert.Equal(t, "stations.drying", fault1(app.Reworking{People: 1, Stations: map[string]int{"drying": 0}}).Fields[0].Path)
-	assert.Equal(t, "stations.moon", fault1(app.Reworking{People: 1, Stations: map[string]int{"moon": 1}}).Fields[0].Path)
+	assert.Equal(t, "stations.drying", fault1(bench.Reworking{People: 1, Stations: map[string]int{"drying": 0}}).Fields[0].Path)
+	assert.Equal(t, "stations.moon", fault1(bench.Reworking{People: 1, Stations: map[string]int{"moon": 1}}).Fields[0].Path)
 
 	h.now = h.now.Add(9 * time.Minute)
 	bell := 30
-	late, err := h.ReplanBench(ctx, h.director, run.ID, app.Reworking{People: 2, Minutes: &bell})
+	late, err := h.ReplanBench(ctx, h.director, run.ID, bench.Reworking{People: 2, Minutes: &bell})
 	require.NoError(t, err, "a soak that waits too long already stops nobody")
 	assert.True(t, next(t, late.Run, "CL-01").TooLong)
 	assert.True(t, late.Run.FinishBy.Equal(h.now.Add(30*time.Minute)))
-	free, err := h.ReplanBench(ctx, h.director, run.ID, app.Reworking{People: 2})
+	free, err := h.ReplanBench(ctx, h.director, run.ID, bench.Reworking{People: 2})
 	require.NoError(t, err)
 	assert.Nil(t, free.Run.FinishBy, "no bell any more")
 
-	_, err = h.TakeOffBench(ctx, h.director, run.ID, app.TakingOff{InstrumentID: h.id("SX-01"), Because: " "})
-	fault(t, err, app.Invalid)
-	off, err := h.TakeOffBench(ctx, h.director, run.ID, app.TakingOff{InstrumentID: h.id("SX-01"), Because: "a pad fell out"})
+	_, err = h.TakeOffBench(ctx, h.director, run.ID, bench.TakingOff{InstrumentID: h.id("SX-01"), Because: " "})
+	fault(t, err, journal.Invalid)
+	off, err := h.TakeOffBench(ctx, h.director, run.ID, bench.TakingOff{InstrumentID: h.id("SX-01"), Because: "a pad fell out"})
 	require.NoError(t, err)
 	assert.Equal(t, "taken off", item(t, off.Run, "SX-01").State)
-	_, err = h.TickBench(ctx, h.director, run.ID, app.Tick{InstrumentID: h.id("SX-01"), N: 0, Do: "begin"})
-	fault(t, err, app.Conflict)
+	_, err = h.TickBench(ctx, h.director, run.ID, bench.Tick{InstrumentID: h.id("SX-01"), N: 0, Do: "begin"})
+	fault(t, err, journal.Conflict)
 	ended, err := h.EndBench(ctx, h.director, run.ID)
 	require.NoError(t, err)
 	require.NotNil(t, ended.Run.EndedAt)
 	for _, tag := range []string{"CL-01", "SX-01", "FL-01"} {
 		assert.NotEmpty(t, h.listed(tag).Held, "%s is not done and stays held", tag)
 	}
-	_, err = h.TickBench(ctx, h.director, run.ID, app.Tick{InstrumentID: h.id("FL-01"), N: 0, Do: "begin"})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "was ended")
+	_, err = h.TickBench(ctx, h.director, run.ID, bench.Tick{InstrumentID: h.id("FL-01"), N: 0, Do: "begin"})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "was ended")
 }
 
 // Mould goes outdoors and to the shop; nobody gets it back from the bench.
 func TestMouldStaysHeld(t *testing.T) {
-	h := bench(t)
-	h.inspect("CL-01", map[string]app.Found{"case": {Code: "mould"}})
-	list, err := h.Bench(ctx, h.director)
+	h := atTheBench(t)
+	h.inspect("CL-01", map[string]inspection.Found{"case": {Code: "mould"}})
+	list, err := h.Bench.Overview(ctx, h.director)
 	require.NoError(t, err)
-	n := slices.IndexFunc(list.Waiting, func(f app.ForBench) bool { return f.Tag == "CL-01" })
+	n := slices.IndexFunc(list.Waiting, func(f bench.ForBench) bool { return f.Tag == "CL-01" })
 	assert.Equal(t, catalog.Mould, list.Waiting[n].Reason)
-	plan, err := h.PlanBench(ctx, h.director, h.benching(catalog.Turnover, "CL-01"))
+	plan, err := h.Bench.Plan(ctx, h.director, h.benching(catalog.Turnover, "CL-01"))
 	require.NoError(t, err)
 	assert.Contains(t, plan.Items[0].Cannot, "stopped")
 	_, err = h.BeginBench(ctx, h.director, h.benching(catalog.Turnover, "CL-01"))
-	fault(t, err, app.Conflict)
+	fault(t, err, journal.Conflict)
 	h.through(h.begin(catalog.Mould, "CL-01"), "CL-01", "")
 	assert.Equal(t, "Waiting for the shop after mould.", h.listed("CL-01").Held)
-	list, err = h.Bench(ctx, h.director)
+	list, err = h.Bench.Overview(ctx, h.director)
 	require.NoError(t, err)
-	assert.False(t, slices.ContainsFunc(list.Waiting, func(f app.ForBench) bool { return f.Tag == "CL-01" }), "the bench has done what it can")
+	assert.False(t, slices.ContainsFunc(list.Waiting, func(f bench.ForBench) bool { return f.Tag == "CL-01" }), "the bench has done what it can")
 }
 
 // A bath is done at the bench and its clock begins again; nobody was holding the trumpet.
@@ -389,12 +395,12 @@ func TestABathAtTheBench(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,care_from\nTR-01,trumpet,2026-01-01\n")
 	h.roster(players, nil)
-	list, err := h.Bench(ctx, h.director)
+	list, err := h.Bench.Overview(ctx, h.director)
 	require.NoError(t, err)
-	assert.True(t, slices.ContainsFunc(list.Waiting, func(f app.ForBench) bool { return f.Tag == "TR-01" && f.Reason == catalog.DeepClean && !f.Held }))
+	assert.True(t, slices.ContainsFunc(list.Waiting, func(f bench.ForBench) bool { return f.Tag == "TR-01" && f.Reason == catalog.DeepClean && !f.Held }))
 	run := h.begin(catalog.DeepClean, "TR-01")
-	_, err = h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player("Ode Marchetti").ID, InstrumentID: h.id("TR-01")}}})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "lies on the bench")
+	_, err = h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Ode Marchetti").ID, InstrumentID: h.id("TR-01")}}})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")
 	h.through(run, "TR-01", "")
 	assert.Zero(t, h.clock("TR-01", clocks.Key{Routine: "valve-brass-bath"}).Elapsed.Days)
 	assert.Empty(t, h.listed("TR-01").Held)
@@ -402,7 +408,7 @@ func TestABathAtTheBench(t *testing.T) {
 
 // What could only do harm is not taken in, and what is out of date is not used.
 func TestAProductWithoutALabelIsRefused(t *testing.T) {
-	h := bench(t)
+	h := atTheBench(t)
 	for path, change := range map[string]func(*store.Product){
 		"contact_minutes": func(p *store.Product) { p.ContactMinutes = 0 },
 		"surfaces":        func(p *store.Product) { p.Surfaces = nil },
@@ -415,37 +421,37 @@ func TestAProductWithoutALabelIsRefused(t *testing.T) {
 		p := alcohol
 		p.ID, p.Name = uuid.New(), "Another"
 		change(&p)
-		assert.Equal(t, path, fault(t, h.SaveProduct(ctx, h.director, p), app.Invalid).Fields[0].Path)
+		assert.Equal(t, path, fault(t, h.Bench.SaveProduct(ctx, h.director, p), journal.Invalid).Fields[0].Path)
 	}
 	twice := alcohol
 	twice.ID = uuid.New()
-	assert.Equal(t, "name", fault(t, h.SaveProduct(ctx, h.director, twice), app.Invalid).Fields[0].Path)
+	assert.Equal(t, "name", fault(t, h.Bench.SaveProduct(ctx, h.director, twice), journal.Invalid).Fields[0].Path)
 	stale := alcohol
 	stale.Version = 7
-	fault(t, h.SaveProduct(ctx, h.director, stale), app.Conflict)
-	assert.Equal(t, "at_once", fault(t, h.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 80, CorkHeightMM: 60}), app.Invalid).Fields[0].Path)
-	require.NoError(t, h.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 100, CorkHeightMM: 60, MouthpieceVolumeML: 12, AtOnce: 4}))
+	fault(t, h.Bench.SaveProduct(ctx, h.director, stale), journal.Conflict)
+	assert.Equal(t, "at_once", fault(t, h.Bench.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 80, CorkHeightMM: 60}), journal.Invalid).Fields[0].Path)
+	require.NoError(t, h.Bench.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 100, CorkHeightMM: 60, MouthpieceVolumeML: 12, AtOnce: 4}))
 
 	h.now = h.now.AddDate(1, 0, 0) // the lots are out of date
-	all, err := h.Products(ctx, h.director)
+	all, err := h.Bench.Products(ctx, h.director)
 	require.NoError(t, err)
 	assert.Equal(t, "All of it is out of date.", all.Products[0].Warning)
 	assert.Equal(t, 4, all.Vessel.AtOnce)
-	plan, err := h.PlanBench(ctx, h.director, h.benching(catalog.Turnover, "CL-01"))
+	plan, err := h.Bench.Plan(ctx, h.director, h.benching(catalog.Turnover, "CL-01"))
 	require.NoError(t, err)
 	assert.Contains(t, plan.Items[0].Cannot, "None of it is in stock and in date.")
-	_, err = h.PlanBench(ctx, h.director, app.Benching{People: 1, Instruments: []app.OnBench{{InstrumentID: uuid.New(), Reason: catalog.Turnover}}})
-	fault(t, err, app.Invalid)
+	_, err = h.Bench.Plan(ctx, h.director, bench.Benching{People: 1, Instruments: []bench.OnBench{{InstrumentID: uuid.New(), Reason: catalog.Turnover}}})
+	fault(t, err, journal.Invalid)
 }
 
 // Both numbers of what fits before the bell are the planner's own; a longer time never fits fewer.
 func TestWhatFitsBeforeTheBell(t *testing.T) {
-	h := bench(t)
+	h := atTheBench(t)
 	before := -1
 	for _, minutes := range []int{20, 60, 120, 300} {
 		in := h.benching(catalog.Turnover, "CL-01", "FL-01", "TR-01", "VN-01")
 		in.Minutes = &minutes
-		plan, err := h.PlanBench(ctx, h.director, in)
+		plan, err := h.Bench.Plan(ctx, h.director, in)
 		require.NoError(t, err)
 		assert.GreaterOrEqual(t, len(plan.ByTheBell), before, fmt.Sprint(minutes))
 		before = len(plan.ByTheBell)

@@ -14,6 +14,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/roster"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/pgtest"
@@ -31,28 +38,28 @@ type door struct {
 
 // knocking is what a door has at hand.
 type knocking struct {
-	ode    app.ListedPlayer
+	ode    roster.ListedPlayer
 	id     uuid.UUID
 	undo   []uuid.UUID
 	file   string
-	before app.File
+	before inventory.File
 }
 
 const knocked = "VN-01"
 
 func (h *house) outAndBack(k *knocking) {
 	h.t.Helper()
-	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: k.ode.ID, InstrumentID: h.id(knocked)}}})
+	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: k.ode.ID, InstrumentID: h.id(knocked)}}})
 	require.NoError(h.t, err)
-	back, err := h.Return(ctx, h.director, k.id, app.Returning{})
+	back, err := h.Lending.Return(ctx, h.director, k.id, lending.Returning{})
 	require.NoError(h.t, err)
 	k.undo = back.Events
 	h.let(knocked)
 }
 
-func (h *house) fileOf(id uuid.UUID) app.File {
+func (h *house) fileOf(id uuid.UUID) inventory.File {
 	h.t.Helper()
-	f, err := h.File(ctx, h.director, id)
+	f, err := h.Inventory.File(ctx, h.director, id)
 	require.NoError(h.t, err)
 	return f
 }
@@ -60,54 +67,54 @@ func (h *house) fileOf(id uuid.UUID) app.File {
 // let ends what an instrument is held for.
 func (h *house) let(tag string) {
 	h.t.Helper()
-	_, err := h.Release(ctx, h.director, h.id(tag), app.Releasing{How: "Wiped dry."})
+	_, err := h.Bench.Release(ctx, h.director, h.id(tag), bench.Releasing{How: "Wiped dry."})
 	require.NoError(h.t, err)
 }
 
-func playing(player *uuid.UUID) *app.Habit {
-	return &app.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1, PlayerID: player}
+func playing(player *uuid.UUID) *school.Habit {
+	return &school.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1, PlayerID: player}
 }
 
 // bringAgain reads a file of instruments; its faults are a refusal.
 func (h *house) bringAgain(csv string) error {
-	report, err := h.Import(ctx, h.director, strings.NewReader(csv), false)
+	report, err := h.Inventory.Import(ctx, h.director, strings.NewReader(csv), false)
 	if err == nil && len(report.Faults) > 0 {
-		return &app.Fault{Kind: app.Conflict, Message: report.Faults[0].Message}
+		return &journal.Fault{Kind: journal.Conflict, Message: report.Faults[0].Message}
 	}
 	return err
 }
 
 var doors = []door{
 	{"hand out", true, nil, func(h *house, k *knocking) error {
-		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: k.ode.ID, InstrumentID: k.id}}})
+		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: k.ode.ID, InstrumentID: k.id}}})
 		return err
 	}},
 	{"hand over", true, nil, func(h *house, k *knocking) error {
-		_, err := h.HandOver(ctx, h.director, app.Handing{ID: uuid.New(), Pair: app.Pair{PlayerID: k.ode.ID, InstrumentID: k.id}, Signature: app.Signing{How: "later"}})
+		_, err := h.Lending.HandOver(ctx, h.director, lending.Handing{ID: uuid.New(), Pair: school.Pair{PlayerID: k.ode.ID, InstrumentID: k.id}, Signature: lending.Signing{How: "later"}})
 		return err
 	}},
 	{"lend", true, nil, func(h *house, k *knocking) error {
-		_, err := h.Lend(ctx, h.director, h.id("VN-02"), app.Lending{LoanerID: k.id})
+		_, err := h.Lending.Lend(ctx, h.director, h.id("VN-02"), lending.Lending{LoanerID: k.id})
 		return err
 	}},
 	{"change by hand, naming a player", true, nil, func(h *house, k *knocking) error {
-		_, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)})
+		_, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)})
 		return err
 	}},
 	{"change by hand, naming nobody", true, nil, func(h *house, k *knocking) error {
-		_, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)})
+		_, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)})
 		return err
 	}},
 	{"file", true, nil, func(h *house, k *knocking) error {
 		return h.bringAgain("tag,kind,practice_minutes_per_week\n" + knocked + ",violin,60\n")
 	}},
 	{"file made while it was out", false, func(h *house, k *knocking) {
-		_, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)})
+		_, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)})
 		require.NoError(h.t, err)
 		var csv bytes.Buffer
-		require.NoError(h.t, h.Export(ctx, h.director, &csv))
+		require.NoError(h.t, h.Inventory.Export(ctx, h.director, &csv))
 		k.file = csv.String()
-		_, err = h.Return(ctx, h.director, k.id, app.Returning{})
+		_, err = h.Lending.Return(ctx, h.director, k.id, lending.Returning{})
 		require.NoError(h.t, err)
 		h.let(knocked)
 	}, func(h *house, k *knocking) error { return h.bringAgain(k.file) }},
@@ -116,9 +123,9 @@ var doors = []door{
 		return err
 	}},
 	{"change of habit undone", true, func(h *house, k *knocking) {
-		_, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)})
+		_, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)})
 		require.NoError(h.t, err)
-		gone, err := h.ChangeInstrument(ctx, h.director, k.id, app.Change{Instrument: h.fileOf(k.id).Instrument})
+		gone, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument})
 		require.NoError(h.t, err)
 		k.undo = gone.Events
 		h.let(knocked)
@@ -127,9 +134,9 @@ var doors = []door{
 		return err
 	}},
 	{"loan undone", true, func(h *house, k *knocking) {
-		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: k.ode.ID, InstrumentID: k.id}}})
+		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: k.ode.ID, InstrumentID: k.id}}})
 		require.NoError(h.t, err)
-		lent, err := h.Lend(ctx, h.director, k.id, app.Lending{LoanerID: h.id("VN-03")})
+		lent, err := h.Lending.Lend(ctx, h.director, k.id, lending.Lending{LoanerID: h.id("VN-03")})
 		require.NoError(h.t, err)
 		k.undo = lent.Events
 		h.let(knocked)
@@ -146,13 +153,13 @@ var states = []struct {
 }{
 	{"free", nil},
 	{"stopped", func(h *house, k *knocking) {
-		_, err := h.ReportFinding(ctx, h.director, k.id, app.Report{ID: uuid.New(), Found: app.Found{Code: "open-seam"}})
+		_, err := h.Inspection.ReportFinding(ctx, h.director, k.id, inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
 		require.NoError(h.t, err)
 	}},
 	{"held", func(h *house, k *knocking) {
-		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}})
+		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}})
 		require.NoError(h.t, err)
-		_, err = h.Return(ctx, h.director, k.id, app.Returning{})
+		_, err = h.Lending.Return(ctx, h.director, k.id, lending.Returning{})
 		require.NoError(h.t, err)
 	}},
 	{"on the bench", func(h *house, k *knocking) {
@@ -160,11 +167,11 @@ var states = []struct {
 		require.NoError(h.t, err)
 	}},
 	{"in other hands", func(h *house, k *knocking) {
-		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}})
+		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}})
 		require.NoError(h.t, err)
 	}},
 	{"not at the school any more", func(h *house, k *knocking) {
-		_, err := h.Leave(ctx, h.director, k.id, app.Leaving{How: "sold"})
+		_, err := h.Inventory.Leave(ctx, h.director, k.id, inventory.Leaving{How: "sold"})
 		require.NoError(h.t, err)
 	}},
 }
@@ -176,9 +183,9 @@ func TestNoDoorLetsOutWhatMustStay(t *testing.T) {
 		for _, d := range doors {
 			t.Run(state.name+"/"+d.name, func(t *testing.T) {
 				h, ode, _ := deskOn(t, newHouseOn(t, db, state.name+d.name+"@quillhaven.example"))
-				require.NoError(t, h.SaveProduct(ctx, h.director, wipes))
+				require.NoError(t, h.Bench.SaveProduct(ctx, h.director, wipes))
 				h.count("wipes", "", 100)
-				_, err := h.ChangeInstrument(ctx, h.director, h.id("VN-02"), app.Change{Instrument: h.file("VN-02").Instrument, Habit: playing(nil)})
+				_, err := h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-02"), lending.Change{Instrument: h.file("VN-02").Instrument, Habit: playing(nil)})
 				require.NoError(t, err)
 				k := &knocking{ode: ode, id: h.id(knocked)}
 				if d.prepare != nil {
@@ -194,7 +201,7 @@ func TestNoDoorLetsOutWhatMustStay(t *testing.T) {
 					assert.Equal(t, d.opens, after.Listed.Played, "%v", err)
 					return
 				}
-				var refused *app.Fault
+				var refused *journal.Fault
 				require.True(t, err == nil || errors.As(err, &refused), "%v", err)
 				assert.Equal(t, k.before.Habit, after.Habit)
 				assert.Equal(t, k.before.Listed.Holder, after.Listed.Holder)
@@ -217,47 +224,47 @@ func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
 		var file string
 		for n := range 25 {
 			tag := pick(r, tags)
-			before := map[string]app.File{}
+			before := map[string]inventory.File{}
 			for _, each := range tags {
 				before[each] = h.file(each)
 			}
 			player := pick(r, []*uuid.UUID{&ode.ID, &ilse.ID, nil})
-			changed, deed, err := app.Changed{}, "", error(nil)
+			changed, deed, err := journal.Changed{}, "", error(nil)
 			switch r.IntN(11) {
 			case 0:
 				deed = "hand out"
 				if player != nil {
-					var out app.HandedOut
-					out, err = h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: *player, InstrumentID: h.id(tag)}}})
+					var out lending.HandedOut
+					out, err = h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: *player, InstrumentID: h.id(tag)}}})
 					changed.Events = out.Events
 				}
 			case 1:
 				deed = "return"
-				changed, err = h.Return(ctx, h.director, h.id(tag), app.Returning{})
+				changed, err = h.Lending.Return(ctx, h.director, h.id(tag), lending.Returning{})
 			case 2:
 				deed = "change"
-				changed, err = h.ChangeInstrument(ctx, h.director, h.id(tag), app.Change{Instrument: before[tag].Instrument, Habit: playing(player)})
+				changed, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(tag), lending.Change{Instrument: before[tag].Instrument, Habit: playing(player)})
 			case 3:
 				deed = "take away by hand"
-				changed, err = h.ChangeInstrument(ctx, h.director, h.id(tag), app.Change{Instrument: before[tag].Instrument})
+				changed, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(tag), lending.Change{Instrument: before[tag].Instrument})
 			case 4:
 				deed = "lend"
-				changed, err = h.Lend(ctx, h.director, h.id(tag), app.Lending{LoanerID: h.id(pick(r, tags))})
+				changed, err = h.Lending.Lend(ctx, h.director, h.id(tag), lending.Lending{LoanerID: h.id(pick(r, tags))})
 			case 5:
 				deed = "report"
-				_, err = h.ReportFinding(ctx, h.director, h.id(tag), app.Report{ID: uuid.New(), Found: app.Found{Code: "open-seam"}})
+				_, err = h.Inspection.ReportFinding(ctx, h.director, h.id(tag), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
 			case 6:
 				deed = "clear"
 				for _, f := range before[tag].Findings {
-					_, err = h.ClearFinding(ctx, h.director, f.ID, app.Clearing{How: "Mended."})
+					_, err = h.Inspection.ClearFinding(ctx, h.director, f.ID, inspection.Clearing{How: "Mended."})
 				}
 			case 7:
 				deed = "release"
-				_, err = h.Release(ctx, h.director, h.id(tag), app.Releasing{How: "Wiped."})
+				_, err = h.Bench.Release(ctx, h.director, h.id(tag), bench.Releasing{How: "Wiped."})
 			case 8:
 				deed = "export"
 				var csv bytes.Buffer
-				err = h.Export(ctx, h.director, &csv)
+				err = h.Inventory.Export(ctx, h.director, &csv)
 				file = csv.String()
 			case 9:
 				if deed = "import"; file != "" {
@@ -268,7 +275,7 @@ func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
 					_, err = h.Undo(ctx, h.director, app.Undo{Events: []uuid.UUID{pick(r, events)}})
 				}
 			}
-			var refused *app.Fault
+			var refused *journal.Fault
 			require.True(t, err == nil || errors.As(err, &refused), "%s: %v", deed, err)
 			events = append(events, changed.Events...)
 			for _, each := range tags {
@@ -300,58 +307,58 @@ func TestWhatIsOldChangesNothing(t *testing.T) {
 	h, ode, _ := desk(t)
 	old := h.file(knocked)
 	var csv bytes.Buffer
-	require.NoError(t, h.Export(ctx, h.director, &csv))
-	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
+	require.NoError(t, h.Inventory.Export(ctx, h.director, &csv))
+	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
 	require.NoError(t, err)
-	_, err = h.ChangeInstrument(ctx, h.director, h.id(knocked), app.Change{Instrument: old.Instrument})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "Somebody else changed this")
+	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(knocked), lending.Change{Instrument: old.Instrument})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Somebody else changed this")
 
-	report, err := h.Import(ctx, h.director, &csv, false)
+	report, err := h.Inventory.Import(ctx, h.director, &csv, false)
 	require.NoError(t, err)
 	require.Len(t, report.Faults, 1, "the other rows say what is so")
 	assert.Equal(t, "version", report.Faults[0].Column)
 	emptied := h.bringAgain("tag,kind,ensembles,practice_minutes_per_week\n" + knocked + ",violin,,0\n")
-	assert.Contains(t, fault(t, emptied, app.Conflict).Message, "is in the hands of Ode Marchetti")
-	_, err = h.Return(ctx, h.director, h.id(knocked), app.Returning{})
+	assert.Contains(t, fault(t, emptied, journal.Conflict).Message, "is in the hands of Ode Marchetti")
+	_, err = h.Lending.Return(ctx, h.director, h.id(knocked), lending.Returning{})
 	require.NoError(t, err, "and the return is still open")
 
-	_, err = h.Leave(ctx, h.director, h.id(knocked), app.Leaving{How: "sold"})
+	_, err = h.Inventory.Leave(ctx, h.director, h.id(knocked), inventory.Leaving{How: "sold"})
 	require.NoError(t, err)
-	assert.Contains(t, fault(t, h.bringAgain("tag,kind,version\n"+knocked+",violin,0a1b2c3d\n"), app.Conflict).Message, "has left the school since")
+	assert.Contains(t, fault(t, h.bringAgain("tag,kind,version\n"+knocked+",violin,0a1b2c3d\n"), journal.Conflict).Message, "has left the school since")
 }
 
 // What went out is not undone days later, as if nobody had played it; and who left gets nothing back.
 func TestUndoingKnowsWhatHappenedSince(t *testing.T) {
 	h, ode, _ := desk(t)
-	out, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
+	out, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
 	require.NoError(t, err)
 	h.now = h.now.Add(48 * time.Hour)
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: out.Events})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "Take it back instead")
-	back, err := h.Return(ctx, h.director, h.id(knocked), app.Returning{})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Take it back instead")
+	back, err := h.Lending.Return(ctx, h.director, h.id(knocked), lending.Returning{})
 	require.NoError(t, err)
 	left := h.player(ode.Name).Player
-	gone := today
+	gone := thisDay
 	left.LeftOn = &gone
-	require.NoError(t, h.SavePlayer(ctx, h.director, left))
+	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, left))
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: back.Events})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "has left")
-	_, err = h.ChangeInstrument(ctx, h.director, h.id(knocked), app.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "held")
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has left")
+	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(knocked), lending.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "held")
 	h.let(knocked)
-	_, err = h.ChangeInstrument(ctx, h.director, h.id(knocked), app.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "has left")
+	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(knocked), lending.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has left")
 }
 
 // What lies on the bench does not leave the school, and only what cleans ends the wait for a turnover.
 func TestTheBenchKeepsWhatItHas(t *testing.T) {
-	h := bench(t)
+	h := atTheBench(t)
 	run := h.begin(catalog.Turnover, "VN-01")
-	_, err := h.Leave(ctx, h.director, h.id("VN-01"), app.Leaving{How: "sold"})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "lies on the bench")
-	require.NoError(t, h.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: today}))
-	_, err = h.ExchangeRental(ctx, h.director, h.id("VN-01"), app.Exchange{ID: uuid.New(), Tag: "VN-99"})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "lies on the bench")
+	_, err := h.Inventory.Leave(ctx, h.director, h.id("VN-01"), inventory.Leaving{How: "sold"})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")
+	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: thisDay}))
+	_, err = h.Inventory.ExchangeRental(ctx, h.director, h.id("VN-01"), inventory.Exchange{ID: uuid.New(), Tag: "VN-99"})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")
 	h.through(run, "VN-01", "")
 	assert.Equal(t, condition.Concert, h.listed("VN-01").Grade)
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/care"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
 )
@@ -81,7 +82,7 @@ func TestACommitThatIsCutOff(t *testing.T) {
 	t.Cleanup(func() { _ = direct.Close() })
 	h := newHouseOn(t, direct, "ines@quillhaven.example")
 	h.bring("tag,kind,care_from\nTR-01,trumpet,2026-01-01\n")
-	task := app.Finish{Tasks: []app.FinishTask{{InstrumentID: h.id("TR-01"), Key: bath}}}
+	task := care.Finish{Tasks: []care.FinishTask{{InstrumentID: h.id("TR-01"), Key: bath}}}
 	baths := func() (n int) {
 		for _, e := range h.file("TR-01").Timeline {
 			if e.What == store.CareDone {
@@ -98,22 +99,22 @@ func TestACommitThatIsCutOff(t *testing.T) {
 	away := app.New(db, func() time.Time { return h.now }, quiet)
 
 	lively := func() { // a connection that was cut must not be the next one's
-		require.Eventually(t, func() bool { _, err := away.Header(ctx, h.director); return err == nil && db.Ping() == nil }, 10*time.Second, 60*time.Millisecond)
+		require.Eventually(t, func() bool { _, err := away.Today.Header(ctx, h.director); return err == nil && db.Ping() == nil }, 10*time.Second, 60*time.Millisecond)
 	}
 	line.before.Store(true)
-	_, err = away.Finish(request("a bath"), h.director, task)
+	_, err = away.Care.Finish(request("a bath"), h.director, task)
 	require.ErrorIs(t, err, store.ErrUnavailable, "looked up, it is known that nothing was kept")
 	assert.NotErrorIs(t, err, store.ErrInDoubt)
 	assert.Zero(t, baths())
 
 	lively()
 	line.after.Store(true)
-	first, err := away.Finish(request("a bath"), h.director, task)
+	first, err := away.Care.Finish(request("a bath"), h.director, task)
 	require.NoError(t, err, "looked up, it was kept")
 	require.Len(t, first.Events, 1)
 	assert.Equal(t, 1, baths())
 	lively()
-	again, err := away.Finish(request("a bath"), h.director, task)
+	again, err := away.Care.Finish(request("a bath"), h.director, task)
 	require.NoError(t, err)
 	assert.Equal(t, first, again)
 	assert.Equal(t, 1, baths())
@@ -122,7 +123,7 @@ func TestACommitThatIsCutOff(t *testing.T) {
 	h.now = h.now.AddDate(0, 0, 1)
 	lively()
 	line.after.Store(true)
-	_, err = away.Finish(ctx, h.director, task)
+	_, err = away.Care.Finish(ctx, h.director, task)
 	require.ErrorIs(t, err, store.ErrInDoubt)
 	require.Eventually(t, func() bool { return baths() == 2 }, 10*time.Second, 20*time.Millisecond, "PostgreSQL got the commit and ends it alone")
 }

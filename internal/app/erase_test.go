@@ -7,7 +7,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/roster"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/store"
 )
@@ -18,25 +21,25 @@ func TestErasingAPlayer(t *testing.T) {
 	h.bring(threeViolins)
 	h.roster(players, nil)
 	ode := h.player("Ode Marchetti")
-	soon := today + 50
+	soon := thisDay + 50
 	given := h.handing(ode, "VN-01")
 	given.DueBackOn = &soon
-	_, err := h.HandOver(ctx, h.director, given)
+	_, err := h.Lending.HandOver(ctx, h.director, given)
 	require.NoError(t, err)
-	assert.Contains(t, fault(t, h.ErasePlayer(ctx, h.director, ode.ID), app.Conflict).Message, "still here")
+	assert.Contains(t, fault(t, h.Roster.ErasePlayer(ctx, h.director, ode.ID), journal.Conflict).Message, "still here")
 	h.now = h.now.AddDate(0, 0, 40)
-	h.roster("external_id,given_name\np2,Ilse\n", func(f *app.RosterFile) { f.MarkLeavers = true })
-	assert.Contains(t, fault(t, h.ErasePlayer(ctx, h.director, ode.ID), app.Conflict).Message, "still has VN-01. Take it back first.")
-	_, err = h.SendNotices(ctx, h.director, app.Sending{About: []string{h.proposed()["due-back VN-01"].About}})
+	h.roster("external_id,given_name\np2,Ilse\n", func(f *roster.RosterFile) { f.MarkLeavers = true })
+	assert.Contains(t, fault(t, h.Roster.ErasePlayer(ctx, h.director, ode.ID), journal.Conflict).Message, "still has VN-01. Take it back first.")
+	_, err = h.Letters.SendNotices(ctx, h.director, letters.Sending{About: []string{h.proposed()["due-back VN-01"].About}})
 	require.NoError(t, err)
-	_, err = h.Return(ctx, h.director, h.id("VN-01"), app.Returning{Reported: "Ode Marchetti says it fell."})
+	_, err = h.Lending.Return(ctx, h.director, h.id("VN-01"), lending.Returning{Reported: "Ode Marchetti says it fell."})
 	require.NoError(t, err)
 
 	key := clocks.Key{Routine: "violin-strings", Part: "string-e"}
 	worn := h.clock("VN-01", key)
 	require.NotEmpty(t, worn)
 	said := func() (to []string) {
-		f, err := h.File(ctx, h.director, h.id("VN-01"))
+		f, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 		require.NoError(t, err)
 		for _, e := range f.Timeline {
 			if e.What == store.HandedOut || e.What == store.Returned {
@@ -47,13 +50,13 @@ func TestErasingAPlayer(t *testing.T) {
 	}
 	assert.Equal(t, []string{"Ode Marchetti", "Ode Marchetti"}, said())
 	helper := h.director
-	helper.Role = app.Helper
-	fault(t, h.ErasePlayer(ctx, helper, ode.ID), app.Forbidden)
-	require.NoError(t, h.ErasePlayer(ctx, h.director, ode.ID))
-	fault(t, h.ErasePlayer(ctx, h.director, ode.ID), app.NotFound)
+	helper.Role = journal.Helper
+	fault(t, h.Roster.ErasePlayer(ctx, helper, ode.ID), journal.Forbidden)
+	require.NoError(t, h.Roster.ErasePlayer(ctx, h.director, ode.ID))
+	fault(t, h.Roster.ErasePlayer(ctx, h.director, ode.ID), journal.NotFound)
 	assert.Equal(t, []string{"", ""}, said(), "it went out and came back, nobody knows with whom")
 	assert.Equal(t, worn, h.clock("VN-01", key), "what was played on it still counts")
-	list, err := h.Players(ctx, h.director)
+	list, err := h.Roster.Players(ctx, h.director)
 	require.NoError(t, err)
 	for _, p := range list {
 		assert.NotEqual(t, ode.ID, p.ID)
@@ -78,5 +81,5 @@ func TestErasingAPlayer(t *testing.T) {
 	}
 	assert.Greater(t, seen, 10)
 	var sheet bytes.Buffer
-	require.NoError(t, h.Agreement(ctx, h.director, given.ID, &sheet), "the paper stays, without the name")
+	require.NoError(t, h.Lending.Agreement(ctx, h.director, given.ID, &sheet), "the paper stays, without the name")
 }

@@ -13,6 +13,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/roster"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/wording"
@@ -20,57 +28,57 @@ import (
 )
 
 // desk is a school with three violins and three players, ready to hand out.
-func desk(t *testing.T) (h *house, ode, ilse app.ListedPlayer) {
+func desk(t *testing.T) (h *house, ode, ilse roster.ListedPlayer) {
 	return deskOn(t, newHouse(t))
 }
 
-func deskOn(t *testing.T, at *house) (h *house, ode, ilse app.ListedPlayer) {
+func deskOn(t *testing.T, at *house) (h *house, ode, ilse roster.ListedPlayer) {
 	h = at
 	h.bring(threeViolins)
 	h.roster(players, nil)
 	return h, h.player("Ode Marchetti"), h.player("Ilse Quandt")
 }
 
-func (h *house) file(tag string) app.File {
+func (h *house) file(tag string) inventory.File {
 	h.t.Helper()
-	f, err := h.File(ctx, h.director, h.id(tag))
+	f, err := h.Inventory.File(ctx, h.director, h.id(tag))
 	require.NoError(h.t, err)
 	return f
 }
 
 // signed is a signature that nobody makes by a slip of the hand.
-var signed = app.Signing{How: "screen", By: "R. Marchetti", Strokes: [][][2]int{{{100, 500}, {400, 300}, {700, 600}}, {{200, 700}, {600, 700}}}}
+var signed = lending.Signing{How: "screen", By: "R. Marchetti", Strokes: [][][2]int{{{100, 500}, {400, 300}, {700, 600}}, {{200, 700}, {600, 700}}}}
 
-func (h *house) handing(p app.ListedPlayer, tag string) app.Handing {
-	return app.Handing{ID: uuid.New(), Pair: app.Pair{PlayerID: p.ID, InstrumentID: h.id(tag)}, Signature: signed}
+func (h *house) handing(p roster.ListedPlayer, tag string) lending.Handing {
+	return lending.Handing{ID: uuid.New(), Pair: school.Pair{PlayerID: p.ID, InstrumentID: h.id(tag)}, Signature: signed}
 }
 
 // A hand-over from the fit to the signature, and what it leaves behind.
 func TestAHandOver(t *testing.T) {
 	h, ode, ilse := desk(t)
-	pair := app.Pair{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}
-	sheet, err := h.HandOverSheet(ctx, h.director, pair, fit.Checks{})
+	pair := school.Pair{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}
+	sheet, err := h.Lending.HandOverSheet(ctx, h.director, pair, fit.Checks{})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"4/4", "4/4"}, []string{sheet.Fit.Chart, sheet.Fit.Fits})
 	assert.Contains(t, sheet.Heading+sheet.Terms, "Ode Marchetti")
 	assert.Contains(t, sheet.Terms, "further notice", "no term is entered, so no day is named")
 	require.NotNil(t, sheet.Assembly, "how it is unpacked is shown before the first note")
 	assert.Len(t, sheet.Kit, len(catalog.Embedded().KitOf(mustKind(t, "violin")).Items))
-	big, err := h.HandOverSheet(ctx, h.director, pair, fit.Checks{Elbow: "wide"})
+	big, err := h.Lending.HandOverSheet(ctx, h.director, pair, fit.Checks{Elbow: "wide"})
 	require.NoError(t, err)
 	assert.Equal(t, []any{"3/4", 1}, []any{big.Fit.Fits, big.Fit.Apart}, "the checks stand above the chart")
 
 	var photo bytes.Buffer
 	require.NoError(t, jpeg.Encode(&photo, image.NewGray(image.Rect(0, 0, 40, 30)), nil))
 	shot := uuid.New()
-	_, err = h.AddPhoto(ctx, h.director, pair.InstrumentID, shot, photo.Bytes())
+	_, err = h.Inspection.AddPhoto(ctx, h.director, pair.InstrumentID, shot, photo.Bytes())
 	require.NoError(t, err)
-	due := today + 200
+	due := thisDay + 200
 	in := h.handing(ode, "VN-01")
 	in.DueBackOn, in.Checks, in.Photos = &due, &fit.Checks{Scroll: "ok"}, []uuid.UUID{shot}
-	in.Findings = []app.Found{{Code: "peg-slips", Note: "A peg."}}
+	in.Findings = []inspection.Found{{Code: "peg-slips", Note: "A peg."}}
 	in.Kit = map[string]catalog.KitState{"mute": catalog.Missing, "rosin": catalog.There}
-	given, err := h.HandOver(ctx, h.director, in)
+	given, err := h.Lending.HandOver(ctx, h.director, in)
 	require.NoError(t, err)
 
 	f := h.file("VN-01")
@@ -78,17 +86,17 @@ func TestAHandOver(t *testing.T) {
 	assert.Equal(t, []string{"screen", "R. Marchetti"}, []string{f.HandOver.Signed, f.HandOver.SignedBy})
 	assert.Equal(t, due, *f.HandOver.DueBackOn)
 	helper := h.director
-	helper.Role = app.Helper
-	seen, err := h.File(ctx, helper, h.id("VN-01"))
+	helper.Role = journal.Helper
+	seen, err := h.Inventory.File(ctx, helper, h.id("VN-01"))
 	require.NoError(t, err)
 	assert.Empty(t, seen.HandOver.SignedBy, "who signed is for those who hand out")
 	assert.Equal(t, "Peg slips", f.Findings[0].Name)
 	assert.Equal(t, 1, f.Listed.Gaps)
 	var sheetOf bytes.Buffer
-	require.NoError(t, h.Agreement(ctx, h.director, in.ID, &sheetOf))
+	require.NoError(t, h.Lending.Agreement(ctx, h.director, in.ID, &sheetOf))
 	assert.True(t, bytes.HasPrefix(sheetOf.Bytes(), []byte("%PDF")))
-	_, err = h.HandOver(ctx, h.director, h.handing(ilse, "VN-01"))
-	fault(t, err, app.Conflict)
+	_, err = h.Lending.HandOver(ctx, h.director, h.handing(ilse, "VN-01"))
+	fault(t, err, journal.Conflict)
 
 	// Undone, it stands free as before; what was found stays found.
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: given.Events})
@@ -109,67 +117,67 @@ func mustKind(t *testing.T, key string) *catalog.Kind {
 // Whatever is wrong in a hand-over is named, and nothing of it is kept.
 func TestAHandOverIsWholeOrNotAtAll(t *testing.T) {
 	h, ode, _ := desk(t)
-	bram, past := h.player("Bram Osei"), today-1
-	for path, change := range map[string]func(*app.Handing){
-		"signature.by":            func(in *app.Handing) { in.Signature.By = " " },
-		"signature.strokes":       func(in *app.Handing) { in.Signature.Strokes = [][][2]int{{{5, 5}, {9, 9}}} },
-		"signature.strokes[0][0]": func(in *app.Handing) { in.Signature.Strokes = [][][2]int{{{5, 1001}}} },
-		"due_back_on":             func(in *app.Handing) { in.DueBackOn = &past },
-		"player_id":               func(in *app.Handing) { in.PlayerID = uuid.New() },
-		"instrument_id":           func(in *app.Handing) { in.InstrumentID = uuid.New() },
-		"findings[0].code":        func(in *app.Handing) { in.Findings = []app.Found{{Code: "red-spots"}} },
-		"kit.valve-oil":           func(in *app.Handing) { in.Kit = map[string]catalog.KitState{"valve-oil": catalog.Low} },
-		"kit.mute":                func(in *app.Handing) { in.Kit = map[string]catalog.KitState{"mute": catalog.Wet} },
-		"checks":                  func(in *app.Handing) { in.Checks = &fit.Checks{Elbow: "odd"} },
-		"photos":                  func(in *app.Handing) { in.Photos = []uuid.UUID{uuid.New()} },
+	bram, past := h.player("Bram Osei"), thisDay-1
+	for path, change := range map[string]func(*lending.Handing){
+		"signature.by":            func(in *lending.Handing) { in.Signature.By = " " },
+		"signature.strokes":       func(in *lending.Handing) { in.Signature.Strokes = [][][2]int{{{5, 5}, {9, 9}}} },
+		"signature.strokes[0][0]": func(in *lending.Handing) { in.Signature.Strokes = [][][2]int{{{5, 1001}}} },
+		"due_back_on":             func(in *lending.Handing) { in.DueBackOn = &past },
+		"player_id":               func(in *lending.Handing) { in.PlayerID = uuid.New() },
+		"instrument_id":           func(in *lending.Handing) { in.InstrumentID = uuid.New() },
+		"findings[0].code":        func(in *lending.Handing) { in.Findings = []inspection.Found{{Code: "red-spots"}} },
+		"kit.valve-oil":           func(in *lending.Handing) { in.Kit = map[string]catalog.KitState{"valve-oil": catalog.Low} },
+		"kit.mute":                func(in *lending.Handing) { in.Kit = map[string]catalog.KitState{"mute": catalog.Wet} },
+		"checks":                  func(in *lending.Handing) { in.Checks = &fit.Checks{Elbow: "odd"} },
+		"photos":                  func(in *lending.Handing) { in.Photos = []uuid.UUID{uuid.New()} },
 	} {
 		in := h.handing(bram, "VN-01") // whom nobody measured
-		in.Findings = []app.Found{{Code: "peg-slips"}}
+		in.Findings = []inspection.Found{{Code: "peg-slips"}}
 		in.Kit = map[string]catalog.KitState{"rosin": catalog.Low}
 		change(&in)
-		_, err := h.HandOver(ctx, h.director, in)
-		var refused *app.Fault
+		_, err := h.Lending.HandOver(ctx, h.director, in)
+		var refused *journal.Fault
 		require.ErrorAs(t, err, &refused, path)
-		assert.True(t, slices.ContainsFunc(refused.Fields, func(f app.Field) bool { return f.Path == path }), "%s: %v", path, refused.Fields)
+		assert.True(t, slices.ContainsFunc(refused.Fields, func(f journal.Field) bool { return f.Path == path }), "%s: %v", path, refused.Fields)
 	}
 	f := h.file("VN-01")
 	assert.Empty(t, f.Findings)
 	assert.Nil(t, f.HandOver)
 	assert.Nil(t, f.KitChecked)
 	helper := h.director
-	helper.Role = app.Helper
-	_, err := h.HandOver(ctx, helper, h.handing(ode, "VN-01"))
-	fault(t, err, app.Forbidden)
-	_, err = h.HandOverSheet(ctx, helper, app.Pair{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}, fit.Checks{})
-	fault(t, err, app.Forbidden)
+	helper.Role = journal.Helper
+	_, err := h.Lending.HandOver(ctx, helper, h.handing(ode, "VN-01"))
+	fault(t, err, journal.Forbidden)
+	_, err = h.Lending.HandOverSheet(ctx, helper, school.Pair{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}, fit.Checks{})
+	fault(t, err, journal.Forbidden)
 }
 
 // What was agreed stays as it was worded; what was left open is agreed when it is signed.
 func TestAnAgreementKeepsItsWords(t *testing.T) {
 	h, ode, ilse := desk(t)
 	first := h.handing(ode, "VN-01")
-	_, err := h.HandOver(ctx, h.director, first)
+	_, err := h.Lending.HandOver(ctx, h.director, first)
 	require.NoError(t, err)
-	class, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}})
+	class, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}})
 	require.NoError(t, err)
 	require.Len(t, class.Events, 1)
-	require.NoError(t, h.SaveWording(ctx, h.director, app.Wording{Key: wording.Agreement, Wording: "New words for {tag}\nMind it, {player}."}))
-	fault(t, h.SaveWording(ctx, h.director, app.Wording{Key: wording.Agreement, Wording: "Lost update"}), app.Conflict)
-	assert.Contains(t, fault(t, h.SaveWording(ctx, h.director, app.Wording{Key: wording.Agreement, Wording: "For {parent}", Version: 1}), app.Invalid).Fields[0].Message, "{parent}")
+	require.NoError(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "New words for {tag}\nMind it, {player}."}))
+	fault(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "Lost update"}), journal.Conflict)
+	assert.Contains(t, fault(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "For {parent}", Version: 1}), journal.Invalid).Fields[0].Message, "{parent}")
 
-	unsigned, err := h.Notices(ctx, h.director)
+	unsigned, err := h.Letters.Notices(ctx, h.director)
 	require.NoError(t, err)
 	require.Len(t, unsigned.Unsigned, 1)
 	assert.Equal(t, []string{"VN-02", "Ilse Quandt"}, []string{unsigned.Unsigned[0].Tag, unsigned.Unsigned[0].Player})
 	late := unsigned.Unsigned[0].HandOver
-	_, err = h.Sign(ctx, h.director, late, app.Signing{How: "later"})
-	fault(t, err, app.Invalid)
-	_, err = h.Sign(ctx, h.director, late, app.Signing{How: "screen", By: "T. Quandt"})
-	assert.Equal(t, "strokes", fault(t, err, app.Invalid).Fields[0].Path)
-	_, err = h.Sign(ctx, h.director, late, app.Signing{How: "paper", By: "T. Quandt"})
+	_, err = h.Lending.Sign(ctx, h.director, late, lending.Signing{How: "later"})
+	fault(t, err, journal.Invalid)
+	_, err = h.Lending.Sign(ctx, h.director, late, lending.Signing{How: "screen", By: "T. Quandt"})
+	assert.Equal(t, "strokes", fault(t, err, journal.Invalid).Fields[0].Path)
+	_, err = h.Lending.Sign(ctx, h.director, late, lending.Signing{How: "paper", By: "T. Quandt"})
 	require.NoError(t, err)
-	_, err = h.Sign(ctx, h.director, late, app.Signing{How: "paper", By: "T. Quandt"})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "signed already")
+	_, err = h.Lending.Sign(ctx, h.director, late, lending.Signing{How: "paper", By: "T. Quandt"})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "signed already")
 
 	terms := func(id uuid.UUID) (text string) {
 		require.NoError(t, h.db.Read(ctx, h.director.School, func(tx *store.Tx) error {
@@ -187,24 +195,24 @@ func TestAnAgreementKeepsItsWords(t *testing.T) {
 // A return shows what changed, is paid for only as a person decides, and holds the instrument until its turnover is done.
 func TestAReturn(t *testing.T) {
 	h, ode, ilse := desk(t)
-	_, err := h.ReportFinding(ctx, h.director, h.id("VN-01"), app.Report{ID: uuid.New(), Found: app.Found{Code: "peg-slips"}})
+	_, err := h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "peg-slips"}})
 	require.NoError(t, err)
 	in := h.handing(ode, "VN-01")
 	in.Kit = map[string]catalog.KitState{"humidifier": catalog.Missing}
-	_, err = h.HandOver(ctx, h.director, in)
+	_, err = h.Lending.HandOver(ctx, h.director, in)
 	require.NoError(t, err)
 
 	h.now = h.now.AddDate(0, 0, 30)
-	_, err = h.ReportFinding(ctx, h.director, h.id("VN-01"), app.Report{ID: uuid.New(), Found: app.Found{Code: "tuner-home"}})
+	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "tuner-home"}})
 	require.NoError(t, err)
 	for _, f := range h.file("VN-01").Findings {
 		if f.Code == "peg-slips" {
-			_, err = h.ClearFinding(ctx, h.director, f.ID, app.Clearing{How: "Chalk."})
+			_, err = h.Inspection.ClearFinding(ctx, h.director, f.ID, inspection.Clearing{How: "Chalk."})
 			require.NoError(t, err)
 		}
 	}
 	h.now = h.now.AddDate(0, 0, 1)
-	sheet, err := h.ReturnSheet(ctx, h.director, h.id("VN-01"))
+	sheet, err := h.Lending.ReturnSheet(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	require.Len(t, sheet.New, 1)
 	assert.Equal(t, "tuner-home", sheet.New[0].Code)
@@ -214,44 +222,44 @@ func TestAReturn(t *testing.T) {
 		assert.Equal(t, thing.Supply == "humidifier", thing.WentOut == catalog.Missing, thing.Supply)
 	}
 
-	proposal, err := h.ProposeCharge(ctx, h.director, h.id("VN-01"), app.Damage{RepairCents: 9000, Avoidable: true})
+	proposal, err := h.Lending.ProposeCharge(ctx, h.director, h.id("VN-01"), lending.Damage{RepairCents: 9000, Avoidable: true})
 	require.NoError(t, err)
 	assert.EqualValues(t, 4500, proposal.ChargeCents, "nobody knows its age: half of its life is taken as gone")
 	assert.Contains(t, proposal.Why.Statement, "Nobody knows how old")
-	wear, err := h.ProposeCharge(ctx, h.director, h.id("VN-01"), app.Damage{RepairCents: 9000})
+	wear, err := h.Lending.ProposeCharge(ctx, h.director, h.id("VN-01"), lending.Damage{RepairCents: 9000})
 	require.NoError(t, err)
 	assert.Zero(t, wear.ChargeCents)
 
-	back := app.Returning{
-		Findings: []app.Found{{Code: "open-seam"}}, Kit: map[string]catalog.KitState{"mute": catalog.Missing}, Reported: "It fell.",
-		Charge: &app.ChargeDecision{Damage: app.Damage{RepairCents: 9000, Avoidable: true}, AmountCents: 2000, Reason: ""},
+	back := lending.Returning{
+		Findings: []inspection.Found{{Code: "open-seam"}}, Kit: map[string]catalog.KitState{"mute": catalog.Missing}, Reported: "It fell.",
+		Charge: &lending.ChargeDecision{Damage: lending.Damage{RepairCents: 9000, Avoidable: true}, AmountCents: 2000, Reason: ""},
 	}
-	_, err = h.Return(ctx, h.director, h.id("VN-01"), back)
-	assert.Equal(t, "charge.reason", fault(t, err, app.Invalid).Fields[0].Path)
+	_, err = h.Lending.Return(ctx, h.director, h.id("VN-01"), back)
+	assert.Equal(t, "charge.reason", fault(t, err, journal.Invalid).Fields[0].Path)
 	assert.Equal(t, "Ode Marchetti", h.listed("VN-01").Holder, "nothing of it is kept")
 	back.Charge.Reason = "an open seam"
-	returned, err := h.Return(ctx, h.director, h.id("VN-01"), back)
+	returned, err := h.Lending.Return(ctx, h.director, h.id("VN-01"), back)
 	require.NoError(t, err)
 	f := h.file("VN-01")
 	assert.Empty(t, f.Listed.Holder)
 	assert.Contains(t, f.Listed.Held, "disinfect")
-	assert.Equal(t, app.Stopped, f.Listed.Mark, "the open seam stands above the hold")
+	assert.Equal(t, school.Stopped, f.Listed.Mark, "the open seam stands above the hold")
 
 	// Stopped, it goes nowhere; mended, it is still held; let go, it may.
-	give := func() error { _, err := h.HandOver(ctx, h.director, h.handing(ilse, "VN-01")); return err }
-	assert.Contains(t, fault(t, give(), app.Conflict).Message, "is stopped")
+	give := func() error { _, err := h.Lending.HandOver(ctx, h.director, h.handing(ilse, "VN-01")); return err }
+	assert.Contains(t, fault(t, give(), journal.Conflict).Message, "is stopped")
 	for _, open := range f.Findings {
-		_, err = h.ClearFinding(ctx, h.director, open.ID, app.Clearing{How: "Glued by the luthier."})
+		_, err = h.Inspection.ClearFinding(ctx, h.director, open.ID, inspection.Clearing{How: "Glued by the luthier."})
 		require.NoError(t, err)
 	}
-	assert.Contains(t, fault(t, give(), app.Conflict).Message, "is held")
-	assert.Equal(t, app.OnHold, h.listed("VN-01").Mark)
-	_, err = h.Release(ctx, h.director, h.id("VN-01"), app.Releasing{How: " "})
-	assert.Equal(t, "how", fault(t, err, app.Invalid).Fields[0].Path)
-	let, err := h.Release(ctx, h.director, h.id("VN-01"), app.Releasing{How: "Wiped dry."})
+	assert.Contains(t, fault(t, give(), journal.Conflict).Message, "is held")
+	assert.Equal(t, school.OnHold, h.listed("VN-01").Mark)
+	_, err = h.Bench.Release(ctx, h.director, h.id("VN-01"), bench.Releasing{How: " "})
+	assert.Equal(t, "how", fault(t, err, journal.Invalid).Fields[0].Path)
+	let, err := h.Bench.Release(ctx, h.director, h.id("VN-01"), bench.Releasing{How: "Wiped dry."})
 	require.NoError(t, err)
-	_, err = h.Release(ctx, h.director, h.id("VN-01"), app.Releasing{How: "Again."})
-	fault(t, err, app.Conflict)
+	_, err = h.Bench.Release(ctx, h.director, h.id("VN-01"), bench.Releasing{How: "Again."})
+	fault(t, err, journal.Conflict)
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: let.Events})
 	require.NoError(t, err)
 	assert.NotEmpty(t, h.listed("VN-01").Held)
@@ -263,7 +271,7 @@ func TestAReturn(t *testing.T) {
 	assert.Equal(t, "Ode Marchetti", f.Listed.Holder)
 	assert.Equal(t, in.ID, f.HandOver.ID)
 	assert.Empty(t, f.Listed.Held)
-	notices, err := h.Notices(ctx, h.director)
+	notices, err := h.Letters.Notices(ctx, h.director)
 	require.NoError(t, err)
 	for _, n := range notices.Proposed {
 		assert.NotEqual(t, wording.Charge, n.Letter)
@@ -274,9 +282,9 @@ func TestAReturn(t *testing.T) {
 func TestAHandOverFollowsTheHolder(t *testing.T) {
 	h, ode, _ := desk(t)
 	h.bring("tag,kind,size,care_from\nVN-09,violin,4/4,2026-11-01\n")
-	_, err := h.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
+	_, err := h.Lending.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
 	require.NoError(t, err)
-	lent, err := h.Lend(ctx, h.director, h.id("VN-01"), app.Lending{LoanerID: h.id("VN-09")})
+	lent, err := h.Lending.Lend(ctx, h.director, h.id("VN-01"), lending.Lending{LoanerID: h.id("VN-09")})
 	require.NoError(t, err)
 	assert.Nil(t, h.file("VN-01").HandOver)
 	require.NotNil(t, h.file("VN-09").HandOver)
@@ -288,7 +296,7 @@ func TestAHandOverFollowsTheHolder(t *testing.T) {
 	assert.NotNil(t, h.file("VN-01").HandOver)
 
 	f := h.file("VN-01")
-	_, err = h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: f.Instrument})
+	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), lending.Change{Instrument: f.Instrument})
 	require.NoError(t, err)
 	assert.Nil(t, h.file("VN-01").HandOver, "nobody plays it, so nobody answers for it")
 }
@@ -300,9 +308,9 @@ func TestCardsAreTheirPlayersOwn(t *testing.T) {
 	assert.Equal(t, ode.Card, h.player("Ode Marchetti").Card, "and stay so")
 	assert.NotContains(t, ode.Card, strings.ToUpper(ode.ID.String()[:4]))
 	var sheet bytes.Buffer
-	require.NoError(t, h.Labels(ctx, h.director, app.LabelWish{Players: []uuid.UUID{ode.ID, ilse.ID}, Sheet: "a4-24"}, &sheet))
-	assert.Equal(t, "players[0]", fault(t, h.Labels(ctx, h.director, app.LabelWish{Players: []uuid.UUID{uuid.New()}, Sheet: "a4-24"}, &sheet), app.Invalid).Fields[0].Path)
+	require.NoError(t, h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Players: []uuid.UUID{ode.ID, ilse.ID}, Sheet: "a4-24"}, &sheet))
+	assert.Equal(t, "players[0]", fault(t, h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Players: []uuid.UUID{uuid.New()}, Sheet: "a4-24"}, &sheet), journal.Invalid).Fields[0].Path)
 	helper := h.director
-	helper.Role = app.Helper
-	fault(t, h.Labels(ctx, helper, app.LabelWish{Players: []uuid.UUID{ode.ID}, Sheet: "a4-24"}, &sheet), app.Forbidden)
+	helper.Role = journal.Helper
+	fault(t, h.Inventory.Labels(ctx, helper, inventory.LabelWish{Players: []uuid.UUID{ode.ID}, Sheet: "a4-24"}, &sheet), journal.Forbidden)
 }

@@ -8,7 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
 )
 
 func TestImportNamesRowAndColumn(t *testing.T) {
@@ -39,20 +40,20 @@ func TestImportNamesRowAndColumn(t *testing.T) {
 	}
 	for file, want := range tests {
 		for _, dryRun := range []bool{true, false} {
-			report, err := h.Import(ctx, h.director, strings.NewReader(file), dryRun)
+			report, err := h.Inventory.Import(ctx, h.director, strings.NewReader(file), dryRun)
 			require.NoError(t, err)
 			require.NotEmpty(t, report.Faults, want)
 			assert.Contains(t, report.Faults[0].Error(), want)
 		}
 	}
-	list, err := h.Instruments(ctx, h.director)
+	list, err := h.Inventory.Instruments(ctx, h.director)
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "nothing was half imported")
 }
 
 func TestAllBadRowsAreListed(t *testing.T) {
 	h := newHouse(t)
-	report, err := h.Import(ctx, h.director, strings.NewReader("tag,kind,size\nVN-01,violin,4/4\nVN-02,violin,9/9\nVN-03,kazoo,\nVN-04,violin,8/8\n"), false)
+	report, err := h.Inventory.Import(ctx, h.director, strings.NewReader("tag,kind,size\nVN-01,violin,4/4\nVN-02,violin,9/9\nVN-03,kazoo,\nVN-04,violin,8/8\n"), false)
 	require.NoError(t, err)
 	rows := []int{}
 	for _, f := range report.Faults {
@@ -65,17 +66,17 @@ func TestAllBadRowsAreListed(t *testing.T) {
 func TestDryRunKeepsNothingAndReimportChanges(t *testing.T) {
 	h := newHouse(t)
 	const file = "tag,kind,maker,ensembles\nVN-01,violin,Oriel,Orchestra\nVN-02,violin,Oriel,\n"
-	dry, err := h.Import(ctx, h.director, strings.NewReader(file), true)
+	dry, err := h.Inventory.Import(ctx, h.director, strings.NewReader(file), true)
 	require.NoError(t, err)
-	assert.Equal(t, app.ImportReport{Rows: 2, Added: 2, NoHistory: 2, NewEnsembles: []string{"Orchestra"}, Faults: dry.Faults, DryRun: true}, dry)
-	today, err := h.Today(ctx, h.director, 25, 0)
+	assert.Equal(t, inventory.ImportReport{Rows: 2, Added: 2, NoHistory: 2, NewEnsembles: []string{"Orchestra"}, Faults: dry.Faults, DryRun: true}, dry)
+	today, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
 	assert.True(t, today.Empty)
 
 	h.bring(file)
 	report := h.bring("tag;kind;maker;price\nVN-01;violin;Lissom;1250,5\nVN-02;violin;Oriel;\n")
 	assert.Equal(t, []int{0, 1, 1}, []int{report.Added, report.Changed, report.Unchanged})
-	f, err := h.File(ctx, h.director, h.id("VN-01"))
+	f, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	assert.Equal(t, "Lissom", f.Instrument.Maker)
 	assert.EqualValues(t, 125050, *f.Instrument.PriceCents, "a comma is as good as a point")
@@ -88,16 +89,16 @@ func TestTwoImportsAtOnce(t *testing.T) {
 	faults := make([]error, 4)
 	for n := range faults {
 		wait.Go(func() {
-			_, faults[n] = h.another().Import(ctx, h.director, strings.NewReader("tag,kind\nVN-01,violin\nVN-02,violin\n"), false)
+			_, faults[n] = h.another().Inventory.Import(ctx, h.director, strings.NewReader("tag,kind\nVN-01,violin\nVN-02,violin\n"), false)
 		})
 	}
 	wait.Wait()
 	for _, err := range faults {
 		if err != nil {
-			fault(t, err, app.Invalid) // whoever came second hears that the tag is taken
+			fault(t, err, journal.Invalid) // whoever came second hears that the tag is taken
 		}
 	}
-	list, err := h.Instruments(ctx, h.director)
+	list, err := h.Inventory.Instruments(ctx, h.director)
 	require.NoError(t, err)
 	assert.Len(t, list, 2)
 }

@@ -14,6 +14,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/condition"
@@ -24,55 +30,55 @@ const violins = "tag,kind,size,care_from,ensembles,practice_minutes_per_week\n" 
 	"VN-01,violin,4/4,2026-11-01,String orchestra,60\nVN-02,violin,4/4,2026-11-01,,\nVN-03,violin,3/4,2026-11-01,,\n"
 
 // walk is an inspection of an instrument that found the given things and looks right elsewhere.
-func (h *house) walk(tag string, found map[string]app.Found, measured map[string]string) app.Walk {
+func (h *house) walk(tag string, found map[string]inspection.Found, measured map[string]string) inspection.Walk {
 	h.t.Helper()
-	sheet, err := h.Sheet(ctx, h.director, h.id(tag))
+	sheet, err := h.Inspection.Sheet(ctx, h.director, h.id(tag))
 	require.NoError(h.t, err)
-	in := app.Walk{ID: uuid.New(), Edition: sheet.Edition, BeganAt: h.now.Add(-5 * time.Minute)}
+	in := inspection.Walk{ID: uuid.New(), Edition: sheet.Edition, BeganAt: h.now.Add(-5 * time.Minute)}
 	if sheet.Last != nil {
 		in.LastSeen = &sheet.Last.ID
 	}
 	for _, p := range sheet.Points {
-		answer := app.PointAnswer{Point: p.Key, Findings: []app.Found{}, Measured: measured[p.Key]}
+		answer := inspection.PointAnswer{Point: p.Key, Findings: []inspection.Found{}, Measured: measured[p.Key]}
 		if f, ok := found[p.Key]; ok {
-			answer.Findings = []app.Found{f}
+			answer.Findings = []inspection.Found{f}
 		}
 		in.Answers = append(in.Answers, answer)
 	}
 	return in
 }
 
-func (h *house) inspect(tag string, found map[string]app.Found) app.Judged {
+func (h *house) inspect(tag string, found map[string]inspection.Found) inspection.Judged {
 	h.t.Helper()
-	judged, err := h.Inspect(ctx, h.director, h.id(tag), h.walk(tag, found, nil))
+	judged, err := h.Inspection.Inspect(ctx, h.director, h.id(tag), h.walk(tag, found, nil))
 	require.NoError(h.t, err)
 	return judged
 }
 
-func (h *house) listed(tag string) app.Listed {
+func (h *house) listed(tag string) school.Listed {
 	h.t.Helper()
-	f, err := h.File(ctx, h.director, h.id(tag))
+	f, err := h.Inventory.File(ctx, h.director, h.id(tag))
 	require.NoError(h.t, err)
 	return f.Listed
 }
 
-var openSeam = map[string]app.Found{"seams": {Code: "open-seam", Note: "Lower bout."}}
+var openSeam = map[string]inspection.Found{"seams": {Code: "open-seam", Note: "Lower bout."}}
 
 // An open seam stops the violin wherever it shows, until somebody allowed to clears it with a word on how.
 func TestAnOpenSeamStopsTheViolinEverywhere(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violins)
-	require.NoError(t, h.SaveColleague(ctx, h.director, pell(), "a long password"))
-	helper, err := h.SignIn(ctx, "pell@quillhaven.example", "a long password", "here")
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, pell(), "a long password"))
+	helper, err := h.Access.SignIn(ctx, "pell@quillhaven.example", "a long password", "here")
 	require.NoError(t, err)
 
-	judged, err := h.Inspect(ctx, helper, h.id("VN-01"), h.walk("VN-01", openSeam, nil))
+	judged, err := h.Inspection.Inspect(ctx, helper, h.id("VN-01"), h.walk("VN-01", openSeam, nil))
 	require.NoError(t, err)
 	assert.Equal(t, condition.Silent, judged.Triage.Grade)
 	assert.Contains(t, judged.Triage.FirstAid[0], "Slacken all strings")
 
-	assert.Equal(t, app.Stopped, h.listed("VN-01").Mark)
-	got, err := h.Today(ctx, h.director, 240, 0)
+	assert.Equal(t, school.Stopped, h.listed("VN-01").Mark)
+	got, err := h.Today.Today(ctx, h.director, 240, 0)
 	require.NoError(t, err)
 	require.Len(t, got.CannotPlay, 1)
 	assert.Equal(t, "open seam", got.CannotPlay[0].Because)
@@ -82,27 +88,27 @@ func TestAnOpenSeamStopsTheViolinEverywhere(t *testing.T) {
 			assert.NotEqual(t, "VN-01", task.Tag, "nothing is offered on it: %s", task.Title)
 		}
 	}
-	file, err := h.File(ctx, h.director, h.id("VN-01"))
+	file, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	require.Len(t, file.Findings, 1)
 	assert.Equal(t, "seam", file.Findings[0].Spot)
 
 	seam := file.Findings[0].ID
-	_, err = h.ClearFinding(ctx, helper, seam, app.Clearing{How: "glued"})
-	fault(t, err, app.Forbidden)
-	_, err = h.ClearFinding(ctx, h.director, seam, app.Clearing{How: " "})
-	assert.Equal(t, "how", fault(t, err, app.Invalid).Fields[0].Path)
+	_, err = h.Inspection.ClearFinding(ctx, helper, seam, inspection.Clearing{How: "glued"})
+	fault(t, err, journal.Forbidden)
+	_, err = h.Inspection.ClearFinding(ctx, h.director, seam, inspection.Clearing{How: " "})
+	assert.Equal(t, "how", fault(t, err, journal.Invalid).Fields[0].Path)
 	judged = h.inspect("VN-01", nil)
 	assert.Equal(t, condition.Stop, judged.Triage.Action, "looking right at the next check does not start it again")
-	cleared, err := h.ClearFinding(ctx, h.director, seam, app.Clearing{How: "the luthier closed it"})
+	cleared, err := h.Inspection.ClearFinding(ctx, h.director, seam, inspection.Clearing{How: "the luthier closed it"})
 	require.NoError(t, err)
 	assert.Equal(t, condition.Concert, cleared.Triage.Grade)
-	assert.NotEqual(t, app.Stopped, h.listed("VN-01").Mark)
-	_, err = h.ClearFinding(ctx, h.director, seam, app.Clearing{How: "twice"})
-	fault(t, err, app.Conflict)
+	assert.NotEqual(t, school.Stopped, h.listed("VN-01").Mark)
+	_, err = h.Inspection.ClearFinding(ctx, h.director, seam, inspection.Clearing{How: "twice"})
+	fault(t, err, journal.Conflict)
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: cleared.Events})
 	require.NoError(t, err)
-	assert.Equal(t, app.Stopped, h.listed("VN-01").Mark, "undone, it is stopped again")
+	assert.Equal(t, school.Stopped, h.listed("VN-01").Mark, "undone, it is stopped again")
 }
 
 func TestAnInspectionOpensClearsAndRestartsItsClock(t *testing.T) {
@@ -110,12 +116,12 @@ func TestAnInspectionOpensClearsAndRestartsItsClock(t *testing.T) {
 	h.bring("tag,kind,size,care_from,last:strings-term-check\nVN-01,violin,4/4,2026-01-01,2026-06-01\n")
 	term := clocks.Key{Routine: "strings-term-check"}
 	require.Equal(t, care.Late, h.clock("VN-01", term).State)
-	judged := h.inspect("VN-01", map[string]app.Found{"bridge": {Code: "bridge-leans"}, "pegs": {Code: "peg-slips"}})
+	judged := h.inspect("VN-01", map[string]inspection.Found{"bridge": {Code: "bridge-leans"}, "pegs": {Code: "peg-slips"}})
 	assert.Equal(t, condition.Class, judged.Triage.Grade)
 	assert.Equal(t, care.Fresh, h.clock("VN-01", term).State)
 
 	h.now = h.now.Add(time.Hour)
-	again := h.inspect("VN-01", map[string]app.Found{"bridge": {Code: "bridge-leans", Note: "more than before"}})
+	again := h.inspect("VN-01", map[string]inspection.Found{"bridge": {Code: "bridge-leans", Note: "more than before"}})
 	assert.Equal(t, []string{"Peg slips"}, again.Cleared)
 	require.Len(t, again.Findings, 1, "the same thing at the same place is open once")
 	assert.Equal(t, "more than before", again.Findings[0].Note)
@@ -125,16 +131,16 @@ func TestAnInspectionOpensClearsAndRestartsItsClock(t *testing.T) {
 func TestMeasuresAsPeopleTypeThem(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violins)
-	high, err := h.Inspect(ctx, h.director, h.id("VN-01"), h.walk("VN-01", nil, map[string]string{"height-treble": "4,4 mm", "height-bass": "0.22 in"}))
+	high, err := h.Inspection.Inspect(ctx, h.director, h.id("VN-01"), h.walk("VN-01", nil, map[string]string{"height-treble": "4,4 mm", "height-bass": "0.22 in"}))
 	require.NoError(t, err)
 	require.Len(t, high.Findings, 1, "0.22 in are 5.588 mm, which is right")
 	assert.Equal(t, "action-high", high.Findings[0].Code)
 	assert.InDelta(t, 4.4, *high.Findings[0].Measured, 1e-9)
-	small, err := h.Inspect(ctx, h.director, h.id("VN-03"), h.walk("VN-03", nil, map[string]string{"height-treble": "9"}))
+	small, err := h.Inspection.Inspect(ctx, h.director, h.id("VN-03"), h.walk("VN-03", nil, map[string]string{"height-treble": "9"}))
 	require.NoError(t, err)
 	assert.Empty(t, small.Findings, "no figure is kept for a 3/4 violin")
-	_, err = h.Inspect(ctx, h.director, h.id("VN-02"), h.walk("VN-02", nil, map[string]string{"height-bass": "quite high"}))
-	f := fault(t, err, app.Invalid).Fields[0]
+	_, err = h.Inspection.Inspect(ctx, h.director, h.id("VN-02"), h.walk("VN-02", nil, map[string]string{"height-bass": "quite high"}))
+	f := fault(t, err, journal.Invalid).Fields[0]
 	assert.Equal(t, "answers[10].measured", f.Path)
 	assert.Contains(t, f.Message, `"quite high" is no figure`)
 }
@@ -142,26 +148,26 @@ func TestMeasuresAsPeopleTypeThem(t *testing.T) {
 func TestAnInspectionThatCannotBe(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violins)
-	spoil := map[string]func(*app.Walk){
-		"answers[0].point":            func(w *app.Walk) { w.Answers[0].Point = "hat" },
-		"answers[1].point":            func(w *app.Walk) { w.Answers[1].Point = w.Answers[0].Point },
-		"answers":                     func(w *app.Walk) { w.Answers = w.Answers[1:] },
-		"answers[0].measured":         func(w *app.Walk) { w.Answers[0].Measured = "3" },
-		"answers[2].findings[0].code": func(w *app.Walk) { w.Answers[2].Findings = []app.Found{{Code: "open-seam"}} },
+	spoil := map[string]func(*inspection.Walk){
+		"answers[0].point":            func(w *inspection.Walk) { w.Answers[0].Point = "hat" },
+		"answers[1].point":            func(w *inspection.Walk) { w.Answers[1].Point = w.Answers[0].Point },
+		"answers":                     func(w *inspection.Walk) { w.Answers = w.Answers[1:] },
+		"answers[0].measured":         func(w *inspection.Walk) { w.Answers[0].Measured = "3" },
+		"answers[2].findings[0].code": func(w *inspection.Walk) { w.Answers[2].Findings = []inspection.Found{{Code: "open-seam"}} },
 	}
 	for path, spoil := range spoil {
 		in := h.walk("VN-01", nil, nil)
 		spoil(&in)
-		_, err := h.Inspect(ctx, h.director, h.id("VN-01"), in)
-		assert.Equal(t, path, fault(t, err, app.Invalid).Fields[0].Path)
+		_, err := h.Inspection.Inspect(ctx, h.director, h.id("VN-01"), in)
+		assert.Equal(t, path, fault(t, err, journal.Invalid).Fields[0].Path)
 	}
 	in := h.walk("VN-01", nil, nil)
 	in.Edition = "yesterday"
-	_, err := h.Inspect(ctx, h.director, h.id("VN-01"), in)
-	changed := fault(t, err, app.Conflict)
+	_, err := h.Inspection.Inspect(ctx, h.director, h.id("VN-01"), in)
+	changed := fault(t, err, journal.Conflict)
 	assert.Equal(t, "edition", changed.Fields[0].Path)
 	assert.Contains(t, changed.Message, "Your answers are kept")
-	sheet, err := h.Sheet(ctx, h.director, h.id("VN-01"))
+	sheet, err := h.Inspection.Sheet(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
 	assert.Nil(t, sheet.Last, "nothing was recorded")
 }
@@ -170,31 +176,31 @@ func TestAnInspectionThatCannotBe(t *testing.T) {
 func TestTwoPeopleInspectTheSameInstrument(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violins)
-	first, second := h.walk("VN-01", openSeam, nil), h.walk("VN-01", map[string]app.Found{"pegs": {Code: "peg-slips"}}, nil)
+	first, second := h.walk("VN-01", openSeam, nil), h.walk("VN-01", map[string]inspection.Found{"pegs": {Code: "peg-slips"}}, nil)
 	request := request("one")
-	one, err := h.Inspect(request, h.director, h.id("VN-01"), first)
+	one, err := h.Inspection.Inspect(request, h.director, h.id("VN-01"), first)
 	require.NoError(t, err)
-	same, err := h.Inspect(request, h.director, h.id("VN-01"), first)
+	same, err := h.Inspection.Inspect(request, h.director, h.id("VN-01"), first)
 	require.NoError(t, err)
 	assert.Equal(t, one.Events, same.Events, "a resend after a lost reply")
 	h.now = h.now.Add(time.Minute)
-	_, err = h.Inspect(ctx, h.director, h.id("VN-01"), second)
-	between := fault(t, err, app.Conflict)
+	_, err = h.Inspection.Inspect(ctx, h.director, h.id("VN-01"), second)
+	between := fault(t, err, journal.Conflict)
 	assert.Equal(t, "last_seen", between.Fields[0].Path)
 	assert.Contains(t, between.Message, "Ines Corvane finished a check")
 	second.Despite = true
-	both, err := h.Inspect(ctx, h.director, h.id("VN-01"), second)
+	both, err := h.Inspection.Inspect(ctx, h.director, h.id("VN-01"), second)
 	require.NoError(t, err)
 	assert.Len(t, both.Findings, 2)
 
 	var wait sync.WaitGroup
 	results := make([]error, 4)
-	walks := []app.Walk{}
+	walks := []inspection.Walk{}
 	for range results {
 		walks = append(walks, h.walk("VN-02", nil, nil))
 	}
 	for n := range results {
-		wait.Go(func() { _, results[n] = h.another().Inspect(ctx, h.director, h.id("VN-02"), walks[n]) })
+		wait.Go(func() { _, results[n] = h.another().Inspection.Inspect(ctx, h.director, h.id("VN-02"), walks[n]) })
 	}
 	wait.Wait()
 	saved := 0
@@ -202,7 +208,7 @@ func TestTwoPeopleInspectTheSameInstrument(t *testing.T) {
 		if err == nil {
 			saved++
 		} else {
-			fault(t, err, app.Conflict)
+			fault(t, err, journal.Conflict)
 		}
 	}
 	assert.Equal(t, 1, saved, "of four at once one is saved and three are told")
@@ -216,22 +222,22 @@ func TestPhotographs(t *testing.T) {
 	var file bytes.Buffer
 	require.NoError(t, png.Encode(&file, picture))
 	id := uuid.New()
-	kept, err := h.AddPhoto(ctx, h.director, h.id("VN-01"), id, file.Bytes())
+	kept, err := h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), id, file.Bytes())
 	require.NoError(t, err)
 	assert.Equal(t, []int{40, 30}, []int{kept.Width, kept.Height})
-	_, err = h.AddPhoto(ctx, h.director, h.id("VN-01"), id, file.Bytes())
+	_, err = h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), id, file.Bytes())
 	require.NoError(t, err, "sent again it is kept once")
-	_, err = h.AddPhoto(ctx, h.director, h.id("VN-01"), uuid.New(), []byte("MZ\x90\x00 not a picture"))
-	assert.Equal(t, "picture", fault(t, err, app.Invalid).Fields[0].Path)
+	_, err = h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), uuid.New(), []byte("MZ\x90\x00 not a picture"))
+	assert.Equal(t, "picture", fault(t, err, journal.Invalid).Fields[0].Path)
 
-	judged := h.inspect("VN-01", map[string]app.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{id}}})
+	judged := h.inspect("VN-01", map[string]inspection.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{id}}})
 	require.Len(t, judged.Findings[0].Photos, 1)
-	jpeg, err := h.Photo(ctx, h.director, id, true)
+	jpeg, err := h.Inspection.Photo(ctx, h.director, id, true)
 	require.NoError(t, err)
 	assert.Equal(t, "\xff\xd8\xff", string(jpeg[:3]))
-	_, err = h.Inspect(ctx, h.director, h.id("VN-02"), h.walk("VN-02", map[string]app.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{uuid.New()}}}, nil))
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "photograph has not arrived")
-	none, err := h.File(ctx, h.director, h.id("VN-02"))
+	_, err = h.Inspection.Inspect(ctx, h.director, h.id("VN-02"), h.walk("VN-02", map[string]inspection.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{uuid.New()}}}, nil))
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "photograph has not arrived")
+	none, err := h.Inventory.File(ctx, h.director, h.id("VN-02"))
 	require.NoError(t, err)
 	assert.Empty(t, none.Findings, "all or nothing")
 }
@@ -239,34 +245,34 @@ func TestPhotographs(t *testing.T) {
 func TestReportsAndDiagnoses(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violins)
-	d, err := h.Diagnose(ctx, h.director, h.id("VN-01"), "buzz", []bool{true})
+	d, err := h.Inspection.Diagnose(ctx, h.director, h.id("VN-01"), "buzz", []bool{true})
 	require.NoError(t, err)
 	require.Equal(t, "open-seam", d.End.Finding.Code)
-	_, err = h.Diagnose(ctx, h.director, h.id("VN-01"), "gurgle", nil)
-	fault(t, err, app.Invalid)
-	_, err = h.Diagnose(ctx, h.director, h.id("VN-01"), "buzz", []bool{true, true})
-	assert.Equal(t, "answers", fault(t, err, app.Invalid).Fields[0].Path)
-	report := app.Report{ID: uuid.New(), Found: app.Found{Code: "open-seam", Note: "Heard a hollow tap."}, Symptom: "buzz"}
-	judged, err := h.ReportFinding(ctx, h.director, h.id("VN-01"), report)
+	_, err = h.Inspection.Diagnose(ctx, h.director, h.id("VN-01"), "gurgle", nil)
+	fault(t, err, journal.Invalid)
+	_, err = h.Inspection.Diagnose(ctx, h.director, h.id("VN-01"), "buzz", []bool{true, true})
+	assert.Equal(t, "answers", fault(t, err, journal.Invalid).Fields[0].Path)
+	report := inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam", Note: "Heard a hollow tap."}, Symptom: "buzz"}
+	judged, err := h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"), report)
 	require.NoError(t, err)
 	assert.Equal(t, condition.Stop, judged.Triage.Action)
-	_, err = h.ReportFinding(ctx, h.director, h.id("VN-01"), app.Report{ID: uuid.New(), Found: app.Found{Code: "red-spots"}})
-	assert.Equal(t, "code", fault(t, err, app.Invalid).Fields[0].Path)
-	findable, err := h.Findable(ctx, h.director, h.id("VN-01"))
+	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "red-spots"}})
+	assert.Equal(t, "code", fault(t, err, journal.Invalid).Fields[0].Path)
+	findable, err := h.Inspection.Findable(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
-	assert.Contains(t, findable, app.SheetAnswer{Code: "open-seam", Name: "Open seam", Seen: "A gap at the rib, or a hollow tap along the edge.", Action: condition.Stop, Open: true})
+	assert.Contains(t, findable, inspection.SheetAnswer{Code: "open-seam", Name: "Open seam", Seen: "A gap at the rib, or a hollow tap along the edge.", Action: condition.Stop, Open: true})
 	dropped := true
-	walk := h.walk("VN-02", map[string]app.Found{"seams": {Code: "open-seam", Avoidable: &dropped}}, nil)
-	judged, err = h.Inspect(ctx, h.director, h.id("VN-02"), walk)
+	walk := h.walk("VN-02", map[string]inspection.Found{"seams": {Code: "open-seam", Avoidable: &dropped}}, nil)
+	judged, err = h.Inspection.Inspect(ctx, h.director, h.id("VN-02"), walk)
 	require.NoError(t, err)
 	assert.True(t, judged.Findings[0].Avoidable, "whoever looks knows better than the catalogue")
-	symptoms, err := h.Symptoms(ctx, h.director, h.id("VN-01"))
+	symptoms, err := h.Inspection.Symptoms(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
-	assert.Contains(t, symptoms, app.Choice{Key: "buzz", Name: "It buzzes"})
+	assert.Contains(t, symptoms, school.Choice{Key: "buzz", Name: "It buzzes"})
 	viewer := h.director
-	viewer.Role = app.Viewer
-	_, err = h.ReportFinding(ctx, viewer, h.id("VN-02"), report)
-	fault(t, err, app.Forbidden)
+	viewer.Role = journal.Viewer
+	_, err = h.Inspection.ReportFinding(ctx, viewer, h.id("VN-02"), report)
+	fault(t, err, journal.Forbidden)
 }
 
 // The loaner takes over how the stopped one was played; nothing stopped or taken is lent.
@@ -275,21 +281,21 @@ func TestLending(t *testing.T) {
 	h.bring(violins)
 	h.inspect("VN-01", openSeam)
 	lend := func(what, instead string) error {
-		_, err := h.Lend(ctx, h.director, h.id(what), app.Lending{LoanerID: h.id(instead)})
+		_, err := h.Lending.Lend(ctx, h.director, h.id(what), lending.Lending{LoanerID: h.id(instead)})
 		return err
 	}
 	h.inspect("VN-03", openSeam)
-	assert.Contains(t, fault(t, lend("VN-01", "VN-03"), app.Conflict).Message, "VN-03 is stopped (open seam)")
-	lent, err := h.Lend(ctx, h.director, h.id("VN-01"), app.Lending{LoanerID: h.id("VN-02")})
+	assert.Contains(t, fault(t, lend("VN-01", "VN-03"), journal.Conflict).Message, "VN-03 is stopped (open seam)")
+	lent, err := h.Lending.Lend(ctx, h.director, h.id("VN-01"), lending.Lending{LoanerID: h.id("VN-02")})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"String orchestra"}, h.listed("VN-02").Ensembles)
 	assert.Empty(t, h.listed("VN-01").Ensembles)
-	fault(t, lend("VN-01", "VN-02"), app.Conflict)
-	fault(t, lend("VN-02", "VN-02"), app.Conflict)
-	file, err := h.File(ctx, h.director, h.id("VN-01"))
+	fault(t, lend("VN-01", "VN-02"), journal.Conflict)
+	fault(t, lend("VN-02", "VN-02"), journal.Conflict)
+	file, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
-	_, err = h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: file.Instrument, Habit: &app.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "is stopped", "nor does it go into somebody's hands by another way")
+	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), lending.Change{Instrument: file.Instrument, Habit: &school.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "is stopped", "nor does it go into somebody's hands by another way")
 	undone, err := h.Undo(ctx, h.director, app.Undo{Events: lent.Events})
 	require.NoError(t, err)
 	assert.Empty(t, h.listed("VN-02").Ensembles)
@@ -297,17 +303,17 @@ func TestLending(t *testing.T) {
 	require.Len(t, undone.Stays, 1)
 	assert.Contains(t, undone.Stays[0], "VN-01 is stopped")
 	for _, f := range h.file("VN-01").Findings {
-		_, err = h.ClearFinding(ctx, h.director, f.ID, app.Clearing{How: "Glued by the luthier."})
+		_, err = h.Inspection.ClearFinding(ctx, h.director, f.ID, inspection.Clearing{How: "Glued by the luthier."})
 		require.NoError(t, err)
 	}
 	assert.Contains(t, h.listed("VN-01").Held, "turnover", "it was in somebody's hands")
 
 	// Cleared meanwhile, it goes back with the loan that is undone.
-	_, err = h.Release(ctx, h.director, h.id("VN-01"), app.Releasing{How: "Wiped dry."})
+	_, err = h.Bench.Release(ctx, h.director, h.id("VN-01"), bench.Releasing{How: "Wiped dry."})
 	require.NoError(t, err)
-	_, err = h.ChangeInstrument(ctx, h.director, h.id("VN-01"), app.Change{Instrument: h.file("VN-01").Instrument, Habit: &app.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}})
+	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), lending.Change{Instrument: h.file("VN-01").Instrument, Habit: &school.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}})
 	require.NoError(t, err)
-	lent, err = h.Lend(ctx, h.director, h.id("VN-01"), app.Lending{LoanerID: h.id("VN-02")})
+	lent, err = h.Lending.Lend(ctx, h.director, h.id("VN-01"), lending.Lending{LoanerID: h.id("VN-02")})
 	require.NoError(t, err)
 	undone, err = h.Undo(ctx, h.director, app.Undo{Events: lent.Events})
 	require.NoError(t, err)
@@ -321,13 +327,13 @@ func TestFindingsCannotLeaveTheirSchool(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violins)
 	judged := h.inspect("VN-01", openSeam)
-	other, err := h.SetUpSchool(ctx, app.NewSchool{
+	other, err := h.Access.SetUpSchool(ctx, access.NewSchool{
 		School: store.School{ID: uuid.New(), Name: "Far Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
 		Name:   "Odo Marl", Email: "odo@quillhaven.example", Password: "quillhaven",
 	})
 	require.NoError(t, err)
-	_, err = h.ClearFinding(ctx, other, judged.Findings[0].ID, app.Clearing{How: "from afar"})
-	fault(t, err, app.NotFound)
-	_, err = h.Sheet(ctx, other, h.id("VN-01"))
-	fault(t, err, app.NotFound)
+	_, err = h.Inspection.ClearFinding(ctx, other, judged.Findings[0].ID, inspection.Clearing{How: "from afar"})
+	fault(t, err, journal.NotFound)
+	_, err = h.Inspection.Sheet(ctx, other, h.id("VN-01"))
+	fault(t, err, journal.NotFound)
 }

@@ -14,26 +14,30 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
 )
 
 func (h *house) check(tag string, states map[string]catalog.KitState) {
 	h.t.Helper()
-	_, err := h.CheckKit(ctx, h.director, h.id(tag), app.KitCheck{States: states})
+	_, err := h.Supply.CheckKit(ctx, h.director, h.id(tag), supply.KitCheck{States: states})
 	require.NoError(h.t, err)
 }
 
 func (h *house) count(of, size string, quantity float64) {
 	h.t.Helper()
-	_, err := h.CountStock(ctx, h.director, app.Count{Stocked: store.Stocked{Supply: of, Size: size}, Quantity: quantity})
+	_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: store.Stocked{Supply: of, Size: size}, Quantity: quantity})
 	require.NoError(h.t, err)
 }
 
 // line finds a supply in the list for twelve weeks at nine in ten.
-func (h *house) line(of, size string) app.SupplyLine {
+func (h *house) line(of, size string) supply.SupplyLine {
 	h.t.Helper()
-	all, err := h.Supplies(ctx, h.director, 12, 0.9)
+	all, err := h.Supply.Supplies(ctx, h.director, 12, 0.9)
 	require.NoError(h.t, err)
 	for _, l := range all.Lines {
 		if l.Supply == of && l.Size == size {
@@ -41,49 +45,49 @@ func (h *house) line(of, size string) app.SupplyLine {
 		}
 	}
 	require.Fail(h.t, "no supply "+of)
-	return app.SupplyLine{}
+	return supply.SupplyLine{}
 }
 
 func TestARefillRound(t *testing.T) {
 	h, ode, _ := desk(t)
 	h.bring("tag,kind,room,slot,care_from\nCL-01,clarinet-b-flat,Store,A-02,2026-11-01\nCL-02,clarinet-b-flat,Store,A-01,2026-11-01\n")
-	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
+	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
 	require.NoError(t, err)
 	h.check("CL-02", map[string]catalog.KitState{"weighted-swab": catalog.Wet})
 	h.check("CL-01", map[string]catalog.KitState{"reed-clarinet": catalog.Missing, "cork-grease": catalog.Low})
 	h.count("reed-clarinet", "", 5)
 
-	round, err := h.RefillRound(ctx, h.director)
+	round, err := h.Supply.RefillRound(ctx, h.director)
 	require.NoError(t, err)
 	require.Len(t, round, 2)
 	assert.Equal(t, []string{"CL-01", "CL-02"}, []string{round[0].Tag, round[1].Tag}, "who cannot play comes first")
 	assert.Equal(t, 3, round[0].Things[0].Takes)
 	assert.EqualValues(t, 5, round[0].Things[0].InStock)
-	blocked, err := h.Today(ctx, h.director, 25, 0)
+	blocked, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
 	require.Len(t, blocked.CannotPlay, 1)
 	assert.Equal(t, []string{"CL-01", "Ode Marchetti", "Missing: B-flat clarinet reed"}, []string{blocked.CannotPlay[0].Tag, blocked.CannotPlay[0].Holder, blocked.CannotPlay[0].Because})
 
-	done, err := h.Refill(ctx, h.director, app.Refill{Things: blocked.CannotPlay[0].Lacks})
+	done, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: blocked.CannotPlay[0].Lacks})
 	require.NoError(t, err)
 	assert.Empty(t, done.Short)
 	assert.EqualValues(t, 2, h.line("reed-clarinet", "").InStock)
-	again, err := h.Refill(ctx, h.director, app.Refill{Things: blocked.CannotPlay[0].Lacks})
+	again, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: blocked.CannotPlay[0].Lacks})
 	require.NoError(t, err)
 	assert.Empty(t, again.Events, "somebody was quicker; nothing is taken twice")
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
 	require.NoError(t, err)
 	assert.EqualValues(t, 5, h.line("reed-clarinet", "").InStock, "back in the drawer")
 
-	grease, err := h.Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: h.id("CL-01"), Supply: "cork-grease"}}})
+	grease, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: h.id("CL-01"), Supply: "cork-grease"}}})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Cork grease"}, grease.Short, "by the books there was none")
 	h.check("CL-01", map[string]catalog.KitState{"cork-grease": catalog.Missing})
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: grease.Events})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "looked at again")
-	for path, thing := range map[string]app.ThingOfKit{"things[0].instrument_id": {InstrumentID: uuid.New(), Supply: "mute"}, "things[0].supply": {InstrumentID: h.id("CL-01"), Supply: "mute"}} {
-		_, err := h.Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{thing}})
-		assert.Equal(t, path, fault(t, err, app.Invalid).Fields[0].Path)
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "looked at again")
+	for path, thing := range map[string]supply.ThingOfKit{"things[0].instrument_id": {InstrumentID: uuid.New(), Supply: "mute"}, "things[0].supply": {InstrumentID: h.id("CL-01"), Supply: "mute"}} {
+		_, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: []supply.ThingOfKit{thing}})
+		assert.Equal(t, path, fault(t, err, journal.Invalid).Fields[0].Path)
 	}
 }
 
@@ -99,7 +103,7 @@ func TestStockIsTakenOnce(t *testing.T) {
 	for _, tag := range []string{"VN-01", "VN-02", "VN-03"} {
 		id := h.id(tag)
 		all.Go(func() {
-			got, err := h.another().Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: id, Supply: "rosin"}}})
+			got, err := h.another().Supply.Refill(ctx, h.director, supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: id, Supply: "rosin"}}})
 			assert.NoError(t, err)
 			if len(got.Short) > 0 {
 				short.Store(tag, true)
@@ -117,20 +121,20 @@ func TestStockIsTakenOnce(t *testing.T) {
 func TestDatesOfLots(t *testing.T) {
 	h, _, _ := desk(t)
 	of := store.Stocked{Supply: "rosin"}
-	soon, later := today+10, today+400
-	for _, c := range []app.Count{{Stocked: of, Quantity: 1, Lot: "L", ExpiresOn: &later}, {Stocked: of, Quantity: 2, Lot: "S", ExpiresOn: &soon}} {
-		_, err := h.CountStock(ctx, h.director, c)
+	soon, later := thisDay+10, thisDay+400
+	for _, c := range []supply.Count{{Stocked: of, Quantity: 1, Lot: "L", ExpiresOn: &later}, {Stocked: of, Quantity: 2, Lot: "S", ExpiresOn: &soon}} {
+		_, err := h.Supply.CountStock(ctx, h.director, c)
 		require.NoError(t, err)
 	}
-	past := today - 1
-	_, err := h.CountStock(ctx, h.director, app.Count{Stocked: of, Quantity: 1, ExpiresOn: &past})
-	assert.Equal(t, "expires_on", fault(t, err, app.Invalid).Fields[0].Path)
+	past := thisDay - 1
+	_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: of, Quantity: 1, ExpiresOn: &past})
+	assert.Equal(t, "expires_on", fault(t, err, journal.Invalid).Fields[0].Path)
 	for _, wrong := range []store.Stocked{{Supply: "magic"}, {Supply: "rosin", Size: "4/4"}, {Supply: "strings-violin"}} {
-		_, err := h.CountStock(ctx, h.director, app.Count{Stocked: wrong, Quantity: 1})
-		fault(t, err, app.Invalid)
+		_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: wrong, Quantity: 1})
+		fault(t, err, journal.Invalid)
 	}
 	h.check("VN-01", map[string]catalog.KitState{"rosin": catalog.Missing})
-	_, err = h.Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: h.id("VN-01"), Supply: "rosin"}}})
+	_, err = h.Supply.Refill(ctx, h.director, supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: h.id("VN-01"), Supply: "rosin"}}})
 	require.NoError(t, err)
 	line := h.line("rosin", "")
 	require.Len(t, line.Lots, 1)
@@ -146,11 +150,11 @@ func TestDatesOfLots(t *testing.T) {
 func TestTurnoversAreExpectedWhenInstrumentsAreDueBack(t *testing.T) {
 	h, ode, _ := desk(t)
 	h.bring("tag,kind,care_from\nCL-01,clarinet-b-flat,2026-11-01\n")
-	due := today + 100
-	_, err := h.HandOut(ctx, h.director, app.HandOut{DueBackOn: &due, Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
+	due := thisDay + 100
+	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{DueBackOn: &due, Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
 	require.NoError(t, err)
 	gloves := func(weeks float64) float64 {
-		got, err := h.Supplies(ctx, h.director, weeks, 0.9)
+		got, err := h.Supply.Supplies(ctx, h.director, weeks, 0.9)
 		require.NoError(t, err)
 		for _, l := range got.Lines {
 			if l.Supply == "gloves" {
@@ -172,18 +176,18 @@ func TestReedsGoByThePlayersStrength(t *testing.T) {
 	h.bring("tag,kind,care_from\nCL-01,clarinet-b-flat,2026-11-01\nCL-02,clarinet-b-flat,2026-11-01\nCL-03,clarinet-b-flat,2026-11-01\n")
 	h.roster("external_id,given_name,instrument,reed_strength\nc1,Fen,B-flat clarinet,2\nc2,Bram,B-flat clarinet,3\nc3,Tiva,B-flat clarinet,\n", nil)
 	for name, tag := range map[string]string{"Fen": "CL-01", "Bram": "CL-02", "Tiva": "CL-03"} {
-		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}})
+		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}})
 		require.NoError(t, err)
 	}
 	general, own := int64(2000), int64(2400)
 	of := func(size string) store.Stocked { return store.Stocked{Supply: "reed-clarinet", Size: size} }
-	require.NoError(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: of(""), Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &general, LeadWeeks: 2}))
-	require.NoError(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: of("3"), Supplier: "Reed Barn", PackSize: 5, PackPriceCents: &own, LeadWeeks: 1}))
-	_, err := h.CountStock(ctx, h.director, app.Count{Stocked: of("9"), Quantity: 1})
-	assert.Equal(t, "size", fault(t, err, app.Invalid).Fields[0].Path)
+	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: of(""), Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &general, LeadWeeks: 2}))
+	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: of("3"), Supplier: "Reed Barn", PackSize: 5, PackPriceCents: &own, LeadWeeks: 1}))
+	_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: of("9"), Quantity: 1})
+	assert.Equal(t, "size", fault(t, err, journal.Invalid).Fields[0].Path)
 	h.count("reed-clarinet", "2", 4)
 	h.count("reed-clarinet", "3", 1)
-	all, err := h.Supplies(ctx, h.director, 12, 0.9)
+	all, err := h.Supply.Supplies(ctx, h.director, 12, 0.9)
 	require.NoError(t, err)
 	var names []string
 	for _, l := range all.Lines {
@@ -197,15 +201,15 @@ func TestReedsGoByThePlayersStrength(t *testing.T) {
 	assert.Equal(t, []any{"Reed Barn", 5., 1.}, []any{hard.Supplier, hard.PackSize, hard.InStock})
 	assert.InDelta(t, 2*(1+3*7/365.), soft.PerWeek, 1e-9, "Tiva's are counted with those that most play, of two alike the softer")
 	assert.InDelta(t, 1+3*7/365., hard.PerWeek, 1e-9)
-	order, err := h.PlaceOrder(ctx, h.director, app.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []app.OrderingLine{{Stocked: of("2"), Packs: 3}}})
+	order, err := h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: of("2"), Packs: 3}}})
 	require.NoError(t, err)
 	assert.EqualValues(t, 6000, order.Cents)
 	soft.SupplySetting.Supplier = "Reed Barn"
-	require.NoError(t, h.SaveSupply(ctx, h.director, soft.SupplySetting), "it becomes the strength's own")
+	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, soft.SupplySetting), "it becomes the strength's own")
 
-	refill := func(tag string) app.Refilled {
+	refill := func(tag string) supply.Refilled {
 		h.check(tag, map[string]catalog.KitState{"reed-clarinet": catalog.Missing})
-		got, err := h.Refill(ctx, h.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: h.id(tag), Supply: "reed-clarinet"}}})
+		got, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: h.id(tag), Supply: "reed-clarinet"}}})
 		require.NoError(t, err)
 		return got
 	}
@@ -225,12 +229,12 @@ func TestReedsGoByThePlayersStrength(t *testing.T) {
 func TestFromDemandToStock(t *testing.T) {
 	h, ode, _ := desk(t)
 	h.bring("tag,kind,care_from\nCL-01,clarinet-b-flat,2026-11-01\nCL-02,clarinet-b-flat,2026-11-01\n")
-	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
+	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.1/5, h.line("cork-grease", "").PerWeek, 1e-9, "the player's weekly grease counts though no clock is kept of it")
 	cents := int64(2000)
-	require.NoError(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &cents, LeadWeeks: 2}))
-	fault(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, PackSize: 5}), app.Conflict)
+	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &cents, LeadWeeks: 2}))
+	fault(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, PackSize: 5}), journal.Conflict)
 	h.count("reed-clarinet", "", 3)
 	line := h.line("reed-clarinet", "")
 	perWeek := 1 + 3*7/365.
@@ -246,20 +250,20 @@ func TestFromDemandToStock(t *testing.T) {
 	assert.InDelta(t, 14*perWeek+3, line.Forecast.Expected, 1e-9, "with the three that a kit lacks now")
 	assert.InDelta(t, 0, *line.LastsWeeks, 1e-9)
 
-	order, err := h.PlaceOrder(ctx, h.director, app.Ordering{ID: uuid.New(), Supplier: " Marsh & Cane ", Lines: []app.OrderingLine{{Stocked: line.Stocked, Packs: 2}, {Stocked: store.Stocked{Supply: "wipes"}, Packs: 1}}})
+	order, err := h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{ID: uuid.New(), Supplier: " Marsh & Cane ", Lines: []supply.OrderingLine{{Stocked: line.Stocked, Packs: 2}, {Stocked: store.Stocked{Supply: "wipes"}, Packs: 1}}})
 	require.NoError(t, err)
 	assert.Equal(t, "Marsh & Cane", order.Supplier)
 	assert.EqualValues(t, 4000, order.Cents)
-	assert.Equal(t, today+14, *order.ExpectedOn)
+	assert.Equal(t, thisDay+14, *order.ExpectedOn)
 	assert.EqualValues(t, 20, h.line("reed-clarinet", "").OnOrder)
 	assert.Zero(t, h.line("reed-clarinet", "").Forecast.OrderPacks, "what is on its way is not ordered again")
 
 	var text, book bytes.Buffer
-	require.NoError(t, h.OrderFile(ctx, h.director, order.ID, false, &text))
+	require.NoError(t, h.Supply.OrderFile(ctx, h.director, order.ID, false, &text))
 	rows, err := csv.NewReader(&text).ReadAll()
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed, any strength", "2", "10", "reed", "20.00", "40.00", "EUR"}, rows[1])
-	require.NoError(t, h.OrderFile(ctx, h.director, order.ID, true, &book))
+	require.NoError(t, h.Supply.OrderFile(ctx, h.director, order.ID, true, &book))
 	sheet, err := excelize.OpenReader(&book)
 	require.NoError(t, err)
 	inBook, err := sheet.GetRows("Order")
@@ -267,21 +271,21 @@ func TestFromDemandToStock(t *testing.T) {
 	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed, any strength", "2", "10", "reed", "20", "40", "EUR"}, inBook[1])
 
 	wipes := store.Stocked{Supply: "wipes"}
-	_, err = h.Receive(ctx, h.director, order.ID, app.Receiving{Lines: []app.ReceivingLine{{Stocked: wipes, Packs: 1}}})
-	assert.Equal(t, "lines[0].expires_on", fault(t, err, app.Invalid).Fields[0].Path, "a disinfectant carries a date")
-	until := today + 300
-	_, err = h.Receive(ctx, h.director, order.ID, app.Receiving{Lines: []app.ReceivingLine{{Stocked: wipes, Packs: 1, Lot: "W7", ExpiresOn: &until}, {Stocked: line.Stocked, Packs: 1}}})
+	_, err = h.Supply.Receive(ctx, h.director, order.ID, supply.Receiving{Lines: []supply.ReceivingLine{{Stocked: wipes, Packs: 1}}})
+	assert.Equal(t, "lines[0].expires_on", fault(t, err, journal.Invalid).Fields[0].Path, "a disinfectant carries a date")
+	until := thisDay + 300
+	_, err = h.Supply.Receive(ctx, h.director, order.ID, supply.Receiving{Lines: []supply.ReceivingLine{{Stocked: wipes, Packs: 1, Lot: "W7", ExpiresOn: &until}, {Stocked: line.Stocked, Packs: 1}}})
 	require.NoError(t, err)
 	assert.EqualValues(t, 13, h.line("reed-clarinet", "").InStock)
 	assert.EqualValues(t, 10, h.line("reed-clarinet", "").OnOrder)
-	rest, err := h.Receive(ctx, h.director, order.ID, app.Receiving{Close: true})
+	rest, err := h.Supply.Receive(ctx, h.director, order.ID, supply.Receiving{Close: true})
 	require.NoError(t, err)
 	assert.NotNil(t, rest.ClosedOn, "the rest never came")
 	assert.Zero(t, h.line("reed-clarinet", "").OnOrder)
-	_, err = h.Receive(ctx, h.director, order.ID, app.Receiving{})
-	fault(t, err, app.Conflict)
-	_, err = h.PlaceOrder(ctx, h.director, app.Ordering{ID: uuid.New(), Lines: []app.OrderingLine{{Stocked: wipes, Packs: 1}, {Stocked: wipes, Packs: 2}}})
-	assert.Contains(t, fault(t, err, app.Invalid).Fields[0].Message, "twice")
+	_, err = h.Supply.Receive(ctx, h.director, order.ID, supply.Receiving{})
+	fault(t, err, journal.Conflict)
+	_, err = h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{ID: uuid.New(), Lines: []supply.OrderingLine{{Stocked: wipes, Packs: 1}, {Stocked: wipes, Packs: 2}}})
+	assert.Contains(t, fault(t, err, journal.Invalid).Fields[0].Message, "twice")
 }
 
 // Sizes of strings are stocked apart, and the cost of a kit is that of its things.
@@ -290,36 +294,36 @@ func TestAnOldOrderIsStillOpen(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,size,care_from,practice_minutes_per_week\nVN-01,violin,4/4,2026-11-01,60\n")
 	rosin := store.Stocked{Supply: "rosin"}
-	old := app.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []app.OrderingLine{{Stocked: rosin, Packs: 3}}}
-	_, err := h.PlaceOrder(ctx, h.director, old)
+	old := supply.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: rosin, Packs: 3}}}
+	_, err := h.Supply.PlaceOrder(ctx, h.director, old)
 	require.NoError(t, err)
 	h.now = h.now.AddDate(0, 0, 1)
 	for range 205 {
-		later, err := h.PlaceOrder(ctx, h.director, app.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []app.OrderingLine{{Stocked: rosin, Packs: 1}}})
+		later, err := h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: rosin, Packs: 1}}})
 		require.NoError(t, err)
-		_, err = h.Receive(ctx, h.director, later.ID, app.Receiving{Close: true})
+		_, err = h.Supply.Receive(ctx, h.director, later.ID, supply.Receiving{Close: true})
 		require.NoError(t, err)
 	}
 	assert.InDelta(t, 3, h.line("rosin", "").OnOrder, 1e-9)
-	list, err := h.Orders(ctx, h.director)
+	list, err := h.Supply.Orders(ctx, h.director)
 	require.NoError(t, err)
 	assert.Len(t, list, 201, "and of the closed ones the latest")
 	assert.Equal(t, old.ID, list[200].ID)
-	_, err = h.Receive(ctx, h.director, old.ID, app.Receiving{Lines: []app.ReceivingLine{{Stocked: rosin, Packs: 3}}})
+	_, err = h.Supply.Receive(ctx, h.director, old.ID, supply.Receiving{Lines: []supply.ReceivingLine{{Stocked: rosin, Packs: 3}}})
 	require.NoError(t, err)
 }
 
 func TestSizesAndCosts(t *testing.T) {
 	h, ode, ilse := desk(t)
-	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}, {PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}})
+	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}, {PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}})
 	require.NoError(t, err)
 	want := 4*0.25*7/180. + 0.25*7/730
 	for _, size := range []string{"4/4", "3/4", "1/4"} {
 		assert.InDelta(t, want, h.line("strings-violin", size).PerWeek, 1e-9, size)
 	}
 	cents := int64(1300)
-	require.NoError(t, h.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "rosin"}, PackSize: 2, PackPriceCents: &cents, LeadWeeks: 1}))
-	all, err := h.Supplies(ctx, h.director, 12, 0.9)
+	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "rosin"}, PackSize: 2, PackPriceCents: &cents, LeadWeeks: 1}))
+	all, err := h.Supply.Supplies(ctx, h.director, 12, 0.9)
 	require.NoError(t, err)
 	require.Len(t, all.Costs, 1)
 	c := all.Costs[0]

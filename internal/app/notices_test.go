@@ -12,17 +12,24 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/roster"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
 )
 
 // proposed lists what could be written, by letter and tag.
-func (h *house) proposed() map[string]app.ProposedNotice {
+func (h *house) proposed() map[string]letters.ProposedNotice {
 	h.t.Helper()
-	all, err := h.Notices(ctx, h.director)
+	all, err := h.Letters.Notices(ctx, h.director)
 	require.NoError(h.t, err)
-	list := map[string]app.ProposedNotice{}
+	list := map[string]letters.ProposedNotice{}
 	for _, n := range all.Proposed {
 		list[n.Letter+" "+n.Tag] = n
 	}
@@ -32,15 +39,15 @@ func (h *house) proposed() map[string]app.ProposedNotice {
 func TestNoticesAreWrittenOnce(t *testing.T) {
 	h, ode, ilse := desk(t)
 	ode.Guardian = "r.marchetti@quillhaven.example"
-	require.NoError(t, h.SavePlayer(ctx, h.director, ode.Player))
-	soon, far := today+14, today+15
+	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, ode.Player))
+	soon, far := thisDay+14, thisDay+15
 	for tag, due := range map[string]struct {
-		p  app.ListedPlayer
-		on *app.Handing
-	}{"VN-01": {ode, &app.Handing{DueBackOn: &soon}}, "VN-02": {ilse, &app.Handing{DueBackOn: &far}}} {
+		p  roster.ListedPlayer
+		on *lending.Handing
+	}{"VN-01": {ode, &lending.Handing{DueBackOn: &soon}}, "VN-02": {ilse, &lending.Handing{DueBackOn: &far}}} {
 		in := h.handing(due.p, tag)
 		in.DueBackOn = due.on.DueBackOn
-		_, err := h.HandOver(ctx, h.director, in)
+		_, err := h.Lending.HandOver(ctx, h.director, in)
 		require.NoError(t, err)
 	}
 	h.check("VN-02", map[string]catalog.KitState{"mute": catalog.Missing, "rosin": catalog.Low})
@@ -58,7 +65,7 @@ func TestNoticesAreWrittenOnce(t *testing.T) {
 	refused := make(chan error, 2)
 	for range 2 {
 		sent.Go(func() {
-			_, err := h.another().SendNotices(ctx, h.director, app.Sending{About: []string{due.About}})
+			_, err := h.another().Letters.SendNotices(ctx, h.director, letters.Sending{About: []string{due.About}})
 			refused <- err
 		})
 	}
@@ -66,22 +73,22 @@ func TestNoticesAreWrittenOnce(t *testing.T) {
 	one, other := <-refused, <-refused
 	assert.True(t, (one == nil) != (other == nil), "%v, %v", one, other)
 	assert.Len(t, h.proposed(), 1)
-	_, err := h.SendNotices(ctx, h.director, app.Sending{About: []string{gaps.About, due.About}})
-	fault(t, err, app.Conflict)
+	_, err := h.Letters.SendNotices(ctx, h.director, letters.Sending{About: []string{gaps.About, due.About}})
+	fault(t, err, journal.Conflict)
 	assert.Len(t, h.proposed(), 1, "all or none")
 
 	// Something else goes missing: that is news, and is written about again.
-	_, err = h.SendNotices(ctx, h.director, app.Sending{About: []string{gaps.About}})
+	_, err = h.Letters.SendNotices(ctx, h.director, letters.Sending{About: []string{gaps.About}})
 	require.NoError(t, err)
 	h.check("VN-02", map[string]catalog.KitState{"humidifier": catalog.Missing})
 	assert.Contains(t, h.proposed()["kit-missing VN-02"].Body, "mute, case humidifier")
 
-	all, err := h.Notices(ctx, h.director)
+	all, err := h.Letters.Notices(ctx, h.director)
 	require.NoError(t, err)
 	require.Len(t, all.Sent, 2)
 	for _, n := range all.Sent {
 		var text bytes.Buffer
-		require.NoError(t, h.Message(ctx, h.director, n.ID, &text))
+		require.NoError(t, h.Letters.Message(ctx, h.director, n.ID, &text))
 		read, err := mail.ReadMessage(&text) // the standard library reads what RFC 5322 asks for
 		require.NoError(t, err)
 		if n.Letter == wording.DueBack {
@@ -91,18 +98,18 @@ func TestNoticesAreWrittenOnce(t *testing.T) {
 		}
 		assert.Contains(t, read.Header.Get("From"), "simulated")
 	}
-	fault(t, h.Message(ctx, h.director, uuid.New(), &bytes.Buffer{}), app.NotFound)
+	fault(t, h.Letters.Message(ctx, h.director, uuid.New(), &bytes.Buffer{}), journal.NotFound)
 	helper := h.director
-	helper.Role = app.Helper
-	_, err = h.Notices(ctx, helper)
-	fault(t, err, app.Forbidden)
+	helper.Role = journal.Helper
+	_, err = h.Letters.Notices(ctx, helper)
+	fault(t, err, journal.Forbidden)
 }
 
 func TestAChargeIsWrittenOfInTheSchoolsMoney(t *testing.T) {
 	h, ode, _ := desk(t)
-	_, err := h.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
+	_, err := h.Lending.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
 	require.NoError(t, err)
-	_, err = h.Return(ctx, h.director, h.id("VN-01"), app.Returning{Charge: &app.ChargeDecision{Damage: app.Damage{RepairCents: 9000, Avoidable: true}, AmountCents: 123450, Reason: "a crushed bridge"}})
+	_, err = h.Lending.Return(ctx, h.director, h.id("VN-01"), lending.Returning{Charge: &lending.ChargeDecision{Damage: lending.Damage{RepairCents: 9000, Avoidable: true}, AmountCents: 123450, Reason: "a crushed bridge"}})
 	require.NoError(t, err)
 	n := h.proposed()["charge VN-01"]
 	assert.Contains(t, n.Body, "a crushed bridge")
@@ -113,57 +120,57 @@ func TestAChargeIsWrittenOfInTheSchoolsMoney(t *testing.T) {
 // A rented cello from its contract to its exchange and its way home.
 func TestARentedInstrument(t *testing.T) {
 	h, ode, ilse := desk(t)
-	cents, until := int64(3400), today+20
-	contract := store.Rental{ID: uuid.New(), Owner: "Hollin Hire House", Contract: "HH-1", StartsOn: today - 60, ReturnBy: &until, MonthlyCents: &cents}
-	early := today - 61
+	cents, until := int64(3400), thisDay+20
+	contract := store.Rental{ID: uuid.New(), Owner: "Hollin Hire House", Contract: "HH-1", StartsOn: thisDay - 60, ReturnBy: &until, MonthlyCents: &cents}
+	early := thisDay - 61
 	wrong := contract
 	wrong.ReturnBy = &early
-	assert.Equal(t, "return_by", fault(t, h.SaveRental(ctx, h.director, h.id("VN-01"), wrong), app.Invalid).Fields[0].Path)
-	require.NoError(t, h.SaveRental(ctx, h.director, h.id("VN-01"), contract))
-	fault(t, h.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Another", StartsOn: today}), app.Conflict)
-	_, err := h.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
+	assert.Equal(t, "return_by", fault(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), wrong), journal.Invalid).Fields[0].Path)
+	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), contract))
+	fault(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Another", StartsOn: thisDay}), journal.Conflict)
+	_, err := h.Lending.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
 	require.NoError(t, err)
 	assert.Contains(t, h.proposed()["rental-ends VN-01"].Subject, "14 December 2026")
-	day, err := h.Today(ctx, h.director, 25, 0)
+	day, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
 	require.Len(t, day.DueBack, 1)
 	assert.Equal(t, "Hollin Hire House", day.DueBack[0].Owner)
-	_, err = h.Return(ctx, h.director, h.id("VN-01"), app.Returning{Charge: &app.ChargeDecision{Damage: app.Damage{RepairCents: 1, Avoidable: true}, AmountCents: 1, Reason: "x"}})
-	assert.Contains(t, fault(t, err, app.Invalid).Fields[0].Message, "the owner is told", "the school does not charge for what is not its own")
+	_, err = h.Lending.Return(ctx, h.director, h.id("VN-01"), lending.Returning{Charge: &lending.ChargeDecision{Damage: lending.Damage{RepairCents: 1, Avoidable: true}, AmountCents: 1, Reason: "x"}})
+	assert.Contains(t, fault(t, err, journal.Invalid).Fields[0].Message, "the owner is told", "the school does not charge for what is not its own")
 
 	// The owner brings another; the player plays on, and the old one is in no list.
 	old := h.id("VN-01")
-	_, err = h.ExchangeRental(ctx, h.director, old, app.Exchange{ID: uuid.New(), Tag: "vn-02"})
-	assert.Equal(t, "tag", fault(t, err, app.Invalid).Fields[0].Path, "that tag is taken")
-	_, err = h.ExchangeRental(ctx, h.director, old, app.Exchange{ID: uuid.New(), Tag: "vn-31", Serial: "77"})
+	_, err = h.Inventory.ExchangeRental(ctx, h.director, old, inventory.Exchange{ID: uuid.New(), Tag: "vn-02"})
+	assert.Equal(t, "tag", fault(t, err, journal.Invalid).Fields[0].Path, "that tag is taken")
+	_, err = h.Inventory.ExchangeRental(ctx, h.director, old, inventory.Exchange{ID: uuid.New(), Tag: "vn-31", Serial: "77"})
 	require.NoError(t, err)
 	assert.Equal(t, "Ode Marchetti", h.listed("VN-31").Holder)
-	list, err := h.Instruments(ctx, h.director)
+	list, err := h.Inventory.Instruments(ctx, h.director)
 	require.NoError(t, err)
 	for _, i := range list {
 		assert.NotEqual(t, "VN-01", i.Tag)
 	}
-	gone, err := h.File(ctx, h.director, old)
+	gone, err := h.Inventory.File(ctx, h.director, old)
 	require.NoError(t, err, "its file stays")
 	assert.Contains(t, gone.Instrument.GoneHow, "in exchange for VN-31")
-	_, err = h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ilse.ID, InstrumentID: old}}})
-	fault(t, err, app.Invalid)
-	_, err = h.ExchangeRental(ctx, h.director, h.id("VN-02"), app.Exchange{ID: uuid.New(), Tag: "VN-32"})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "the school's own")
+	_, err = h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ilse.ID, InstrumentID: old}}})
+	fault(t, err, journal.Invalid)
+	_, err = h.Inventory.ExchangeRental(ctx, h.director, h.id("VN-02"), inventory.Exchange{ID: uuid.New(), Tag: "VN-32"})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "the school's own")
 
-	_, err = h.Leave(ctx, h.director, h.id("VN-31"), app.Leaving{How: "Given back"})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "Take it back first")
-	_, err = h.Return(ctx, h.director, h.id("VN-31"), app.Returning{})
+	_, err = h.Inventory.Leave(ctx, h.director, h.id("VN-31"), inventory.Leaving{How: "Given back"})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Take it back first")
+	_, err = h.Lending.Return(ctx, h.director, h.id("VN-31"), lending.Returning{})
 	require.NoError(t, err)
-	_, err = h.Leave(ctx, h.director, h.id("VN-31"), app.Leaving{How: "Given back"})
+	_, err = h.Inventory.Leave(ctx, h.director, h.id("VN-31"), inventory.Leaving{How: "Given back"})
 	require.NoError(t, err)
-	rentals, err := h.Rentals(ctx, h.director)
+	rentals, err := h.Inventory.Rentals(ctx, h.director)
 	require.NoError(t, err)
 	assert.Empty(t, rentals.Rented)
 	for _, e := range gone.Timeline {
 		if e.What == store.HandedOut {
 			_, err = h.Undo(ctx, h.director, app.Undo{Events: []uuid.UUID{e.ID}})
-			assert.Contains(t, fault(t, err, app.Conflict).Message, "not at the school any more")
+			assert.Contains(t, fault(t, err, journal.Conflict).Message, "not at the school any more")
 		}
 	}
 	h.bring("tag,kind,size,care_from\nVN-31,violin,4/4,2026-11-01\n")
@@ -174,14 +181,14 @@ func TestARentedInstrument(t *testing.T) {
 func TestTheRentalOrderInMoney(t *testing.T) {
 	h, _, _ := desk(t)
 	h.bring("tag,kind,size,care_from\nTU-01,tuba,4/4,2026-11-01\n")
-	require.NoError(t, h.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Year", StartsOn: today - 30, EndsOn: today + 100}))
-	require.NoError(t, h.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "violin", MonthlyCents: 1500}, {Kind: "violin", Size: "3/4", MonthlyCents: 1200}}))
-	assert.Equal(t, "prices[1].kind", fault(t, h.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}), app.Invalid).Fields[0].Path)
+	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Year", StartsOn: thisDay - 30, EndsOn: thisDay + 100}))
+	require.NoError(t, h.Inventory.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "violin", MonthlyCents: 1500}, {Kind: "violin", Size: "3/4", MonthlyCents: 1200}}))
+	assert.Equal(t, "prices[1].kind", fault(t, h.Inventory.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}), journal.Invalid).Fields[0].Path)
 	p := store.Player{ID: uuid.New(), GivenName: "Fen", Kind: "tuba", Transport: "bus"}
-	require.NoError(t, h.SavePlayer(ctx, h.director, p))
-	_, err := h.Leave(ctx, h.director, h.id("VN-02"), app.Leaving{How: "Sold."})
+	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))
+	_, err := h.Inventory.Leave(ctx, h.director, h.id("VN-02"), inventory.Leaving{How: "Sold."})
 	require.NoError(t, err)
-	got, err := h.Propose(ctx, h.director, app.Wish{Weights: even})
+	got, err := h.Placing.Propose(ctx, h.director, placing.Wish{Weights: even})
 	require.NoError(t, err)
 	require.Len(t, got.Order, 1)
 	assert.Equal(t, []any{"Violin", "3/4", 1, 4, int64(1200), int64(4800)}, []any{got.Order[0].KindName, got.Order[0].Size, got.Order[0].Count, got.Order[0].Months, *got.Order[0].MonthlyCents, *got.Order[0].Cents})

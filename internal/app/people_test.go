@@ -11,52 +11,53 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/journal"
 )
 
 func TestPeopleComeChangeAndGo(t *testing.T) {
 	h := newHouse(t)
 	helper := pell()
-	assert.Equal(t, "password", fault(t, h.SaveColleague(ctx, h.director, helper, "short"), app.Invalid).Fields[0].Path)
-	require.NoError(t, h.SaveColleague(ctx, h.director, helper, "a long password"))
-	p, err := h.SignIn(ctx, helper.Email, "a long password", "here")
+	assert.Equal(t, "password", fault(t, h.Access.SaveColleague(ctx, h.director, helper, "short"), journal.Invalid).Fields[0].Path)
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, helper, "a long password"))
+	p, err := h.Access.SignIn(ctx, helper.Email, "a long password", "here")
 	require.NoError(t, err)
-	assert.Equal(t, app.Helper, p.Role)
-	_, err = h.People(ctx, p)
-	fault(t, err, app.Forbidden)
-	fault(t, h.SaveColleague(ctx, p, pell(), "a long password"), app.Forbidden)
+	assert.Equal(t, journal.Helper, p.Role)
+	_, err = h.Access.People(ctx, p)
+	fault(t, err, journal.Forbidden)
+	fault(t, h.Access.SaveColleague(ctx, p, pell(), "a long password"), journal.Forbidden)
 
-	helper.Version, helper.Role = 1, app.Assistant
-	require.NoError(t, h.SaveColleague(ctx, h.director, helper, ""))
-	fault(t, h.SaveColleague(ctx, h.director, helper, ""), app.Conflict) // an old version
-	p, err = h.SignIn(ctx, helper.Email, "a long password", "here")
+	helper.Version, helper.Role = 1, journal.Assistant
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, helper, ""))
+	fault(t, h.Access.SaveColleague(ctx, h.director, helper, ""), journal.Conflict) // an old version
+	p, err = h.Access.SignIn(ctx, helper.Email, "a long password", "here")
 	require.NoError(t, err, "the password stayed")
-	assert.Equal(t, app.Assistant, p.Role)
+	assert.Equal(t, journal.Assistant, p.Role)
 
 	helper.Version, helper.Active = 2, false
-	require.NoError(t, h.SaveColleague(ctx, h.director, helper, ""))
-	_, err = h.SignIn(ctx, helper.Email, "a long password", "here")
-	fault(t, err, app.Unauthorized)
-	list, err := h.People(ctx, h.director)
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, helper, ""))
+	_, err = h.Access.SignIn(ctx, helper.Email, "a long password", "here")
+	fault(t, err, journal.Unauthorized)
+	list, err := h.Access.People(ctx, h.director)
 	require.NoError(t, err)
 	assert.Len(t, list, 2)
 }
 
 func TestPeopleThatCannotBe(t *testing.T) {
 	h := newHouse(t)
-	me := app.Colleague{ID: h.director.ID, Name: "Ines Corvane", Email: "ines@quillhaven.example", Role: app.Helper, Active: true, Version: 1}
-	assert.Equal(t, "role", fault(t, h.SaveColleague(ctx, h.director, me, ""), app.Invalid).Fields[0].Path)
-	me.Role, me.Active = app.Director, false
-	fault(t, h.SaveColleague(ctx, h.director, me, ""), app.Invalid)
-	for field, c := range map[string]app.Colleague{
-		"email": {ID: uuid.New(), Name: "x", Email: "@quillhaven", Role: app.Helper},
+	me := access.Colleague{ID: h.director.ID, Name: "Ines Corvane", Email: "ines@quillhaven.example", Role: journal.Helper, Active: true, Version: 1}
+	assert.Equal(t, "role", fault(t, h.Access.SaveColleague(ctx, h.director, me, ""), journal.Invalid).Fields[0].Path)
+	me.Role, me.Active = journal.Director, false
+	fault(t, h.Access.SaveColleague(ctx, h.director, me, ""), journal.Invalid)
+	for field, c := range map[string]access.Colleague{
+		"email": {ID: uuid.New(), Name: "x", Email: "@quillhaven", Role: journal.Helper},
 		"role":  {ID: uuid.New(), Name: "x", Email: "x@quillhaven.example", Role: "king"},
 	} {
-		assert.Equal(t, field, fault(t, h.SaveColleague(ctx, h.director, c, "a long password"), app.Invalid).Fields[0].Path)
+		assert.Equal(t, field, fault(t, h.Access.SaveColleague(ctx, h.director, c, "a long password"), journal.Invalid).Fields[0].Path)
 	}
 	taken := pell()
 	taken.Email = "INES@quillhaven.example"
-	assert.Contains(t, fault(t, h.SaveColleague(ctx, h.director, taken, "a long password"), app.Invalid).Message, "taken")
+	assert.Contains(t, fault(t, h.Access.SaveColleague(ctx, h.director, taken, "a long password"), journal.Invalid).Message, "taken")
 }
 
 // A password that was changed is answered again under its key, though the old one is not the old one any more; and another under the
@@ -64,10 +65,10 @@ func TestPeopleThatCannotBe(t *testing.T) {
 func TestChangingAPasswordTwice(t *testing.T) {
 	h := newHouse(t)
 	once := request("a change")
-	require.NoError(t, h.ChangePassword(once, h.director, "quillhaven", "a new password"))
-	require.NoError(t, h.ChangePassword(once, h.director, "quillhaven", "a new password"))
-	assert.Contains(t, fault(t, h.ChangePassword(once, h.director, "quillhaven", "quite another"), app.Conflict).Message, "other contents")
-	_, err := h.SignIn(ctx, "ines@quillhaven.example", "a new password", "here")
+	require.NoError(t, h.Access.ChangePassword(once, h.director, "quillhaven", "a new password"))
+	require.NoError(t, h.Access.ChangePassword(once, h.director, "quillhaven", "a new password"))
+	assert.Contains(t, fault(t, h.Access.ChangePassword(once, h.director, "quillhaven", "quite another"), journal.Conflict).Message, "other contents")
+	_, err := h.Access.SignIn(ctx, "ines@quillhaven.example", "a new password", "here")
 	require.NoError(t, err)
 }
 
@@ -82,9 +83,9 @@ func TestManySignInAtOnce(t *testing.T) {
 	for n := range 100 {
 		wait.Go(func() {
 			begun <- struct{}{}
-			_, err := h.SignIn(ctx, fmt.Sprintf("nobody-%d@quillhaven.example", n), "guess", fmt.Sprintf("10.0.0.%d", n))
-			var refused *app.Fault
-			if errors.As(err, &refused) && refused.Kind == app.Busy {
+			_, err := h.Access.SignIn(ctx, fmt.Sprintf("nobody-%d@quillhaven.example", n), "guess", fmt.Sprintf("10.0.0.%d", n))
+			var refused *journal.Fault
+			if errors.As(err, &refused) && refused.Kind == journal.Busy {
 				told.Add(1)
 			}
 		})
@@ -98,10 +99,10 @@ func TestManySignInAtOnce(t *testing.T) {
 
 func TestChangePassword(t *testing.T) {
 	h := newHouse(t)
-	assert.Equal(t, "old", fault(t, h.ChangePassword(ctx, h.director, "a guess", "a new password"), app.Invalid).Fields[0].Path)
-	require.NoError(t, h.ChangePassword(ctx, h.director, "quillhaven", "a new password"))
-	_, err := h.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "here")
-	fault(t, err, app.Unauthorized)
-	_, err = h.SignIn(ctx, "ines@quillhaven.example", "a new password", "here")
+	assert.Equal(t, "old", fault(t, h.Access.ChangePassword(ctx, h.director, "a guess", "a new password"), journal.Invalid).Fields[0].Path)
+	require.NoError(t, h.Access.ChangePassword(ctx, h.director, "quillhaven", "a new password"))
+	_, err := h.Access.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "here")
+	fault(t, err, journal.Unauthorized)
+	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "a new password", "here")
 	require.NoError(t, err)
 }

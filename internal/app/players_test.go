@@ -13,7 +13,12 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/roster"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/assign"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/clocks"
@@ -21,20 +26,20 @@ import (
 	"solfeggio/internal/store"
 )
 
-func (h *house) roster(csv string, change func(*app.RosterFile)) app.RosterReport {
+func (h *house) roster(csv string, change func(*roster.RosterFile)) roster.RosterReport {
 	h.t.Helper()
-	file := app.RosterFile{Content: []byte(csv)}
+	file := roster.RosterFile{Content: []byte(csv)}
 	if change != nil {
 		change(&file)
 	}
-	report, err := h.ImportRoster(ctx, h.director, file)
+	report, err := h.Roster.ImportRoster(ctx, h.director, file)
 	require.NoError(h.t, err)
 	return report
 }
 
-func (h *house) player(name string) app.ListedPlayer {
+func (h *house) player(name string) roster.ListedPlayer {
 	h.t.Helper()
-	list, err := h.Players(ctx, h.director)
+	list, err := h.Roster.Players(ctx, h.director)
 	require.NoError(h.t, err)
 	for _, p := range list {
 		if p.Name == name {
@@ -42,7 +47,7 @@ func (h *house) player(name string) app.ListedPlayer {
 		}
 	}
 	require.Fail(h.t, "no player "+name)
-	return app.ListedPlayer{}
+	return roster.ListedPlayer{}
 }
 
 const players = "external_id,given_name,family_name,grade_year,ensembles,instrument,arm_length_cm,transport\n" +
@@ -50,10 +55,10 @@ const players = "external_id,given_name,family_name,grade_year,ensembles,instrum
 
 func TestARosterComesInAgainAndAgain(t *testing.T) {
 	h := newHouse(t)
-	dry := h.roster(players, func(f *app.RosterFile) { f.DryRun = true })
+	dry := h.roster(players, func(f *roster.RosterFile) { f.DryRun = true })
 	assert.Equal(t, []int{3, 3, 0}, []int{dry.Rows, dry.Added, dry.Changed})
 	assert.Equal(t, []string{"String orchestra", "Wind band"}, dry.NewEnsembles)
-	none, err := h.Players(ctx, h.director)
+	none, err := h.Roster.Players(ctx, h.director)
 	require.NoError(t, err)
 	assert.Empty(t, none, "a dry run keeps nothing")
 
@@ -68,7 +73,7 @@ func TestARosterComesInAgainAndAgain(t *testing.T) {
 	// A year on: one moved up and grew, one is gone, one is new.
 	h.now = h.now.AddDate(1, 0, 0)
 	moved := strings.Replace(strings.Replace(players, "p3,Bram,Osei,8,String orchestra,Violin,,car\n", "p4,Tiva,Lorne,7,Wind band,flute,,\n", 1), "p2,Ilse,Quandt,8,String orchestra;Wind band,violin,57.5", "p2,Ilse,Quandt,9,Wind band,violin,59", 1)
-	next := h.roster(moved, func(f *app.RosterFile) { f.MarkLeavers = true })
+	next := h.roster(moved, func(f *roster.RosterFile) { f.MarkLeavers = true })
 	assert.Equal(t, []int{1, 1, 1}, []int{next.Added, next.Changed, next.Unchanged})
 	require.Len(t, next.Leavers, 1)
 	assert.Equal(t, "Bram Osei", next.Leavers[0].Name)
@@ -94,11 +99,11 @@ func TestARosterWithFaults(t *testing.T) {
 	unmapped := h.roster(mapped, nil)
 	assert.Contains(t, unmapped.Faults[0].Message, "say which column holds it")
 	assert.Equal(t, []string{"vorname", "nachname", "klasse"}, unmapped.Columns)
-	wrong := h.roster(mapped, func(f *app.RosterFile) {
+	wrong := h.roster(mapped, func(f *roster.RosterFile) {
 		f.Mapping = map[string]string{"Vorname": "given_name", "Alter": "age", "Schuh": "notes"}
 	})
 	assert.Len(t, wrong.Faults, 2)
-	good := h.roster(mapped, func(f *app.RosterFile) {
+	good := h.roster(mapped, func(f *roster.RosterFile) {
 		f.Mapping = map[string]string{"Vorname": "given_name", "Nachname": "family_name", "Klasse": "grade_year"}
 	})
 	require.Empty(t, good.Faults)
@@ -110,30 +115,30 @@ func TestARosterWithFaults(t *testing.T) {
 func TestSavingAPlayer(t *testing.T) {
 	h := newHouse(t)
 	arm := 56.
-	p := store.Player{ID: uuid.New(), GivenName: " Ode ", Kind: "violin", Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{{MeasuredOn: today, ArmLength: &arm}}}
-	require.NoError(t, h.SavePlayer(ctx, h.director, p))
+	p := store.Player{ID: uuid.New(), GivenName: " Ode ", Kind: "violin", Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{{MeasuredOn: thisDay, ArmLength: &arm}}}
+	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))
 	assert.Equal(t, "3/4", h.player("Ode").Size.Size)
-	fault(t, h.SavePlayer(ctx, h.director, store.Player{ID: p.ID, GivenName: "Ode", Version: 7}), app.Conflict)
+	fault(t, h.Roster.SavePlayer(ctx, h.director, store.Player{ID: p.ID, GivenName: "Ode", Version: 7}), journal.Conflict)
 	for path, spoil := range map[string]func(*store.Player){
 		"given_name": func(p *store.Player) { p.GivenName = " " }, "kind": func(p *store.Player) { p.Kind = "kazoo" },
-		"measurements[0].measured_on": func(p *store.Player) { p.Measurements[0].MeasuredOn = today + 1 },
+		"measurements[0].measured_on": func(p *store.Player) { p.Measurements[0].MeasuredOn = thisDay + 1 },
 		"measurements[1].measured_on": func(p *store.Player) { p.Measurements = append(p.Measurements, p.Measurements[0]) },
 	} {
 		q := p
 		q.Measurements = append([]store.Measurement{}, p.Measurements...)
 		spoil(&q)
-		assert.Equal(t, path, fault(t, h.SavePlayer(ctx, h.director, q), app.Invalid).Fields[0].Path)
+		assert.Equal(t, path, fault(t, h.Roster.SavePlayer(ctx, h.director, q), journal.Invalid).Fields[0].Path)
 	}
 	helper := h.director
-	helper.Role = app.Helper
-	fault(t, h.SavePlayer(ctx, helper, p), app.Forbidden)
+	helper.Role = journal.Helper
+	fault(t, h.Roster.SavePlayer(ctx, helper, p), journal.Forbidden)
 }
 
 const threeViolins = "tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\nVN-03,violin,1/4,2026-11-01\n"
 
 var even = assign.Weights{Size: 1, Grade: 1, Kept: 1}
 
-func pairsOf(p app.Proposal) map[string]string {
+func pairsOf(p placing.Proposal) map[string]string {
 	pairs := map[string]string{}
 	for _, x := range p.Pairs {
 		pairs[x.Player] = x.Tag
@@ -146,37 +151,37 @@ func TestAProposalWithItsReasons(t *testing.T) {
 	h := newHouse(t)
 	h.bring(threeViolins)
 	h.roster(players, nil)
-	got, err := h.Propose(ctx, h.director, app.Wish{Weights: even})
+	got, err := h.Placing.Propose(ctx, h.director, placing.Wish{Weights: even})
 	require.NoError(t, err)
 	assert.Equal(t, map[string]string{"Ode Marchetti": "VN-01", "Ilse Quandt": "VN-02", "Bram Osei": "VN-03"}, pairsOf(got))
 	assert.Contains(t, got.Pairs[0].Why.Statement, "3 players")
 	assert.NotEmpty(t, got.Pairs[0].Parts)
 
 	ode, ilse := h.player("Ode Marchetti"), h.player("Ilse Quandt")
-	pinned, err := h.Propose(ctx, h.director, app.Wish{Weights: even, Pins: []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-02")}}, Refusals: []app.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-01")}}})
+	pinned, err := h.Placing.Propose(ctx, h.director, placing.Wish{Weights: even, Pins: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-02")}}, Refusals: []school.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-01")}}})
 	require.NoError(t, err)
 	assert.Equal(t, map[string]string{"Ode Marchetti": "VN-02", "Bram Osei": "VN-01"}, pairsOf(pinned), "one pinned, one refused; a quarter size does not fit Ilse")
 	require.Len(t, pinned.Without, 1)
 	assert.Equal(t, "Ilse Quandt", pinned.Without[0].Player)
-	assert.Equal(t, []app.Needed{{KindName: "Violin", Size: "3/4", Count: 1, Months: 10}}, pinned.Order)
+	assert.Equal(t, []placing.Needed{{KindName: "Violin", Size: "3/4", Count: 1, Months: 10}}, pinned.Order)
 
 	h.inspect("VN-02", openSeam)
-	stopped, err := h.Propose(ctx, h.director, app.Wish{Weights: even, Kinds: []string{"violin"}})
+	stopped, err := h.Placing.Propose(ctx, h.director, placing.Wish{Weights: even, Kinds: []string{"violin"}})
 	require.NoError(t, err)
 	assert.NotContains(t, pairsOf(stopped), "VN-02")
 	assert.Equal(t, "2 are free for 3 players", stopped.Without[0].Because)
-	_, err = h.Propose(ctx, h.director, app.Wish{Pins: []app.Pair{{PlayerID: uuid.New(), InstrumentID: uuid.New()}}})
-	assert.Equal(t, "pins[0]", fault(t, err, app.Invalid).Fields[0].Path)
+	_, err = h.Placing.Propose(ctx, h.director, placing.Wish{Pins: []school.Pair{{PlayerID: uuid.New(), InstrumentID: uuid.New()}}})
+	assert.Equal(t, "pins[0]", fault(t, err, journal.Invalid).Fields[0].Path)
 
 	// A pin on what is not free says so and leaves the others alone; a player is pinned once.
-	held := []app.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-02")}}
-	late, err := h.Propose(ctx, h.director, app.Wish{Weights: even, Pins: held})
+	held := []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-02")}}
+	late, err := h.Placing.Propose(ctx, h.director, placing.Wish{Weights: even, Pins: held})
 	require.NoError(t, err)
 	assert.Equal(t, "settled on VN-02, which is not free", late.Without[0].Because)
 	assert.NotEmpty(t, late.Pairs)
-	for _, wish := range []app.Wish{{Pins: append(held, held[0])}, {Pins: append(held, app.Pair{PlayerID: ode.ID, InstrumentID: h.id("VN-01")})}, {Pins: append(held, app.Pair{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")})}} {
-		_, err = h.Propose(ctx, h.director, wish)
-		assert.Equal(t, "pins[1]", fault(t, err, app.Invalid).Fields[0].Path)
+	for _, wish := range []placing.Wish{{Pins: append(held, held[0])}, {Pins: append(held, school.Pair{PlayerID: ode.ID, InstrumentID: h.id("VN-01")})}, {Pins: append(held, school.Pair{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")})}} {
+		_, err = h.Placing.Propose(ctx, h.director, wish)
+		assert.Equal(t, "pins[1]", fault(t, err, journal.Invalid).Fields[0].Path)
 	}
 }
 
@@ -185,29 +190,29 @@ func TestHandingOutAndTakingBack(t *testing.T) {
 	h.bring(threeViolins)
 	h.roster(players, nil)
 	ode, ilse := h.player("Ode Marchetti"), h.player("Ilse Quandt")
-	give := func(p app.ListedPlayer, tag string) error {
-		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: p.ID, InstrumentID: h.id(tag)}}})
+	give := func(p roster.ListedPlayer, tag string) error {
+		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: p.ID, InstrumentID: h.id(tag)}}})
 		return err
 	}
 	require.NoError(t, give(ode, "VN-01"))
 	assert.Equal(t, "Ode Marchetti", h.listed("VN-01").Holder)
-	assert.Equal(t, app.WithPlayer, h.listed("VN-01").Mark)
+	assert.Equal(t, school.WithPlayer, h.listed("VN-01").Mark)
 	assert.Equal(t, "VN-01", h.player("Ode Marchetti").Holds[0].Tag)
-	fault(t, give(ilse, "VN-01"), app.Conflict)
+	fault(t, give(ilse, "VN-01"), journal.Conflict)
 	h.inspect("VN-02", openSeam)
-	assert.Contains(t, fault(t, give(ilse, "VN-02"), app.Conflict).Message, "is stopped")
-	_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-03")}, {PlayerID: uuid.New(), InstrumentID: h.id("VN-03")}}})
-	assert.Equal(t, "pairs[1].player_id", fault(t, err, app.Invalid).Fields[0].Path)
+	assert.Contains(t, fault(t, give(ilse, "VN-02"), journal.Conflict).Message, "is stopped")
+	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-03")}, {PlayerID: uuid.New(), InstrumentID: h.id("VN-03")}}})
+	assert.Equal(t, "pairs[1].player_id", fault(t, err, journal.Invalid).Fields[0].Path)
 	assert.Empty(t, h.listed("VN-03").Holder, "all or none")
 
 	h.now = h.now.AddDate(0, 0, 30)
-	_, err = h.Return(ctx, h.director, h.id("VN-01"), app.Returning{})
+	_, err = h.Lending.Return(ctx, h.director, h.id("VN-01"), lending.Returning{})
 	require.NoError(t, err)
 	assert.Empty(t, h.listed("VN-01").Holder)
 	assert.Equal(t, care.Due, h.clock("VN-01", clocks.Key{Routine: "strings-term-check"}).State, "what comes back is looked at")
-	_, err = h.Return(ctx, h.director, h.id("VN-01"), app.Returning{})
-	assert.Contains(t, fault(t, err, app.Conflict).Message, "nobody's hands")
-	again, err := h.Propose(ctx, h.director, app.Wish{Weights: assign.Weights{Kept: 1}})
+	_, err = h.Lending.Return(ctx, h.director, h.id("VN-01"), lending.Returning{})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "nobody's hands")
+	again, err := h.Placing.Propose(ctx, h.director, placing.Wish{Weights: assign.Weights{Kept: 1}})
 	require.NoError(t, err)
 	for _, p := range again.Pairs {
 		if p.Player == "Ode Marchetti" {
@@ -221,13 +226,13 @@ func TestNoInstrumentIsInTwoHands(t *testing.T) {
 	h := newHouse(t)
 	h.bring(threeViolins)
 	h.roster(players, nil)
-	list, err := h.Players(ctx, h.director)
+	list, err := h.Roster.Players(ctx, h.director)
 	require.NoError(t, err)
 	results := make([]error, 6)
 	var wait sync.WaitGroup
 	for n := range results {
 		wait.Go(func() {
-			_, results[n] = h.another().HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: list[n%3].ID, InstrumentID: h.id("VN-01")}}})
+			_, results[n] = h.another().Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: list[n%3].ID, InstrumentID: h.id("VN-01")}}})
 		})
 	}
 	wait.Wait()
@@ -236,7 +241,7 @@ func TestNoInstrumentIsInTwoHands(t *testing.T) {
 		if err == nil {
 			won++
 		} else {
-			fault(t, err, app.Conflict)
+			fault(t, err, journal.Conflict)
 		}
 	}
 	assert.Equal(t, 1, won)
@@ -247,11 +252,11 @@ func TestAPairThatIsAmiss(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,1/2,2026-11-01\nTR-01,trumpet,,2026-11-01\nFL-01,flute,,2026-11-01\n")
 	h.roster("given_name,instrument,arm_length_cm\nOde,violin,60\nIlse,violin,60\nBram,violin,\nTiva,,\n", nil)
-	var in app.HandOut
+	var in lending.HandOut
 	for _, pair := range [][2]string{{"Ode", "VN-01"}, {"Ilse", "VN-02"}, {"Bram", "TR-01"}, {"Tiva", "FL-01"}} {
-		in.Pairs = append(in.Pairs, app.Pair{PlayerID: h.player(pair[0]).ID, InstrumentID: h.id(pair[1])})
+		in.Pairs = append(in.Pairs, school.Pair{PlayerID: h.player(pair[0]).ID, InstrumentID: h.id(pair[1])})
 	}
-	got, err := h.HandOut(ctx, h.director, in)
+	got, err := h.Lending.HandOut(ctx, h.director, in)
 	require.NoError(t, err)
 	assert.Len(t, got.Events, 4)
 	assert.Equal(t, []string{"", "measures for 4/4, this is 1/2: make the checks", "learns the violin by the roster", ""}, got.Amiss)
@@ -264,41 +269,41 @@ func TestWhoOutgrowsWhat(t *testing.T) {
 	grows := func(name string, cm ...float64) {
 		p := store.Player{ID: uuid.New(), GivenName: name, Kind: "violin", Ensembles: []uuid.UUID{}}
 		for n := range cm {
-			p.Measurements = append(p.Measurements, store.Measurement{MeasuredOn: today - day.Day(365*(len(cm)-1-n)), ArmLength: &cm[n]})
+			p.Measurements = append(p.Measurements, store.Measurement{MeasuredOn: thisDay - day.Day(365*(len(cm)-1-n)), ArmLength: &cm[n]})
 		}
-		require.NoError(t, h.SavePlayer(ctx, h.director, p))
+		require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))
 	}
 	grows("Ode", 51.5, 54.5)
 	grows("Ilse", 57)
 	grows("Bram", 52, 52)
 	grows("Finn", 46.4, 49.4)
 	give := func(name, tag string) {
-		_, err := h.HandOut(ctx, h.director, app.HandOut{Pairs: []app.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}})
+		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}})
 		require.NoError(t, err)
 	}
 	give("Ode", "VN-01")
 	give("Ilse", "VN-02")
-	got, err := h.Outgrow(ctx, h.director, 0)
+	got, err := h.Placing.Outgrow(ctx, h.director, 0)
 	require.NoError(t, err)
 	require.Len(t, got.Who, 3)
 	assert.Equal(t, []string{"Ilse", "1/2", "3/4"}, []string{got.Who[0].Player, got.Who[0].Holds, got.Who[0].Next})
 	assert.Nil(t, got.Who[0].On, "already")
 	assert.Equal(t, "Ode", got.Who[1].Player)
-	assert.Equal(t, today+183, *got.Who[1].On)
-	assert.Equal(t, app.Getting{InstrumentID: h.id("VN-03"), Tag: "VN-03"}, *got.Who[0].Gets, "it stands free")
+	assert.Equal(t, thisDay+183, *got.Who[1].On)
+	assert.Equal(t, placing.Getting{InstrumentID: h.id("VN-03"), Tag: "VN-03"}, *got.Who[0].Gets, "it stands free")
 	assert.Nil(t, got.Who[1].Gets)
-	ready := today + 7
+	ready := thisDay + 7
 	assert.Equal(t, "Finn", got.Who[2].Player)
-	assert.Equal(t, app.Getting{InstrumentID: h.id("VN-02"), Tag: "VN-02", BackFrom: "Ilse", ReadyOn: &ready}, *got.Who[2].Gets, "once Ilse has the next size")
-	assert.Equal(t, []app.Needed{{KindName: "Violin", Size: "3/4", Count: 1, Months: 10}}, got.Order, "two are needed, one stands free")
-	soon, err := h.Outgrow(ctx, h.director, today+30)
+	assert.Equal(t, placing.Getting{InstrumentID: h.id("VN-02"), Tag: "VN-02", BackFrom: "Ilse", ReadyOn: &ready}, *got.Who[2].Gets, "once Ilse has the next size")
+	assert.Equal(t, []placing.Needed{{KindName: "Violin", Size: "3/4", Count: 1, Months: 10}}, got.Order, "two are needed, one stands free")
+	soon, err := h.Placing.Outgrow(ctx, h.director, thisDay+30)
 	require.NoError(t, err)
 	assert.Len(t, soon.Who, 1)
 
 	// What goes back to its owner before it is needed helps nobody.
-	ends := today + 100
-	require.NoError(t, h.SaveRental(ctx, h.director, h.id("VN-02"), store.Rental{ID: uuid.New(), Owner: "Marrow Hire", StartsOn: today, ReturnBy: &ends}))
-	got, err = h.Outgrow(ctx, h.director, 0)
+	ends := thisDay + 100
+	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-02"), store.Rental{ID: uuid.New(), Owner: "Marrow Hire", StartsOn: thisDay, ReturnBy: &ends}))
+	got, err = h.Placing.Outgrow(ctx, h.director, 0)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"VN-01", "Ode"}, []string{got.Who[2].Gets.Tag, got.Who[2].Gets.BackFrom})
 }
@@ -307,12 +312,12 @@ func TestLabels(t *testing.T) {
 	h := newHouse(t)
 	h.bring(threeViolins)
 	var file bytes.Buffer
-	require.NoError(t, h.Labels(ctx, h.director, app.LabelWish{Tags: []string{"VN-01", " vn-02"}, Sheet: "a4-24"}, &file))
+	require.NoError(t, h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Tags: []string{"VN-01", " vn-02"}, Sheet: "a4-24"}, &file))
 	assert.Equal(t, "%PDF", file.String()[:4])
-	for path, wish := range map[string]app.LabelWish{
+	for path, wish := range map[string]inventory.LabelWish{
 		"tags[0]": {Tags: []string{"XX-1"}, Sheet: "a4-24"}, "sheet": {Tags: []string{"VN-01"}, Sheet: "a9"}, "skip": {Tags: []string{"VN-01"}, Sheet: "a4-14", Skip: 14},
 	} {
-		assert.Equal(t, path, fault(t, h.Labels(ctx, h.director, wish, &file), app.Invalid).Fields[0].Path)
+		assert.Equal(t, path, fault(t, h.Inventory.Labels(ctx, h.director, wish, &file), journal.Invalid).Fields[0].Path)
 	}
 }
 
@@ -331,22 +336,22 @@ func TestAProposalKeepsItsPromises(t *testing.T) {
 	h.roster(roster.String(), nil)
 	h.inspect("VN-03", openSeam)
 	stopped := h.id("VN-03")
-	list, err := h.Players(ctx, h.director)
+	list, err := h.Roster.Players(ctx, h.director)
 	require.NoError(t, err)
-	instruments, err := h.Instruments(ctx, h.director)
+	instruments, err := h.Inventory.Instruments(ctx, h.director)
 	require.NoError(t, err)
 	rapid.Check(t, func(rt *rapid.T) {
-		anyPair := rapid.Custom(func(t *rapid.T) app.Pair {
-			return app.Pair{PlayerID: rapid.SampledFrom(list).Draw(t, "player").ID, InstrumentID: rapid.SampledFrom(instruments).Draw(t, "violin").ID}
+		anyPair := rapid.Custom(func(t *rapid.T) school.Pair {
+			return school.Pair{PlayerID: rapid.SampledFrom(list).Draw(t, "player").ID, InstrumentID: rapid.SampledFrom(instruments).Draw(t, "violin").ID}
 		})
 		weight := rapid.Float64Range(0, 10)
-		wish := app.Wish{
+		wish := placing.Wish{
 			Weights: assign.Weights{Size: weight.Draw(rt, "size"), Grade: weight.Draw(rt, "grade"), Kept: weight.Draw(rt, "kept")},
 			Pins:    rapid.SliceOfN(anyPair, 0, 3).Draw(rt, "pins"), Refusals: rapid.SliceOfN(anyPair, 0, 20).Draw(rt, "refusals"),
 		}
-		got, err := h.Propose(ctx, h.director, wish)
+		got, err := h.Placing.Propose(ctx, h.director, wish)
 		if err != nil {
-			require.Equal(rt, "pins", strings.SplitN(fault(t, err, app.Invalid).Fields[0].Path, "[", 2)[0])
+			require.Equal(rt, "pins", strings.SplitN(fault(t, err, journal.Invalid).Fields[0].Path, "[", 2)[0])
 			return
 		}
 		require.Equal(rt, len(list), len(got.Pairs)+len(got.Without), "everybody is told something")

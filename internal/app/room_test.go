@@ -10,6 +10,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/settings"
+	"solfeggio/internal/app/today"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
@@ -22,8 +26,8 @@ const trumpets = "tag,kind,room,slot,care_from,ensembles,last:brass-slide-check\
 
 func (h *house) shelf(room, name string, slots int) store.Shelf {
 	h.t.Helper()
-	require.NoError(h.t, h.SaveShelf(ctx, h.director, store.Shelf{ID: uuid.New(), Room: room, Name: name, Slots: slots}))
-	all, err := h.Shelves(ctx, h.director)
+	require.NoError(h.t, h.Inventory.SaveShelf(ctx, h.director, store.Shelf{ID: uuid.New(), Room: room, Name: name, Slots: slots}))
+	all, err := h.Inventory.Shelves(ctx, h.director)
 	require.NoError(h.t, err)
 	for _, s := range all {
 		if s.Room == room && s.Name == name {
@@ -37,7 +41,7 @@ func (h *house) shelf(room, name string, slots int) store.Shelf {
 // drawn writes a wall as its shelves' tags, a dot for an empty slot.
 func (h *house) drawn(room string) string {
 	h.t.Helper()
-	walls, err := h.Walls(ctx, h.director)
+	walls, err := h.Inventory.Walls(ctx, h.director)
 	require.NoError(h.t, err)
 	for _, w := range walls {
 		if w.Room != room {
@@ -66,30 +70,30 @@ func TestTheWallAndMoving(t *testing.T) {
 	shelf := h.shelf("Store", "A", 3)
 	assert.Equal(t, "A: TR-01 TR-02 TR-03 / TR-04", h.drawn("Store"))
 
-	swap := app.Moves{Moves: []app.Move{
+	swap := inventory.Moves{Moves: []inventory.Move{
 		{InstrumentID: h.id("TR-01"), Room: "Store", Slot: "A-02"}, {InstrumentID: h.id("TR-02"), Room: "Store", Slot: "A-01"},
 	}}
-	moved, err := h.Move(ctx, h.director, swap)
+	moved, err := h.Inventory.Move(ctx, h.director, swap)
 	require.NoError(t, err)
 	assert.Equal(t, "A: TR-02 TR-01 TR-03 / TR-04", h.drawn("Store"))
 	_, err = h.Undo(ctx, h.director, app.Undo{Events: moved.Events})
 	require.NoError(t, err)
 	assert.Equal(t, "A: TR-01 TR-02 TR-03 / TR-04", h.drawn("Store"))
-	_, err = h.Move(ctx, h.director, app.Moves{Moves: append(swap.Moves, app.Move{InstrumentID: uuid.New(), Room: "Store"})})
-	assert.Equal(t, "moves[2].instrument_id", fault(t, err, app.Invalid).Fields[0].Path)
+	_, err = h.Inventory.Move(ctx, h.director, inventory.Moves{Moves: append(swap.Moves, inventory.Move{InstrumentID: uuid.New(), Room: "Store"})})
+	assert.Equal(t, "moves[2].instrument_id", fault(t, err, journal.Invalid).Fields[0].Path)
 	assert.Equal(t, "A: TR-01 TR-02 TR-03 / TR-04", h.drawn("Store"), "all or none")
 	helper := h.director
-	helper.Role = app.Helper
-	_, err = h.Move(ctx, helper, swap)
-	fault(t, err, app.Forbidden)
+	helper.Role = journal.Helper
+	_, err = h.Inventory.Move(ctx, helper, swap)
+	fault(t, err, journal.Forbidden)
 
 	taken := store.Shelf{ID: uuid.New(), Room: "Store", Name: "A", Slots: 3}
-	assert.Equal(t, "name", fault(t, h.SaveShelf(ctx, h.director, taken), app.Invalid).Fields[0].Path)
+	assert.Equal(t, "name", fault(t, h.Inventory.SaveShelf(ctx, h.director, taken), journal.Invalid).Fields[0].Path)
 	shelf.Name, shelf.Room = "B", "Hall"
-	require.NoError(t, h.SaveShelf(ctx, h.director, shelf))
+	require.NoError(t, h.Inventory.SaveShelf(ctx, h.director, shelf))
 	assert.Equal(t, "B: TR-01 TR-02 TR-03 / TR-04 TU-01", h.drawn("Hall"), "what stands on a shelf goes along, also what found no slot on it")
-	fault(t, h.SaveShelf(ctx, h.director, shelf), app.Conflict)
-	require.NoError(t, h.DeleteShelf(ctx, h.director, shelf.ID))
+	fault(t, h.Inventory.SaveShelf(ctx, h.director, shelf), journal.Conflict)
+	require.NoError(t, h.Inventory.DeleteShelf(ctx, h.director, shelf.ID))
 	assert.Equal(t, " / TR-01 TR-02 TR-03 TR-04 TU-01", h.drawn("Hall"))
 }
 
@@ -98,16 +102,16 @@ func TestStocktake(t *testing.T) {
 	h := newHouse(t)
 	h.bring(trumpets)
 	h.shelf("Store", "A", 4)
-	_, err := h.BeginStocktake(ctx, h.director, uuid.New(), "Cellar")
-	assert.Equal(t, "room", fault(t, err, app.Invalid).Fields[0].Path)
-	count, err := h.BeginStocktake(ctx, h.director, uuid.New(), "Store")
+	_, err := h.Inventory.BeginStocktake(ctx, h.director, uuid.New(), "Cellar")
+	assert.Equal(t, "room", fault(t, err, journal.Invalid).Fields[0].Path)
+	count, err := h.Inventory.BeginStocktake(ctx, h.director, uuid.New(), "Store")
 	require.NoError(t, err)
 	assert.Equal(t, []int{3, 3, 1}, []int{count.Expected, len(count.Missing), count.Out})
-	joined, err := h.another().BeginStocktake(ctx, h.director, uuid.New(), "Store")
+	joined, err := h.another().Inventory.BeginStocktake(ctx, h.director, uuid.New(), "Store")
 	require.NoError(t, err)
 	assert.Equal(t, count.ID, joined.ID, "a second phone joins the count under way")
-	scan := func(tag, slot string) app.Stocktake {
-		got, err := h.Scan(ctx, h.director, count.ID, app.ScanIn{Tag: tag, Slot: slot})
+	scan := func(tag, slot string) inventory.Stocktake {
+		got, err := h.Inventory.Scan(ctx, h.director, count.ID, inventory.ScanIn{Tag: tag, Slot: slot})
 		require.NoError(t, err)
 		return got
 	}
@@ -116,34 +120,34 @@ func TestStocktake(t *testing.T) {
 	scan("TR-04", "")
 	scan("TR-04", "")
 	got := scan("XX-99", "")
-	states := map[string]app.SeenState{}
+	states := map[string]inventory.SeenState{}
 	for _, s := range got.Seen {
 		states[s.Tag] = s.State
 	}
-	assert.Equal(t, map[string]app.SeenState{"TR-01": app.OtherSlot, "TU-01": app.OtherRoom, "TR-04": app.ReturnedEarly, "XX-99": app.Unknown}, states)
+	assert.Equal(t, map[string]inventory.SeenState{"TR-01": inventory.OtherSlot, "TU-01": inventory.OtherRoom, "TR-04": inventory.ReturnedEarly, "XX-99": inventory.Unknown}, states)
 	assert.Equal(t, []string{"TR-02", "TR-03"}, []string{got.Missing[0].Tag, got.Missing[1].Tag})
 
-	ended, err := h.EndStocktake(ctx, h.director, count.ID)
+	ended, err := h.Inventory.EndStocktake(ctx, h.director, count.ID)
 	require.NoError(t, err)
 	assert.Len(t, ended.Missing, 2)
-	file, err := h.File(ctx, h.director, h.id("TR-03"))
+	file, err := h.Inventory.File(ctx, h.director, h.id("TR-03"))
 	require.NoError(t, err)
 	assert.Equal(t, store.NotFound, file.Timeline[0].What)
-	_, err = h.Scan(ctx, h.director, count.ID, app.ScanIn{Tag: "TR-02"})
-	fault(t, err, app.Conflict)
-	_, err = h.EndStocktake(ctx, h.director, count.ID)
-	fault(t, err, app.Conflict)
-	_, err = h.Stocktake(ctx, h.director, uuid.New())
-	fault(t, err, app.NotFound)
+	_, err = h.Inventory.Scan(ctx, h.director, count.ID, inventory.ScanIn{Tag: "TR-02"})
+	fault(t, err, journal.Conflict)
+	_, err = h.Inventory.EndStocktake(ctx, h.director, count.ID)
+	fault(t, err, journal.Conflict)
+	_, err = h.Inventory.Stocktake(ctx, h.director, uuid.New())
+	fault(t, err, journal.NotFound)
 }
 
 func TestARoundInShelfOrder(t *testing.T) {
 	h := newHouse(t)
 	h.bring(trumpets)
-	rounds, err := h.Rounds(ctx, h.director)
+	rounds, err := h.Today.Rounds(ctx, h.director)
 	require.NoError(t, err)
 	require.NotEmpty(t, rounds)
-	var slide *app.Round
+	var slide *today.Round
 	for n := range rounds {
 		if rounds[n].Routine == "brass-slide-check" {
 			slide = &rounds[n]
@@ -159,7 +163,7 @@ func TestARoundInShelfOrder(t *testing.T) {
 	assert.Contains(t, slide.Cautions[0], "No pliers")
 	_, err = h.tick(h.director, "TR-02", slides)
 	require.NoError(t, err)
-	rounds, err = h.Rounds(ctx, h.director)
+	rounds, err = h.Today.Rounds(ctx, h.director)
 	require.NoError(t, err)
 	for _, r := range rounds {
 		if r.Routine == "brass-slide-check" {
@@ -172,19 +176,19 @@ func TestOwnLimitsAndPractices(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,care_from,last:violin-strings\nVN-01,violin,2026-11-01,2026-09-01\nVN-02,violin,2026-11-01,2026-09-01\n")
 	sixty, none := 60., -1.
-	own := app.LimitChange{Key: eString, Limits: &care.Limits{Days: &sixty}}
-	require.NoError(t, h.SetOwnLimit(ctx, h.director, h.id("VN-01"), own))
+	own := settings.LimitChange{Key: eString, Limits: &care.Limits{Days: &sixty}}
+	require.NoError(t, h.Settings.SetOwnLimit(ctx, h.director, h.id("VN-01"), own))
 	assert.Equal(t, care.Late, h.clock("VN-01", eString).State, "84 of 60 days")
 	assert.Equal(t, &sixty, h.clock("VN-01", eString).OwnLimit.Days)
 	assert.Equal(t, care.Fresh, h.clock("VN-02", eString).State)
-	require.NoError(t, h.SetOwnLimit(ctx, h.director, h.id("VN-01"), app.LimitChange{Key: eString}))
+	require.NoError(t, h.Settings.SetOwnLimit(ctx, h.director, h.id("VN-01"), settings.LimitChange{Key: eString}))
 	assert.Equal(t, care.Fresh, h.clock("VN-01", eString).State)
-	wrong := app.LimitChange{Key: eString, Limits: &care.Limits{Days: &none}}
-	assert.Equal(t, "limits", fault(t, h.SetOwnLimit(ctx, h.director, h.id("VN-01"), wrong), app.Invalid).Fields[0].Path)
-	assert.Equal(t, "routine", fault(t, h.SetOwnLimit(ctx, h.director, h.id("VN-01"), app.LimitChange{Key: bath}), app.Invalid).Fields[0].Path)
+	wrong := settings.LimitChange{Key: eString, Limits: &care.Limits{Days: &none}}
+	assert.Equal(t, "limits", fault(t, h.Settings.SetOwnLimit(ctx, h.director, h.id("VN-01"), wrong), journal.Invalid).Fields[0].Path)
+	assert.Equal(t, "routine", fault(t, h.Settings.SetOwnLimit(ctx, h.director, h.id("VN-01"), settings.LimitChange{Key: bath}), journal.Invalid).Fields[0].Path)
 
 	has := func(tag, routine string) bool {
-		f, err := h.File(ctx, h.director, h.id(tag))
+		f, err := h.Inventory.File(ctx, h.director, h.id(tag))
 		require.NoError(t, err)
 		for _, r := range f.Routines {
 			if r.Key == routine {
@@ -194,17 +198,17 @@ func TestOwnLimitsAndPractices(t *testing.T) {
 		return false
 	}
 	assert.False(t, has("VN-01", "contact-wipe"))
-	require.NoError(t, h.ChoosePractices(ctx, h.director, catalog.Choices{"contact-wipe": "alcohol-wipe"}))
+	require.NoError(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{"contact-wipe": "alcohol-wipe"}))
 	assert.True(t, has("VN-01", "contact-wipe"), "the routines of all follow at once")
 	assert.Equal(t, care.Late, h.clock("VN-01", clocks.Key{Routine: "contact-wipe", Part: "fingerboard"}).State, "and their clocks")
-	require.NoError(t, h.ChooseForInstrument(ctx, h.director, h.id("VN-01"), app.PracticeChange{Practice: "contact-wipe", Option: "none"}))
+	require.NoError(t, h.Settings.ChooseForInstrument(ctx, h.director, h.id("VN-01"), settings.PracticeChange{Practice: "contact-wipe", Option: "none"}))
 	assert.False(t, has("VN-01", "contact-wipe"))
 	assert.True(t, has("VN-02", "contact-wipe"))
-	require.NoError(t, h.ChooseForInstrument(ctx, h.director, h.id("VN-01"), app.PracticeChange{Practice: "contact-wipe"}))
+	require.NoError(t, h.Settings.ChooseForInstrument(ctx, h.director, h.id("VN-01"), settings.PracticeChange{Practice: "contact-wipe"}))
 	assert.True(t, has("VN-01", "contact-wipe"), "it follows the school again")
-	fault(t, h.ChooseForInstrument(ctx, h.director, h.id("VN-01"), app.PracticeChange{Practice: "weather"}), app.Invalid)
-	assert.Equal(t, "choices.varnish", fault(t, h.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "beer"}), app.Invalid).Fields[0].Path)
-	practices, err := h.Practices(ctx, h.director)
+	fault(t, h.Settings.ChooseForInstrument(ctx, h.director, h.id("VN-01"), settings.PracticeChange{Practice: "weather"}), journal.Invalid)
+	assert.Equal(t, "choices.varnish", fault(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "beer"}), journal.Invalid).Fields[0].Path)
+	practices, err := h.Settings.Practices(ctx, h.director)
 	require.NoError(t, err)
 	for _, p := range practices {
 		if p.Key == "contact-wipe" {
@@ -212,9 +216,9 @@ func TestOwnLimitsAndPractices(t *testing.T) {
 		}
 	}
 	// An open seam: whatever the school holds, nothing wet touches the body.
-	require.NoError(t, h.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "damp-cloth"}))
+	require.NoError(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "damp-cloth"}))
 	h.inspect("VN-02", openSeam)
-	f, err := h.File(ctx, h.director, h.id("VN-02"))
+	f, err := h.Inventory.File(ctx, h.director, h.id("VN-02"))
 	require.NoError(t, err)
 	gates := 0
 	for _, r := range f.Routines {

@@ -10,12 +10,13 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/roster"
 	"solfeggio/internal/formats"
 )
 
 // counts are rows added, changed and unchanged.
-func counts(r app.RosterReport) []int { return []int{r.Added, r.Changed, r.Unchanged} }
+func counts(r roster.RosterReport) []int { return []int{r.Added, r.Changed, r.Unchanged} }
 
 // A plain file without ids comes first, a year on the same class one year up, then the school's roster program with its ids:
 // one player each all the way.
@@ -36,7 +37,7 @@ func TestARosterKnowsItsPlayersAgain(t *testing.T) {
 	assert.Equal(t, formats.Fault{Row: 2, Column: "given_name", Value: "Ode", Message: "is the name of 2 players here; give an external_id, or correct the year"}, both.Faults[0])
 
 	// Who left and is in no roster is not known by name alone: it may be somebody new.
-	h.roster("external_id,given_name,family_name,grade_year\np1,Ode,Lorne,8\n", func(f *app.RosterFile) { f.MarkLeavers = true })
+	h.roster("external_id,given_name,family_name,grade_year\np1,Ode,Lorne,8\n", func(f *roster.RosterFile) { f.MarkLeavers = true })
 	assert.NotNil(t, h.player("Ilse Quandt").LeftOn)
 	assert.Equal(t, []int{1, 0, 0}, counts(h.roster("given_name,family_name,grade_year\nIlse,Quandt,5\n", nil)))
 	back := h.roster("external_id,given_name,family_name,grade_year\np2,Ilse,Quandt,9\n", nil)
@@ -49,18 +50,18 @@ func TestPlayersGoOutAndComeIn(t *testing.T) {
 	h.roster(players, nil)
 	h.roster("given_name,family_name,height_cm,practice_minutes_per_week\nTiva,Lorne,151.5,75\n", nil)
 	var file bytes.Buffer
-	require.NoError(t, h.ExportPlayers(ctx, h.director, &file))
+	require.NoError(t, h.Roster.ExportPlayers(ctx, h.director, &file))
 	assert.Contains(t, file.String(), "p1,Ode,Marchetti,7,String orchestra,violin,bus,,60,,60\n")
 	assert.Contains(t, file.String(), ",Tiva,Lorne,,,,,,,151.5,75\n")
 	h.now = h.now.AddDate(0, 0, 9)
 	assert.Equal(t, []int{0, 0, 4}, counts(h.roster(file.String(), nil)))
-	h.roster("external_id,given_name\np2,Ilse\n", func(f *app.RosterFile) { f.MarkLeavers = true })
+	h.roster("external_id,given_name\np2,Ilse\n", func(f *roster.RosterFile) { f.MarkLeavers = true })
 	file.Reset()
-	require.NoError(t, h.ExportPlayers(ctx, h.director, &file))
+	require.NoError(t, h.Roster.ExportPlayers(ctx, h.director, &file))
 	assert.NotContains(t, file.String(), "Marchetti", "who has left is left out")
 	helper := h.director
-	helper.Role = app.Helper
-	fault(t, h.ExportPlayers(ctx, helper, &file), app.Forbidden)
+	helper.Role = journal.Helper
+	fault(t, h.Roster.ExportPlayers(ctx, helper, &file), journal.Forbidden)
 }
 
 // zipped is a OneRoster archive with these users and classes; everybody is in the first class.
@@ -97,7 +98,7 @@ func TestARosterOfAnything(t *testing.T) {
 		rapid.StringN(0, 12, -1), rapid.SampledFrom([]string{"", " ", "Ode", "ode", "=1+1", "\x00", "Ä̈", "0", "-1", "1e999", "NaN", "violin", "bus", "String orchestra; ;Band", strings.Repeat("x", 400)}),
 	)
 	check := func(rt *rapid.T, content []byte) {
-		report, err := h.ImportRoster(ctx, h.director, app.RosterFile{Content: content})
+		report, err := h.Roster.ImportRoster(ctx, h.director, roster.RosterFile{Content: content})
 		require.NoError(rt, err)
 		if len(report.Faults) > 0 {
 			for _, f := range report.Faults {
@@ -105,7 +106,7 @@ func TestARosterOfAnything(t *testing.T) {
 			}
 			return
 		}
-		again, err := h.ImportRoster(ctx, h.director, app.RosterFile{Content: content})
+		again, err := h.Roster.ImportRoster(ctx, h.director, roster.RosterFile{Content: content})
 		require.NoError(rt, err)
 		require.Empty(rt, again.Faults)
 		require.Equal(rt, []int{0, 0, report.Rows}, counts(again))
@@ -142,12 +143,12 @@ func TestReedStrengthsInARoster(t *testing.T) {
 	h.roster("external_id,given_name,instrument,reed_strength\np1,Fen,B-flat clarinet,2.5\n", nil)
 	assert.Equal(t, "2.5", h.player("Fen").ReedStrength)
 	var file bytes.Buffer
-	require.NoError(t, h.ExportPlayers(ctx, h.director, &file))
+	require.NoError(t, h.Roster.ExportPlayers(ctx, h.director, &file))
 	assert.Equal(t, []int{0, 0, 1}, counts(h.roster(file.String(), nil)))
 	assert.Equal(t, []int{0, 1, 0}, counts(h.roster("external_id,given_name,reed_strength\np1,Fen,3\n", nil)))
 	assert.Equal(t, []int{0, 1, 0}, counts(h.roster("external_id,given_name,instrument\np1,Fen,oboe\n", nil)))
 	fen := h.player("Fen")
 	assert.Empty(t, fen.ReedStrength)
 	fen.ReedStrength = "2.5"
-	assert.Equal(t, "reed_strength", fault(t, h.SavePlayer(ctx, h.director, fen.Player), app.Invalid).Fields[0].Path)
+	assert.Equal(t, "reed_strength", fault(t, h.Roster.SavePlayer(ctx, h.director, fen.Player), journal.Invalid).Fields[0].Path)
 }

@@ -14,6 +14,16 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/settings"
+	"solfeggio/internal/app/supply"
 	corecare "solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
@@ -38,39 +48,39 @@ func pick[T any](r *rand.Rand, list []T) (one T) {
 }
 
 // deed does something to an instrument. A refusal is fine, as long as it is said in words for people.
-func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
-	changed := app.Changed{}
+func (s *season) deed(i school.Listed, file inventory.File) (name string, err error) {
+	changed := journal.Changed{}
 	defer func() { s.events = append(s.events, changed.Events...) }()
-	list, err := s.Players(ctx, s.director)
+	list, err := s.Roster.Players(ctx, s.director)
 	if err != nil {
 		return "players", err
 	}
 	switch s.r.IntN(21) {
 	case 0, 1:
 		task := pick(s.r, pick(s.r, file.Parts).Clocks)
-		got, err := s.Finish(ctx, s.director, app.Finish{Tasks: []app.FinishTask{{InstrumentID: i.ID, Key: task.Key}}})
+		got, err := s.Care.Finish(ctx, s.director, care.Finish{Tasks: []care.FinishTask{{InstrumentID: i.ID, Key: task.Key}}})
 		changed.Events = got.Events
 		return "tick", err
 	case 2:
-		out, err := s.HandOut(ctx, s.director, app.HandOut{Pairs: []app.Pair{{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID}}})
+		out, err := s.Lending.HandOut(ctx, s.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID}}})
 		changed.Events = out.Events
 		return "hand out", err
 	case 3:
-		changed, err = s.Return(ctx, s.director, i.ID, app.Returning{})
+		changed, err = s.Lending.Return(ctx, s.director, i.ID, lending.Returning{})
 		return "return", err
 	case 4:
 		code := pick(s.r, []string{"open-seam", "peg-slips", "strings-stand-high", "bow-hair-worn"})
-		_, err = s.ReportFinding(ctx, s.director, i.ID, app.Report{ID: uuid.New(), Found: app.Found{Code: code}})
+		_, err = s.Inspection.ReportFinding(ctx, s.director, i.ID, inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: code}})
 		return "report", err
 	case 5:
 		if len(file.Findings) == 0 {
 			return "nothing to clear", nil
 		}
-		got, err := s.ClearFinding(ctx, s.director, pick(s.r, file.Findings).ID, app.Clearing{How: "Mended."})
+		got, err := s.Inspection.ClearFinding(ctx, s.director, pick(s.r, file.Findings).ID, inspection.Clearing{How: "Mended."})
 		changed.Events = got.Events
 		return "clear", err
 	case 6:
-		changed, err = s.Move(ctx, s.director, app.Moves{Moves: []app.Move{{InstrumentID: i.ID, Room: "Store", Slot: fmt.Sprintf("A-%02d", s.r.IntN(5)+1)}}})
+		changed, err = s.Inventory.Move(ctx, s.director, inventory.Moves{Moves: []inventory.Move{{InstrumentID: i.ID, Room: "Store", Slot: fmt.Sprintf("A-%02d", s.r.IntN(5)+1)}}})
 		return "move", err
 	case 7:
 		if len(s.events) == 0 {
@@ -79,27 +89,27 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 		_, err = s.Undo(ctx, s.director, app.Undo{Events: []uuid.UUID{pick(s.r, s.events)}})
 		return "undo", err
 	case 8:
-		changed, err = s.Release(ctx, s.director, i.ID, app.Releasing{How: "Wiped and dried."})
+		changed, err = s.Bench.Release(ctx, s.director, i.ID, bench.Releasing{How: "Wiped and dried."})
 		return "release", err
 	case 9:
 		thing := pick(s.r, file.Kit)
-		changed, err = s.CheckKit(ctx, s.director, i.ID, app.KitCheck{States: map[string]catalog.KitState{thing.Supply: pick(s.r, thing.States)}})
+		changed, err = s.Supply.CheckKit(ctx, s.director, i.ID, supply.KitCheck{States: map[string]catalog.KitState{thing.Supply: pick(s.r, thing.States)}})
 		return "look through the kit", err
 	case 10:
-		got, err := s.Refill(ctx, s.director, app.Refill{Things: []app.ThingOfKit{{InstrumentID: i.ID, Supply: pick(s.r, file.Kit).Supply}}})
+		got, err := s.Supply.Refill(ctx, s.director, supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: i.ID, Supply: pick(s.r, file.Kit).Supply}}})
 		changed.Events = got.Events
 		return "refill", err
 	case 11:
-		_, err = s.CountStock(ctx, s.director, app.Count{Stocked: store.Stocked{Supply: pick(s.r, []string{"rosin", "string-cloth", "mute"})}, Quantity: float64(s.r.IntN(4))})
+		_, err = s.Supply.CountStock(ctx, s.director, supply.Count{Stocked: store.Stocked{Supply: pick(s.r, []string{"rosin", "string-cloth", "mute"})}, Quantity: float64(s.r.IntN(4))})
 		return "count", err
 	case 12:
 		thing := pick(s.r, file.Kit)
-		changed, err = s.HandOver(ctx, s.director, app.Handing{ID: uuid.New(), Pair: app.Pair{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID},
-			Findings: []app.Found{{Code: "peg-slips"}}, Kit: map[string]catalog.KitState{thing.Supply: catalog.Missing}, Signature: app.Signing{How: "paper", By: "A guardian"}})
+		changed, err = s.Lending.HandOver(ctx, s.director, lending.Handing{ID: uuid.New(), Pair: school.Pair{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID},
+			Findings: []inspection.Found{{Code: "peg-slips"}}, Kit: map[string]catalog.KitState{thing.Supply: catalog.Missing}, Signature: lending.Signing{How: "paper", By: "A guardian"}})
 		return "hand over", err
 	case 13:
 		reason := pick(s.r, []catalog.Reason{catalog.Turnover, catalog.Illness, catalog.DeepClean})
-		_, err = s.BeginBench(ctx, s.director, app.Benching{People: 1, Instruments: []app.OnBench{{InstrumentID: i.ID, Reason: reason}}})
+		_, err = s.Bench.Begin(ctx, s.director, bench.Benching{People: 1, Instruments: []bench.OnBench{{InstrumentID: i.ID, Reason: reason}}})
 		return "begin at the bench", err
 	case 14, 15:
 		name, changed.Events, err = s.atBench(i, file)
@@ -107,9 +117,9 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 	case 17:
 		p := pick(s.r, list).Player
 		p.FamilyName = pick(s.r, []string{"Marchetti", "Aalto", "Quandt", ""})
-		return "change a player", s.SavePlayer(ctx, s.director, p)
+		return "change a player", s.Roster.SavePlayer(ctx, s.director, p)
 	case 18:
-		settings, err := s.Settings(ctx, s.director)
+		settings, err := s.Settings.Settings(ctx, s.director)
 		if err != nil {
 			return "settings", err
 		}
@@ -117,53 +127,53 @@ func (s *season) deed(i app.Listed, file app.File) (name string, err error) {
 		for _, e := range settings.Ensembles {
 			ensembles = append(ensembles, e.ID)
 		}
-		held := today + day.Day(s.r.IntN(200))
-		return "put a concert on", s.SaveConcert(ctx, s.director, store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: held, Minutes: 60, PlayFactor: 0.6, Ensembles: ensembles})
+		held := thisDay + day.Day(s.r.IntN(200))
+		return "put a concert on", s.Settings.SaveConcert(ctx, s.director, store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: held, Minutes: 60, PlayFactor: 0.6, Ensembles: ensembles})
 	case 19:
 		if s.r.IntN(3) > 0 {
 			return "nothing leaves", nil
 		}
-		changed, err = s.Leave(ctx, s.director, i.ID, app.Leaving{How: "sold"})
+		changed, err = s.Inventory.Leave(ctx, s.director, i.ID, inventory.Leaving{How: "sold"})
 		return "leave", err
 	case 20:
 		tag := fmt.Sprintf("VN-%02d", 5+s.r.IntN(4))
-		report, err := s.Import(ctx, s.director, strings.NewReader("tag,kind,size,room,slot,practice_minutes_per_week\n"+tag+",violin,4/4,Store,A-03,"+fmt.Sprint(s.r.IntN(2)*30)+"\n"), false)
+		report, err := s.Inventory.Import(ctx, s.director, strings.NewReader("tag,kind,size,room,slot,practice_minutes_per_week\n"+tag+",violin,4/4,Store,A-03,"+fmt.Sprint(s.r.IntN(2)*30)+"\n"), false)
 		if err == nil && len(report.Faults) > 0 {
 			return "a file is refused", nil
 		}
 		return "bring a file", err
 	default:
 		days := float64(s.r.IntN(200) + 1)
-		change := app.LimitChange{Key: pick(s.r, pick(s.r, file.Parts).Clocks).Key}
+		change := settings.LimitChange{Key: pick(s.r, pick(s.r, file.Parts).Clocks).Key}
 		if s.r.IntN(2) == 0 {
 			change.Limits = &corecare.Limits{Days: &days}
 		}
-		return "own limit", s.SetOwnLimit(ctx, s.director, i.ID, change)
+		return "own limit", s.Settings.SetOwnLimit(ctx, s.director, i.ID, change)
 	}
 }
 
 // atBench goes on with an instrument that lies on the bench: step after step, waiting as long as must be, or off again.
-func (s *season) atBench(i app.Listed, file app.File) (name string, events []uuid.UUID, err error) {
+func (s *season) atBench(i school.Listed, file inventory.File) (name string, events []uuid.UUID, err error) {
 	if file.Bench == nil {
 		return "nothing on the bench", nil, nil
 	}
 	if s.r.IntN(8) == 0 {
-		_, err = s.TakeOffBench(ctx, s.director, *file.Bench, app.TakingOff{InstrumentID: i.ID, Because: "no time"})
+		_, err = s.Bench.TakeOff(ctx, s.director, *file.Bench, bench.TakingOff{InstrumentID: i.ID, Because: "no time"})
 		return "take off the bench", nil, err
 	}
 	for range 40 {
-		run, err := s.BenchRun(ctx, s.director, *file.Bench)
+		run, err := s.Bench.Run(ctx, s.director, *file.Bench)
 		if err != nil || run.EndedAt != nil {
 			return "finish at the bench", nil, err
 		}
 		item := run.Items[0]
-		step := item.Steps[slices.IndexFunc(item.Steps, func(x app.BenchStep) bool { return x.State != "done" })]
+		step := item.Steps[slices.IndexFunc(item.Steps, func(x bench.BenchStep) bool { return x.State != "done" })]
 		do := "begin"
 		if step.BegunAt != nil {
 			do = "done"
 			s.now = s.now.Add(time.Duration(step.Wait) * time.Minute)
 		}
-		got, err := s.TickBench(ctx, s.director, run.ID, app.Tick{InstrumentID: i.ID, N: step.N, Do: do})
+		got, err := s.Bench.Tick(ctx, s.director, run.ID, bench.Tick{InstrumentID: i.ID, N: step.N, Do: do})
 		if err != nil || s.r.IntN(30) == 0 {
 			return "tick at the bench", got.Events, err
 		}
@@ -177,18 +187,18 @@ func (s *season) atBench(i app.Listed, file app.File) (name string, events []uui
 func (s *season) check() {
 	t := s.t
 	fresh := s.another()
-	kept, err := s.Instruments(ctx, s.director)
+	kept, err := s.Inventory.Instruments(ctx, s.director)
 	require.NoError(t, err)
-	read, err := fresh.Instruments(ctx, s.director)
+	read, err := fresh.Inventory.Instruments(ctx, s.director)
 	require.NoError(t, err)
 	require.Equal(t, read, kept)
 	for _, look := range []func(a *app.App) (any, error){
-		func(a *app.App) (any, error) { return a.Today(ctx, s.director, 60, 1) },
-		func(a *app.App) (any, error) { return a.Due(ctx, s.director, 0, 1000) },
-		func(a *app.App) (any, error) { return a.Players(ctx, s.director) },
-		func(a *app.App) (any, error) { return a.Walls(ctx, s.director) },
-		func(a *app.App) (any, error) { return a.Bench(ctx, s.director) },
-		func(a *app.App) (any, error) { return a.Supplies(ctx, s.director, 12, 0.9) },
+		func(a *app.App) (any, error) { return a.Today.Today(ctx, s.director, 60, 1) },
+		func(a *app.App) (any, error) { return a.Today.Due(ctx, s.director, 0, 1000) },
+		func(a *app.App) (any, error) { return a.Roster.Players(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Inventory.Walls(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Bench.Overview(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Supply.Supplies(ctx, s.director, 12, 0.9) },
 	} {
 		afresh, err := look(fresh)
 		require.NoError(t, err)
@@ -199,7 +209,7 @@ func (s *season) check() {
 		require.NoError(t, err)
 		require.Equal(t, afresh, theirs, "a second process that keeps up by the log")
 	}
-	players, err := s.Players(ctx, s.director)
+	players, err := s.Roster.Players(ctx, s.director)
 	require.NoError(t, err)
 	holders := map[string]int{}
 	for _, p := range players {
@@ -207,20 +217,20 @@ func (s *season) check() {
 			holders[h.Tag]++
 		}
 	}
-	proposal, err := s.Propose(ctx, s.director, app.Wish{Weights: even})
+	proposal, err := s.Placing.Propose(ctx, s.director, placing.Wish{Weights: even})
 	require.NoError(t, err)
-	today, err := s.Due(ctx, s.director, 0, 1000)
+	today, err := s.Today.Due(ctx, s.director, 0, 1000)
 	require.NoError(t, err)
-	run, err := s.Today(ctx, s.director, 480, 20)
+	run, err := s.Today.Today(ctx, s.director, 480, 20)
 	require.NoError(t, err)
 	for _, i := range kept {
 		require.LessOrEqual(t, holders[i.Tag], 1)
 		require.Equal(t, holders[i.Tag] == 1, i.Holder != "", "%s: %q", i.Tag, i.Holder)
-		require.Equal(t, i.Stopped != "", i.Mark == app.Stopped)
-		require.Equal(t, i.Held != "" && i.Stopped == "", i.Mark == app.OnHold)
-		file, err := fresh.File(ctx, s.director, i.ID)
+		require.Equal(t, i.Stopped != "", i.Mark == school.Stopped)
+		require.Equal(t, i.Held != "" && i.Stopped == "", i.Mark == school.OnHold)
+		file, err := fresh.Inventory.File(ctx, s.director, i.ID)
 		require.NoError(t, err)
-		mine, err := s.File(ctx, s.director, i.ID)
+		mine, err := s.Inventory.File(ctx, s.director, i.ID)
 		require.NoError(t, err)
 		require.Equal(t, file, mine)
 		require.Equal(t, i.Holder != "", file.HandOver != nil, "whoever has it answers for it")
@@ -251,17 +261,17 @@ func TestASeasonOfDeeds(t *testing.T) {
 		h := newHouse(t)
 		h.bring("tag,kind,size,room,slot,care_from\nVN-01,violin,4/4,Store,A-01,2026-09-01\nVN-02,violin,4/4,Store,A-02,2026-09-01\nVN-03,violin,3/4,Store,,2026-09-01\nVN-04,violin,3/4,,,2026-09-01\n")
 		h.roster(players, nil)
-		require.NoError(t, h.SaveProduct(ctx, h.director, wipes))
+		require.NoError(t, h.Bench.SaveProduct(ctx, h.director, wipes))
 		h.count("wipes", "", 1000)
 		s := &season{house: h, second: h.another(), r: rand.New(rand.NewPCG(seed, 1)), done: done}
 		for n := range 160 {
-			list, err := s.Instruments(ctx, s.director)
+			list, err := s.Inventory.Instruments(ctx, s.director)
 			require.NoError(t, err)
 			i := pick(s.r, list)
-			file, err := s.File(ctx, s.director, i.ID)
+			file, err := s.Inventory.File(ctx, s.director, i.ID)
 			require.NoError(t, err)
 			name, err := s.deed(i, file)
-			var refused *app.Fault
+			var refused *journal.Fault
 			switch {
 			case err == nil:
 				s.done[name]++

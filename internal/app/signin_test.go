@@ -9,53 +9,53 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
 )
 
 func TestWhoMayDoWhat(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violin)
-	as := func(r app.Role) app.Person { p := h.director; p.Role = r; return p }
+	as := func(r journal.Role) journal.Person { p := h.director; p.Role = r; return p }
 	for _, tt := range []struct {
-		role                      app.Role
+		role                      journal.Role
 		finish, instruments, rest bool
-	}{{app.Director, true, true, true}, {app.Assistant, true, true, false}, {app.Helper, true, false, false}, {app.Viewer, false, false, false}} {
+	}{{journal.Director, true, true, true}, {journal.Assistant, true, true, false}, {journal.Helper, true, false, false}, {journal.Viewer, false, false, false}} {
 		check := func(may bool, err error) {
 			t.Helper()
 			if may {
 				assert.NoError(t, err, tt.role)
 			} else {
-				fault(t, err, app.Forbidden)
+				fault(t, err, journal.Forbidden)
 			}
 		}
 		_, err := h.tick(as(tt.role), "VN-01", eString)
 		check(tt.finish, err)
-		_, err = h.Import(ctx, as(tt.role), strings.NewReader(violin), true)
+		_, err = h.Inventory.Import(ctx, as(tt.role), strings.NewReader(violin), true)
 		check(tt.instruments, err)
-		check(tt.rest, h.SavePeriod(ctx, as(tt.role), store.Breaks, store.Period{ID: uuid.New(), Name: "Fog", StartsOn: today, EndsOn: today}))
-		_, err = h.Today(ctx, as(tt.role), 25, 0)
+		check(tt.rest, h.Settings.SavePeriod(ctx, as(tt.role), store.Breaks, store.Period{ID: uuid.New(), Name: "Fog", StartsOn: thisDay, EndsOn: thisDay}))
+		_, err = h.Today.Today(ctx, as(tt.role), 25, 0)
 		assert.NoError(t, err, "everybody may look")
 	}
 }
 
 func TestSignIn(t *testing.T) {
 	h := newHouse(t)
-	p, err := h.SignIn(ctx, " INES@quillhaven.example ", "quillhaven", "10.0.0.1")
+	p, err := h.Access.SignIn(ctx, " INES@quillhaven.example ", "quillhaven", "10.0.0.1")
 	require.NoError(t, err)
 	assert.Equal(t, h.director, p)
 
-	_, wrong := h.SignIn(ctx, "ines@quillhaven.example", "Quillhaven", "10.0.0.1")
-	_, nobody := h.SignIn(ctx, "nobody@quillhaven.example", "quillhaven", "10.0.0.1")
-	assert.Equal(t, fault(t, wrong, app.Unauthorized).Message, fault(t, nobody, app.Unauthorized).Message)
+	_, wrong := h.Access.SignIn(ctx, "ines@quillhaven.example", "Quillhaven", "10.0.0.1")
+	_, nobody := h.Access.SignIn(ctx, "nobody@quillhaven.example", "quillhaven", "10.0.0.1")
+	assert.Equal(t, fault(t, wrong, journal.Unauthorized).Message, fault(t, nobody, journal.Unauthorized).Message)
 
 	for range 8 {
-		_, err = h.SignIn(ctx, "ines@quillhaven.example", "guess", "10.0.0.1")
+		_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "guess", "10.0.0.1")
 	}
-	fault(t, err, app.TooMany)
-	_, err = h.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "10.0.0.2")
-	fault(t, err, app.TooMany)
+	fault(t, err, journal.TooMany)
+	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "10.0.0.2")
+	fault(t, err, journal.TooMany)
 	h.now = h.now.Add(16 * time.Minute)
-	_, err = h.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "10.0.0.1")
+	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "10.0.0.1")
 	assert.NoError(t, err, "a quarter of an hour later the right password works again")
 }

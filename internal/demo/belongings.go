@@ -7,7 +7,8 @@ import (
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/lending"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
@@ -40,11 +41,11 @@ func (s *seeder) belongings(ctx context.Context, at func(daysAgo int) time.Time)
 	}
 	for _, r := range rented {
 		until := s.today + r.until
-		if err := s.app.SaveRental(ctx, s.director, ids[r.tag], store.Rental{ID: uuid.Must(uuid.NewV7()), Owner: hireHouse, Contact: "hire@hollin.example", Contract: r.contract, StartsOn: s.today - 85, ReturnBy: &until, MonthlyCents: &r.cents}); err != nil {
+		if err := s.app.Inventory.SaveRental(ctx, s.director, ids[r.tag], store.Rental{ID: uuid.Must(uuid.NewV7()), Owner: hireHouse, Contact: "hire@hollin.example", Contract: r.contract, StartsOn: s.today - 85, ReturnBy: &until, MonthlyCents: &r.cents}); err != nil {
 			return fmt.Errorf("%s: %w", r.tag, err)
 		}
 	}
-	if err := s.app.SaveRentalPrices(ctx, s.director, rentalPrices); err != nil {
+	if err := s.app.Inventory.SaveRentalPrices(ctx, s.director, rentalPrices); err != nil {
 		return err
 	}
 	at(3)
@@ -57,11 +58,11 @@ func (s *seeder) belongings(ctx context.Context, at func(daysAgo int) time.Time)
 // cameBack is a trumpet that came back with a dent: it is held, and something is asked for.
 func (s *seeder) cameBack(ctx context.Context, id uuid.UUID) error {
 	avoidable := true
-	_, err := s.app.Return(ctx, s.director, id, app.Returning{
-		Findings: []app.Found{{Code: "dent-deep", Note: "Bell bow, the size of a thumb.", Avoidable: &avoidable}},
+	_, err := s.app.Lending.Return(ctx, s.director, id, lending.Returning{
+		Findings: []inspection.Found{{Code: "dent-deep", Note: "Bell bow, the size of a thumb.", Avoidable: &avoidable}},
 		Kit:      map[string]catalog.KitState{"mouthpiece-brush": catalog.Missing},
 		Reported: "It fell off the chair before the lesson.",
-		Charge:   &app.ChargeDecision{Damage: app.Damage{RepairCents: 8500, Avoidable: true}, AmountCents: 3000, Reason: "a dent in the bell bow; it was left on a chair"},
+		Charge:   &lending.ChargeDecision{Damage: lending.Damage{RepairCents: 8500, Avoidable: true}, AmountCents: 3000, Reason: "a dent in the bell bow; it was left on a chair"},
 	})
 	return err
 }

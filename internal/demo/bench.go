@@ -7,7 +7,9 @@ import (
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
@@ -37,16 +39,16 @@ func (s *seeder) bench(ctx context.Context, now time.Time) error {
 	}
 	for _, p := range products {
 		p.ID = uuid.Must(uuid.NewV7())
-		if err := s.app.SaveProduct(ctx, s.director, p); err != nil {
+		if err := s.app.Bench.SaveProduct(ctx, s.director, p); err != nil {
 			return fmt.Errorf("%s: %w", p.Name, err)
 		}
 	}
 	later := s.today + 500
-	behind := app.Count{Stocked: store.Stocked{Supply: "case-spray"}, Quantity: 3, Lot: "Q-2208", ExpiresOn: &later} // one more bottle than there was
-	if _, err := s.app.CountStock(ctx, s.director, behind); err != nil {
+	behind := supply.Count{Stocked: store.Stocked{Supply: "case-spray"}, Quantity: 3, Lot: "Q-2208", ExpiresOn: &later} // one more bottle than there was
+	if _, err := s.app.Supply.CountStock(ctx, s.director, behind); err != nil {
 		return err
 	}
-	if err := s.app.SaveVessel(ctx, s.director, hygiene.Vessel{InnerDiameterMM: 110, CorkHeightMM: 62, MouthpieceVolumeML: 14, AtOnce: 4}); err != nil {
+	if err := s.app.Bench.SaveVessel(ctx, s.director, hygiene.Vessel{InnerDiameterMM: 110, CorkHeightMM: 62, MouthpieceVolumeML: 14, AtOnce: 4}); err != nil {
 		return err
 	}
 	*s.clock = now.AddDate(0, 0, -5)
@@ -65,23 +67,23 @@ func (s *seeder) bench(ctx context.Context, now time.Time) error {
 
 // disinfect runs a batch from the first glove to the last swab, waiting as long as the labels say.
 func (s *seeder) disinfect(ctx context.Context, ids map[string]uuid.UUID) error {
-	in := app.Benching{People: 2}
+	in := bench.Benching{People: 2}
 	for _, tag := range wereIll {
-		in.Instruments = append(in.Instruments, app.OnBench{InstrumentID: ids[tag], Reason: catalog.Illness})
+		in.Instruments = append(in.Instruments, bench.OnBench{InstrumentID: ids[tag], Reason: catalog.Illness})
 	}
-	begun, err := s.app.BeginBench(ctx, s.director, in)
+	begun, err := s.app.Bench.Begin(ctx, s.director, in)
 	if err != nil {
 		return err
 	}
-	run, err := s.app.BenchRun(ctx, s.director, begun.ID)
+	run, err := s.app.Bench.Run(ctx, s.director, begun.ID)
 	if err != nil {
 		return err
 	}
 	for _, item := range run.Items {
 		for _, step := range item.Steps {
 			*s.clock = s.clock.Add(time.Duration(step.Active) * time.Minute)
-			tick := app.Tick{InstrumentID: item.InstrumentID, N: step.N, Do: "begin"}
-			if _, err := s.app.TickBench(ctx, s.director, run.ID, tick); err != nil {
+			tick := bench.Tick{InstrumentID: item.InstrumentID, N: step.N, Do: "begin"}
+			if _, err := s.app.Bench.Tick(ctx, s.director, run.ID, tick); err != nil {
 				return fmt.Errorf("%s, %s: %w", item.Tag, step.Name, err)
 			}
 			if step.Wait == 0 {
@@ -89,7 +91,7 @@ func (s *seeder) disinfect(ctx context.Context, ids map[string]uuid.UUID) error 
 			}
 			*s.clock = s.clock.Add(time.Duration(step.Wait)*time.Minute + 20*time.Second)
 			tick.Do = "done"
-			if _, err := s.app.TickBench(ctx, s.director, run.ID, tick); err != nil {
+			if _, err := s.app.Bench.Tick(ctx, s.director, run.ID, tick); err != nil {
 				return fmt.Errorf("%s, %s: %w", item.Tag, step.Name, err)
 			}
 		}
@@ -99,14 +101,14 @@ func (s *seeder) disinfect(ctx context.Context, ids map[string]uuid.UUID) error 
 
 // movedAway takes an instrument back from a player who left the school.
 func (s *seeder) movedAway(ctx context.Context, id uuid.UUID) error {
-	f, err := s.app.File(ctx, s.director, id)
+	f, err := s.app.Inventory.File(ctx, s.director, id)
 	if err != nil || f.Listed.Holder == "" {
 		return err
 	}
-	if _, err := s.app.Return(ctx, s.director, id, app.Returning{}); err != nil {
+	if _, err := s.app.Lending.Return(ctx, s.director, id, lending.Returning{}); err != nil {
 		return err
 	}
-	players, err := s.app.Players(ctx, s.director)
+	players, err := s.app.Roster.Players(ctx, s.director)
 	if err != nil {
 		return err
 	}
@@ -114,7 +116,7 @@ func (s *seeder) movedAway(ctx context.Context, id uuid.UUID) error {
 		if p.Name == f.Listed.Holder && len(p.Holds) == 0 {
 			left := p.Player
 			left.LeftOn = new(s.today - 1)
-			return s.app.SavePlayer(ctx, s.director, left)
+			return s.app.Roster.SavePlayer(ctx, s.director, left)
 		}
 	}
 	return nil

@@ -17,6 +17,9 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
@@ -76,14 +79,14 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 	if err := s.newcomers(ctx); err != nil {
 		return fmt.Errorf("this week's beginners: %w", err)
 	}
-	return s.app.SaveColleague(ctx, s.director, app.Colleague{ID: uuid.Must(uuid.NewV7()), Name: "Pell Arrowby", Email: HelperEmail, Role: app.Helper, Active: true}, Password)
+	return s.app.Access.SaveColleague(ctx, s.director, access.Colleague{ID: uuid.Must(uuid.NewV7()), Name: "Pell Arrowby", Email: HelperEmail, Role: journal.Helper, Active: true}, Password)
 }
 
 type seeder struct {
 	app        *app.App
 	today      day.Day
 	random     *rand.Rand
-	director   app.Person
+	director   journal.Person
 	clock      *time.Time
 	afternoons int
 	ensembles  map[string]uuid.UUID
@@ -96,7 +99,7 @@ func (s *seeder) setUp(ctx context.Context) error {
 		TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25, Phone: "555 0142",
 	}
 	var err error
-	if s.director, err = s.app.SetUpSchool(ctx, app.NewSchool{School: school, Name: "Ines Corvane", Email: DirectorEmail, Password: Password}); err != nil {
+	if s.director, err = s.app.Access.SetUpSchool(ctx, access.NewSchool{School: school, Name: "Ines Corvane", Email: DirectorEmail, Password: Password}); err != nil {
 		return err
 	}
 	if err := s.calendar(ctx); err != nil {
@@ -105,7 +108,7 @@ func (s *seeder) setUp(ctx context.Context) error {
 	if err := s.shelves(ctx); err != nil {
 		return err
 	}
-	report, err := s.app.Import(ctx, s.director, bytes.NewReader(s.instruments()), false)
+	report, err := s.app.Inventory.Import(ctx, s.director, bytes.NewReader(s.instruments()), false)
 	if err != nil {
 		return err
 	}
@@ -122,7 +125,7 @@ func (s *seeder) monday(weeks int) day.Day {
 
 func (s *seeder) calendar(ctx context.Context) error {
 	period := func(table store.PeriodTable, name string, from, to day.Day) error {
-		return s.app.SavePeriod(ctx, s.director, table, store.Period{ID: uuid.Must(uuid.NewV7()), Name: name, StartsOn: from, EndsOn: to})
+		return s.app.Settings.SavePeriod(ctx, s.director, table, store.Period{ID: uuid.Must(uuid.NewV7()), Name: name, StartsOn: from, EndsOn: to})
 	}
 	for _, p := range []struct {
 		table store.PeriodTable
@@ -164,7 +167,7 @@ func (s *seeder) calendar(ctx context.Context) error {
 		for _, t := range e.times {
 			ensemble.Rehearsals = append(ensemble.Rehearsals, store.Rehearsal{ID: uuid.Must(uuid.NewV7()), Weekday: t.weekday, StartsAt: t.at, Minutes: t.minutes, PlayFactor: usage.DefaultPlayFactor})
 		}
-		if err := s.app.SaveEnsemble(ctx, s.director, ensemble); err != nil {
+		if err := s.app.Settings.SaveEnsemble(ctx, s.director, ensemble); err != nil {
 			return err
 		}
 	}
@@ -179,7 +182,7 @@ func (s *seeder) calendar(ctx context.Context) error {
 		{"Summer concert", s.monday(28) + 3, []uuid.UUID{ids[windBand], ids[orchestra], ids[beginnerWinds], ids[beginnerStrings]}},
 	} {
 		concert := store.Concert{ID: uuid.Must(uuid.NewV7()), Name: c.name, HeldOn: c.on, Minutes: 90, PlayFactor: usage.DefaultPlayFactor, Ensembles: c.ensembles}
-		if err := s.app.SaveConcert(ctx, s.director, concert); err != nil {
+		if err := s.app.Settings.SaveConcert(ctx, s.director, concert); err != nil {
 			return err
 		}
 	}
@@ -198,11 +201,11 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 	if daysAgo < 16 {
 		willing = 0.55
 	}
-	due, err := s.app.Due(ctx, s.director, 0, math.MaxInt32)
+	due, err := s.app.Today.Due(ctx, s.director, 0, math.MaxInt32)
 	if err != nil {
 		return err
 	}
-	var done app.Finish
+	var done care.Finish
 	strings := map[string]bool{} // of which one was changed this afternoon; the next waits
 	for _, round := range due.Places {
 		for _, task := range round.Tasks {
@@ -220,13 +223,13 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 			routine, _ := catalog.Embedded().Routine(task.Routine)
 			if s.random.Float64() < chance && !strings[task.Tag] {
 				strings[task.Tag] = len(routine.OneADay) > 0
-				done.Tasks = append(done.Tasks, app.FinishTask{InstrumentID: task.InstrumentID, Key: task.Key})
+				done.Tasks = append(done.Tasks, care.FinishTask{InstrumentID: task.InstrumentID, Key: task.Key})
 			}
 		}
 	}
 	for len(done.Tasks) > 0 {
 		n := min(len(done.Tasks), 500)
-		if _, err := s.app.Finish(ctx, s.director, app.Finish{Tasks: done.Tasks[:n]}); err != nil {
+		if _, err := s.app.Care.Finish(ctx, s.director, care.Finish{Tasks: done.Tasks[:n]}); err != nil {
 			return err
 		}
 		done.Tasks = done.Tasks[n:]

@@ -7,7 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
@@ -114,7 +114,7 @@ func (s *seeder) instruments() []byte {
 			row := s.instrument(kind, n, of.count, of.advanced, of.ensembles)
 			shelf := roomFor(of.shelf, filled)
 			filled[shelf.name]++
-			row["room"], row["slot"] = shelf.room, app.SlotName(shelf.name, filled[shelf.name])
+			row["room"], row["slot"] = shelf.room, inventory.SlotName(shelf.name, filled[shelf.name])
 			s.holders = append(s.holders, holderOf(row, of.kind))
 			maker := of.makers[s.random.IntN(len(of.makers))]
 			row["maker"] = maker
@@ -227,7 +227,7 @@ func roomFor(name string, filled map[string]int) (at struct {
 // shelves puts the racks up.
 func (s *seeder) shelves(ctx context.Context) error {
 	for n, shelf := range shelves {
-		if err := s.app.SaveShelf(ctx, s.director, store.Shelf{ID: uuid.Must(uuid.NewV7()), Room: shelf.room, Rack: shelf.rack, Name: shelf.name, Position: n, Slots: shelf.slots}); err != nil {
+		if err := s.app.Inventory.SaveShelf(ctx, s.director, store.Shelf{ID: uuid.Must(uuid.NewV7()), Room: shelf.room, Rack: shelf.rack, Name: shelf.name, Position: n, Slots: shelf.slots}); err != nil {
 			return err
 		}
 	}

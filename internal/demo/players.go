@@ -8,7 +8,8 @@ import (
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
@@ -38,7 +39,7 @@ func (s *seeder) players(ctx context.Context) error {
 		return err
 	}
 	end := s.monday(29) + 4
-	give := app.HandOut{DueBackOn: &end, OnPaper: true}
+	give := lending.HandOut{DueBackOn: &end, OnPaper: true}
 	for n, h := range s.holders {
 		if h.ensemble == "" {
 			continue
@@ -54,12 +55,12 @@ func (s *seeder) players(ctx context.Context) error {
 		}
 		p.HeavySweat = h.sweat
 		p.Measurements = measured(h, n, s.today)
-		if err := s.app.SavePlayer(ctx, s.director, p); err != nil {
+		if err := s.app.Roster.SavePlayer(ctx, s.director, p); err != nil {
 			return fmt.Errorf("%s: %w", p.Name(), err)
 		}
-		give.Pairs = append(give.Pairs, app.Pair{PlayerID: p.ID, InstrumentID: ids[h.tag]})
+		give.Pairs = append(give.Pairs, school.Pair{PlayerID: p.ID, InstrumentID: ids[h.tag]})
 	}
-	_, err = s.app.HandOut(ctx, s.director, give)
+	_, err = s.app.Lending.HandOut(ctx, s.director, give)
 	return err
 }
 
@@ -123,7 +124,7 @@ func (s *seeder) newcomers(ctx context.Context) error {
 			}
 			p.Measurements = append(p.Measurements, m)
 		}
-		if err := s.app.SavePlayer(ctx, s.director, p); err != nil {
+		if err := s.app.Roster.SavePlayer(ctx, s.director, p); err != nil {
 			return fmt.Errorf("%s: %w", p.Name(), err)
 		}
 	}

@@ -9,7 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
@@ -74,7 +74,7 @@ var gaps = map[string]map[string]catalog.KitState{
 // supplies fills the drawers, and says what has gone missing.
 func (s *seeder) supplies(ctx context.Context) error {
 	buy := func(of store.Stocked, supplier string, pack float64, cents int64) error {
-		if err := s.app.SaveSupply(ctx, s.director, store.SupplySetting{Stocked: of, Supplier: supplier, PackSize: pack, PackPriceCents: &cents, LeadWeeks: 2}); err != nil {
+		if err := s.app.Supply.SaveSupply(ctx, s.director, store.SupplySetting{Stocked: of, Supplier: supplier, PackSize: pack, PackPriceCents: &cents, LeadWeeks: 2}); err != nil {
 			return fmt.Errorf("%s: %w", of.Supply, err)
 		}
 		return nil
@@ -83,12 +83,12 @@ func (s *seeder) supplies(ctx context.Context) error {
 		if inStock == 0 {
 			return nil
 		}
-		count := app.Count{Stocked: of, Quantity: inStock}
+		count := supply.Count{Stocked: of, Quantity: inStock}
 		if bestBefore != 0 {
 			on := s.today + bestBefore
 			count.Lot, count.ExpiresOn = "Q-"+fmt.Sprint(1000+int(on)%900), &on
 		}
-		_, err := s.app.CountStock(ctx, s.director, count)
+		_, err := s.app.Supply.CountStock(ctx, s.director, count)
 		return err
 	}
 	for _, supply := range catalog.Embedded().Supplies { // in the order of the catalogue, so that each start makes the same school
@@ -136,7 +136,7 @@ func (s *seeder) supplies(ctx context.Context) error {
 // missing looks through the kits in which something is not as it should be.
 func (s *seeder) missing(ctx context.Context, ids map[string]uuid.UUID) error {
 	for _, tag := range slices.Sorted(maps.Keys(gaps)) {
-		if _, err := s.app.CheckKit(ctx, s.director, ids[tag], app.KitCheck{States: gaps[tag]}); err != nil {
+		if _, err := s.app.Supply.CheckKit(ctx, s.director, ids[tag], supply.KitCheck{States: gaps[tag]}); err != nil {
 			return fmt.Errorf("%s: %w", tag, err)
 		}
 	}

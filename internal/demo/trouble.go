@@ -7,7 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/core/catalog"
 )
 
@@ -15,20 +15,20 @@ import (
 type trouble struct {
 	daysAgo  int
 	tag      string
-	found    map[string]app.Found // by point of the inspection
+	found    map[string]inspection.Found // by point of the inspection
 	measured map[string]string
 }
 
 // troubles are the things that have gone wrong at Quillhaven this autumn.
 var troubles = []trouble{
-	{12, "TU-02", map[string]app.Found{"leadpipe": {Code: "red-spots", Note: "Three spots on the inside of the first bend."}, "slides": {Code: "slide-scratchy"}}, nil},
-	{6, "CL-05", map[string]app.Found{"case": {Code: "mould", Note: "Came back from the holidays shut and damp."}, "reeds": {Code: "reed-worn"}}, nil},
-	{3, "TR-04", map[string]app.Found{"valves": {Code: "slow-valve", Note: "Second valve."}}, nil},
-	{2, "VN-03", map[string]app.Found{"bridge": {Code: "bridge-leans"}}, map[string]string{"height-treble": "4.4 mm", "height-bass": "5.5 mm"}},
+	{12, "TU-02", map[string]inspection.Found{"leadpipe": {Code: "red-spots", Note: "Three spots on the inside of the first bend."}, "slides": {Code: "slide-scratchy"}}, nil},
+	{6, "CL-05", map[string]inspection.Found{"case": {Code: "mould", Note: "Came back from the holidays shut and damp."}, "reeds": {Code: "reed-worn"}}, nil},
+	{3, "TR-04", map[string]inspection.Found{"valves": {Code: "slow-valve", Note: "Second valve."}}, nil},
+	{2, "VN-03", map[string]inspection.Found{"bridge": {Code: "bridge-leans"}}, map[string]string{"height-treble": "4.4 mm", "height-bass": "5.5 mm"}},
 	{2, "FL-08", nil, map[string]string{"tuning-cork": "2 mm"}},
-	{1, "VA-07", map[string]app.Found{"seams": {Code: "open-seam", Note: "Lower bout, bass side, about four centimetres."}}, nil},
-	{1, "TB-03", map[string]app.Found{"hand-slide": {Code: "hand-slide-drag", Note: "Fell off the chair."}}, nil},
-	{0, "VB-01", map[string]app.Found{"damper": {Code: "damper-grooved"}, "bars": {Code: "bar-dead", Note: "High F sharp."}}, nil},
+	{1, "VA-07", map[string]inspection.Found{"seams": {Code: "open-seam", Note: "Lower bout, bass side, about four centimetres."}}, nil},
+	{1, "TB-03", map[string]inspection.Found{"hand-slide": {Code: "hand-slide-drag", Note: "Fell off the chair."}}, nil},
+	{0, "VB-01", map[string]inspection.Found{"damper": {Code: "damper-grooved"}, "bars": {Code: "bar-dead", Note: "High F sharp."}}, nil},
 }
 
 // goneWrong walks along the instruments that have trouble, on the days when it was found.
@@ -48,7 +48,7 @@ func (s *seeder) goneWrong(ctx context.Context, at func(daysAgo int) time.Time) 
 
 // ids are the instruments by their tags.
 func (s *seeder) ids(ctx context.Context) (map[string]uuid.UUID, error) {
-	list, err := s.app.Instruments(ctx, s.director)
+	list, err := s.app.Inventory.Instruments(ctx, s.director)
 	ids := map[string]uuid.UUID{}
 	for _, i := range list {
 		ids[i.Tag] = i.ID
@@ -57,19 +57,19 @@ func (s *seeder) ids(ctx context.Context) (map[string]uuid.UUID, error) {
 }
 
 func (s *seeder) inspect(ctx context.Context, id uuid.UUID, t trouble, now time.Time) error {
-	sheet, err := s.app.Sheet(ctx, s.director, id)
+	sheet, err := s.app.Inspection.Sheet(ctx, s.director, id)
 	if err != nil {
 		return err
 	}
-	in := app.Walk{ID: uuid.Must(uuid.NewV7()), Edition: sheet.Edition, BeganAt: now}
+	in := inspection.Walk{ID: uuid.Must(uuid.NewV7()), Edition: sheet.Edition, BeganAt: now}
 	kind, _ := catalog.Embedded().Kind(sheet.Instrument.Kind)
 	for _, p := range catalog.Embedded().Inspection(kind).Points {
-		answer := app.PointAnswer{Point: p.Key, Findings: []app.Found{}, Measured: t.measured[p.Key]}
+		answer := inspection.PointAnswer{Point: p.Key, Findings: []inspection.Found{}, Measured: t.measured[p.Key]}
 		if f, ok := t.found[p.Key]; ok {
 			answer.Findings = append(answer.Findings, f)
 		}
 		in.Answers = append(in.Answers, answer)
 	}
-	_, err = s.app.Inspect(ctx, s.director, id, in)
+	_, err = s.app.Inspection.Inspect(ctx, s.director, id, in)
 	return err
 }

@@ -7,77 +7,78 @@ import (
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
 )
 
 // benchRoutes are turnovers, baths and deep cleaning: planned, run, recorded.
 func (s *server) benchRoutes() {
-	handle(s, operation("bench", http.MethodGet, "/bench", "What waits for the bench and what goes on there"), func(ctx context.Context, by app.Person, _ *struct{}) (out[app.Bench], error) {
-		b, err := s.app.Bench(ctx, by)
-		return out[app.Bench]{b}, err
+	handle(s, operation("bench", http.MethodGet, "/bench", "What waits for the bench and what goes on there"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[bench.Bench], error) {
+		b, err := s.app.Bench.Overview(ctx, by)
+		return out[bench.Bench]{b}, err
 	})
-	type planIn struct{ Body app.Benching }
-	handle(s, operation("plan-bench", http.MethodPost, "/bench/plan", "How the work would go; changes nothing"), func(ctx context.Context, by app.Person, in *planIn) (out[app.BenchPlan], error) {
-		p, err := s.app.PlanBench(ctx, by, in.Body)
-		return out[app.BenchPlan]{p}, err
+	type planIn struct{ Body bench.Benching }
+	handle(s, operation("plan-bench", http.MethodPost, "/bench/plan", "How the work would go; changes nothing"), func(ctx context.Context, by journal.Person, in *planIn) (out[bench.BenchPlan], error) {
+		p, err := s.app.Bench.Plan(ctx, by, in.Body)
+		return out[bench.BenchPlan]{p}, err
 	})
 	type beginIn struct {
 		Repeatable
-		Body app.Benching
+		Body bench.Benching
 	}
-	handle(s, operation("begin-bench", http.MethodPost, "/bench/runs", "Begin the work"), func(ctx context.Context, by app.Person, in *beginIn) (out[app.Begun], error) {
-		r, err := s.app.BeginBench(ctx, by, in.Body)
-		return out[app.Begun]{r}, err
+	handle(s, operation("begin-bench", http.MethodPost, "/bench/runs", "Begin the work"), func(ctx context.Context, by journal.Person, in *beginIn) (out[bench.Begun], error) {
+		r, err := s.app.Bench.Begin(ctx, by, in.Body)
+		return out[bench.Begun]{r}, err
 	})
-	handle(s, operation("bench-run", http.MethodGet, "/bench/runs/{id}", "Work at the bench as it stands"), func(ctx context.Context, by app.Person, in *ByID) (out[app.BenchRun], error) {
-		r, err := s.app.BenchRun(ctx, by, in.ID)
-		return out[app.BenchRun]{r}, err
+	handle(s, operation("bench-run", http.MethodGet, "/bench/runs/{id}", "Work at the bench as it stands"), func(ctx context.Context, by journal.Person, in *ByID) (out[bench.BenchRun], error) {
+		r, err := s.app.Bench.Run(ctx, by, in.ID)
+		return out[bench.BenchRun]{r}, err
 	})
 	type tickIn struct {
 		Repeatable
 		ByID
-		Body app.Tick
+		Body bench.Tick
 	}
-	handle(s, operation("tick-bench", http.MethodPost, "/bench/runs/{id}/tick", "Say that a step is done or that its time runs"), func(ctx context.Context, by app.Person, in *tickIn) (out[app.Ticked], error) {
-		r, err := s.app.TickBench(ctx, by, in.ID, in.Body)
-		return out[app.Ticked]{r}, err
+	handle(s, operation("tick-bench", http.MethodPost, "/bench/runs/{id}/tick", "Say that a step is done or that its time runs"), func(ctx context.Context, by journal.Person, in *tickIn) (out[bench.Ticked], error) {
+		r, err := s.app.Bench.Tick(ctx, by, in.ID, in.Body)
+		return out[bench.Ticked]{r}, err
 	})
 	type replanIn struct {
 		Repeatable
 		ByID
-		Body app.Reworking
+		Body bench.Reworking
 	}
-	handle(s, operation("replan-bench", http.MethodPost, "/bench/runs/{id}/plan", "Plan what is left afresh"), func(ctx context.Context, by app.Person, in *replanIn) (out[app.Ticked], error) {
-		r, err := s.app.ReplanBench(ctx, by, in.ID, in.Body)
-		return out[app.Ticked]{r}, err
+	handle(s, operation("replan-bench", http.MethodPost, "/bench/runs/{id}/plan", "Plan what is left afresh"), func(ctx context.Context, by journal.Person, in *replanIn) (out[bench.Ticked], error) {
+		r, err := s.app.Bench.Replan(ctx, by, in.ID, in.Body)
+		return out[bench.Ticked]{r}, err
 	})
 	type pourIn struct {
 		Repeatable
 		ByID
-		Body app.Repouring
+		Body bench.Repouring
 	}
-	handle(s, operation("pour-bench", http.MethodPost, "/bench/runs/{id}/lot", "Take a product from another lot from now on"), func(ctx context.Context, by app.Person, in *pourIn) (out[app.Ticked], error) {
-		r, err := s.app.PourBench(ctx, by, in.ID, in.Body)
-		return out[app.Ticked]{r}, err
+	handle(s, operation("pour-bench", http.MethodPost, "/bench/runs/{id}/lot", "Take a product from another lot from now on"), func(ctx context.Context, by journal.Person, in *pourIn) (out[bench.Ticked], error) {
+		r, err := s.app.Bench.Pour(ctx, by, in.ID, in.Body)
+		return out[bench.Ticked]{r}, err
 	})
 	type takeOffIn struct {
 		Repeatable
 		ByID
-		Body app.TakingOff
+		Body bench.TakingOff
 	}
-	handle(s, operation("take-off-bench", http.MethodPost, "/bench/runs/{id}/take-off", "Take an instrument off the bench unfinished"), func(ctx context.Context, by app.Person, in *takeOffIn) (out[app.Ticked], error) {
-		r, err := s.app.TakeOffBench(ctx, by, in.ID, in.Body)
-		return out[app.Ticked]{r}, err
+	handle(s, operation("take-off-bench", http.MethodPost, "/bench/runs/{id}/take-off", "Take an instrument off the bench unfinished"), func(ctx context.Context, by journal.Person, in *takeOffIn) (out[bench.Ticked], error) {
+		r, err := s.app.Bench.TakeOff(ctx, by, in.ID, in.Body)
+		return out[bench.Ticked]{r}, err
 	})
 	type endIn struct {
 		Repeatable
 		ByID
 	}
-	handle(s, operation("end-bench", http.MethodPost, "/bench/runs/{id}/end", "End the work; what is not finished stays held"), func(ctx context.Context, by app.Person, in *endIn) (out[app.Ticked], error) {
-		r, err := s.app.EndBench(ctx, by, in.ID)
-		return out[app.Ticked]{r}, err
+	handle(s, operation("end-bench", http.MethodPost, "/bench/runs/{id}/end", "End the work; what is not finished stays held"), func(ctx context.Context, by journal.Person, in *endIn) (out[bench.Ticked], error) {
+		r, err := s.app.Bench.End(ctx, by, in.ID)
+		return out[bench.Ticked]{r}, err
 	})
 	s.benchRecordRoutes()
 	s.productRoutes()
@@ -87,13 +88,13 @@ func (s *server) benchRecordRoutes() {
 	type recordsIn struct {
 		Instrument string `query:"instrument" format:"uuid" doc:"Of this one alone"`
 	}
-	handle(s, operation("bench-records", http.MethodGet, "/bench/records", "What was finished at the bench, the latest first"), func(ctx context.Context, by app.Person, in *recordsIn) (out[[]app.Recorded], error) {
+	handle(s, operation("bench-records", http.MethodGet, "/bench/records", "What was finished at the bench, the latest first"), func(ctx context.Context, by journal.Person, in *recordsIn) (out[[]bench.Recorded], error) {
 		var of *uuid.UUID
 		if id, err := uuid.Parse(in.Instrument); err == nil {
 			of = &id
 		}
-		list, err := s.app.BenchRecords(ctx, by, of)
-		return out[[]app.Recorded]{list}, err
+		list, err := s.app.Bench.Records(ctx, by, of)
+		return out[[]bench.Recorded]{list}, err
 	})
 	type spanIn struct {
 		From string `query:"from" format:"date" doc:"A year ago when left out"`
@@ -101,7 +102,7 @@ func (s *server) benchRecordRoutes() {
 	}
 	export := operation("export-bench-records", http.MethodGet, "/bench/records.csv", "What was done at the bench, a line a step, for the safety officer")
 	export.Responses = answers("CSV in UTF-8", "text/csv")
-	handle(s, export, func(ctx context.Context, by app.Person, in *spanIn) (file, error) {
+	handle(s, export, func(ctx context.Context, by journal.Person, in *spanIn) (file, error) {
 		from, err := dayOf("from", in.From)
 		if err != nil {
 			return file{}, err
@@ -111,22 +112,22 @@ func (s *server) benchRecordRoutes() {
 			return file{}, err
 		}
 		var text bytes.Buffer
-		err = s.app.WriteBenchRecords(ctx, by, from, to, &text)
+		err = s.app.Bench.WriteRecords(ctx, by, from, to, &text)
 		return file{"text/csv; charset=utf-8", `attachment; filename="bench-records.csv"`, text.Bytes()}, err
 	})
 }
 
 func (s *server) productRoutes() {
-	handle(s, operation("products", http.MethodGet, "/products", "What the school disinfects with"), func(ctx context.Context, by app.Person, _ *struct{}) (out[app.Products], error) {
-		p, err := s.app.Products(ctx, by)
-		return out[app.Products]{p}, err
+	handle(s, operation("products", http.MethodGet, "/products", "What the school disinfects with"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[bench.Products], error) {
+		p, err := s.app.Bench.Products(ctx, by)
+		return out[bench.Products]{p}, err
 	})
 	type productIn struct {
 		Repeatable
 		Body store.Product
 	}
-	handle(s, operation("save-product", http.MethodPut, "/products", "Add a product or change one"), func(ctx context.Context, by app.Person, in *productIn) (nothing, error) {
-		return nothing{}, s.app.SaveProduct(ctx, by, in.Body)
+	handle(s, operation("save-product", http.MethodPut, "/products", "Add a product or change one"), func(ctx context.Context, by journal.Person, in *productIn) (nothing, error) {
+		return nothing{}, s.app.Bench.SaveProduct(ctx, by, in.Body)
 	})
 	type sheetIn struct {
 		Repeatable
@@ -134,21 +135,21 @@ func (s *server) productRoutes() {
 		RawBody []byte `contentType:"application/octet-stream"`
 	}
 	keep := operation("save-safety-sheet", http.MethodPut, "/products/{id}/safety-sheet", "Keep the safety sheet of a product, a PDF")
-	keep.MaxBodyBytes = app.MaxSheetBytes + 1024
-	handle(s, keep, func(ctx context.Context, by app.Person, in *sheetIn) (nothing, error) {
-		return nothing{}, s.app.SaveSafetySheet(ctx, by, in.ID, in.RawBody)
+	keep.MaxBodyBytes = bench.MaxSheetBytes + 1024
+	handle(s, keep, func(ctx context.Context, by journal.Person, in *sheetIn) (nothing, error) {
+		return nothing{}, s.app.Bench.SaveSafetySheet(ctx, by, in.ID, in.RawBody)
 	})
 	read := operation("safety-sheet", http.MethodGet, "/products/{id}/safety-sheet", "The safety sheet of a product")
 	read.Responses = answers("PDF", "application/pdf")
-	handle(s, read, func(ctx context.Context, by app.Person, in *ByID) (file, error) {
-		pdf, err := s.app.SafetySheet(ctx, by, in.ID)
+	handle(s, read, func(ctx context.Context, by journal.Person, in *ByID) (file, error) {
+		pdf, err := s.app.Bench.SafetySheet(ctx, by, in.ID)
 		return file{"application/pdf", `inline; filename="safety-sheet.pdf"`, pdf}, err
 	})
 	type vesselIn struct {
 		Repeatable
 		Body hygiene.Vessel
 	}
-	handle(s, operation("save-vessel", http.MethodPut, "/soak-vessel", "Say what mouthpieces soak in"), func(ctx context.Context, by app.Person, in *vesselIn) (nothing, error) {
-		return nothing{}, s.app.SaveVessel(ctx, by, in.Body)
+	handle(s, operation("save-vessel", http.MethodPut, "/soak-vessel", "Say what mouthpieces soak in"), func(ctx context.Context, by journal.Person, in *vesselIn) (nothing, error) {
+		return nothing{}, s.app.Bench.SaveVessel(ctx, by, in.Body)
 	})
 }

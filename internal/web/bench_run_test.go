@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/bench"
 )
 
 func TestTheBenchOverTheLine(t *testing.T) {
@@ -53,7 +53,7 @@ func TestTheBenchOverTheLine(t *testing.T) {
 	key := []string{"Idempotency-Key", uuid.NewString()}
 	begun := s.call("POST", "/api/v1/bench/runs", batch, key...)
 	require.Equal(t, http.StatusOK, begun.status, begun.body)
-	var run app.BenchRun
+	var run bench.BenchRun
 	require.NoError(t, json.Unmarshal([]byte(begun.body), &run))
 	assert.JSONEq(t, begun.body, s.call("POST", "/api/v1/bench/runs", batch, key...).body, "the reply was lost and the same is sent again")
 	at := "/api/v1/bench/runs/" + run.ID.String()
@@ -111,7 +111,7 @@ func TestSafetySheetsOverTheLine(t *testing.T) {
 		got := s.call("GET", at, "")
 		assert.Equal(t, []string{sheet, "application/pdf"}, []string{got.body, got.headers.Get("Content-Type")})
 	}
-	for _, wrong := range []string{"GIF89a", "", "%PDF" + strings.Repeat("-", app.MaxSheetBytes)} {
+	for _, wrong := range []string{"GIF89a", "", "%PDF" + strings.Repeat("-", bench.MaxSheetBytes)} {
 		got := send(at, wrong)
 		assert.GreaterOrEqual(t, got.status, 400)
 		assert.Less(t, got.status, 500)
@@ -120,7 +120,7 @@ func TestSafetySheetsOverTheLine(t *testing.T) {
 	assert.Contains(t, places, "body.sheet")
 	assert.Equal(t, "%PDF-1.7\nsecond", s.call("GET", at, "").body)
 	assert.Equal(t, http.StatusConflict, send("/api/v1/products/"+uuid.NewString()+"/safety-sheet", "%PDF-1.7").status)
-	var products app.Products
+	var products bench.Products
 	require.NoError(t, json.Unmarshal([]byte(s.call("GET", "/api/v1/products", "").body), &products))
 	assert.True(t, products.Products[0].SheetOnFile)
 }

@@ -15,7 +15,13 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/roster"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/assign"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
@@ -42,7 +48,7 @@ func instrumentsFrom(first, n int) []byte {
 	var rows [][]string
 	for i := first; i < n; i++ {
 		kind := all.Kinds[i%len(all.Kinds)]
-		row := []string{fmt.Sprintf("IN-%04d", i), kind.Key, fmt.Sprintf("Ensemble %d", i%4), fmt.Sprint(60 + i%90), "2025-01-01", fmt.Sprintf("Room %d", i/1000), app.SlotName(fmt.Sprintf("S%d", i%1000/50), i%50+1)}
+		row := []string{fmt.Sprintf("IN-%04d", i), kind.Key, fmt.Sprintf("Ensemble %d", i%4), fmt.Sprint(60 + i%90), "2025-01-01", fmt.Sprintf("Room %d", i/1000), inventory.SlotName(fmt.Sprintf("S%d", i%1000/50), i%50+1)}
 		for c, name := range columns[7:] {
 			r, _ := all.Routine(strings.TrimPrefix(name, "last:"))
 			limits, _ := r.Limits.For("standard")
@@ -101,26 +107,26 @@ func crowd(clients, n int, ask func(client, question int) time.Duration) []time.
 }
 
 // large is a site with a school of so many instruments, signed in.
-func large(b *testing.B, n, clients int) (*site, app.Person, []app.Listed) {
+func large(b *testing.B, n, clients int) (*site, journal.Person, []school.Listed) {
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	for first := 0; first < n; first += 5000 { // a file has so many rows at most
-		report, err := s.app.Import(context.Background(), director, bytes.NewReader(instrumentsFrom(first, min(n, first+5000))), false)
+		report, err := s.app.Inventory.Import(context.Background(), director, bytes.NewReader(instrumentsFrom(first, min(n, first+5000))), false)
 		require.NoError(b, err)
 		require.Empty(b, report.Faults)
 	}
 	s.signIn()
 	s.client.Transport = &http.Transport{MaxIdleConnsPerHost: clients}
-	list, err := s.app.Instruments(context.Background(), director)
+	list, err := s.app.Inventory.Instruments(context.Background(), director)
 	require.NoError(b, err)
 	return s, director, list
 }
 
-func (s *site) tick(director app.Person, of app.Listed) {
-	task := app.FinishTask{InstrumentID: of.ID, Key: clocks.Key{Routine: "technician-check"}}
-	_, err := s.app.Finish(app.WithRequest(context.Background(), app.Request{ID: uuid.New()}), director, app.Finish{Tasks: []app.FinishTask{task}})
+func (s *site) tick(director journal.Person, of school.Listed) {
+	task := care.FinishTask{InstrumentID: of.ID, Key: clocks.Key{Routine: "technician-check"}}
+	_, err := s.app.Care.Finish(journal.WithRequest(context.Background(), journal.Request{ID: uuid.New()}), director, care.Finish{Tasks: []care.FinishTask{task}})
 	if err != nil { // not every kind has this routine
-		_, err = s.app.Move(context.Background(), director, app.Moves{Moves: []app.Move{{InstrumentID: of.ID, Room: "Room", Slot: uuid.NewString()[:8]}}})
+		_, err = s.app.Inventory.Move(context.Background(), director, inventory.Moves{Moves: []inventory.Move{{InstrumentID: of.ID, Room: "Room", Slot: uuid.NewString()[:8]}}})
 	}
 	require.NoError(s.t, err)
 }
@@ -188,21 +194,21 @@ func BenchmarkSchools(b *testing.B) {
 	for _, n := range []int{8, 128} {
 		b.Run(fmt.Sprint(n), func(b *testing.B) {
 			s := newSite(b, pgtest.Open(b))
-			var directors []app.Person
+			var directors []journal.Person
 			for range n {
-				by, err := s.app.SetUpSchool(context.Background(), app.NewSchool{
+				by, err := s.app.Access.SetUpSchool(context.Background(), access.NewSchool{
 					School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
 					Name:   "Ines Corvane", Email: uuid.NewString() + "@quillhaven.example", Password: password,
 				})
 				require.NoError(b, err)
-				_, err = s.app.Import(context.Background(), by, bytes.NewReader(instruments(60)), false)
+				_, err = s.app.Inventory.Import(context.Background(), by, bytes.NewReader(instruments(60)), false)
 				require.NoError(b, err)
-				_, err = s.app.Today(context.Background(), by, 25, 1)
+				_, err = s.app.Today.Today(context.Background(), by, 25, 1)
 				require.NoError(b, err)
 				directors = append(directors, by)
 			}
 			for q := 0; b.Loop(); q++ {
-				_, err := s.app.Header(context.Background(), directors[q%n])
+				_, err := s.app.Today.Header(context.Background(), directors[q%n])
 				require.NoError(b, err)
 			}
 		})
@@ -216,10 +222,10 @@ func BenchmarkRoom(b *testing.B) {
 	ctx := context.Background()
 	for room := range 5 {
 		for shelf := range 20 {
-			require.NoError(b, s.app.SaveShelf(ctx, director, store.Shelf{ID: uuid.New(), Room: fmt.Sprintf("Room %d", room), Name: fmt.Sprintf("S%d", shelf), Position: shelf, Slots: 50}))
+			require.NoError(b, s.app.Inventory.SaveShelf(ctx, director, store.Shelf{ID: uuid.New(), Room: fmt.Sprintf("Room %d", room), Name: fmt.Sprintf("S%d", shelf), Position: shelf, Slots: 50}))
 		}
 	}
-	report, err := s.app.Import(ctx, director, bytes.NewReader(instruments(5000)), false)
+	report, err := s.app.Inventory.Import(ctx, director, bytes.NewReader(instruments(5000)), false)
 	require.NoError(b, err)
 	require.Empty(b, report.Faults)
 	s.signIn()
@@ -262,20 +268,20 @@ func BenchmarkPropose(b *testing.B) {
 		fmt.Fprintf(&file, "IN-%03d,%s,%s,2026-11-01\n", n, kind, size)
 		fmt.Fprintf(&players, "p%d,Player %d,%s,%d,%d\n", n, n, kind, 50+n%15, 130+n%40)
 	}
-	report, err := s.app.Import(ctx, director, strings.NewReader(file.String()), false)
+	report, err := s.app.Inventory.Import(ctx, director, strings.NewReader(file.String()), false)
 	require.NoError(b, err)
 	require.Empty(b, report.Faults)
-	brought, err := s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte(players.String())})
+	brought, err := s.app.Roster.ImportRoster(ctx, director, roster.RosterFile{Content: []byte(players.String())})
 	require.NoError(b, err)
 	require.Equal(b, 600, brought.Added)
-	wish := app.Wish{Weights: assign.Weights{Size: 1, Grade: 1, Kept: 1, Rental: 1, Travel: 1, Kit: 1}}
-	first, err := s.app.Propose(ctx, director, wish)
+	wish := placing.Wish{Weights: assign.Weights{Size: 1, Grade: 1, Kept: 1, Rental: 1, Travel: 1, Kit: 1}}
+	first, err := s.app.Placing.Propose(ctx, director, wish)
 	require.NoError(b, err)
 	for _, p := range first.Pairs[:100] {
 		wish.Refusals = append(wish.Refusals, p.Pair)
 	}
 	for b.Loop() {
-		got, err := s.app.Propose(ctx, director, wish)
+		got, err := s.app.Placing.Propose(ctx, director, wish)
 		require.NoError(b, err)
 		require.Len(b, got.Pairs, len(first.Pairs))
 	}
@@ -287,17 +293,17 @@ func BenchmarkHandOver(b *testing.B) {
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	ctx := context.Background()
-	_, err := s.app.Import(ctx, director, bytes.NewReader(instruments(600)), false)
+	_, err := s.app.Inventory.Import(ctx, director, bytes.NewReader(instruments(600)), false)
 	require.NoError(b, err)
-	_, err = s.app.Import(ctx, director, strings.NewReader("tag,kind,size,care_from\nZZ-01,violin,4/4,2026-11-01\n"), false)
+	_, err = s.app.Inventory.Import(ctx, director, strings.NewReader("tag,kind,size,care_from\nZZ-01,violin,4/4,2026-11-01\n"), false)
 	require.NoError(b, err)
-	_, err = s.app.ImportRoster(ctx, director, app.RosterFile{Content: []byte("given_name,arm_length_cm\nOde,60\n")})
+	_, err = s.app.Roster.ImportRoster(ctx, director, roster.RosterFile{Content: []byte("given_name,arm_length_cm\nOde,60\n")})
 	require.NoError(b, err)
 	s.signIn()
-	list, err := s.app.Instruments(ctx, director)
+	list, err := s.app.Inventory.Instruments(ctx, director)
 	require.NoError(b, err)
-	free := slices.IndexFunc(list, func(i app.Listed) bool { return i.Tag == "ZZ-01" })
-	players, err := s.app.Players(ctx, director)
+	free := slices.IndexFunc(list, func(i school.Listed) bool { return i.Tag == "ZZ-01" })
+	players, err := s.app.Roster.Players(ctx, director)
 	require.NoError(b, err)
 	on := "/api/v1/instruments/" + list[free].ID.String()
 	for b.Loop() {
@@ -312,10 +318,10 @@ func BenchmarkHandOver(b *testing.B) {
 func BenchmarkSupplies(b *testing.B) {
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
-	_, err := s.app.Import(context.Background(), director, bytes.NewReader(instruments(600)), false)
+	_, err := s.app.Inventory.Import(context.Background(), director, bytes.NewReader(instruments(600)), false)
 	require.NoError(b, err)
 	for b.Loop() {
-		got, err := s.app.Supplies(context.Background(), director, 12, 0.9)
+		got, err := s.app.Supply.Supplies(context.Background(), director, 12, 0.9)
 		require.NoError(b, err)
 		require.NotEmpty(b, got.Lines)
 	}

@@ -7,7 +7,10 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/settings"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
@@ -15,57 +18,57 @@ import (
 
 // conditionRoutes are inspections, findings, diagnosis, photographs and schools of practice.
 func (s *server) conditionRoutes() {
-	handle(s, operation("check-sheet", http.MethodGet, "/instruments/{id}/check", "What an inspection of the instrument looks at"), func(ctx context.Context, by app.Person, in *ByID) (out[app.Sheet], error) {
-		sheet, err := s.app.Sheet(ctx, by, in.ID)
-		return out[app.Sheet]{sheet}, err
+	handle(s, operation("check-sheet", http.MethodGet, "/instruments/{id}/check", "What an inspection of the instrument looks at"), func(ctx context.Context, by journal.Person, in *ByID) (out[inspection.Sheet], error) {
+		sheet, err := s.app.Inspection.Sheet(ctx, by, in.ID)
+		return out[inspection.Sheet]{sheet}, err
 	})
 	type inspectIn struct {
 		Repeatable
 		ByID
-		Body app.Walk
+		Body inspection.Walk
 	}
-	handle(s, operation("inspect", http.MethodPost, "/instruments/{id}/inspections", "Record an inspection"), func(ctx context.Context, by app.Person, in *inspectIn) (out[app.Judged], error) {
-		judged, err := s.app.Inspect(ctx, by, in.ID, in.Body)
-		return out[app.Judged]{judged}, err
+	handle(s, operation("inspect", http.MethodPost, "/instruments/{id}/inspections", "Record an inspection"), func(ctx context.Context, by journal.Person, in *inspectIn) (out[inspection.Judged], error) {
+		judged, err := s.app.Inspection.Inspect(ctx, by, in.ID, in.Body)
+		return out[inspection.Judged]{judged}, err
 	})
-	handle(s, operation("findable", http.MethodGet, "/instruments/{id}/findable", "What can be found on the instrument"), func(ctx context.Context, by app.Person, in *ByID) (out[[]app.SheetAnswer], error) {
-		list, err := s.app.Findable(ctx, by, in.ID)
-		return out[[]app.SheetAnswer]{list}, err
+	handle(s, operation("findable", http.MethodGet, "/instruments/{id}/findable", "What can be found on the instrument"), func(ctx context.Context, by journal.Person, in *ByID) (out[[]inspection.SheetAnswer], error) {
+		list, err := s.app.Inspection.Findable(ctx, by, in.ID)
+		return out[[]inspection.SheetAnswer]{list}, err
 	})
 	type reportIn struct {
 		Repeatable
 		ByID
-		Body app.Report
+		Body inspection.Report
 	}
-	handle(s, operation("report-finding", http.MethodPost, "/instruments/{id}/findings", "Report a finding outside an inspection"), func(ctx context.Context, by app.Person, in *reportIn) (out[app.Judged], error) {
-		judged, err := s.app.ReportFinding(ctx, by, in.ID, in.Body)
-		return out[app.Judged]{judged}, err
+	handle(s, operation("report-finding", http.MethodPost, "/instruments/{id}/findings", "Report a finding outside an inspection"), func(ctx context.Context, by journal.Person, in *reportIn) (out[inspection.Judged], error) {
+		judged, err := s.app.Inspection.ReportFinding(ctx, by, in.ID, in.Body)
+		return out[inspection.Judged]{judged}, err
 	})
 	type clearIn struct {
 		Repeatable
 		ByID
-		Body app.Clearing
+		Body inspection.Clearing
 	}
-	handle(s, operation("clear-finding", http.MethodPost, "/findings/{id}/clear", "Close a finding"), func(ctx context.Context, by app.Person, in *clearIn) (out[app.Judged], error) {
-		judged, err := s.app.ClearFinding(ctx, by, in.ID, in.Body)
-		return out[app.Judged]{judged}, err
+	handle(s, operation("clear-finding", http.MethodPost, "/findings/{id}/clear", "Close a finding"), func(ctx context.Context, by journal.Person, in *clearIn) (out[inspection.Judged], error) {
+		judged, err := s.app.Inspection.ClearFinding(ctx, by, in.ID, in.Body)
+		return out[inspection.Judged]{judged}, err
 	})
-	handle(s, operation("symptoms", http.MethodGet, "/instruments/{id}/symptoms", "What a player may say of the instrument"), func(ctx context.Context, by app.Person, in *ByID) (out[[]app.Choice], error) {
-		list, err := s.app.Symptoms(ctx, by, in.ID)
-		return out[[]app.Choice]{list}, err
+	handle(s, operation("symptoms", http.MethodGet, "/instruments/{id}/symptoms", "What a player may say of the instrument"), func(ctx context.Context, by journal.Person, in *ByID) (out[[]school.Choice], error) {
+		list, err := s.app.Inspection.Symptoms(ctx, by, in.ID)
+		return out[[]school.Choice]{list}, err
 	})
 	type diagnoseIn struct {
 		ByID
 		Symptom string `query:"symptom" required:"true"`
 		Answers string `query:"answers" pattern:"^[yn]*$" maxLength:"100" doc:"y or n for each question so far"`
 	}
-	handle(s, operation("diagnose", http.MethodGet, "/instruments/{id}/diagnosis", "Where a symptom leads"), func(ctx context.Context, by app.Person, in *diagnoseIn) (out[app.Diagnosis], error) {
+	handle(s, operation("diagnose", http.MethodGet, "/instruments/{id}/diagnosis", "Where a symptom leads"), func(ctx context.Context, by journal.Person, in *diagnoseIn) (out[inspection.Diagnosis], error) {
 		answers := make([]bool, len(in.Answers))
 		for n, c := range in.Answers {
 			answers[n] = c == 'y'
 		}
-		d, err := s.app.Diagnose(ctx, by, in.ID, in.Symptom, answers)
-		return out[app.Diagnosis]{d}, err
+		d, err := s.app.Inspection.Diagnose(ctx, by, in.ID, in.Symptom, answers)
+		return out[inspection.Diagnosis]{d}, err
 	})
 	s.photoRoutes()
 	s.practiceRoutes()
@@ -80,8 +83,8 @@ func (s *server) photoRoutes() {
 	}
 	add := operation("add-photo", http.MethodPost, "/instruments/{id}/photos", "Send a photograph, JPEG or PNG")
 	add.MaxBodyBytes = formats.MaxPhotoBytes + 1024
-	handle(s, add, func(ctx context.Context, by app.Person, in *photoIn) (out[store.Photo], error) {
-		p, err := s.app.AddPhoto(ctx, by, in.ID, in.Photo, in.RawBody)
+	handle(s, add, func(ctx context.Context, by journal.Person, in *photoIn) (out[store.Photo], error) {
+		p, err := s.app.Inspection.AddPhoto(ctx, by, in.ID, in.Photo, in.RawBody)
 		return out[store.Photo]{p}, err
 	})
 	type readIn struct {
@@ -95,16 +98,16 @@ func (s *server) photoRoutes() {
 	}
 	read := operation("photo", http.MethodGet, "/photos/{id}", "A photograph")
 	read.Responses = map[string]*huma.Response{"200": {Description: "JPEG", Content: map[string]*huma.MediaType{"image/jpeg": {}}}}
-	handle(s, read, func(ctx context.Context, by app.Person, in *readIn) (picture, error) {
-		jpeg, err := s.app.Photo(ctx, by, in.ID, in.Thumbnail)
+	handle(s, read, func(ctx context.Context, by journal.Person, in *readIn) (picture, error) {
+		jpeg, err := s.app.Inspection.Photo(ctx, by, in.ID, in.Thumbnail)
 		return picture{"image/jpeg", "private, max-age=31536000, immutable", jpeg}, err
 	})
 }
 
 func (s *server) practiceRoutes() {
-	handle(s, operation("practices", http.MethodGet, "/practices", "What the trade disagrees on, and what holds here"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.SchoolPractice], error) {
-		list, err := s.app.Practices(ctx, by)
-		return out[[]app.SchoolPractice]{list}, err
+	handle(s, operation("practices", http.MethodGet, "/practices", "What the trade disagrees on, and what holds here"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]settings.SchoolPractice], error) {
+		list, err := s.app.Settings.Practices(ctx, by)
+		return out[[]settings.SchoolPractice]{list}, err
 	})
 	type chooseIn struct {
 		Repeatable
@@ -112,23 +115,23 @@ func (s *server) practiceRoutes() {
 			Choices catalog.Choices `json:"choices" doc:"Option by practice; those not named stay"`
 		}
 	}
-	handle(s, operation("choose-practices", http.MethodPut, "/practices", "Choose sides for the school"), func(ctx context.Context, by app.Person, in *chooseIn) (nothing, error) {
-		return nothing{}, s.app.ChoosePractices(ctx, by, in.Body.Choices)
+	handle(s, operation("choose-practices", http.MethodPut, "/practices", "Choose sides for the school"), func(ctx context.Context, by journal.Person, in *chooseIn) (nothing, error) {
+		return nothing{}, s.app.Settings.ChoosePractices(ctx, by, in.Body.Choices)
 	})
 	type ownIn struct {
 		Repeatable
 		ByID
-		Body app.PracticeChange
+		Body settings.PracticeChange
 	}
-	handle(s, operation("choose-for-instrument", http.MethodPut, "/instruments/{id}/practice", "Choose a side for one instrument"), func(ctx context.Context, by app.Person, in *ownIn) (nothing, error) {
-		return nothing{}, s.app.ChooseForInstrument(ctx, by, in.ID, in.Body)
+	handle(s, operation("choose-for-instrument", http.MethodPut, "/instruments/{id}/practice", "Choose a side for one instrument"), func(ctx context.Context, by journal.Person, in *ownIn) (nothing, error) {
+		return nothing{}, s.app.Settings.ChooseForInstrument(ctx, by, in.ID, in.Body)
 	})
 	type limitIn struct {
 		Repeatable
 		ByID
-		Body app.LimitChange
+		Body settings.LimitChange
 	}
-	handle(s, operation("set-own-limit", http.MethodPut, "/instruments/{id}/limit", "Give a clock of one instrument its own limit"), func(ctx context.Context, by app.Person, in *limitIn) (nothing, error) {
-		return nothing{}, s.app.SetOwnLimit(ctx, by, in.ID, in.Body)
+	handle(s, operation("set-own-limit", http.MethodPut, "/instruments/{id}/limit", "Give a clock of one instrument its own limit"), func(ctx context.Context, by journal.Person, in *limitIn) (nothing, error) {
+		return nothing{}, s.app.Settings.SetOwnLimit(ctx, by, in.ID, in.Body)
 	})
 }

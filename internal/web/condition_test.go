@@ -15,7 +15,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/pgtest"
 )
@@ -24,10 +26,10 @@ import (
 func violin(t *testing.T) (*site, string) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
-	_, err := s.app.Import(context.Background(), director, strings.NewReader("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\n"), false)
+	_, err := s.app.Inventory.Import(context.Background(), director, strings.NewReader("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\n"), false)
 	require.NoError(t, err)
 	s.signIn()
-	var list []app.Listed
+	var list []school.Listed
 	require.NoError(t, json.Unmarshal([]byte(s.call("GET", "/api/v1/instruments", "").body), &list))
 	return s, "/api/v1/instruments/" + list[0].ID.String()
 }
@@ -61,7 +63,7 @@ func TestPhotographsOverTheLine(t *testing.T) {
 
 func TestAnInspectionOverTheLine(t *testing.T) {
 	s, at := violin(t)
-	var sheet app.Sheet
+	var sheet inspection.Sheet
 	require.NoError(t, json.Unmarshal([]byte(s.call("GET", at+"/check", "").body), &sheet))
 	answers := []string{}
 	for _, p := range sheet.Points {
@@ -90,7 +92,7 @@ func TestAnInspectionOverTheLine(t *testing.T) {
 	assert.Contains(t, places, "body.last_seen")
 	assert.Equal(t, http.StatusUnprocessableEntity, s.call("POST", at+"/inspections", strings.Replace(walk(sheet.Edition), `"began_at"`, `"begun"`, 1)).status)
 
-	var walls []app.Wall
+	var walls []inventory.Wall
 	require.NoError(t, json.Unmarshal([]byte(s.call("GET", "/api/v1/room", "").body), &walls))
 	assert.Equal(t, []string{"VN-01"}, walls[0].Elsewhere)
 	assert.Contains(t, s.call("GET", "/api/v1/instruments", "").body, `"mark":"stopped"`)

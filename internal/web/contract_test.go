@@ -14,7 +14,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
 	"solfeggio/internal/web"
@@ -195,7 +196,7 @@ func TestEveryOperationAsksWhoIsThere(t *testing.T) {
 func TestAViewerWritesNothing(t *testing.T) {
 	s, at := violin(t)
 	id := strings.TrimPrefix(at, "/api/v1/instruments/")
-	require.NoError(t, s.app.SaveColleague(context.Background(), director(t, s), app.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: app.Viewer, Active: true}, "a long password"))
+	require.NoError(t, s.app.Access.SaveColleague(context.Background(), director(t, s), access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Viewer, Active: true}, "a long password"))
 	require.Equal(t, http.StatusOK, s.call("POST", "/api/v1/session", `{"email":"jory@quillhaven.example","password":"a long password"}`).status)
 	c, all := readContract(t)
 	own := []string{"sign-in", "sign-out", "change-password", "propose"} // a proposal changes nothing
@@ -221,14 +222,14 @@ func TestAViewerWritesNothing(t *testing.T) {
 func TestIdsOfAnotherSchool(t *testing.T) {
 	db := pgtest.Open(t)
 	other := newSite(t, db)
-	stranger, err := other.app.SetUpSchool(context.Background(), app.NewSchool{
+	stranger, err := other.app.Access.SetUpSchool(context.Background(), access.NewSchool{
 		School: store.School{ID: uuid.New(), Name: "Oriel", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
 		Name:   "Sabin Holt", Email: "sabin@oriel.example", Password: "a long password",
 	})
 	require.NoError(t, err)
-	_, err = other.app.Import(context.Background(), stranger, strings.NewReader("tag,kind,size,care_from\nVN-77,violin,4/4,2026-11-01\n"), false)
+	_, err = other.app.Inventory.Import(context.Background(), stranger, strings.NewReader("tag,kind,size,care_from\nVN-77,violin,4/4,2026-11-01\n"), false)
 	require.NoError(t, err)
-	theirs, err := other.app.Instruments(context.Background(), stranger)
+	theirs, err := other.app.Inventory.Instruments(context.Background(), stranger)
 	require.NoError(t, err)
 
 	s := newSite(t, db)
@@ -250,7 +251,7 @@ func TestIdsOfAnotherSchool(t *testing.T) {
 		assert.NotContains(t, got.body, "VN-77")
 	}
 	assert.Greater(t, tried, 15)
-	now, err := other.app.Instruments(context.Background(), stranger)
+	now, err := other.app.Inventory.Instruments(context.Background(), stranger)
 	require.NoError(t, err)
 	assert.Equal(t, theirs, now)
 }

@@ -10,7 +10,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
 )
 
 // Keys of a session.
@@ -42,7 +43,7 @@ func asRequest(ctx context.Context, operation string, in any) (context.Context, 
 		return ctx, err
 	}
 	sum := sha256.Sum256(text)
-	return app.WithRequest(ctx, app.Request{ID: id, Operation: operation, Fingerprint: sum[:]}), nil
+	return journal.WithRequest(ctx, journal.Request{ID: id, Operation: operation, Fingerprint: sum[:]}), nil
 }
 
 // out is an answer with a body.
@@ -73,7 +74,7 @@ func operation(id, method, path, summary string) huma.Operation {
 }
 
 // handle registers a handler for whoever is signed in.
-func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, by app.Person, in *I) (O, error)) {
+func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, by journal.Person, in *I) (O, error)) {
 	var query []string
 	for _, f := range reflect.VisibleFields(reflect.TypeFor[I]()) {
 		if name := f.Tag.Get("query"); name != "" {
@@ -86,7 +87,7 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 			return nil, problem(s.log, err)
 		}
 		if op.Method == http.MethodGet {
-			ctx = app.AsOf(ctx, visitOf(ctx).revision)
+			ctx = school.AsOf(ctx, visitOf(ctx).revision)
 		}
 		if ctx, err = asRequest(ctx, op.OperationID, in); err != nil {
 			return nil, problem(s.log, err)
@@ -100,9 +101,9 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 }
 
 // signedIn is who the session belongs to. The database was asked with this request, so that a person who was let go is out.
-func (s *server) signedIn(ctx context.Context) (app.Person, error) {
+func (s *server) signedIn(ctx context.Context) (journal.Person, error) {
 	if v := visitOf(ctx); v.signedIn {
 		return v.person, nil
 	}
-	return app.Person{}, &app.Fault{Kind: app.Unauthorized, Message: "Please sign in."}
+	return journal.Person{}, &journal.Fault{Kind: journal.Unauthorized, Message: "Please sign in."}
 }

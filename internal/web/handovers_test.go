@@ -10,7 +10,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/letters"
 )
 
 // handing is a hand-over with its checks, a gap in the kit and a signature.
@@ -26,7 +28,7 @@ func TestAHandOverOverTheLine(t *testing.T) {
 	on := "/api/v1/instruments/" + violin.String()
 	sheet := s.call("GET", on+"/hand-over?player_id="+ode.String()+"&elbow=wide", "")
 	require.Equal(t, http.StatusOK, sheet.status, sheet.body)
-	var fit app.FitSheet
+	var fit lending.FitSheet
 	require.NoError(t, json.Unmarshal(field(t, sheet.body, "fit"), &fit))
 	assert.Equal(t, []any{"3/4", 1}, []any{fit.Fits, fit.Apart})
 	_, places := s.call("GET", on+"/hand-over?player_id="+ode.String()+"&elbow=odd", "").problem(t)
@@ -54,7 +56,7 @@ func TestAHandOverOverTheLine(t *testing.T) {
 		assert.Contains(t, places, place)
 	}
 	file := s.call("GET", on, "")
-	var out app.FileHandOver
+	var out inventory.FileHandOver
 	require.NoError(t, json.Unmarshal(field(t, file.body, "hand_over"), &out))
 	assert.Equal(t, "R. Marchetti", out.SignedBy)
 	paper := s.call("GET", "/api/v1/hand-overs/"+out.ID.String()+"/agreement.pdf", "")
@@ -91,7 +93,7 @@ func TestOrdersAndNoticesOverTheLine(t *testing.T) {
 	}
 
 	require.Equal(t, http.StatusOK, s.call("POST", "/api/v1/hand-overs", handing(ids["Ode Marchetti"], ids["VN-01"])).status)
-	var all app.Notices
+	var all letters.Notices
 	require.NoError(t, json.Unmarshal([]byte(s.call("GET", "/api/v1/notices", "").body), &all))
 	require.Len(t, all.Proposed, 1)
 	about, err := json.Marshal(all.Proposed[0].About)

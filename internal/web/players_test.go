@@ -14,7 +14,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/roster"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/pgtest"
 )
@@ -27,7 +30,7 @@ var raw = []string{"Content-Type", "application/octet-stream"}
 func violins(t *testing.T) (*site, map[string]uuid.UUID) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
-	_, err := s.app.Import(context.Background(), director, strings.NewReader("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n"), false)
+	_, err := s.app.Inventory.Import(context.Background(), director, strings.NewReader("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n"), false)
 	require.NoError(t, err)
 	s.signIn()
 	mapping := url.QueryEscape(`{"Nr":"external_id","Vorname":"given_name","Nachname":"family_name"}`)
@@ -38,7 +41,7 @@ func violins(t *testing.T) (*site, map[string]uuid.UUID) {
 	for _, p := range s.players() {
 		ids[p.Name] = p.ID
 	}
-	list, err := s.app.Instruments(context.Background(), director)
+	list, err := s.app.Inventory.Instruments(context.Background(), director)
 	require.NoError(t, err)
 	for _, i := range list {
 		ids[i.Tag] = i.ID
@@ -46,7 +49,7 @@ func violins(t *testing.T) (*site, map[string]uuid.UUID) {
 	return s, ids
 }
 
-func (s *site) players() (list []app.ListedPlayer) {
+func (s *site) players() (list []roster.ListedPlayer) {
 	s.t.Helper()
 	require.NoError(s.t, json.Unmarshal([]byte(s.call("GET", "/api/v1/players", "").body), &list))
 	return list
@@ -112,7 +115,7 @@ func TestPlayersOverTheLine(t *testing.T) {
 	assert.Contains(t, kept.body, "1,Ode,Marchetti,,,violin,,,60,,60\n")
 
 	// A helper sees who plays what, and no more; and changes nothing.
-	require.NoError(t, s.app.SaveColleague(context.Background(), director(t, s), app.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: app.Helper, Active: true}, "a long password"))
+	require.NoError(t, s.app.Access.SaveColleague(context.Background(), director(t, s), access.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: journal.Helper, Active: true}, "a long password"))
 	require.Equal(t, http.StatusOK, s.call("POST", "/api/v1/session", `{"email":"pell@quillhaven.example","password":"a long password"}`).status)
 	seen := s.players()[0]
 	assert.Equal(t, []string{"Ode Marchetti", "", ""}, []string{seen.Name, seen.Notes, seen.Guardian})
@@ -126,9 +129,9 @@ func TestPlayersOverTheLine(t *testing.T) {
 	assert.Equal(t, http.StatusForbidden, s.call("GET", "/api/v1/players.csv", "").status)
 }
 
-func director(t *testing.T, s *site) app.Person {
+func director(t *testing.T, s *site) journal.Person {
 	t.Helper()
-	p, err := s.app.SignIn(context.Background(), email, password, "test")
+	p, err := s.app.Access.SignIn(context.Background(), email, password, "test")
 	require.NoError(t, err)
 	return p
 }
@@ -137,7 +140,7 @@ func TestHandingOutOverTheLine(t *testing.T) {
 	s, ids := violins(t)
 	ode, ilse := ids["Ode Marchetti"], ids["Ilse Quandt"]
 	proposed := s.call("POST", "/api/v1/proposals", `{"weights":{"size":1,"grade":1,"kept":1,"rental":1,"travel":1,"kit":1}}`)
-	var p app.Proposal
+	var p placing.Proposal
 	require.NoError(t, json.Unmarshal([]byte(proposed.body), &p))
 	require.Len(t, p.Pairs, 2)
 	assert.Equal(t, ids["VN-01"], p.Pairs[0].InstrumentID)
@@ -175,7 +178,7 @@ func TestSizeOrderAndLabelsOverTheLine(t *testing.T) {
 	require.Equal(t, http.StatusOK, s.call("POST", "/api/v1/hand-outs", `{"pairs":[`+pair(ids["Ode Marchetti"], ids["VN-02"])+`]}`).status)
 	order := s.call("GET", "/api/v1/size-order", "").body
 	assert.JSONEq(t, `"2027-09-20"`, string(field(t, order, "until")))
-	var who []app.Outgrowing
+	var who []placing.Outgrowing
 	require.NoError(t, json.Unmarshal(field(t, order, "who"), &who))
 	require.Len(t, who, 1)
 	assert.Equal(t, []string{"Ode Marchetti", "3/4", "4/4"}, []string{who[0].Player, who[0].Holds, who[0].Next})

@@ -10,7 +10,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
 )
 
@@ -20,20 +20,20 @@ const (
 	inDoubt     = "The database stopped answering while this was being kept, so nobody knows yet whether it was. Send it again as it is: it is looked up by its key first and done once. What was sent without a key: look before you do it again."
 )
 
-var statusOf = map[app.FaultKind]int{
-	app.Invalid:      http.StatusUnprocessableEntity,
-	app.Unauthorized: http.StatusUnauthorized,
-	app.Forbidden:    http.StatusForbidden,
-	app.NotFound:     http.StatusNotFound,
-	app.Conflict:     http.StatusConflict,
-	app.TooMany:      http.StatusTooManyRequests,
-	app.Busy:         http.StatusServiceUnavailable,
+var statusOf = map[journal.FaultKind]int{
+	journal.Invalid:      http.StatusUnprocessableEntity,
+	journal.Unauthorized: http.StatusUnauthorized,
+	journal.Forbidden:    http.StatusForbidden,
+	journal.NotFound:     http.StatusNotFound,
+	journal.Conflict:     http.StatusConflict,
+	journal.TooMany:      http.StatusTooManyRequests,
+	journal.Busy:         http.StatusServiceUnavailable,
 }
 
 // problem turns an error of a use case into the answer that a person sees. What the server alone should know goes to
 // the log and not into the answer. Fields are in the body but for those named as part of the query.
 func problem(log *slog.Logger, err error, query ...string) error {
-	var f *app.Fault
+	var f *journal.Fault
 	switch {
 	case err == nil:
 		return nil

@@ -11,7 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 	lru "github.com/hashicorp/golang-lru/v2"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/journal"
 )
 
 // Answers are remembered as they go over the line, compressed as their reader takes them, for as long as nothing was written to the
@@ -83,7 +83,7 @@ func (s *server) remember(c *gin.Context) {
 }
 
 // answerKey tells answers apart: by school, by what the asker may see, by the question, and by how it may be compressed.
-func answerKey(r *http.Request, by app.Person) string {
+func answerKey(r *http.Request, by journal.Person) string {
 	parts := []string{by.School.String(), string(by.Role), r.URL.RequestURI()}
 	if strings.HasPrefix(r.URL.Path, "/api/v1/session") {
 		parts = append(parts, by.ID.String())

@@ -9,7 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/pgtest"
 )
 
@@ -45,8 +46,8 @@ func TestAnswersAreRememberedForWhoMaySeeThem(t *testing.T) {
 	require.Equal(t, http.StatusOK, w.call("GET", "/api/v1/players", "").status)
 	require.Equal(t, http.StatusOK, w.call("GET", "/api/v1/settings/people", "").status)
 	assert.Contains(t, w.call("GET", "/api/v1/players", "").body, `"arm_length_cm":60`)
-	helper := app.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: app.Helper, Active: true}
-	require.NoError(t, w.app.SaveColleague(context.Background(), w.by, helper, "a long password"))
+	helper := access.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: journal.Helper, Active: true}
+	require.NoError(t, w.app.Access.SaveColleague(context.Background(), w.by, helper, "a long password"))
 	theirs := w.visitor()
 	require.Equal(t, http.StatusOK, theirs.call("POST", "/api/v1/session", `{"email":"pell@quillhaven.example","password":"a long password"}`).status)
 	assert.NotContains(t, theirs.call("GET", "/api/v1/players", "").body, `"arm_length_cm":60`)
@@ -55,7 +56,7 @@ func TestAnswersAreRememberedForWhoMaySeeThem(t *testing.T) {
 	assert.Contains(t, w.call("GET", "/api/v1/session", "").body, "Ines Corvane")
 
 	helper.Active, helper.Version = false, 1
-	require.NoError(t, w.app.SaveColleague(context.Background(), w.by, helper, ""))
+	require.NoError(t, w.app.Access.SaveColleague(context.Background(), w.by, helper, ""))
 	assert.Equal(t, http.StatusUnauthorized, theirs.call("GET", "/api/v1/players", "").status, "let go, they are out at once")
 	require.Equal(t, http.StatusNoContent, w.call("DELETE", "/api/v1/session", "").status)
 	assert.Equal(t, http.StatusUnauthorized, w.call("GET", "/api/v1/players", "").status)

@@ -10,6 +10,12 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/today"
 	"solfeggio/internal/core/calc"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
@@ -43,72 +49,72 @@ func (s *server) careRoutes() {
 		Minutes float64 `query:"minutes" default:"25" minimum:"0" maximum:"1440"`
 		Helpers int     `query:"helpers" default:"0" minimum:"0" maximum:"100"`
 	}
-	handle(s, operation("header", http.MethodGet, "/header", "The school's date and next concert"), func(ctx context.Context, by app.Person, _ *struct{}) (out[app.Header], error) {
-		h, err := s.app.Header(ctx, by)
-		return out[app.Header]{h}, err
+	handle(s, operation("header", http.MethodGet, "/header", "The school's date and next concert"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[today.Header], error) {
+		h, err := s.app.Today.Header(ctx, by)
+		return out[today.Header]{h}, err
 	})
-	handle(s, operation("today", http.MethodGet, "/today", "What needs doing, and what first"), func(ctx context.Context, by app.Person, in *todayIn) (out[app.Today], error) {
-		t, err := s.app.Today(ctx, by, in.Minutes, in.Helpers)
-		return out[app.Today]{t}, err
+	handle(s, operation("today", http.MethodGet, "/today", "What needs doing, and what first"), func(ctx context.Context, by journal.Person, in *todayIn) (out[today.Today], error) {
+		t, err := s.app.Today.Today(ctx, by, in.Minutes, in.Helpers)
+		return out[today.Today]{t}, err
 	})
 	type dueIn struct {
 		First int `query:"first" default:"0" minimum:"0" maximum:"10000000" doc:"How many to pass over"`
 		Most  int `query:"most" default:"200" minimum:"1" maximum:"2000"`
 	}
-	handle(s, operation("due", http.MethodGet, "/due", "What is due or late, most worth first, page by page, by place"), func(ctx context.Context, by app.Person, in *dueIn) (out[app.DueList], error) {
-		list, err := s.app.Due(ctx, by, in.First, in.Most)
-		return out[app.DueList]{list}, err
+	handle(s, operation("due", http.MethodGet, "/due", "What is due or late, most worth first, page by page, by place"), func(ctx context.Context, by journal.Person, in *dueIn) (out[today.DueList], error) {
+		list, err := s.app.Today.Due(ctx, by, in.First, in.Most)
+		return out[today.DueList]{list}, err
 	})
-	handle(s, operation("rounds", http.MethodGet, "/rounds", "One task over many instruments, in shelf order"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Round], error) {
-		rounds, err := s.app.Rounds(ctx, by)
-		return out[[]app.Round]{rounds}, err
+	handle(s, operation("rounds", http.MethodGet, "/rounds", "One task over many instruments, in shelf order"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]today.Round], error) {
+		rounds, err := s.app.Today.Rounds(ctx, by)
+		return out[[]today.Round]{rounds}, err
 	})
 	type finishIn struct {
 		Repeatable
-		Body app.Finish
+		Body care.Finish
 	}
-	handle(s, operation("finish", http.MethodPost, "/care", "Record care as done"), func(ctx context.Context, by app.Person, in *finishIn) (out[app.Finished], error) {
-		f, err := s.app.Finish(ctx, by, in.Body)
-		return out[app.Finished]{f}, err
+	handle(s, operation("finish", http.MethodPost, "/care", "Record care as done"), func(ctx context.Context, by journal.Person, in *finishIn) (out[care.Finished], error) {
+		f, err := s.app.Care.Finish(ctx, by, in.Body)
+		return out[care.Finished]{f}, err
 	})
 	type undoIn struct {
 		Repeatable
 		Body app.Undo
 	}
-	handle(s, operation("undo", http.MethodPost, "/undo", "Take events back"), func(ctx context.Context, by app.Person, in *undoIn) (out[app.Undone], error) {
+	handle(s, operation("undo", http.MethodPost, "/undo", "Take events back"), func(ctx context.Context, by journal.Person, in *undoIn) (out[app.Undone], error) {
 		u, err := s.app.Undo(ctx, by, in.Body)
 		return out[app.Undone]{u}, err
 	})
-	handle(s, operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, routines and what the trade disagrees on"), func(context.Context, app.Person, *struct{}) (out[*catalog.Catalog], error) {
-		return out[*catalog.Catalog]{s.app.Catalog()}, nil
+	handle(s, operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, routines and what the trade disagrees on"), func(context.Context, journal.Person, *struct{}) (out[*catalog.Catalog], error) {
+		return out[*catalog.Catalog]{s.app.Catalog}, nil
 	})
 }
 
 func (s *server) instrumentRoutes() {
-	handle(s, operation("instruments", http.MethodGet, "/instruments", "All instruments in score order"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Listed], error) {
-		list, err := s.app.Instruments(ctx, by)
-		return out[[]app.Listed]{list}, err
+	handle(s, operation("instruments", http.MethodGet, "/instruments", "All instruments in score order"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]school.Listed], error) {
+		list, err := s.app.Inventory.Instruments(ctx, by)
+		return out[[]school.Listed]{list}, err
 	})
-	handle(s, operation("instrument-file", http.MethodGet, "/instruments/{id}", "All that is known of an instrument"), func(ctx context.Context, by app.Person, in *ByID) (out[app.File], error) {
-		f, err := s.app.File(ctx, by, in.ID)
-		return out[app.File]{f}, err
+	handle(s, operation("instrument-file", http.MethodGet, "/instruments/{id}", "All that is known of an instrument"), func(ctx context.Context, by journal.Person, in *ByID) (out[inventory.File], error) {
+		f, err := s.app.Inventory.File(ctx, by, in.ID)
+		return out[inventory.File]{f}, err
 	})
 	type changeIn struct {
 		Repeatable
 		ByID
-		Body app.Change
+		Body lending.Change
 	}
-	handle(s, operation("change-instrument", http.MethodPut, "/instruments/{id}", "Change an instrument or how it is played"), func(ctx context.Context, by app.Person, in *changeIn) (out[app.Changed], error) {
-		c, err := s.app.ChangeInstrument(ctx, by, in.ID, in.Body)
-		return out[app.Changed]{c}, err
+	handle(s, operation("change-instrument", http.MethodPut, "/instruments/{id}", "Change an instrument or how it is played"), func(ctx context.Context, by journal.Person, in *changeIn) (out[journal.Changed], error) {
+		c, err := s.app.Inventory.ChangeInstrument(ctx, by, in.ID, in.Body)
+		return out[journal.Changed]{c}, err
 	})
 	type whyIn struct {
 		ByID
 		Routine string `query:"routine" required:"true"`
 		Part    string `query:"part"`
 	}
-	handle(s, operation("why", http.MethodGet, "/instruments/{id}/why", "Why a clock stands where it does"), func(ctx context.Context, by app.Person, in *whyIn) (out[[]why.Why], error) {
-		reasons, err := s.app.Why(ctx, by, in.ID, clocks.Key{Routine: in.Routine, Part: in.Part})
+	handle(s, operation("why", http.MethodGet, "/instruments/{id}/why", "Why a clock stands where it does"), func(ctx context.Context, by journal.Person, in *whyIn) (out[[]why.Why], error) {
+		reasons, err := s.app.Inventory.Why(ctx, by, in.ID, clocks.Key{Routine: in.Routine, Part: in.Part})
 		return out[[]why.Why]{reasons}, err
 	})
 
@@ -119,15 +125,15 @@ func (s *server) instrumentRoutes() {
 	}
 	in := operation("import-instruments", http.MethodPost, "/instruments.csv", "Import instruments, all or nothing")
 	in.MaxBodyBytes = formats.MaxTableBytes + 1024
-	handle(s, in, func(ctx context.Context, by app.Person, in *importIn) (out[app.ImportReport], error) {
-		report, err := s.app.Import(ctx, by, bytes.NewReader(in.RawBody), in.DryRun)
-		return out[app.ImportReport]{report}, err
+	handle(s, in, func(ctx context.Context, by journal.Person, in *importIn) (out[inventory.ImportReport], error) {
+		report, err := s.app.Inventory.Import(ctx, by, bytes.NewReader(in.RawBody), in.DryRun)
+		return out[inventory.ImportReport]{report}, err
 	})
 	export := operation("export-instruments", http.MethodGet, "/instruments.csv", "Export instruments")
 	export.Responses = answers("CSV in UTF-8", "text/csv")
-	handle(s, export, func(ctx context.Context, by app.Person, _ *struct{}) (file, error) {
+	handle(s, export, func(ctx context.Context, by journal.Person, _ *struct{}) (file, error) {
 		var text bytes.Buffer
-		err := s.app.Export(ctx, by, &text)
+		err := s.app.Inventory.Export(ctx, by, &text)
 		return file{"text/csv; charset=utf-8", `attachment; filename="instruments.csv"`, text.Bytes()}, err
 	})
 }

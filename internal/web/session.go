@@ -7,13 +7,14 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/journal"
 )
 
 // Session is who is signed in and what they may do.
 type Session struct {
-	Person app.Person  `json:"person"`
-	Rights []app.Right `json:"rights" enum:"finish care,inspect,clear stops,change instruments,change settings"`
+	Person journal.Person  `json:"person"`
+	Rights []journal.Right `json:"rights" enum:"finish care,inspect,clear stops,change instruments,change settings"`
 }
 
 type originKey struct{}
@@ -21,8 +22,8 @@ type originKey struct{}
 func (s *server) sessionRoutes() {
 	type signIn struct {
 		Body struct {
-			Email    string     `json:"email" minLength:"1" maxLength:"200"`
-			Password app.Secret `json:"password" minLength:"1" maxLength:"200"`
+			Email    string        `json:"email" minLength:"1" maxLength:"200"`
+			Password access.Secret `json:"password" minLength:"1" maxLength:"200"`
 		}
 	}
 	huma.Register(s.api, huma.Operation{
@@ -33,7 +34,7 @@ func (s *server) sessionRoutes() {
 		}},
 	}, func(ctx context.Context, in *signIn) (*out[Session], error) {
 		origin, _ := ctx.Value(originKey{}).(string)
-		p, err := s.app.SignIn(ctx, in.Body.Email, in.Body.Password, origin)
+		p, err := s.app.Access.SignIn(ctx, in.Body.Email, in.Body.Password, origin)
 		if err != nil {
 			return nil, problem(s.log, err)
 		}
@@ -44,7 +45,7 @@ func (s *server) sessionRoutes() {
 		s.sessions.Put(ctx, sessionPerson, p.ID.String())
 		return &out[Session]{Session{p, p.Rights()}}, nil
 	})
-	handle(s, operation("session", http.MethodGet, "/session", "Who is signed in"), func(_ context.Context, by app.Person, _ *struct{}) (out[Session], error) {
+	handle(s, operation("session", http.MethodGet, "/session", "Who is signed in"), func(_ context.Context, by journal.Person, _ *struct{}) (out[Session], error) {
 		return out[Session]{Session{by, by.Rights()}}, nil
 	})
 	huma.Register(s.api, huma.Operation{

@@ -6,87 +6,89 @@ import (
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/settings"
 	"solfeggio/internal/store"
 )
 
 func (s *server) settingRoutes() {
-	handle(s, operation("settings", http.MethodGet, "/settings", "All settings"), func(ctx context.Context, by app.Person, _ *struct{}) (out[app.Settings], error) {
-		all, err := s.app.Settings(ctx, by)
-		return out[app.Settings]{all}, err
+	handle(s, operation("settings", http.MethodGet, "/settings", "All settings"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[settings.Settings], error) {
+		all, err := s.app.Settings.Settings(ctx, by)
+		return out[settings.Settings]{all}, err
 	})
 	type schoolIn struct {
 		Repeatable
 		Body store.School
 	}
-	handle(s, operation("save-school", http.MethodPut, "/settings/school", "Save the school's choices"), func(ctx context.Context, by app.Person, in *schoolIn) (nothing, error) {
-		return nothing{}, s.app.SaveSchool(ctx, by, in.Body)
+	handle(s, operation("save-school", http.MethodPut, "/settings/school", "Save the school's choices"), func(ctx context.Context, by journal.Person, in *schoolIn) (nothing, error) {
+		return nothing{}, s.app.Settings.SaveSchool(ctx, by, in.Body)
 	})
-	handle(s, operation("people", http.MethodGet, "/settings/people", "Who signs in"), func(ctx context.Context, by app.Person, _ *struct{}) (out[[]app.Colleague], error) {
-		list, err := s.app.People(ctx, by)
-		return out[[]app.Colleague]{list}, err
+	handle(s, operation("people", http.MethodGet, "/settings/people", "Who signs in"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]access.Colleague], error) {
+		list, err := s.app.Access.People(ctx, by)
+		return out[[]access.Colleague]{list}, err
 	})
 	type personIn struct {
 		Repeatable
 		ID   uuid.UUID `path:"id"`
 		Body struct {
-			app.Colleague
-			Password app.Secret `json:"password" maxLength:"200" doc:"Needed for a new person; empty leaves it as it is"`
+			access.Colleague
+			Password access.Secret `json:"password" maxLength:"200" doc:"Needed for a new person; empty leaves it as it is"`
 		}
 	}
-	handle(s, operation("save-person", http.MethodPut, "/settings/people/{id}", "Add or change a person"), func(ctx context.Context, by app.Person, in *personIn) (nothing, error) {
+	handle(s, operation("save-person", http.MethodPut, "/settings/people/{id}", "Add or change a person"), func(ctx context.Context, by journal.Person, in *personIn) (nothing, error) {
 		in.Body.Colleague.ID = in.ID
-		return nothing{}, s.app.SaveColleague(ctx, by, in.Body.Colleague, in.Body.Password)
+		return nothing{}, s.app.Access.SaveColleague(ctx, by, in.Body.Colleague, in.Body.Password)
 	})
 	type passwordIn struct {
 		Repeatable
 		Body struct {
-			Old      app.Secret `json:"old" maxLength:"200"`
-			Password app.Secret `json:"password" maxLength:"200"`
+			Old      access.Secret `json:"old" maxLength:"200"`
+			Password access.Secret `json:"password" maxLength:"200"`
 		}
 	}
-	handle(s, operation("change-password", http.MethodPut, "/session/password", "Change one's own password"), func(ctx context.Context, by app.Person, in *passwordIn) (nothing, error) {
-		return nothing{}, s.app.ChangePassword(ctx, by, in.Body.Old, in.Body.Password)
+	handle(s, operation("change-password", http.MethodPut, "/session/password", "Change one's own password"), func(ctx context.Context, by journal.Person, in *passwordIn) (nothing, error) {
+		return nothing{}, s.app.Access.ChangePassword(ctx, by, in.Body.Old, in.Body.Password)
 	})
 	s.periodRoutes("term", "/settings/terms/{id}", store.Terms)
 	s.periodRoutes("break", "/settings/breaks/{id}", store.Breaks)
 	putAndDelete(s, "ensemble", "/settings/ensembles/{id}",
-		func(ctx context.Context, by app.Person, id uuid.UUID, e store.Ensemble) error {
+		func(ctx context.Context, by journal.Person, id uuid.UUID, e store.Ensemble) error {
 			e.ID = id
-			return s.app.SaveEnsemble(ctx, by, e)
+			return s.app.Settings.SaveEnsemble(ctx, by, e)
 		},
-		func(ctx context.Context, by app.Person, id uuid.UUID, version int) error {
-			return s.app.DeleteEnsemble(ctx, by, id, version)
+		func(ctx context.Context, by journal.Person, id uuid.UUID, version int) error {
+			return s.app.Settings.DeleteEnsemble(ctx, by, id, version)
 		})
 	putAndDelete(s, "concert", "/settings/concerts/{id}",
-		func(ctx context.Context, by app.Person, id uuid.UUID, c store.Concert) error {
+		func(ctx context.Context, by journal.Person, id uuid.UUID, c store.Concert) error {
 			c.ID = id
-			return s.app.SaveConcert(ctx, by, c)
+			return s.app.Settings.SaveConcert(ctx, by, c)
 		},
-		func(ctx context.Context, by app.Person, id uuid.UUID, version int) error {
-			return s.app.DeleteConcert(ctx, by, id, version)
+		func(ctx context.Context, by journal.Person, id uuid.UUID, version int) error {
+			return s.app.Settings.DeleteConcert(ctx, by, id, version)
 		})
 }
 
 func (s *server) periodRoutes(name, path string, table store.PeriodTable) {
 	putAndDelete(s, name, path,
-		func(ctx context.Context, by app.Person, id uuid.UUID, p store.Period) error {
+		func(ctx context.Context, by journal.Person, id uuid.UUID, p store.Period) error {
 			p.ID = id
-			return s.app.SavePeriod(ctx, by, table, p)
+			return s.app.Settings.SavePeriod(ctx, by, table, p)
 		},
-		func(ctx context.Context, by app.Person, id uuid.UUID, version int) error {
-			return s.app.DeletePeriod(ctx, by, table, id, version)
+		func(ctx context.Context, by journal.Person, id uuid.UUID, version int) error {
+			return s.app.Settings.DeletePeriod(ctx, by, table, id, version)
 		})
 }
 
 // putAndDelete registers the two ways in which a setting of which there are many is changed. The client makes the id.
-func putAndDelete[T any](s *server, name, path string, put func(context.Context, app.Person, uuid.UUID, T) error, remove func(context.Context, app.Person, uuid.UUID, int) error) {
+func putAndDelete[T any](s *server, name, path string, put func(context.Context, journal.Person, uuid.UUID, T) error, remove func(context.Context, journal.Person, uuid.UUID, int) error) {
 	type putIn struct {
 		Repeatable
 		ID   uuid.UUID `path:"id"`
 		Body T
 	}
-	handle(s, operation("save-"+name, http.MethodPut, path, "Add or change a "+name), func(ctx context.Context, by app.Person, in *putIn) (nothing, error) {
+	handle(s, operation("save-"+name, http.MethodPut, path, "Add or change a "+name), func(ctx context.Context, by journal.Person, in *putIn) (nothing, error) {
 		return nothing{}, put(ctx, by, in.ID, in.Body)
 	})
 	type deleteIn struct {
@@ -94,7 +96,7 @@ func putAndDelete[T any](s *server, name, path string, put func(context.Context,
 		ID      uuid.UUID `path:"id"`
 		Version int       `query:"version" required:"true"`
 	}
-	handle(s, operation("delete-"+name, http.MethodDelete, path, "Remove a "+name), func(ctx context.Context, by app.Person, in *deleteIn) (nothing, error) {
+	handle(s, operation("delete-"+name, http.MethodDelete, path, "Remove a "+name), func(ctx context.Context, by journal.Person, in *deleteIn) (nothing, error) {
 		return nothing{}, remove(ctx, by, in.ID, in.Version)
 	})
 }

@@ -10,14 +10,14 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
 )
 
 // A visit is who sends a request, and how often their school had been written to when it came. It is found together with the
 // session, in one question to the database.
 type visit struct {
-	person   app.Person
+	person   journal.Person
 	revision int64
 	signedIn bool
 }
@@ -74,7 +74,7 @@ func (s *sessionStore) FindCtx(ctx context.Context, token string) (data []byte, 
 	case err != nil:
 		return nil, false, err
 	case got.Person != nil:
-		*visitOf(ctx) = visit{app.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: app.Role(got.Role)}, got.Revision, true}
+		*visitOf(ctx) = visit{journal.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: journal.Role(got.Role)}, got.Revision, true}
 	}
 	return got.Data, true, nil
 }

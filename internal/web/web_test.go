@@ -20,6 +20,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
 	"solfeggio/internal/web"
@@ -60,9 +62,9 @@ func newJar(t testing.TB) http.CookieJar {
 	return jar
 }
 
-func (s *site) setUp() app.Person {
+func (s *site) setUp() journal.Person {
 	s.t.Helper()
-	p, err := s.app.SetUpSchool(context.Background(), app.NewSchool{
+	p, err := s.app.Access.SetUpSchool(context.Background(), access.NewSchool{
 		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
 		Name:   "Ines Corvane", Email: email, Password: password,
 	})
@@ -196,7 +198,7 @@ func TestALostReplyIsAnsweredAgain(t *testing.T) {
 	s.signIn()
 	imported := s.call("POST", "/api/v1/instruments.csv", "tag,kind,care_from\nTR-01,trumpet,2026-01-01\n", "Content-Type", "text/csv")
 	require.Equal(t, http.StatusOK, imported.status, imported.body)
-	list, err := s.app.Instruments(context.Background(), director)
+	list, err := s.app.Inventory.Instruments(context.Background(), director)
 	require.NoError(t, err)
 	body := fmt.Sprintf(`{"tasks":[{"instrument_id":%q,"routine":"valve-brass-bath","part":""}]}`, list[0].ID)
 	key := uuid.NewString()

@@ -15,7 +15,17 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/roster"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
@@ -26,7 +36,7 @@ import (
 // braces in the recipes below.
 type world struct {
 	*site
-	by     app.Person
+	by     journal.Person
 	things map[string]string
 }
 
@@ -58,71 +68,71 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	w := &world{site: newSite(t, db), things: map[string]string{}}
 	must := func(err error) { t.Helper(); require.NoError(t, err) }
 	var err error
-	w.by, err = w.app.SetUpSchool(ctx, app.NewSchool{
+	w.by, err = w.app.Access.SetUpSchool(ctx, access.NewSchool{
 		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
 		Name:   "Ines Corvane", Email: email, Password: password,
 	})
 	must(err)
 	w.put("email", email)
 	w.put("me", w.by.ID)
-	_, err = w.app.Import(ctx, w.by, strings.NewReader("tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n"+
+	_, err = w.app.Inventory.Import(ctx, w.by, strings.NewReader("tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n"+
 		"STOPPED,violin,4/4,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n"), false)
 	must(err)
-	list, err := w.app.Instruments(ctx, w.by)
+	list, err := w.app.Inventory.Instruments(ctx, w.by)
 	must(err)
 	id := map[string]uuid.UUID{}
 	for _, i := range list {
 		id[i.Tag] = i.ID
 		w.put(strings.ToLower(i.Tag), i.ID)
 	}
-	_, err = w.app.ImportRoster(ctx, w.by, app.RosterFile{Content: []byte("external_id,given_name,family_name,ensembles,instrument,arm_length_cm\np1,Ode,Marchetti,Strings,violin,60\np2,Ilse,Quandt,Strings,violin,60\np3,Bram,Osei,,violin,\n")})
+	_, err = w.app.Roster.ImportRoster(ctx, w.by, roster.RosterFile{Content: []byte("external_id,given_name,family_name,ensembles,instrument,arm_length_cm\np1,Ode,Marchetti,Strings,violin,60\np2,Ilse,Quandt,Strings,violin,60\np3,Bram,Osei,,violin,\n")})
 	must(err)
-	players, err := w.app.Players(ctx, w.by)
+	players, err := w.app.Roster.Players(ctx, w.by)
 	must(err)
-	player := map[string]app.ListedPlayer{}
+	player := map[string]roster.ListedPlayer{}
 	for _, p := range players {
 		player[p.GivenName] = p
 		w.put(strings.ToLower(p.GivenName), p.ID)
 	}
 	gone := player["Bram"].Player
 	gone.LeftOn = new(day.MustParse("2026-11-20"))
-	must(w.app.SavePlayer(ctx, w.by, gone))
+	must(w.app.Roster.SavePlayer(ctx, w.by, gone))
 	w.put("whole player", player["Ilse"].Player)
 
 	soon := day.MustParse("2026-11-27")
 	handOut := func(name, tag string) {
-		_, err := w.app.HandOut(ctx, w.by, app.HandOut{Pairs: []app.Pair{{PlayerID: player[name].ID, InstrumentID: id[tag]}}, DueBackOn: &soon})
+		_, err := w.app.Lending.HandOut(ctx, w.by, lending.HandOut{Pairs: []school.Pair{{PlayerID: player[name].ID, InstrumentID: id[tag]}}, DueBackOn: &soon})
 		must(err)
 	}
 	handOut("Ode", "OUT")
 	handOut("Ode", "HELD")
-	_, err = w.app.Return(ctx, w.by, id["HELD"], app.Returning{})
+	_, err = w.app.Lending.Return(ctx, w.by, id["HELD"], lending.Returning{})
 	must(err)
 	handOut("Ode", "STOPPED")
-	seam := app.Report{ID: uuid.New(), Found: app.Found{Code: "open-seam"}}
-	_, err = w.app.ReportFinding(ctx, w.by, id["STOPPED"], seam)
+	seam := inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}}
+	_, err = w.app.Inspection.ReportFinding(ctx, w.by, id["STOPPED"], seam)
 	must(err)
 	w.put("finding", seam.ID)
-	must(w.app.SaveRental(ctx, w.by, id["RENTED"], store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: soon - 30}))
-	file := func(tag string) app.File {
-		f, err := w.app.File(ctx, w.by, id[tag])
+	must(w.app.Inventory.SaveRental(ctx, w.by, id["RENTED"], store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: soon - 30}))
+	file := func(tag string) inventory.File {
+		f, err := w.app.Inventory.File(ctx, w.by, id[tag])
 		must(err)
 		return f
 	}
 	w.put("handover", file("OUT").HandOver.ID)
 	w.put("routine", file("FREE").Parts[0].Clocks[0].Routine)
 	w.put("free instrument", file("FREE").Instrument)
-	_, err = w.app.CheckKit(ctx, w.by, id["OUT"], app.KitCheck{States: map[string]catalog.KitState{"rosin": catalog.Missing}})
+	_, err = w.app.Supply.CheckKit(ctx, w.by, id["OUT"], supply.KitCheck{States: map[string]catalog.KitState{"rosin": catalog.Missing}})
 	must(err)
-	sheet, err := w.app.Sheet(ctx, w.by, id["FREE"])
+	sheet, err := w.app.Inspection.Sheet(ctx, w.by, id["FREE"])
 	must(err)
-	walk := app.Walk{ID: uuid.New(), Edition: sheet.Edition, BeganAt: w.now}
+	walk := inspection.Walk{ID: uuid.New(), Edition: sheet.Edition, BeganAt: w.now}
 	for _, p := range sheet.Points {
-		walk.Answers = append(walk.Answers, app.PointAnswer{Point: p.Key, Findings: []app.Found{}})
+		walk.Answers = append(walk.Answers, inspection.PointAnswer{Point: p.Key, Findings: []inspection.Found{}})
 	}
 	w.put("walk", walk)
 
-	products, err := w.app.Products(ctx, w.by)
+	products, err := w.app.Bench.Products(ctx, w.by)
 	must(err)
 	wipes := store.Product{ID: uuid.New(), Name: "Calm Case Wipes", ContactMinutes: 4, Supply: "wipes"}
 	for _, g := range products.Groups {
@@ -133,60 +143,60 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	for _, s := range products.Surfaces {
 		wipes.Surfaces = append(wipes.Surfaces, s.Key)
 	}
-	must(w.app.SaveProduct(ctx, w.by, wipes))
+	must(w.app.Bench.SaveProduct(ctx, w.by, wipes))
 	w.put("product", wipes.ID)
-	must(w.app.SaveSafetySheet(ctx, w.by, wipes.ID, []byte("%PDF-1.4 of the wipes")))
+	must(w.app.Bench.SaveSafetySheet(ctx, w.by, wipes.ID, []byte("%PDF-1.4 of the wipes")))
 	far := day.MustParse("2027-11-24")
 	stock := func(of, lot string, quantity float64) {
-		_, err := w.app.CountStock(ctx, w.by, app.Count{Stocked: store.Stocked{Supply: of}, Quantity: quantity, Lot: lot, ExpiresOn: &far})
+		_, err := w.app.Supply.CountStock(ctx, w.by, supply.Count{Stocked: store.Stocked{Supply: of}, Quantity: quantity, Lot: lot, ExpiresOn: &far})
 		must(err)
 	}
 	stock("wipes", "L-1", 50)
 	stock("wipes", "L-2", 90)
 	stock("gloves", "G-1", 50)
-	run, err := w.app.BeginBench(ctx, w.by, app.Benching{People: 1, Instruments: []app.OnBench{{InstrumentID: id["BENCH"], Reason: catalog.Turnover}}})
+	run, err := w.app.Bench.Begin(ctx, w.by, bench.Benching{People: 1, Instruments: []bench.OnBench{{InstrumentID: id["BENCH"], Reason: catalog.Turnover}}})
 	must(err)
 	w.put("run", run.ID)
 
-	order := app.Ordering{ID: uuid.New(), Supplier: "Fenwater", Lines: []app.OrderingLine{{Stocked: store.Stocked{Supply: "rosin"}, Packs: 2}}}
-	_, err = w.app.PlaceOrder(ctx, w.by, order)
+	order := supply.Ordering{ID: uuid.New(), Supplier: "Fenwater", Lines: []supply.OrderingLine{{Stocked: store.Stocked{Supply: "rosin"}, Packs: 2}}}
+	_, err = w.app.Supply.PlaceOrder(ctx, w.by, order)
 	must(err)
 	w.put("order", order.ID)
 	term, pause := store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: soon - 90, EndsOn: soon + 20}, store.Period{ID: uuid.New(), Name: "Mist week", StartsOn: soon - 40, EndsOn: soon - 35}
-	must(w.app.SavePeriod(ctx, w.by, store.Terms, term))
-	must(w.app.SavePeriod(ctx, w.by, store.Breaks, pause))
+	must(w.app.Settings.SavePeriod(ctx, w.by, store.Terms, term))
+	must(w.app.Settings.SavePeriod(ctx, w.by, store.Breaks, pause))
 	empty := store.Ensemble{ID: uuid.New(), Name: "Nobody yet"}
-	must(w.app.SaveEnsemble(ctx, w.by, empty))
+	must(w.app.Settings.SaveEnsemble(ctx, w.by, empty))
 	concert := store.Concert{ID: uuid.New(), Name: "Winter", HeldOn: soon + 10, Minutes: 60, PlayFactor: 0.6, Ensembles: []uuid.UUID{empty.ID}}
-	must(w.app.SaveConcert(ctx, w.by, concert))
+	must(w.app.Settings.SaveConcert(ctx, w.by, concert))
 	for name, thing := range map[string]uuid.UUID{"term": term.ID, "break": pause.ID, "ensemble": empty.ID, "concert": concert.ID} {
 		w.put(name, thing)
 	}
-	settings, err := w.app.Settings(ctx, w.by)
+	settings, err := w.app.Settings.Settings(ctx, w.by)
 	must(err)
 	w.put("school", settings.School)
 	shelf := store.Shelf{ID: uuid.New(), Room: "Store", Rack: "A", Name: "A", Slots: 5}
-	must(w.app.SaveShelf(ctx, w.by, shelf))
+	must(w.app.Inventory.SaveShelf(ctx, w.by, shelf))
 	w.put("shelf", shelf.ID)
 	count := uuid.New()
-	_, err = w.app.BeginStocktake(ctx, w.by, count, "Store")
+	_, err = w.app.Inventory.BeginStocktake(ctx, w.by, count, "Store")
 	must(err)
 	w.put("stocktake", count)
-	done, err := w.app.Finish(ctx, w.by, app.Finish{Tasks: []app.FinishTask{{InstrumentID: id["FREE"], Key: clocks.Key{Routine: "violin-strings", Part: "string-e"}}}})
+	done, err := w.app.Care.Finish(ctx, w.by, care.Finish{Tasks: []care.FinishTask{{InstrumentID: id["FREE"], Key: clocks.Key{Routine: "violin-strings", Part: "string-e"}}}})
 	must(err)
 	w.put("event", done.Events[0])
-	notices, err := w.app.Notices(ctx, w.by)
+	notices, err := w.app.Letters.Notices(ctx, w.by)
 	must(err)
-	_, err = w.app.SendNotices(ctx, w.by, app.Sending{About: []string{notices.Proposed[0].About}})
+	_, err = w.app.Letters.SendNotices(ctx, w.by, letters.Sending{About: []string{notices.Proposed[0].About}})
 	must(err)
-	notices, err = w.app.Notices(ctx, w.by)
+	notices, err = w.app.Letters.Notices(ctx, w.by)
 	must(err)
 	w.put("notice", notices.Sent[0].ID)
 	w.put("about", notices.Proposed[0].About)
 	var picture bytes.Buffer
 	must(png.Encode(&picture, image.NewGray(image.Rect(0, 0, 40, 30))))
 	w.put("picture", picture.String())
-	photo, err := w.app.AddPhoto(ctx, w.by, id["FREE"], uuid.New(), picture.Bytes())
+	photo, err := w.app.Inspection.AddPhoto(ctx, w.by, id["FREE"], uuid.New(), picture.Bytes())
 	must(err)
 	w.put("photo", photo.ID)
 	require.Equal(t, 200, w.call("POST", "/api/v1/session", w.fill(`{"email":"{email}","password":"`+password+`"}`)).status)

@@ -1,0 +1,207 @@
+package access
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/subtle"
+	"encoding/base64"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"slices"
+	"strings"
+	"time"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/settings"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/shop"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+	"golang.org/x/crypto/argon2"
+)
+
+// Sign-in is slowed down after this many attempts in a quarter of an hour.
+const (
+	attemptsPerEmail  = 8
+	attemptsPerOrigin = 60 // a school sits behind one address
+	attemptWindow     = 15 * time.Minute
+)
+
+// argon2id parameters: the second recommended option of RFC 9106, section 4 (64 MiB, 3 passes, 4 lanes).
+const (
+	argonPasses = 3
+	argonMemory = 64 * 1024 // KiB
+	argonLanes  = 4
+	argonKey    = 32
+	argonSalt   = 16
+)
+
+// SignIn finds who has this e-mail address and password. The answer to a wrong address and to a wrong password is the
+// same and takes as long.
+func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin string) (journal.Person, error) {
+	email = strings.TrimSpace(email)
+	now := r.Now()
+	byEmail, byOrigin, err := r.DB.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
+	if err != nil {
+		return journal.Person{}, journal.InPlainWords(err)
+	}
+	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin {
+		return journal.Person{}, &journal.Fault{Kind: journal.TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again."}
+	}
+	p, err := r.DB.SignInCandidate(ctx, email)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return journal.Person{}, err
+	}
+	same, err := r.passwordMatches(ctx, p.Hash, password)
+	if err != nil {
+		return journal.Person{}, err
+	}
+	if !same {
+		return journal.Person{}, &journal.Fault{Kind: journal.Unauthorized, Message: "E-mail address or password is not right."}
+	}
+	if err := r.DB.ForgetSignIns(ctx, email); err != nil {
+		return journal.Person{}, err
+	}
+	return journal.Person{p.School, p.ID, p.Name, journal.Role(p.Role)}, nil
+}
+
+// NewSchool describes a school to be set up with its first director.
+type NewSchool struct {
+	School   store.School
+	Name     string
+	Email    string
+	Password Secret
+}
+
+// SetUpSchool makes a school and its first director.
+func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, error) {
+	if in.School.HeatingBegins == "" && in.School.HeatingEnds == "" {
+		in.School.HeatingBegins, in.School.HeatingEnds = clocks.DefaultHeatingBegins, clocks.DefaultHeatingEnds
+	}
+	if in.School.ChargeShare == 0 {
+		in.School.ChargeShare = shop.WholeShare
+	}
+	if err := settings.CheckSchool(in.School); err != nil {
+		return journal.Person{}, err
+	}
+	hash, err := r.newHash(ctx, in.Password)
+	if err != nil {
+		return journal.Person{}, err
+	}
+	p := store.Person{School: in.School.ID, ID: uuid.Must(uuid.NewV7()), Email: in.Email, Name: in.Name, Role: string(journal.Director), Hash: hash, Active: true}
+	err = r.DB.Write(ctx, in.School.ID, func(tx *store.Tx) error {
+		if err := tx.InsertSchool(ctx, in.School); err != nil {
+			return err
+		}
+		return tx.PutPerson(ctx, p)
+	})
+	return journal.Person{p.School, p.ID, p.Name, journal.Director}, journal.InPlainWords(err)
+}
+
+const shortestPassword = 8
+
+// A Secret is a password on its way. It is written nowhere.
+type Secret string
+
+// MarshalJSON keeps it out of what is kept of a request, and out of logs.
+func (Secret) MarshalJSON() ([]byte, error) { return []byte(`""`), nil }
+
+// LogValue keeps it out of logs.
+func (Secret) LogValue() slog.Value { return slog.StringValue("…") }
+
+// hashing lets a few passwords be hashed at once, each of which takes 64 MiB, and a few more wait for that.
+type hashing struct{ now, waiting chan struct{} }
+
+const (
+	hashedAtOnce  = 2
+	hashesWaiting = 40 // with the usual tenth of a second each, two seconds
+)
+
+func newHashing() hashing {
+	return hashing{make(chan struct{}, hashedAtOnce), make(chan struct{}, hashedAtOnce+hashesWaiting)}
+}
+
+// run runs f when it is its turn, and refuses at once when too many wait already.
+func (h hashing) run(ctx context.Context, f func()) error {
+	select {
+	case h.waiting <- struct{}{}:
+		defer func() { <-h.waiting }()
+	default:
+		return &journal.Fault{Kind: journal.Busy, Message: "Very many people sign in just now. Wait a moment, then try again."}
+	}
+	select {
+	case h.now <- struct{}{}:
+		defer func() { <-h.now }()
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	f()
+	return nil
+}
+
+// newHash hashes a password that somebody has chosen.
+func (r *Room) newHash(ctx context.Context, password Secret) (hash string, err error) {
+	if len([]rune(password)) < shortestPassword {
+		return "", journal.Refuse("password", fmt.Sprintf("use at least %d characters", shortestPassword), nil)
+	}
+	salt := make([]byte, argonSalt)
+	if _, err := rand.Read(salt); err != nil {
+		return "", err
+	}
+	err = r.hashing.run(ctx, func() {
+		key := argon2.IDKey([]byte(password), salt, argonPasses, argonMemory, argonLanes, argonKey)
+		b64 := base64.RawStdEncoding.EncodeToString
+		hash = fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonPasses, argonLanes, b64(salt), b64(key))
+	})
+	return hash, err
+}
+
+// sealed is ctx with a request whose fingerprint holds the secrets too. They enter it by a slow hash that differs from request to
+// request, so that nobody who reads what is kept of requests can guess them.
+func (r *Room) sealed(ctx context.Context, secrets ...Secret) (context.Context, error) {
+	request := journal.RequestOf(ctx)
+	if request == nil || !slices.ContainsFunc(secrets, func(s Secret) bool { return s != "" }) {
+		return ctx, nil
+	}
+	text, err := json.Marshal(plain(secrets))
+	if err != nil {
+		return ctx, err
+	}
+	err = r.hashing.run(ctx, func() {
+		request.Fingerprint = argon2.IDKey(append(text, request.Fingerprint...), request.ID[:], argonPasses, argonMemory, argonLanes, argonKey)
+	})
+	return journal.WithRequest(ctx, *request), err
+}
+
+func plain(secrets []Secret) (list []string) {
+	for _, s := range secrets {
+		list = append(list, string(s))
+	}
+	return list
+}
+
+// passwordMatches checks a password against a stored hash. With no hash it does the same work and says no.
+func (r *Room) passwordMatches(ctx context.Context, hash string, password Secret) (same bool, err error) {
+	parts := strings.Split(hash, "$")
+	salt, want := make([]byte, argonSalt), []byte(nil)
+	memory, passes, lanes := uint32(argonMemory), uint32(argonPasses), uint8(argonLanes)
+	if len(parts) == 6 {
+		if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes, &lanes); err != nil {
+			return false, nil
+		}
+		var err1, err2 error
+		salt, err1 = base64.RawStdEncoding.DecodeString(parts[4])
+		want, err2 = base64.RawStdEncoding.DecodeString(parts[5])
+		if err1 != nil || err2 != nil {
+			return false, nil
+		}
+	}
+	err = r.hashing.run(ctx, func() {
+		got := argon2.IDKey([]byte(password), salt, passes, memory, lanes, argonKey)
+		same = subtle.ConstantTimeCompare(got, want) == 1
+	})
+	return same, err
+}

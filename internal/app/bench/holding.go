@@ -1,0 +1,69 @@
+package bench
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// HoldDetail is what the log keeps of a hold that ended.
+type HoldDetail struct {
+	Hold    uuid.UUID `json:"hold"`
+	Because string    `json:"because"`
+	How     string    `json:"how"`
+}
+
+// Releasing says what was done so that an instrument need not wait any more.
+type Releasing struct {
+	How string `json:"how" maxLength:"500" doc:"What was done, with which product and lot"`
+}
+
+// Release lets a held instrument go. It needs a word on what was done: the record names who answers for it.
+func (r *Room) Release(ctx context.Context, by journal.Person, id uuid.UUID, in Releasing) (journal.Changed, error) {
+	how := strings.TrimSpace(in.How)
+	if how == "" {
+		return journal.Changed{}, journal.Refuse("how", "say what was done", in.How)
+	}
+	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+		i, err := s.Instrument(id)
+		if err != nil {
+			return journal.Changed{}, err
+		}
+		holds, err := tx.OpenHolds(ctx, r.Now(), id)
+		if err != nil {
+			return journal.Changed{}, err
+		}
+		if len(holds) == 0 {
+			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is not held any more."}
+		}
+		if err := tx.EndHold(ctx, holds[0].ID, r.Now(), &by.ID, how); err != nil {
+			return journal.Changed{}, err
+		}
+		event, err := r.Record(ctx, tx, by, store.Event{What: store.HoldEnded, Instrument: &id}, HoldDetail{holds[0].ID, holds[0].Because, how})
+		return journal.Changed{Events: []uuid.UUID{event}}, err
+	})
+}
+
+// undoRelease holds an instrument again, unless it went out meanwhile.
+func UndoRelease(ctx context.Context, tx *store.Tx, e store.Event, today day.Day) error {
+	var d HoldDetail
+	if err := json.Unmarshal(e.Detail, &d); err != nil {
+		return fmt.Errorf("reading event %s: %w", e.ID, err)
+	}
+	at, err := tx.AssignmentOn(ctx, *e.Instrument, today)
+	if err != nil {
+		return err
+	}
+	if at != nil {
+		return &journal.Fault{Kind: journal.Conflict, Message: "It was handed out in the meantime."}
+	}
+	return tx.ResumeHold(ctx, d.Hold)
+}

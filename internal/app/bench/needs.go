@@ -1,0 +1,124 @@
+package bench
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
+	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// BenchNeed is a supply that the work takes.
+type BenchNeed struct {
+	store.Stocked
+	Name    string  `json:"name"`
+	Unit    string  `json:"unit"`
+	Units   float64 `json:"units"`
+	ML      float64 `json:"ml,omitempty" doc:"Where it is used by the millilitre"`
+	InStock float64 `json:"in_stock" doc:"Units that are not out of date"`
+	Short   float64 `json:"short" doc:"Units that are missing, by the books"`
+}
+
+// Soak is how the vessel for mouthpieces is filled.
+type Soak struct {
+	Mouthpieces int     `json:"mouthpieces"`
+	FillML      float64 `json:"fill_ml" doc:"Of one filling"`
+	VinegarML   float64 `json:"vinegar_ml" doc:"Of one filling"`
+	WaterML     float64 `json:"water_ml" doc:"Of one filling, cold"`
+	Fillings    int     `json:"fillings"`
+	Measured    bool    `json:"measured" doc:"From the school's own vessel; else a usual cup for each"`
+}
+
+// needs adds up what the work takes, and what of it is not there.
+func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan *BenchPlan, owned []OwnedProduct) error {
+	units := map[store.Stocked]float64{}
+	products := make([]store.Product, len(owned))
+	for n, p := range owned {
+		products[n] = p.Product
+	}
+	plan.Handling = handling(products, func(id uuid.UUID) bool {
+		return slices.ContainsFunc(plan.jobs, func(j benchJob) bool { return brings(j.procedure.Steps, id) })
+	})
+	mouthpieces := 0
+	for _, j := range plan.jobs {
+		for of, n := range r.supply.Takes(j.i, j.reason, j.procedure.Routine, suppliesOf(products, func(id uuid.UUID) bool { return brings(j.procedure.Steps, id) })) {
+			units[of] += n
+		}
+		mouthpieces += count(soaks(j.procedure.Steps))
+	}
+	if mouthpieces > 0 {
+		soak, err := soakFor(ctx, tx, mouthpieces)
+		if err != nil {
+			return err
+		}
+		plan.Soak = &soak
+		vinegar, _ := r.Catalog.Supply("vinegar")
+		units[store.Stocked{Supply: "vinegar"}] = soak.VinegarML * float64(soak.Fillings) / vinegar.HoldsML
+	}
+	stock, err := supply.Usable(ctx, tx, s.Today)
+	if err != nil {
+		return err
+	}
+	for of, n := range units {
+		supply, _ := r.Catalog.Supply(of.Supply)
+		name, err := r.supply.StockedName(of)
+		if err != nil {
+			return err
+		}
+		need := BenchNeed{Stocked: of, Name: name, Unit: supply.Unit, Units: n, ML: n * supply.HoldsML, InStock: stock[of], Short: max(0, n-stock[of])}
+		if of.Supply == "gloves" {
+			plan.GlovePairs = int(n)
+		}
+		plan.Needs = append(plan.Needs, need)
+	}
+	slices.SortFunc(plan.Needs, func(x, y BenchNeed) int {
+		return cmp.Or(count(y.Short > 1e-9)-count(x.Short > 1e-9), strings.Compare(x.Name, y.Name))
+	})
+	return nil
+}
+
+// suppliesOf are those out of which the products come that were used.
+func suppliesOf(products []store.Product, used func(id uuid.UUID) bool) map[string]bool {
+	supplies := map[string]bool{}
+	for _, p := range products {
+		if used(p.ID) {
+			supplies[p.Supply] = true
+		}
+	}
+	return supplies
+}
+
+func brings(steps []hygiene.Step, product uuid.UUID) bool {
+	return slices.ContainsFunc(steps, func(s hygiene.Step) bool { return s.Product != nil && s.Product.ID == product.String() })
+}
+
+// soaks reports whether a mouthpiece stands in the vessel.
+func soaks(steps []hygiene.Step) bool {
+	return slices.ContainsFunc(steps, func(s hygiene.Step) bool { return s.Station == "soak" })
+}
+
+// soakFor works out the filling of the vessel.
+func soakFor(ctx context.Context, tx *store.Tx, mouthpieces int) (Soak, error) {
+	vessel, err := tx.SoakVessel(ctx)
+	if err != nil {
+		return Soak{}, err
+	}
+	in := hygiene.SuppliesIn{Vessel: vessel}
+	for range mouthpieces {
+		in.Instruments = append(in.Instruments, hygiene.BatchInstrument{Kind: "with a reed", Body: "plastic", Mouthpiece: true})
+	}
+	all, err := hygiene.Supplies(in)
+	if err != nil || all.Fillings == 0 {
+		return Soak{}, errors.Join(err, fmt.Errorf("no filling for %d mouthpieces", mouthpieces))
+	}
+	n := float64(all.Fillings)
+	return Soak{mouthpieces, all.FillML, all.VinegarML / n, all.WaterML / n, all.Fillings, vessel != nil}, nil
+}

@@ -1,0 +1,225 @@
+package bench
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
+	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// OwnedProduct is a product with what is in stock of it.
+type OwnedProduct struct {
+	store.Product
+	GroupName    string   `json:"group_name"`
+	SurfaceNames []string `json:"surface_names"`
+	InStock      float64  `json:"in_stock" doc:"Units of its supply that are not out of date"`
+	Unit         string   `json:"unit"`
+	Lot          string   `json:"lot" doc:"Of what is used next; empty where the pack has no number"`
+	Warning      string   `json:"warning" doc:"Why it is not used now; empty when it is"`
+	SheetOnFile  bool     `json:"sheet_on_file" doc:"Its safety sheet can be read here"`
+}
+
+// Products is what the school disinfects with, and what can be said of a product.
+type Products struct {
+	Products []OwnedProduct  `json:"products"`
+	Groups   []Pick          `json:"groups" doc:"What a product can be"`
+	Surfaces []Pick          `json:"surfaces" doc:"What a label can name"`
+	Supplies []Pick          `json:"supplies" doc:"What its stock can be counted under"`
+	Vessel   *hygiene.Vessel `json:"vessel,omitempty" doc:"What mouthpieces soak in; left out while nobody has measured it"`
+}
+
+// Pick is something that can be picked.
+type Pick struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+}
+
+// Products lists what the school disinfects with.
+func (r *Room) Products(ctx context.Context, by journal.Person) (Products, error) {
+	out := Products{Products: []OwnedProduct{}, Groups: []Pick{}, Surfaces: []Pick{}, Supplies: []Pick{}}
+	for _, key := range hygiene.Disinfectants {
+		g, _ := r.Catalog.ProductGroup(key)
+		out.Groups = append(out.Groups, Pick{key, g.Name})
+	}
+	for _, s := range r.Catalog.Surfaces {
+		out.Surfaces = append(out.Surfaces, Pick(s))
+	}
+	for _, s := range r.Catalog.Supplies {
+		if s.AtBench && s.Expires {
+			out.Supplies = append(out.Supplies, Pick{s.Key, s.Name})
+		}
+	}
+	err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+		if out.Vessel, err = tx.SoakVessel(ctx); err != nil {
+			return err
+		}
+		out.Products, err = r.owned(ctx, tx)
+		return err
+	})
+	return out, err
+}
+
+// owned lists the products with their stock.
+func (r *Room) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) {
+	today, err := r.TodayIn(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	products, err := tx.Products(ctx)
+	if err != nil {
+		return nil, err
+	}
+	lots, err := tx.Lots(ctx, nil)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]OwnedProduct, len(products))
+	for n, p := range products {
+		group, _ := r.Catalog.ProductGroup(p.Group)
+		thing, _ := r.Catalog.Supply(p.Supply)
+		o := OwnedProduct{Product: p, SheetOnFile: p.SheetOnFile, GroupName: group.Name, Unit: thing.Unit, SurfaceNames: []string{}}
+		for _, key := range p.Surfaces {
+			s, _ := r.Catalog.Surface(key)
+			o.SurfaceNames = append(o.SurfaceNames, s.Name)
+		}
+		old := 0
+		for _, l := range lots {
+			switch {
+			case l.Supply != p.Supply:
+			case supply.OutOfDate(l, today):
+				old++
+			default:
+				if o.InStock == 0 {
+					o.Lot = l.Lot
+				}
+				o.InStock += l.Remaining
+			}
+		}
+		switch {
+		case p.Retired:
+			o.Warning = "It is not used any more."
+		case o.InStock == 0 && old > 0:
+			o.Warning = "All of it is out of date."
+		case o.InStock == 0:
+			o.Warning = "None of it is in stock."
+		}
+		list[n] = o
+	}
+	return list, nil
+}
+
+// usableProducts are those that the bench may choose from.
+func usableProducts(list []OwnedProduct) (products []hygiene.Product) {
+	for _, p := range list {
+		if !p.Retired {
+			products = append(products, hygiene.Product{ID: p.ID.String(), Name: p.Name, Group: p.Group, ContactMinutes: p.ContactMinutes, Surfaces: p.Surfaces, InDate: p.InStock > 0})
+		}
+	}
+	return products
+}
+
+// SaveProduct adds a product or changes one. Without a contact time or a surface it could only do harm, so neither may be missing.
+func (r *Room) SaveProduct(ctx context.Context, by journal.Person, in store.Product) error {
+	if in.Name = strings.TrimSpace(in.Name); in.Name == "" {
+		return journal.Refuse("name", "is empty", in.Name)
+	}
+	if in.ID == uuid.Nil {
+		return journal.Refuse("id", "is missing", nil)
+	}
+	if !slices.Contains(hygiene.Disinfectants, in.Group) {
+		return journal.Refuse("group", "is nothing that disinfects", in.Group)
+	}
+	if in.ContactMinutes < 1 || in.ContactMinutes > 24*60 {
+		return journal.Refuse("contact_minutes", "read the contact time from the label: 1 minute to a day", in.ContactMinutes)
+	}
+	if len(in.Surfaces) == 0 {
+		return journal.Refuse("surfaces", "name what the label names; on nothing else it may be used", nil)
+	}
+	for n, key := range in.Surfaces {
+		if _, ok := r.Catalog.Surface(key); !ok || slices.Contains(in.Surfaces[:n], key) {
+			return journal.Refuse(fmt.Sprintf("surfaces[%d]", n), "is unknown or stands there twice", key)
+		}
+	}
+	if s, ok := r.Catalog.Supply(in.Supply); !ok || !s.AtBench {
+		return journal.Refuse("supply", "say under which supply of the bench its stock is counted", in.Supply)
+	}
+	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		if err := tx.PutProduct(ctx, in); err != nil {
+			return struct{}{}, err
+		}
+		_, err := r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "save-product", "to": in})
+		return struct{}{}, err
+	})
+	return err
+}
+
+// MaxSheetBytes is how large a safety sheet may be.
+const MaxSheetBytes = 5 << 20
+
+// SaveSafetySheet keeps the safety sheet of a product, a PDF, instead of the one that was there.
+func (r *Room) SaveSafetySheet(ctx context.Context, by journal.Person, product uuid.UUID, pdf []byte) error {
+	switch {
+	case len(pdf) > MaxSheetBytes:
+		return journal.Refuse("sheet", "is larger than 5 MB", len(pdf))
+	case !bytes.HasPrefix(pdf, []byte("%PDF-")):
+		return journal.Refuse("sheet", "is no PDF", nil)
+	}
+	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		if err := tx.PutProductSheet(ctx, product, pdf, r.Now(), &by.ID); err != nil {
+			return struct{}{}, err
+		}
+		_, err := r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "save-safety-sheet", "to": product})
+		return struct{}{}, err
+	})
+	return err
+}
+
+// SafetySheet reads the safety sheet of a product.
+func (r *Room) SafetySheet(ctx context.Context, by journal.Person, product uuid.UUID) (pdf []byte, err error) {
+	err = r.Read(ctx, by, func(tx *store.Tx) error {
+		pdf, err = tx.ProductSheet(ctx, product)
+		return err
+	})
+	return pdf, err
+}
+
+// Handling is what the label of a product that is used warns of.
+type Handling struct {
+	ProductID   uuid.UUID `json:"product_id"`
+	Product     string    `json:"product"`
+	Hazards     string    `json:"hazards"`
+	SafetySheet string    `json:"safety_sheet" doc:"Link, or where the paper lies"`
+	SheetOnFile bool      `json:"sheet_on_file"`
+}
+
+// handling lists the warnings of the products that are used.
+func handling(products []store.Product, used func(uuid.UUID) bool) []Handling {
+	list := []Handling{}
+	for _, p := range products {
+		if used(p.ID) && (p.Hazards != "" || p.SafetySheet != "" || p.SheetOnFile) {
+			list = append(list, Handling{p.ID, p.Name, p.Hazards, p.SafetySheet, p.SheetOnFile})
+		}
+	}
+	return list
+}
+
+// SaveVessel keeps the measures of what mouthpieces soak in.
+func (r *Room) SaveVessel(ctx context.Context, by journal.Person, in hygiene.Vessel) error {
+	if _, err := in.FillML(); err != nil {
+		field, message, _ := strings.Cut(err.Error(), ": ")
+		return journal.Refuse(field, message, nil)
+	}
+	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		return struct{}{}, tx.SetSoakVessel(ctx, in)
+	})
+	return err
+}

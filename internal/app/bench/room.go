@@ -1,0 +1,26 @@
+// Package bench is work at the bench: products, plans, runs with their contact times, records, and holds.
+package bench
+
+import (
+	"time"
+
+	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
+)
+
+// A Room is where this is done.
+type Room struct {
+	*school.Schools
+	supply *supply.Room
+	care   *care.Room
+	timers timers
+	Steady func() time.Duration // since the start, whatever is done to the wall clock
+}
+
+// New makes the room beside those that it works with.
+func New(all *school.Schools, supply *supply.Room, care *care.Room) *Room {
+	start := all.Now()
+	steady := func() time.Duration { return all.Now().Sub(start) } // by the monotonic reading of time.Now
+	return &Room{Schools: all, supply: supply, care: care, Steady: steady}
+}

@@ -1,0 +1,100 @@
+package care
+
+import (
+	"context"
+	"fmt"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// Finish says which care was done.
+type Finish struct {
+	Tasks  []FinishTask `json:"tasks" minItems:"1" maxItems:"500"`
+	DoneOn *day.Day     `json:"done_on,omitempty" doc:"Today when left out; not in the future"`
+}
+
+// FinishTask names one clock.
+type FinishTask struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	clocks.Key
+}
+
+// Finished says what was recorded.
+type Finished struct {
+	Events  []uuid.UUID `json:"events" doc:"What to undo"`
+	Already []string    `json:"already" doc:"What somebody had already ticked off for the day, and was left as it is"`
+}
+
+// CareDetail is what the log keeps of care that was done.
+type CareDetail struct {
+	clocks.Key
+	Title   string       `json:"title"`
+	DoneOn  day.Day      `json:"done_on"`
+	Started day.Day      `json:"started" doc:"Where the clock stood before"`
+	State   care.State   `json:"state,omitempty" doc:"Empty for care from before the instrument came in"`
+	Wear    float64      `json:"wear"`
+	Implied []clocks.Key `json:"implied,omitempty"`
+}
+
+// Finish records care as done and restarts its clocks. Care done early or late is recorded as it was. A clock that
+// was already restarted on that day is left alone, so that two people ticking the same line do it once.
+func (r *Room) Finish(ctx context.Context, by journal.Person, in Finish) (Finished, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Finished, error) {
+		on := s.Today
+		if in.DoneOn != nil {
+			on = *in.DoneOn
+		}
+		if on > s.Today {
+			return Finished{}, journal.Refuse("done_on", "lies in the future", on)
+		}
+		out := Finished{Events: []uuid.UUID{}, Already: []string{}}
+		for n, t := range in.Tasks {
+			i := s.ByID[t.InstrumentID]
+			if i == nil {
+				return out, journal.Refuse(fmt.Sprintf("tasks[%d].instrument_id", n), "no such instrument", t.InstrumentID)
+			}
+			if !clocks.Has(r.Catalog, i.Instrument.Kind, t.Key) {
+				return out, journal.Refuse(fmt.Sprintf("tasks[%d].routine", n), "this instrument has no such care", t.Routine)
+			}
+			started, err := tx.ClockStart(ctx, i.ID, t.Key)
+			if err != nil {
+				return out, err
+			}
+			if started == on {
+				out.Already = append(out.Already, i.Tag)
+				continue
+			}
+			event, err := r.MarkDone(ctx, tx, by, i, t.Key, on)
+			if err != nil {
+				return out, err
+			}
+			out.Events = append(out.Events, event)
+		}
+		return out, nil
+	})
+}
+
+// finish records one clock of an instrument as done.
+func (r *Room) MarkDone(ctx context.Context, tx *store.Tx, by journal.Person, i *school.Instrument, key clocks.Key, on day.Day) (uuid.UUID, error) {
+	restarts := clocks.Restarts(r.Catalog, i.Instrument.Kind, key)
+	routine, _ := r.Catalog.Routine(key.Routine)
+	title := clocks.Clock{Key: key, Kind: i.Kind, Of: routine}.Title()
+	detail := CareDetail{Key: key, Title: title, DoneOn: on, Started: i.CareFrom, Implied: restarts[1:]}
+	for _, c := range i.Clocks {
+		if c.Key == key {
+			detail.Started, detail.State, detail.Wear = c.Started, c.Reading.State, c.Reading.Wear
+		}
+	}
+	event, err := r.Record(ctx, tx, by, store.Event{What: store.CareDone, Instrument: &i.ID}, detail)
+	if err != nil {
+		return event, err
+	}
+	return event, tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: i.ID, DoneOn: on, Clocks: restarts})
+}

@@ -1,0 +1,16 @@
+// Package care is care that was done: every clock that it restarts.
+package care
+
+import (
+	"solfeggio/internal/app/school"
+)
+
+// A Room is where this is done.
+type Room struct {
+	*school.Schools
+}
+
+// New makes the room.
+func New(all *school.Schools) *Room {
+	return &Room{all}
+}

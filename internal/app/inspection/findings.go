@@ -1,0 +1,250 @@
+package inspection
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/condition"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// FileFinding is a finding with what the catalogue says of it.
+type FileFinding struct {
+	store.Finding
+	Name       string        `json:"name"`
+	Seen       string        `json:"seen"`
+	Cause      string        `json:"cause"`
+	PointTitle string        `json:"point_title" doc:"Empty outside an inspection"`
+	Spot       string        `json:"spot" doc:"Where it stands in the drawing, empty when that is not known"`
+	FirstAid   []string      `json:"first_aid"`
+	Never      []string      `json:"never"`
+	FixedBy    string        `json:"fixed_by,omitempty" doc:"Routine that mends it at school"`
+	Photos     []store.Photo `json:"photos"`
+}
+
+// described adds the catalogue's words to findings, the gravest first.
+func (r *Room) Described(k *catalog.Kind, findings []store.Finding, photos []store.Photo) []FileFinding {
+	list := []FileFinding{}
+	for _, f := range findings {
+		d := FileFinding{Finding: f, Name: f.Code, FirstAid: []string{}, Never: []string{}, Photos: []store.Photo{}}
+		if kind, ok := r.Catalog.Finding(f.Code); ok {
+			d.Name, d.Seen, d.Cause, d.FixedBy = kind.Name, kind.Seen, kind.Cause, kind.FixesRoutine
+			d.FirstAid, d.Never = append(d.FirstAid, kind.FirstAid...), append(d.Never, kind.Never...)
+			if !slices.Contains(k.Routines, d.FixedBy) {
+				d.FixedBy = ""
+			}
+		}
+		for _, p := range r.Catalog.Inspection(k).Points {
+			if p.Key == f.Point || f.Point == "" && slices.Contains(p.Answers, f.Code) {
+				d.Spot = p.Spot
+				if p.Key == f.Point {
+					d.PointTitle = p.Title
+				}
+				break
+			}
+		}
+		for _, p := range photos {
+			if p.Finding != nil && *p.Finding == f.ID {
+				d.Photos = append(d.Photos, p)
+			}
+		}
+		list = append(list, d)
+	}
+	slices.SortStableFunc(list, func(x, y FileFinding) int { return y.Severity - x.Severity })
+	return list
+}
+
+func (r *Room) FindingName(code string) string {
+	if f, ok := r.Catalog.Finding(code); ok {
+		return f.Name
+	}
+	return code
+}
+
+// Report is a finding outside an inspection: what a player says, what a diagnosis ended in.
+type Report struct {
+	ID uuid.UUID `json:"id" doc:"Made by the client"`
+	Found
+	Symptom string `json:"symptom,omitempty" doc:"The symptom whose diagnosis ended in it"`
+}
+
+// FindingDetail is what the log keeps of a finding that was made or cleared.
+type FindingDetail struct {
+	Finding uuid.UUID        `json:"finding"`
+	Code    string           `json:"code"`
+	Title   string           `json:"title"`
+	Action  condition.Action `json:"action"`
+	Note    string           `json:"note,omitempty"`
+	How     string           `json:"how,omitempty"`
+}
+
+// Findable lists what can be found on an instrument.
+func (r *Room) Findable(ctx context.Context, by journal.Person, id uuid.UUID) ([]SheetAnswer, error) {
+	_, i, err := r.Instrument(ctx, by, id)
+	if err != nil {
+		return nil, err
+	}
+	list := []SheetAnswer{}
+	for _, f := range r.Catalog.FindingsOf(i.Kind) {
+		open := slices.ContainsFunc(i.Findings, func(x store.Finding) bool { return x.Code == f.Code })
+		list = append(list, SheetAnswer{f.Code, f.Name, f.Seen, condition.Action(f.Action), f.Avoidable, open})
+	}
+	return list, nil
+}
+
+// ReportFinding opens a finding outside an inspection.
+func (r *Room) ReportFinding(ctx context.Context, by journal.Person, id uuid.UUID, in Report) (Judged, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Judged, error) {
+		i, err := s.Instrument(id)
+		if err != nil {
+			return Judged{}, err
+		}
+		if !r.CanBeFound(i, in.Code) {
+			return Judged{}, journal.Refuse("code", "cannot be found on a "+catalog.InText(i.Kind.Name), in.Code)
+		}
+		found := r.NewFinding(i, "", in.Found)
+		found.Finding.ID, found.Finding.FoundAt, found.Finding.FoundBy = in.ID, r.Now(), &by.ID
+		event, err := r.MakeFinding(ctx, tx, by, found)
+		if err != nil {
+			return Judged{}, err
+		}
+		out, err := r.judged(ctx, tx, i)
+		out.Events = []uuid.UUID{event}
+		return out, err
+	})
+}
+
+// makeFinding keeps a finding from outside an inspection, and records it.
+func (r *Room) MakeFinding(ctx context.Context, tx *store.Tx, by journal.Person, found reported) (uuid.UUID, error) {
+	if err := keep(ctx, tx, found); err != nil {
+		return uuid.Nil, err
+	}
+	f := found.Finding
+	return r.Record(ctx, tx, by, store.Event{What: store.FindingMade, Instrument: &f.Instrument},
+		FindingDetail{Finding: f.ID, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, Note: f.Note})
+}
+
+func (r *Room) CanBeFound(i *school.Instrument, code string) bool {
+	return slices.ContainsFunc(r.Catalog.FindingsOf(i.Kind), func(f *catalog.FindingKind) bool { return f.Code == code })
+}
+
+// Clearing says how a finding was put right.
+type Clearing struct {
+	How string `json:"how" maxLength:"500" doc:"What was done; needed for what stops an instrument"`
+}
+
+// ClearFinding closes a finding. What stops an instrument is cleared only by those who may, and with a word on how.
+func (r *Room) ClearFinding(ctx context.Context, by journal.Person, id uuid.UUID, in Clearing) (Judged, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Judged, error) {
+		f, err := tx.Finding(ctx, id)
+		if err != nil {
+			return Judged{}, err
+		}
+		how := strings.TrimSpace(in.How)
+		if f.Action == condition.Stop {
+			if err := by.Need(journal.MayClearStops); err != nil {
+				return Judged{}, err
+			}
+			if how == "" {
+				return Judged{}, journal.Refuse("how", "say who mended it or looked at it, and how", in.How)
+			}
+		}
+		if err := tx.ClearFinding(ctx, id, r.Now(), &by.ID, how); err != nil {
+			return Judged{}, err
+		}
+		event, err := r.Record(ctx, tx, by, store.Event{What: store.FindingCleared, Instrument: &f.Instrument},
+			FindingDetail{Finding: id, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, How: how})
+		if err != nil {
+			return Judged{}, err
+		}
+		i := s.ByID[f.Instrument]
+		if i == nil {
+			return Judged{}, store.ErrNotFound
+		}
+		out, err := r.judged(ctx, tx, i)
+		out.Events = []uuid.UUID{event}
+		return out, err
+	})
+}
+
+// undoClearing opens a finding again. Whoever may not clear what stops an instrument may still stop it again.
+func (r *Room) UndoClearing(ctx context.Context, tx *store.Tx, e store.Event) error {
+	var d FindingDetail
+	if err := json.Unmarshal(e.Detail, &d); err != nil {
+		return fmt.Errorf("reading event %s: %w", e.ID, err)
+	}
+	return tx.ReopenFinding(ctx, d.Finding)
+}
+
+// Symptoms lists what a player may say of an instrument.
+func (r *Room) Symptoms(ctx context.Context, by journal.Person, id uuid.UUID) ([]school.Choice, error) {
+	_, i, err := r.Instrument(ctx, by, id)
+	if err != nil {
+		return nil, err
+	}
+	list := []school.Choice{}
+	for _, s := range r.Catalog.SymptomsOf(i.Kind) {
+		list = append(list, school.Choice{s.Key, s.Name})
+	}
+	return list, nil
+}
+
+// Diagnosis is where a symptom has led so far.
+type Diagnosis struct {
+	Symptom  string   `json:"symptom" doc:"Its name"`
+	Cautions []string `json:"cautions" doc:"To be read first"`
+	condition.Step
+}
+
+// Diagnose walks a symptom of an instrument by the answers given so far.
+func (r *Room) Diagnose(ctx context.Context, by journal.Person, id uuid.UUID, symptom string, answers []bool) (Diagnosis, error) {
+	_, i, err := r.Instrument(ctx, by, id)
+	if err != nil {
+		return Diagnosis{}, err
+	}
+	s, ok := r.Catalog.Symptom(symptom)
+	if !ok || !s.Can(i.Kind) {
+		return Diagnosis{}, journal.Refuse("symptom", "is none of this instrument", symptom)
+	}
+	step, err := condition.Diagnose(r.Catalog, s, answers)
+	if err != nil {
+		return Diagnosis{}, journal.Refuse("answers", err.Error(), nil)
+	}
+	return Diagnosis{s.Name, append([]string{}, s.Cautions...), step}, nil
+}
+
+// AddPhoto keeps a photograph of an instrument, to be tied to a finding later. Sent again under its id it is kept once.
+func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id uuid.UUID, file []byte) (store.Photo, error) {
+	var picture formats.Photo
+	prepare := func() (err error) {
+		if _, _, err := r.Instrument(ctx, by, instrument); err != nil {
+			return err
+		}
+		if picture, err = formats.ReadPhoto(file); err != nil {
+			return journal.Refuse("picture", err.Error(), nil)
+		}
+		return nil
+	}
+	return school.WritePrepared(ctx, r.Schools, by, journal.MayInspect, prepare, func(tx *store.Tx, s *school.Snapshot) (store.Photo, error) {
+		p := store.Photo{ID: id, Instrument: instrument, TakenAt: r.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height}
+		return p, tx.InsertPhoto(ctx, p, picture.Full, picture.Thumbnail)
+	})
+}
+
+// Photo reads a photograph as JPEG.
+func (r *Room) Photo(ctx context.Context, by journal.Person, id uuid.UUID, thumbnail bool) (jpeg []byte, err error) {
+	err = r.Read(ctx, by, func(tx *store.Tx) error {
+		jpeg, err = tx.PhotoBytes(ctx, id, thumbnail)
+		return err
+	})
+	return jpeg, err
+}

@@ -1,0 +1,16 @@
+// Package inspection is checks of instruments: walks along an inspection, findings, diagnoses, photographs.
+package inspection
+
+import (
+	"solfeggio/internal/app/school"
+)
+
+// A Room is where this is done.
+type Room struct {
+	*school.Schools
+}
+
+// New makes the room.
+func New(all *school.Schools) *Room {
+	return &Room{all}
+}

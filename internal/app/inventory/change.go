@@ -1,0 +1,88 @@
+package inventory
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// ChangeInstrument saves an instrument and how it is played. A changed habit counts from today; what was played until
+// yesterday stays as it was.
+func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.UUID, in lending.Change) (journal.Changed, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+		i, err := s.Instrument(id)
+		if err != nil {
+			return journal.Changed{}, err
+		}
+		before, after := i.Instrument, in.Instrument
+		after.ID, after.Kind, after.Tag = id, before.Kind, strings.ToUpper(strings.TrimSpace(after.Tag))
+		if err := checkInstrument(i.Kind, after, s.Today); err != nil {
+			return journal.Changed{}, err
+		}
+		if err := lending.CheckHabit(s, in.Habit); err != nil {
+			return journal.Changed{}, err
+		}
+		out := journal.Changed{Events: []uuid.UUID{}}
+		if after.Version != before.Version {
+			return out, store.ErrStale
+		}
+		if !lending.SameInstrument(before, after) {
+			if err := tx.UpdateInstrument(ctx, after); err != nil {
+				return out, err
+			}
+			after.Version++
+			event, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &id}, lending.ChangeDetail{Before: &before, After: &after})
+			if err != nil {
+				return out, err
+			}
+			out.Events = append(out.Events, event)
+		}
+		events, err := r.lending.ChangePlaying(ctx, tx, by, s, i, in.Habit)
+		if err != nil {
+			return out, err
+		}
+		out.Events = append(out.Events, events...)
+		now, err := tx.Instrument(ctx, id)
+		out.Version = now.Version
+		return out, err
+	})
+}
+
+// checkInstrument finds what in an instrument cannot be.
+func checkInstrument(k *catalog.Kind, i store.Instrument, today day.Day) error {
+	var fields []journal.Field
+	bad := func(path, message string, value any) {
+		fields = append(fields, journal.Field{"instrument." + path, message, value})
+	}
+	if !tagShape.MatchString(i.Tag) {
+		bad("tag", tagRule, i.Tag)
+	}
+	if i.Size != "" && !slices.Contains(k.Sizes, i.Size) {
+		bad("size", sizeRule(k), i.Size)
+	}
+	if !slices.Contains(k.Bodies, i.Body) {
+		bad("body", bodyRule(k), i.Body)
+	}
+	if i.PriceCents != nil && *i.PriceCents < 0 {
+		bad("price_cents", "is below 0", *i.PriceCents)
+	}
+	if i.CareFrom > today {
+		bad("care_from", "lies in the future", i.CareFrom)
+	}
+	if i.AcquiredOn != nil && *i.AcquiredOn > today {
+		bad("acquired_on", "lies in the future", *i.AcquiredOn)
+	}
+	if len(fields) > 0 {
+		return &journal.Fault{Kind: journal.Invalid, Message: "Some fields cannot be used.", Fields: fields}
+	}
+	return nil
+}

@@ -1,0 +1,90 @@
+package inventory
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"io"
+	"slices"
+	"strconv"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/formats"
+)
+
+// Export writes all instruments as a CSV file that Import reads.
+func (r *Room) Export(ctx context.Context, by journal.Person, w io.Writer) error {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return err
+	}
+	columns := append([]string{}, instrumentColumns...)
+	for _, i := range s.Instruments {
+		for key := range i.Care.Started {
+			if name := lastColumn(key.Routine, key.Part); !slices.Contains(columns, name) {
+				columns = append(columns, name)
+			}
+		}
+	}
+	slices.Sort(columns[len(instrumentColumns):])
+	rows := make([][]string, len(s.Instruments))
+	for n, i := range s.Instruments {
+		rows[n] = exported(s, i, columns)
+	}
+	return formats.WriteTable(w, columns, rows)
+}
+
+func lastColumn(routine, part string) string {
+	if part == "" {
+		return lastPrefix + routine
+	}
+	return lastPrefix + routine + ":" + part
+}
+
+// versionOf is what an instrument is, in short, as far as a row of a file can change it: eight digits that are others when it is.
+func versionOf(s *school.Snapshot, i *school.Instrument) string {
+	sum := sha256.New()
+	cells := cellsOf(s, i)
+	for _, column := range instrumentColumns {
+		fmt.Fprintf(sum, "%q,", cells[column])
+	}
+	return hex.EncodeToString(sum.Sum(nil)[:4])
+}
+
+// cellsOf are the cells of an instrument that say what it is and how it is played.
+func cellsOf(s *school.Snapshot, i *school.Instrument) map[string]string {
+	cell := map[string]string{
+		"tag": i.Tag, "kind": i.Instrument.Kind, "size": i.Size, "body": i.Body, "maker": i.Maker, "model": i.Model, "serial": i.Serial,
+		"room": i.Room, "slot": i.Slot, "care_from": i.CareFrom.String(), "notes": i.Notes,
+	}
+	if i.AcquiredOn != nil {
+		cell["acquired_on"] = i.AcquiredOn.String()
+	}
+	if i.PriceCents != nil {
+		cell["price"] = formats.Decimal(*i.PriceCents)
+	}
+	if h := i.Habit; h != nil {
+		cell["ensembles"] = strings.Join(s.EnsembleNames(h.Ensembles), "|")
+		cell["practice_minutes_per_week"] = strconv.FormatFloat(h.PracticeMinutes, 'f', -1, 64)
+		cell["practice_days_per_week"] = strconv.FormatFloat(h.PracticeDaysPerWeek, 'f', -1, 64)
+		cell["players"] = strconv.Itoa(h.Players)
+		cell["heavy_sweat"] = map[bool]string{true: "yes", false: "no"}[h.HeavySweat]
+	}
+	return cell
+}
+
+func exported(s *school.Snapshot, i *school.Instrument, columns []string) []string {
+	cell := cellsOf(s, i)
+	cell[versionColumn] = versionOf(s, i)
+	for key, on := range i.Care.Started {
+		cell[lastColumn(key.Routine, key.Part)] = on.String()
+	}
+	row := make([]string, len(columns))
+	for n, name := range columns {
+		row[n] = cell[name]
+	}
+	return row
+}

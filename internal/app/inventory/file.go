@@ -1,0 +1,212 @@
+package inventory
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/settings"
+	"solfeggio/internal/app/supply"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/condition"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/why"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// Instruments lists all instruments in score order.
+func (r *Room) Instruments(ctx context.Context, by journal.Person) ([]school.Listed, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]school.Listed, len(s.Instruments))
+	for n, i := range s.Instruments {
+		list[n] = s.Listed(i)
+	}
+	return list, nil
+}
+
+// PartWear is a part with the clocks that run on it.
+type PartWear struct {
+	Part     string        `json:"part" doc:"Empty for the instrument as a whole"`
+	Name     string        `json:"name"`
+	Material string        `json:"material"`
+	Never    string        `json:"never" doc:"What must not touch it"`
+	Clocks   []school.Task `json:"clocks"`
+}
+
+// Happening is one entry of the timeline.
+type Happening struct {
+	ID       uuid.UUID       `json:"id"`
+	At       time.Time       `json:"at"`
+	By       string          `json:"by"`
+	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed,inspected,finding-made,finding-cleared,own-choice,not-found,handed-out,returned,hold-ended,agreed,kit-checked,kit-refilled,rental-changed,left-school,notice-sent,bench-done,bench-left"`
+	Detail   json.RawMessage `json:"detail"`
+	Player   string          `json:"player,omitempty" doc:"To or from whom an instrument went; left out when nobody is named or the player was erased"`
+	Undone   bool            `json:"undone"`
+	Undoable bool            `json:"undoable"`
+}
+
+// File is all that is known of one instrument.
+type File struct {
+	Instrument store.Instrument         `json:"instrument"`
+	Listed     school.Listed            `json:"listed"`
+	Sizes      []string                 `json:"sizes"`
+	Bodies     []school.Choice          `json:"bodies"`
+	Habit      *school.Habit            `json:"habit,omitempty" doc:"Left out when nobody plays it"`
+	Parts      []PartWear               `json:"parts"`
+	Routines   []catalog.Resolved       `json:"routines" doc:"As they are done on this instrument"`
+	Findings   []inspection.FileFinding `json:"findings" doc:"Open ones"`
+	Triage     condition.TriageOut      `json:"triage"`
+	Points     []FilePoint              `json:"points" doc:"Of its inspection, in the order of the walk"`
+	Checked    *store.Inspection        `json:"checked,omitempty" doc:"The last inspection"`
+	Practices  []settings.FilePractice  `json:"practices" doc:"What of the trade's disagreements touches it"`
+	Timeline   []Happening              `json:"timeline" doc:"The newest first"`
+	Kit        []supply.KitThing        `json:"kit"`
+	KitChecked *day.Day                 `json:"kit_checked,omitempty" doc:"When its kit was last looked through"`
+	HandOver   *FileHandOver            `json:"hand_over,omitempty" doc:"While a player answers for it"`
+	Bench      *uuid.UUID               `json:"bench,omitempty" doc:"Work at the bench on which it lies now"`
+	Rental     *store.Rental            `json:"rental,omitempty" doc:"Left out for the school's own"`
+}
+
+// FileHandOver is how an instrument went out.
+type FileHandOver struct {
+	ID        uuid.UUID `json:"id"`
+	GivenAt   time.Time `json:"given_at"`
+	DueBackOn *day.Day  `json:"due_back_on,omitempty"`
+	Signed    string    `json:"signed" enum:",screen,paper" doc:"How its agreement was signed; empty when it was not"`
+	SignedBy  string    `json:"signed_by" doc:"For those who hand out; to others it is empty"`
+}
+
+// FilePoint is a point of the drawing with its name.
+type FilePoint struct {
+	Key   string `json:"key"`
+	Spot  string `json:"spot"`
+	Title string `json:"title"`
+}
+
+// timelineLength is how many entries the instrument file shows.
+const timelineLength = 200
+
+// File reads the file of an instrument.
+func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return File{}, err
+	}
+	i := s.ByID[id]
+	if i == nil {
+		i = s.Gone[id]
+	}
+	if i == nil {
+		return File{}, journal.InPlainWords(store.ErrNotFound)
+	}
+	f := File{Instrument: i.Instrument, Listed: s.Listed(i), Sizes: i.Kind.Sizes, Parts: r.partWear(i), Kit: r.supply.KitOf(i, i.Reeds), KitChecked: i.KitChecked}
+	if h := i.HandOver; h != nil {
+		f.HandOver = &FileHandOver{ID: h.ID, GivenAt: h.GivenAt, DueBackOn: h.DueBackOn, Signed: h.Signature.How}
+	}
+	if by.Need(journal.MayChangeInstruments) == nil {
+		f.Rental = i.Rental
+		if f.HandOver != nil {
+			f.HandOver.SignedBy = i.HandOver.Signature.By
+		}
+	}
+	for _, key := range i.Kind.Bodies {
+		m, _ := r.Catalog.Material(key)
+		f.Bodies = append(f.Bodies, school.Choice{key, m.Name})
+	}
+	if h := i.Habit; h != nil {
+		habit := school.HabitOf(h)
+		f.Habit = &habit
+	}
+	for _, key := range i.Kind.Routines {
+		routine, _ := r.Catalog.Routine(key)
+		if resolved, ok := r.Catalog.Resolve(routine, r.Subject(i)); ok {
+			f.Routines = append(f.Routines, resolved)
+		}
+	}
+	f.Triage, f.Practices = i.Triage, r.settings.PracticesOf(i)
+	if i.Bench != nil {
+		f.Bench = &i.Bench.Run
+	}
+	for _, p := range r.Catalog.Inspection(i.Kind).Points {
+		f.Points = append(f.Points, FilePoint{p.Key, p.Spot, p.Title})
+	}
+	f.Timeline = []Happening{}
+	err = r.Read(ctx, by, func(tx *store.Tx) error {
+		photos, err := tx.Photos(ctx, id)
+		if err != nil {
+			return err
+		}
+		f.Findings = r.inspection.Described(i.Kind, i.Findings, photos)
+		switch last, err := tx.LatestInspection(ctx, id); {
+		case err == nil:
+			f.Checked = &last
+		case !errors.Is(err, store.ErrNotFound):
+			return err
+		}
+		events, err := tx.Timeline(ctx, id, timelineLength)
+		for _, e := range events {
+			h := Happening{ID: e.ID, At: e.At, What: e.What, Detail: e.Detail, Undone: e.UndoneBy != nil}
+			if e.PersonName != nil {
+				h.By = *e.PersonName
+			}
+			h.Undoable = !h.Undone && journal.Undoable[e.What]
+			if h.Player, err = s.PlayerOf(e); err != nil {
+				return err
+			}
+			f.Timeline = append(f.Timeline, h)
+		}
+		return err
+	})
+	return f, err
+}
+
+// partWear gathers the clocks by part, the instrument as a whole first.
+func (r *Room) partWear(i *school.Instrument) []PartWear {
+	parts := []PartWear{{Name: "Whole"}}
+	for _, p := range i.Kind.Parts {
+		material := p.Material
+		if material == "body" {
+			material = i.Body
+		}
+		wear := PartWear{Part: p.Key, Name: p.Name}
+		if m, ok := r.Catalog.Material(material); ok {
+			wear.Material, wear.Never = m.Name, m.Never
+		}
+		parts = append(parts, wear)
+	}
+	for n := range parts {
+		parts[n].Clocks = []school.Task{}
+		for _, c := range i.Clocks {
+			if c.Part == parts[n].Part {
+				parts[n].Clocks = append(parts[n].Clocks, school.TaskOf(i, c))
+			}
+		}
+	}
+	return parts
+}
+
+// Why explains a clock of an instrument.
+func (r *Room) Why(ctx context.Context, by journal.Person, id uuid.UUID, key clocks.Key) ([]why.Why, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	if i := s.ByID[id]; i != nil {
+		for _, c := range i.Clocks {
+			if c.Key == key {
+				return s.Reader.Why(c, i.Care, i.NotOffered[key])
+			}
+		}
+	}
+	return nil, journal.InPlainWords(store.ErrNotFound)
+}

@@ -1,0 +1,401 @@
+package inventory
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"regexp"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/roster"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// The columns of the instrument file. Beside them stand columns such as last:violin-strings:string-e, the day on
+// which a routine was last done; without a part, last:violin-strings holds for all its parts.
+var instrumentColumns = []string{
+	"tag", "kind", "size", "body", "maker", "model", "serial", "room", "slot", "acquired_on", "price", "care_from", "notes",
+	"ensembles", "practice_minutes_per_week", "practice_days_per_week", "players", "heavy_sweat", versionColumn,
+}
+
+const (
+	versionColumn = "version" // what the row was when it was written; a file made by hand needs none
+	lastPrefix    = "last:"
+	tagRule       = "use letters, digits and dashes, at most 16, such as VN-01"
+)
+
+var tagShape = regexp.MustCompile(`^[A-Z0-9][A-Z0-9-]{0,15}$`)
+
+func sizeRule(k *catalog.Kind) string {
+	if len(k.Sizes) == 0 {
+		return k.Name + " has one size only; leave it empty"
+	}
+	return "is no size of " + k.Name + "; use one of " + strings.Join(k.Sizes, ", ")
+}
+
+func bodyRule(k *catalog.Kind) string {
+	return "is no body of " + k.Name + "; use " + strings.Join(k.Bodies, " or ")
+}
+
+// ImportReport says what an import would do or did.
+type ImportReport struct {
+	Rows         int             `json:"rows"`
+	Added        int             `json:"added"`
+	Changed      int             `json:"changed"`
+	Unchanged    int             `json:"unchanged"`
+	NewEnsembles []string        `json:"new_ensembles" doc:"Ensembles that the file names and the school does not have yet"`
+	NoHistory    int             `json:"no_history" doc:"Instruments without care_from and last: columns, whose clocks begin today"`
+	Faults       []formats.Fault `json:"faults" doc:"With even one, nothing is imported"`
+	DryRun       bool            `json:"dry_run"`
+}
+
+// Import reads instruments from a CSV file, all or nothing. A dry run does everything but keep it.
+func (r *Room) Import(ctx context.Context, by journal.Person, file io.Reader, dryRun bool) (ImportReport, error) {
+	if err := by.Need(journal.MayChangeInstruments); err != nil {
+		return ImportReport{}, err
+	}
+	table, faults, err := formats.ReadTable(file)
+	var whole formats.Fault
+	if errors.As(err, &whole) {
+		return ImportReport{Faults: []formats.Fault{whole}, NewEnsembles: []string{}, DryRun: dryRun}, nil
+	}
+	if err != nil {
+		return ImportReport{}, err
+	}
+	var report ImportReport
+	kept, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (ImportReport, error) {
+		im := newImporter(r, s, by)
+		im.report.Rows, im.report.DryRun = len(table.Rows), dryRun
+		im.report.Faults = append(im.report.Faults, faults...)
+		im.readColumns(table.Columns)
+		if len(im.report.Faults) == len(faults) {
+			for _, row := range table.Rows {
+				im.readRow(row)
+			}
+		}
+		if len(im.report.Faults) > 0 {
+			slices.SortStableFunc(im.report.Faults, func(x, y formats.Fault) int { return x.Row - y.Row })
+			im.report.Added, im.report.Changed, im.report.Unchanged = 0, 0, 0
+			report = im.report
+			return report, journal.ErrNothing
+		}
+		err := im.save(ctx, tx)
+		report = im.report
+		if err == nil && dryRun {
+			err = journal.ErrNothing
+		}
+		return report, err
+	})
+	if errors.Is(err, journal.ErrNothing) {
+		return report, nil
+	}
+	return kept, err
+}
+
+// importer holds one import while it is read and saved.
+type importer struct {
+	app      *Room
+	snapshot *school.Snapshot
+	by       journal.Person
+	report   ImportReport
+	last     map[string][]clocks.Key // by column name
+	rows     []importRow
+	tags     map[string]int                // the row in which a tag stands
+	here     map[string]*school.Instrument // by tag
+	left     map[string]bool               // tags of instruments that are not at the school any more
+}
+
+func newImporter(a *Room, s *school.Snapshot, by journal.Person) *importer {
+	im := &importer{
+		app: a, snapshot: s, by: by, report: ImportReport{NewEnsembles: []string{}, Faults: []formats.Fault{}},
+		last: map[string][]clocks.Key{}, tags: map[string]int{}, here: map[string]*school.Instrument{}, left: map[string]bool{},
+	}
+	for _, i := range s.Instruments {
+		im.here[i.Tag] = i
+	}
+	for _, i := range s.Gone {
+		im.left[i.Tag] = true
+	}
+	return im
+}
+
+type importRow struct {
+	Instrument store.Instrument
+	Habit      *school.Habit
+	Ensembles  []string
+	Last       map[string]day.Day // by column name
+	old        *school.Instrument
+}
+
+func (im *importer) fault(row int, column, value, message string) {
+	im.report.Faults = append(im.report.Faults, formats.Fault{Row: row, Column: column, Value: value, Message: message})
+}
+
+func (im *importer) readColumns(columns []string) {
+	for _, name := range columns {
+		switch {
+		case name == "":
+			im.fault(1, "", "", "a column has no name")
+		case strings.HasPrefix(name, lastPrefix):
+			key, part, whole := strings.Cut(strings.TrimPrefix(name, lastPrefix), ":")
+			r, ok := im.app.Catalog.Routine(key)
+			if !ok {
+				im.fault(1, name, "", "there is no routine "+key)
+				continue
+			}
+			parts := r.Clocks()
+			if whole {
+				if !slices.Contains(parts, part) {
+					im.fault(1, name, "", "the routine has no clock on "+part)
+					continue
+				}
+				parts = []string{part}
+			}
+			for _, p := range parts {
+				im.last[name] = append(im.last[name], clocks.Key{Routine: key, Part: p})
+			}
+		case !slices.Contains(instrumentColumns, name):
+			im.fault(1, name, "", "is not a column of the instrument file; it knows "+strings.Join(instrumentColumns, ", ")+" and last:…")
+		}
+	}
+	for _, needed := range []string{"tag", "kind"} {
+		if !slices.Contains(columns, needed) {
+			im.fault(1, needed, "", "is missing from the header")
+		}
+	}
+}
+
+func (im *importer) readRow(row formats.Row) {
+	c := cells{row, im}
+	tag := strings.ToUpper(c.text("tag", ""))
+	if !tagShape.MatchString(tag) {
+		c.bad("tag", tagRule)
+		return
+	}
+	if first, twice := im.tags[tag]; twice {
+		c.bad("tag", fmt.Sprintf("stands in row %d already", first))
+		return
+	}
+	im.tags[tag] = row.Line
+	kind := c.kind()
+	if kind == nil {
+		return
+	}
+	r := importRow{Instrument: store.Instrument{ID: uuid.Must(uuid.NewV7()), Tag: tag, Kind: kind.Key, Body: kind.Bodies[0], CareFrom: im.snapshot.Today}, Last: map[string]day.Day{}}
+	habit := school.UsualHabit()
+	switch i := im.here[tag]; {
+	case i == nil && im.left[tag] && c.text(versionColumn, "") != "":
+		c.bad("tag", tag+" has left the school since this file was made; take it out of the file")
+		return
+	case i != nil:
+		if i.Kind != kind {
+			c.bad("kind", tag+" is a "+i.Kind.Name+" already")
+			return
+		}
+		r.old, r.Instrument = i, i.Instrument
+		if h := i.Habit; h != nil {
+			habit = school.HabitOf(h)
+		}
+	}
+	i := &r.Instrument
+	i.Size = c.oneOf("size", i.Size, kind.Sizes, sizeRule(kind))
+	i.Body = c.oneOf("body", i.Body, kind.Bodies, bodyRule(kind))
+	i.Maker, i.Model, i.Serial = c.text("maker", i.Maker), c.text("model", i.Model), c.text("serial", i.Serial)
+	i.Room, i.Slot, i.Notes = c.text("room", i.Room), c.text("slot", i.Slot), c.text("notes", i.Notes)
+	if d, ok := c.day("acquired_on"); ok {
+		i.AcquiredOn = &d
+	}
+	if p, ok := c.number("price", 0, 1e7); ok {
+		cents := int64(math.Round(p * 100))
+		i.PriceCents = &cents
+	}
+	from, known := c.day("care_from")
+	if known {
+		i.CareFrom = from
+	}
+	if m, ok := c.number("practice_minutes_per_week", 0, 10080); ok {
+		habit.PracticeMinutes = m
+	}
+	if n, ok := c.number("practice_days_per_week", 0, 7); ok {
+		habit.PracticeDays = n
+	}
+	if n, ok := c.number("players", 1, 99); ok {
+		habit.Players = int(n)
+	}
+	habit.HeavySweat = c.yes("heavy_sweat", habit.HeavySweat)
+	r.Ensembles = im.snapshot.EnsembleNames(habit.Ensembles)
+	if text, ok := row.Cell("ensembles"); ok {
+		r.Ensembles = []string{}
+		for _, name := range strings.FieldsFunc(text, func(r rune) bool { return r == '|' || r == ';' }) {
+			if name = strings.TrimSpace(name); name != "" {
+				r.Ensembles = append(r.Ensembles, name)
+				im.noteEnsemble(name)
+			}
+		}
+	}
+	for column, keys := range im.last {
+		if d, ok := c.day(column); ok {
+			if !clocks.Has(im.app.Catalog, kind.Key, keys[0]) {
+				c.bad(column, "is no care of a "+kind.Name)
+			}
+			r.Last[column] = d
+		}
+	}
+	if r.old == nil && !known && len(r.Last) == 0 {
+		im.report.NoHistory++
+	}
+	if len(r.Ensembles) > 0 || habit.PracticeMinutes > 0 {
+		r.Habit = &habit
+	}
+	if r.old != nil {
+		im.checkAgainst(c, r)
+	}
+	im.rows = append(im.rows, r)
+}
+
+// checkAgainst refuses what a row must not do to an instrument that is here: let it out or take it back past what holds it, or
+// undo what happened since the file was made.
+func (im *importer) checkAgainst(c cells, r importRow) {
+	i := r.old
+	if version := c.text(versionColumn, ""); version != "" && version != versionOf(im.snapshot, i) && !im.leavesAsItIs(r) {
+		c.bad(versionColumn, i.Tag+" was changed here since this file was made; export it again, or correct this row and empty its version")
+		return
+	}
+	switch {
+	case i.Habit == nil && r.Habit != nil:
+		if refused := i.CannotBeHandedOut(); refused != nil {
+			c.bad("ensembles", "cannot be: "+refused.Error())
+		}
+	case i.Habit != nil && i.Habit.Player != nil && r.Habit == nil:
+		c.bad("ensembles", fmt.Sprintf("cannot be empty: %s is in the hands of %s. Take it back under Return, so that it is looked at", i.Tag, im.snapshot.NameOf(i.Habit.Player)))
+	}
+}
+
+// leavesAsItIs reports whether a row says what is so already.
+func (im *importer) leavesAsItIs(r importRow) bool {
+	i := r.old
+	if !lending.SameInstrument(i.Instrument, r.Instrument) || (i.Habit == nil) != (r.Habit == nil) {
+		return false
+	}
+	if i.Habit == nil {
+		return true
+	}
+	has := school.HabitOf(i.Habit)
+	wants := *r.Habit
+	wants.Ensembles = has.Ensembles
+	return lending.SameHabit(&has, &wants) && roster.SameNames(im.snapshot.EnsembleNames(has.Ensembles), r.Ensembles)
+}
+
+func (im *importer) noteEnsemble(name string) {
+	same := func(other string) bool { return strings.EqualFold(other, name) }
+	if !slices.ContainsFunc(im.snapshot.Ensembles, func(e store.Ensemble) bool { return same(e.Name) }) && !slices.ContainsFunc(im.report.NewEnsembles, same) {
+		im.report.NewEnsembles = append(im.report.NewEnsembles, name)
+	}
+}
+
+// save writes the rows. It counts what they change.
+func (im *importer) save(ctx context.Context, tx *store.Tx) error {
+	ensembles := map[string]uuid.UUID{}
+	for _, e := range im.snapshot.Ensembles {
+		ensembles[strings.ToLower(e.Name)] = e.ID
+	}
+	for _, name := range im.report.NewEnsembles {
+		id := uuid.Must(uuid.NewV7())
+		if err := tx.PutEnsemble(ctx, store.Ensemble{ID: id, Name: name}); err != nil {
+			return err
+		}
+		ensembles[strings.ToLower(name)] = id
+	}
+	for _, r := range im.rows {
+		if r.Habit != nil {
+			r.Habit.Ensembles = []uuid.UUID{}
+			for _, name := range r.Ensembles {
+				r.Habit.Ensembles = append(r.Habit.Ensembles, ensembles[strings.ToLower(name)])
+			}
+		}
+		var err error
+		if r.old == nil {
+			im.report.Added++
+			err = im.add(ctx, tx, r)
+		} else {
+			err = im.update(ctx, tx, r)
+		}
+		if err != nil {
+			return fmt.Errorf("importing %s: %w", r.Instrument.Tag, err)
+		}
+	}
+	return nil
+}
+
+func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
+	i := r.Instrument
+	if err := tx.InsertInstrument(ctx, i); err != nil {
+		return err
+	}
+	if _, err := im.app.Record(ctx, tx, im.by, store.Event{What: store.Imported, Instrument: &i.ID}, i); err != nil {
+		return err
+	}
+	if r.Habit != nil {
+		// It is taken to have been played like this for as long as its care is known.
+		from := i.CareFrom
+		for _, d := range r.Last {
+			from = min(from, d)
+		}
+		if err := tx.PutAssignment(ctx, r.Habit.Assignment(uuid.Must(uuid.NewV7()), i.ID, from)); err != nil {
+			return err
+		}
+	}
+	kind, _ := im.app.Catalog.Kind(i.Kind)
+	return im.remember(ctx, tx, r, &school.Instrument{Instrument: i, Kind: kind})
+}
+
+func (im *importer) update(ctx context.Context, tx *store.Tx, r importRow) error {
+	i := r.Instrument
+	same := lending.SameInstrument(r.old.Instrument, i)
+	if !same {
+		if err := tx.UpdateInstrument(ctx, i); err != nil {
+			return err
+		}
+		i.Version++
+		if _, err := im.app.Record(ctx, tx, im.by, store.Event{What: store.InstrumentChanged, Instrument: &i.ID}, lending.ChangeDetail{Before: &r.old.Instrument, After: &i}); err != nil {
+			return err
+		}
+	}
+	played, err := im.app.lending.ChangePlaying(ctx, tx, im.by, im.snapshot, r.old, r.Habit)
+	if err != nil {
+		return err
+	}
+	if same && len(played) == 0 {
+		im.report.Unchanged++
+	} else {
+		im.report.Changed++
+	}
+	return im.remember(ctx, tx, r, r.old)
+}
+
+// remember records the care that the file says was done, where it is news.
+func (im *importer) remember(ctx context.Context, tx *store.Tx, r importRow, i *school.Instrument) error {
+	for column, on := range r.Last {
+		for _, key := range im.last[column] {
+			if i.Care.Started[key] >= on {
+				continue
+			}
+			if _, err := im.app.care.MarkDone(ctx, tx, im.by, i, key, on); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}

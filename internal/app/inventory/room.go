@@ -1,0 +1,28 @@
+// Package inventory is the instruments themselves: their files, where they stand, what comes in from files and goes out to them, labels, stocktakes and rentals.
+package inventory
+
+import (
+	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/roster"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/settings"
+	"solfeggio/internal/app/supply"
+)
+
+// A Room is where this is done.
+type Room struct {
+	*school.Schools
+	inspection *inspection.Room
+	supply     *supply.Room
+	lending    *lending.Room
+	care       *care.Room
+	roster     *roster.Room
+	settings   *settings.Room
+}
+
+// New makes the room beside those that it works with.
+func New(all *school.Schools, inspection *inspection.Room, supply *supply.Room, lending *lending.Room, care *care.Room, roster *roster.Room, settings *settings.Room) *Room {
+	return &Room{all, inspection, supply, lending, care, roster, settings}
+}

@@ -1,0 +1,188 @@
+package inventory
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+)
+
+// Wall is a room as it stands.
+type Wall struct {
+	Room      string      `json:"room"`
+	Shelves   []WallShelf `json:"shelves" doc:"From the top, rack by rack"`
+	Elsewhere []string    `json:"elsewhere" doc:"Tags of instruments of the room that stand in none of its slots"`
+	Slots     int         `json:"slots"`
+	Here      int         `json:"here" doc:"Instruments of the room that are in nobody's hands"`
+	Out       int         `json:"out" doc:"Instruments of the room that are in a player's hands"`
+}
+
+// WallShelf is a shelf with what belongs on it.
+type WallShelf struct {
+	store.Shelf
+	Places []Slot `json:"places"`
+}
+
+// Slot is a place on a shelf.
+type Slot struct {
+	Name string   `json:"name"`
+	Tags []string `json:"tags" doc:"One, as a rule"`
+}
+
+// SlotName is the name of the n-th slot of a shelf, from 1.
+func SlotName(shelf string, n int) string { return fmt.Sprintf("%s-%02d", shelf, n) }
+
+// Walls draws every room that has shelves or instruments.
+func (r *Room) Walls(ctx context.Context, by journal.Person) ([]Wall, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	walls := []Wall{}
+	at := map[string]int{}
+	room := func(name string) *Wall {
+		n, known := at[name]
+		if !known {
+			n = len(walls)
+			at[name] = n
+			walls = append(walls, Wall{Room: name, Shelves: []WallShelf{}, Elsewhere: []string{}})
+		}
+		return &walls[n]
+	}
+	places := map[[2]string][]string{}
+	for _, i := range s.Instruments {
+		key := [2]string{i.Room, i.Slot}
+		places[key] = append(places[key], i.Tag)
+	}
+	shown := map[[2]string]bool{}
+	for _, shelf := range s.Shelves {
+		w := room(shelf.Room)
+		drawn := WallShelf{Shelf: shelf}
+		for n := range shelf.Slots {
+			name := SlotName(shelf.Name, n+1)
+			key := [2]string{shelf.Room, name}
+			shown[key] = true
+			drawn.Places = append(drawn.Places, Slot{name, append([]string{}, places[key]...)})
+		}
+		w.Shelves, w.Slots = append(w.Shelves, drawn), w.Slots+shelf.Slots
+	}
+	for _, i := range s.Instruments {
+		w := room(i.Room)
+		if i.Habit == nil {
+			w.Here++
+		} else {
+			w.Out++
+		}
+		if !shown[[2]string{i.Room, i.Slot}] {
+			w.Elsewhere = append(w.Elsewhere, i.Tag)
+		}
+	}
+	return walls, nil
+}
+
+// Moves puts instruments where they belong from now on.
+type Moves struct {
+	Moves []Move `json:"moves" minItems:"1" maxItems:"500"`
+}
+
+// Move is one instrument and its place.
+type Move struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	Room         string    `json:"room" maxLength:"80"`
+	Slot         string    `json:"slot" maxLength:"40"`
+}
+
+// Move moves instruments, all or none.
+func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.Changed, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+		out := journal.Changed{Events: []uuid.UUID{}}
+		for n, m := range in.Moves {
+			before, err := tx.Instrument(ctx, m.InstrumentID)
+			if err != nil {
+				return out, journal.Refuse(fmt.Sprintf("moves[%d].instrument_id", n), "no such instrument", m.InstrumentID)
+			}
+			after := before
+			after.Room, after.Slot = strings.TrimSpace(m.Room), strings.TrimSpace(m.Slot)
+			if after == before {
+				continue
+			}
+			if err := tx.UpdateInstrument(ctx, after); err != nil {
+				return out, err
+			}
+			after.Version++
+			event, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &before.ID}, lending.ChangeDetail{Before: &before, After: &after})
+			if err != nil {
+				return out, err
+			}
+			out.Events = append(out.Events, event)
+		}
+		return out, nil
+	})
+}
+
+// Shelves lists the shelves.
+func (r *Room) Shelves(ctx context.Context, by journal.Person) ([]store.Shelf, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	return s.Shelves, nil
+}
+
+// SaveShelf adds or changes a shelf. Instruments that stand on it go along when it gets another name or room.
+func (r *Room) SaveShelf(ctx context.Context, by journal.Person, in store.Shelf) error {
+	in.Room, in.Rack = strings.TrimSpace(in.Room), strings.TrimSpace(in.Rack)
+	if in.Room == "" {
+		return journal.Refuse("room", "name the room", in.Room)
+	}
+	return r.ChangeSettings(ctx, by, "save-shelf", in, func(tx *store.Tx) error {
+		shelves, err := tx.Shelves(ctx)
+		if err != nil {
+			return err
+		}
+		if err := tx.PutShelf(ctx, in); err != nil {
+			return err
+		}
+		n := slices.IndexFunc(shelves, func(s store.Shelf) bool { return s.ID == in.ID })
+		if n < 0 || shelves[n].Room == in.Room && shelves[n].Name == in.Name {
+			return nil
+		}
+		return r.follow(ctx, tx, by, shelves[n], in)
+	})
+}
+
+// follow moves what stands on a shelf along with it.
+func (r *Room) follow(ctx context.Context, tx *store.Tx, by journal.Person, from, to store.Shelf) error {
+	all, err := tx.Instruments(ctx)
+	if err != nil {
+		return err
+	}
+	for _, before := range all {
+		number, on := strings.CutPrefix(before.Slot, from.Name+"-")
+		if before.Room != from.Room || !on {
+			continue
+		}
+		after := before
+		after.Room, after.Slot = to.Room, to.Name+"-"+number
+		if err := tx.UpdateInstrument(ctx, after); err != nil {
+			return err
+		}
+		after.Version++
+		if _, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &before.ID}, lending.ChangeDetail{Before: &before, After: &after}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// DeleteShelf takes a shelf away. What stood on it keeps its slot's name and is shown beside the wall.
+func (r *Room) DeleteShelf(ctx context.Context, by journal.Person, id uuid.UUID) error {
+	return r.ChangeSettings(ctx, by, "delete-shelf", school.Removed{ID: id}, func(tx *store.Tx) error { return tx.DeleteShelf(ctx, id) })
+}

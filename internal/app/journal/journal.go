@@ -1,0 +1,45 @@
+// Package journal is how anything is read and written: by whom and with which right, once however often it was sent, with an event
+// that says what happened, and with faults in plain words.
+package journal
+
+import (
+	"context"
+	"log/slog"
+	"time"
+	_ "time/tzdata" // schools keep their own zones wherever the program runs
+
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+)
+
+// A Journal keeps the schools in a database.
+type Journal struct {
+	DB  *store.DB
+	Now func() time.Time
+	Log *slog.Logger
+}
+
+// read runs f on one unchanging view of the school.
+func (j *Journal) Read(ctx context.Context, by Person, f func(tx *store.Tx) error) error {
+	return InPlainWords(j.DB.Read(ctx, by.School, f))
+}
+
+// today is the day on the school's calendar.
+func (j *Journal) Today(s store.School) day.Day {
+	return day.Of(j.Now().In(j.Zone(s)))
+}
+
+// zone is the school's time zone.
+func (j *Journal) Zone(s store.School) *time.Location {
+	zone, err := time.LoadLocation(s.TimeZone)
+	if err != nil {
+		return time.UTC
+	}
+	return zone
+}
+
+// todayIn is the day on the calendar of the transaction's school.
+func (j *Journal) TodayIn(ctx context.Context, tx *store.Tx) (day.Day, error) {
+	s, err := tx.GetSchool(ctx)
+	return j.Today(s), err
+}

@@ -1,0 +1,61 @@
+package journal
+
+import (
+	"fmt"
+
+	"github.com/google/uuid"
+)
+
+// Person is who is signed in.
+type Person struct {
+	School uuid.UUID `json:"-"`
+	ID     uuid.UUID `json:"id"`
+	Name   string    `json:"name"`
+	Role   Role      `json:"role" enum:"director,assistant,helper,viewer"`
+}
+
+// Role is what a person may do.
+type Role string
+
+// The roles, from most to least.
+const (
+	Director  Role = "director"
+	Assistant Role = "assistant"
+	Helper    Role = "helper"
+	Viewer    Role = "viewer"
+)
+
+// A Right is something that a role may do.
+type Right string
+
+// The rights.
+const (
+	MayFinishCare        Right = "finish care"
+	MayInspect           Right = "inspect"
+	MayClearStops        Right = "clear stops"
+	MayChangeInstruments Right = "change instruments"
+	MayChangeSettings    Right = "change settings"
+
+	MayChangeOwnPassword Right = "change the own password" // everybody may, so it is not listed
+)
+
+var Rights = map[Role][]Right{
+	Director:  {MayFinishCare, MayInspect, MayClearStops, MayChangeInstruments, MayChangeSettings},
+	Assistant: {MayFinishCare, MayInspect, MayClearStops, MayChangeInstruments},
+	Helper:    {MayFinishCare, MayInspect},
+}
+
+// Rights lists what the person may do.
+func (p Person) Rights() []Right { return append([]Right{}, Rights[p.Role]...) }
+
+func (p Person) Need(r Right) error {
+	if r == MayChangeOwnPassword {
+		return nil
+	}
+	for _, has := range Rights[p.Role] {
+		if has == r {
+			return nil
+		}
+	}
+	return &Fault{Kind: Forbidden, Message: fmt.Sprintf("A %s may not %s; ask the director.", p.Role, r)}
+}

@@ -1,0 +1,108 @@
+package lending
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/wording"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// DraftAgreement writes the agreement of a pair as PDF before anything was handed out, to be printed and signed by hand.
+func (r *Room) DraftAgreement(ctx context.Context, by journal.Person, pair school.Pair, dueBack *day.Day, w io.Writer) error {
+	if err := by.Need(journal.MayChangeInstruments); err != nil {
+		return err
+	}
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return err
+	}
+	p, i, err := matched(s, "", pair)
+	if err != nil {
+		return err
+	}
+	kit := map[string]catalog.KitState{}
+	for supply, fault := range i.Kit {
+		kit[supply] = fault.State
+	}
+	return r.writeAgreement(s, i, p.Name(), store.HandOver{GivenAt: r.Now(), DueBackOn: dueBack, Kit: kit, Terms: letters.WordingOf(s, wording.Agreement)}, i.Findings, w)
+}
+
+// Agreement writes the agreement of a hand-over as PDF, in the words that were agreed.
+func (r *Room) Agreement(ctx context.Context, by journal.Person, id uuid.UUID, w io.Writer) error {
+	if err := by.Need(journal.MayChangeInstruments); err != nil {
+		return err
+	}
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return err
+	}
+	var h store.HandOver
+	var known []store.Finding
+	err = r.Read(ctx, by, func(tx *store.Tx) error {
+		if h, err = tx.HandOver(ctx, id); err != nil {
+			return err
+		}
+		known, err = tx.FindingsAt(ctx, h.Instrument, h.GivenAt)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	i := s.ByID[h.Instrument]
+	if i == nil {
+		i = s.Gone[h.Instrument]
+	}
+	if i == nil {
+		return journal.InPlainWords(store.ErrNotFound)
+	}
+	player := "a player who was erased"
+	if h.Player != nil && s.Players[*h.Player] != nil {
+		player = s.Players[*h.Player].Name()
+	}
+	if h.Terms == "" { // handed out without an agreement, as a class is: the present one is what there is to sign
+		h.Terms = letters.WordingOf(s, wording.Agreement)
+	}
+	return r.writeAgreement(s, i, player, h, known, w)
+}
+
+func (r *Room) writeAgreement(s *school.Snapshot, i *school.Instrument, player string, h store.HandOver, known []store.Finding, w io.Writer) error {
+	given := day.Of(h.GivenAt.In(s.Zone))
+	sheet := formats.Agreement{School: s.School.Name, Facts: [][2]string{{"Instrument", i.Named() + ", " + i.Tag}}}
+	sheet.Heading, sheet.Terms = wording.Fill(h.Terms, letters.AgreementPlaces(s, i, player, h.DueBackOn, given))
+	for _, fact := range [][2]string{{"Maker", i.Maker + " " + i.Model}, {"Serial number", i.Serial}, {"Player", player}, {"Telephone", s.School.Phone}} {
+		if strings.TrimSpace(fact[1]) != "" {
+			sheet.Facts = append(sheet.Facts, fact)
+		}
+	}
+	for _, item := range r.Catalog.KitOf(i.Kind).Items {
+		supply, _ := r.Catalog.Supply(item.Supply)
+		name := supply.Name
+		if item.Wanted() > 1 {
+			name = fmt.Sprintf("%d × %s", item.Wanted(), name)
+		}
+		if state, faulty := h.Kit[item.Supply]; state == catalog.Missing {
+			continue
+		} else if faulty {
+			name += fmt.Sprintf(" (%s)", state)
+		}
+		sheet.Kit = append(sheet.Kit, name)
+	}
+	for _, f := range known {
+		sheet.Known = append(sheet.Known, r.inspection.FindingName(f.Code))
+	}
+	if sign := h.Signature; sign.At != nil {
+		sheet.Signed = formats.Signed{By: sign.By, At: sign.At.In(s.Zone), Strokes: sign.Strokes, OnPaper: sign.How == "paper"}
+	}
+	return formats.WriteAgreement(w, sheet)
+}

@@ -1,0 +1,221 @@
+package lending
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// mayGoOut says why an instrument must not go into a player's hands now; nil when it may. Everything by which an instrument
+// gets there asks it: hand-outs, loans, exchanges, files, changes by hand, and whatever is undone. It asks the transaction, so
+// that what the same write has found or ended counts. A nil player is somebody whom nobody names.
+func (r *Room) mayGoOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, id uuid.UUID, player *uuid.UUID) error {
+	played, err := tx.AssignmentOn(ctx, id, s.Today)
+	if err != nil {
+		return err
+	}
+	return r.mayBeHeldBy(ctx, tx, s, id, player, played, nil)
+}
+
+// mayBeHeldBy is mayGoOut for an instrument that is played as said: by nobody, or by somebody who is only now named. One hold may be
+// overlooked: the one that goes with what is undone.
+func (r *Room) mayBeHeldBy(ctx context.Context, tx *store.Tx, s *school.Snapshot, id uuid.UUID, player *uuid.UUID, played *store.Assignment, overlook *uuid.UUID) error {
+	kept, err := tx.Instrument(ctx, id)
+	if err != nil || kept.GoneOn != nil {
+		return errors.Join(err, store.ErrNotFound)
+	}
+	now := school.Instrument{Instrument: kept, Habit: played}
+	if now.Findings, err = tx.OpenFindings(ctx, id); err != nil {
+		return err
+	}
+	if err := now.Judge(); err != nil {
+		return err
+	}
+	holds, err := tx.OpenHolds(ctx, r.Now(), id)
+	if err != nil {
+		return err
+	}
+	for n := range holds {
+		if overlook == nil || holds[n].ID != *overlook {
+			now.Hold = &holds[n]
+			now.Hold.Because = school.WaitsFor(holds[n], s.Zone)
+		}
+	}
+	if now.Bench, err = tx.OpenBenchItem(ctx, id); err != nil {
+		return err
+	}
+	if err := now.CannotBeHandedOut(); err != nil || player == nil {
+		return err
+	}
+	switch p := s.Players[*player]; {
+	case p == nil:
+		return &journal.Fault{Kind: journal.Conflict, Message: "That player is not kept any more."}
+	case p.LeftOn != nil:
+		return &journal.Fault{Kind: journal.Conflict, Message: p.Name() + " has left."}
+	}
+	return nil
+}
+
+// goOut lets an instrument be played from today on, and a named player answer for it as h says.
+func (r *Room) GoOut(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, id uuid.UUID, habit school.Habit, h store.HandOver) error {
+	if err := r.mayGoOut(ctx, tx, s, id, habit.PlayerID); err != nil {
+		return err
+	}
+	if err := tx.PutAssignment(ctx, habit.Assignment(uuid.Must(uuid.NewV7()), id, s.Today)); err != nil {
+		return err
+	}
+	return r.answerFor(ctx, tx, by, id, habit.PlayerID, h)
+}
+
+// answerFor begins the time in which a player answers for an instrument, with its kit as it is noted now. Nobody answers where
+// nobody is named.
+func (r *Room) answerFor(ctx context.Context, tx *store.Tx, by journal.Person, id uuid.UUID, player *uuid.UUID, h store.HandOver) error {
+	if player == nil {
+		return nil
+	}
+	kit, err := supply.KitStates(ctx, tx, id)
+	if err != nil {
+		return err
+	}
+	h.Instrument, h.Player, h.GivenAt, h.GivenBy, h.Kit = id, player, r.Now(), &by.ID, map[string]catalog.KitState(kit)
+	return tx.InsertHandOver(ctx, h)
+}
+
+// takeBack takes an instrument out of somebody's hands, whoever answered for it and whatever is charged, and holds it until its
+// turnover is done. Everything by which an instrument comes back does it.
+func (r *Room) TakeBack(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, in Returning) (uuid.UUID, error) {
+	at, err := tx.AssignmentOn(ctx, i.ID, s.Today)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	if at == nil {
+		return uuid.Nil, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is in nobody's hands."}
+	}
+	habit := school.HabitOf(at)
+	detail := school.HandedOutDetail{PlayerID: at.Player, Habit: &habit}
+	if detail.HandOver, detail.Charge, err = r.closeHandOver(ctx, tx, by, s, i, in); err != nil {
+		return uuid.Nil, err
+	}
+	if err := endYesterday(ctx, tx, *at, s.Today); err != nil {
+		return uuid.Nil, err
+	}
+	hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, Because: turnover, BeganAt: r.Now(), BeganBy: &by.ID}
+	if isNew, err := tx.InsertHold(ctx, hold); err != nil {
+		return uuid.Nil, err
+	} else if isNew {
+		detail.Hold = &hold.ID
+	}
+	return r.Record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &i.ID}, detail)
+}
+
+// undoReturn takes a return back: the instrument is in the player's hands as before, and nothing is charged. What was found
+// stays found; what may not go out stays here.
+func (r *Room) UndoReturn(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, e store.Event) error {
+	d, err := handedOut(e)
+	if err != nil {
+		return err
+	}
+	if d.Habit == nil {
+		return &journal.Fault{Kind: journal.Conflict, Message: "This return is from before they could be undone; hand the instrument out again instead."}
+	}
+	played, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
+	if err != nil {
+		return err
+	}
+	if err := r.mayBeHeldBy(ctx, tx, s, *e.Instrument, d.Habit.PlayerID, played, d.Hold); err != nil {
+		return err
+	}
+	if d.Hold != nil {
+		err := tx.EndHold(ctx, *d.Hold, r.Now(), &by.ID, "the return was undone")
+		if err != nil && !errors.Is(err, store.ErrStale) { // else its turnover was done meanwhile
+			return err
+		}
+	}
+	if d.HandOver != nil {
+		if err := tx.ReopenHandOver(ctx, *d.HandOver); err != nil {
+			return err
+		}
+	}
+	if d.Charge != nil {
+		if err := tx.DeleteCharge(ctx, *d.Charge); err != nil {
+			return err
+		}
+	}
+	return tx.PutAssignment(ctx, d.Habit.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
+}
+
+// undoHandOut takes a hand-out of today back: the instrument stands free as before. One that was played longer comes back by a
+// return, so that its turnover is not forgotten.
+func (r *Room) UndoHandOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e store.Event) error {
+	d, err := handedOut(e)
+	if err != nil {
+		return err
+	}
+	if d.HandOver == nil && d.Habit == nil {
+		return &journal.Fault{Kind: journal.Conflict, Message: "This hand-out is from before they could be undone; take the instrument back instead."}
+	}
+	return r.undoGoingOut(ctx, tx, s, e, d)
+}
+
+// undoGoingOut lets an instrument stand free that went out by the event, as d says.
+func (r *Room) undoGoingOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e store.Event, d school.HandedOutDetail) error {
+	if out := day.Of(e.At.In(s.Zone)); out < s.Today {
+		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("It has been out since %s. Take it back instead, so that its turnover is not forgotten.", out.Words())}
+	}
+	at, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
+	if err != nil {
+		return err
+	}
+	if at == nil || !samePointed(at.Player, d.PlayerID) {
+		return &journal.Fault{Kind: journal.Conflict, Message: "It came back in the meantime; there is nothing to undo."}
+	}
+	if d.HandOver != nil {
+		if err := tx.DeleteHandOver(ctx, *d.HandOver); errors.Is(err, store.ErrStale) {
+			return &journal.Fault{Kind: journal.Conflict, Message: "It came back in the meantime; there is nothing to undo."}
+		} else if err != nil {
+			return err
+		}
+	}
+	return endYesterday(ctx, tx, *at, s.Today)
+}
+
+// endYesterday ends an assignment before today; one that began today was never lived through and goes altogether.
+func endYesterday(ctx context.Context, tx *store.Tx, at store.Assignment, today day.Day) error {
+	if at.StartsOn == today {
+		return tx.DeleteAssignment(ctx, at.Instrument, at.ID)
+	}
+	yesterday := today - 1
+	at.EndsOn = &yesterday
+	return tx.PutAssignment(ctx, at)
+}
+
+// undoLoan gives whoever had a loaner that was taken back their own instrument again, unless it may not go out: then it stays
+// here, and that is said.
+func (r *Room) UndoLoan(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, e store.Event, stays []string) ([]string, error) {
+	d, err := handedOut(e)
+	if err != nil || d.LentFor == nil {
+		return stays, err
+	}
+	back, err := tx.Event(ctx, *d.LentFor)
+	if err != nil || back.UndoneBy != nil {
+		return stays, err
+	}
+	var refused *journal.Fault
+	switch err := r.UndoReturn(ctx, tx, by, s, back); {
+	case errors.As(err, &refused):
+		return append(stays, refused.Message), nil
+	case err != nil:
+		return stays, err
+	}
+	_, err = r.Record(ctx, tx, by, store.Event{What: store.Undone, Instrument: back.Instrument, Undoes: &back.ID}, back.Detail)
+	return stays, err
+}

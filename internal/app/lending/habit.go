@@ -1,0 +1,168 @@
+package lending
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// Change is an instrument as it should be from now on.
+type Change struct {
+	Instrument store.Instrument `json:"instrument"`
+	Habit      *school.Habit    `json:"habit,omitempty" doc:"Left out when nobody plays it"`
+}
+
+// ChangeDetail is what the log keeps of a change. Before and After are set when the instrument itself changed.
+type ChangeDetail struct {
+	Before      *store.Instrument `json:"before,omitempty"`
+	After       *store.Instrument `json:"after,omitempty"`
+	HabitBefore *school.Habit     `json:"habit_before,omitempty"`
+	HabitAfter  *school.Habit     `json:"habit_after,omitempty"`
+}
+
+// changePlaying lets an instrument be played as wanted from today on; nil lets it come back. Out of the hands of a named player it
+// comes by a return only.
+func (r *Room) ChangePlaying(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, want *school.Habit) ([]uuid.UUID, error) {
+	at, err := tx.AssignmentOn(ctx, i.ID, s.Today)
+	if err != nil {
+		return nil, err
+	}
+	var has *school.Habit
+	if at != nil {
+		played := school.HabitOf(at)
+		has = &played
+	}
+	switch {
+	case SameHabit(has, want):
+		return nil, nil
+	case want == nil:
+		event, err := r.TakeBack(ctx, tx, by, s, i, Returning{})
+		return []uuid.UUID{event}, err
+	case has == nil:
+		err = r.GoOut(ctx, tx, by, s, i.ID, *want, store.HandOver{ID: uuid.Must(uuid.NewV7())})
+	case samePointed(has.PlayerID, want.PlayerID):
+		err = playOn(ctx, tx, *at, *want, s.Today)
+	case has.PlayerID != nil:
+		err = &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s is in the hands of %s. Take it back first: it is held until its turnover is done, and then goes to the next.", i.Tag, s.NameOf(has.PlayerID))}
+	default: // only now somebody says who has it
+		if err = r.mayBeHeldBy(ctx, tx, s, i.ID, want.PlayerID, nil, nil); err != nil {
+			break
+		}
+		if err = playOn(ctx, tx, *at, *want, s.Today); err == nil {
+			err = r.answerFor(ctx, tx, by, i.ID, want.PlayerID, store.HandOver{ID: uuid.Must(uuid.NewV7())})
+		}
+	}
+	if err != nil {
+		return nil, err
+	}
+	event, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &i.ID}, ChangeDetail{HabitBefore: has, HabitAfter: want})
+	return []uuid.UUID{event}, err
+}
+
+// playOn lets whoever plays an instrument play it as wanted from today on. What began today is changed and not followed.
+func playOn(ctx context.Context, tx *store.Tx, at store.Assignment, want school.Habit, today day.Day) error {
+	id := at.ID
+	if at.StartsOn < today {
+		if err := endYesterday(ctx, tx, at, today); err != nil {
+			return err
+		}
+		id = uuid.Must(uuid.NewV7())
+	}
+	return tx.PutAssignment(ctx, want.Assignment(id, at.Instrument, today))
+}
+
+// undoChange takes a change of an instrument back, or of how it is played, as long as it is as it was left.
+func (r *Room) UndoChange(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, e store.Event) error {
+	var d ChangeDetail
+	if err := json.Unmarshal(e.Detail, &d); err != nil {
+		return fmt.Errorf("reading event %s: %w", e.ID, err)
+	}
+	if d.Before != nil {
+		now, err := tx.Instrument(ctx, *e.Instrument)
+		if err != nil {
+			return err
+		}
+		if !SameInstrument(now, *d.After) {
+			return &journal.Fault{Kind: journal.Conflict, Message: "It was changed again since; change it by hand."}
+		}
+		d.Before.Version = now.Version
+		return tx.UpdateInstrument(ctx, *d.Before)
+	}
+	at, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
+	if err != nil {
+		return err
+	}
+	var has *school.Habit
+	if at != nil {
+		played := school.HabitOf(at)
+		has = &played
+	}
+	switch {
+	case !SameHabit(has, d.HabitAfter):
+		return &journal.Fault{Kind: journal.Conflict, Message: "How it is played was changed again since; change it by hand."}
+	case d.HabitBefore == nil:
+		open, err := tx.OpenHandOvers(ctx, *e.Instrument)
+		if err != nil {
+			return err
+		}
+		out := school.HandedOutDetail{PlayerID: has.PlayerID, Habit: has}
+		if len(open) > 0 {
+			out.HandOver = &open[0].ID
+		}
+		return r.undoGoingOut(ctx, tx, s, e, out)
+	default:
+		_, err := r.ChangePlaying(ctx, tx, by, s, s.ByID[*e.Instrument], d.HabitBefore)
+		return err
+	}
+}
+
+func SameHabit(x, y *school.Habit) bool {
+	if x == nil || y == nil {
+		return x == y
+	}
+	sorted := func(ids []uuid.UUID) []uuid.UUID {
+		return slices.SortedFunc(slices.Values(ids), func(a, b uuid.UUID) int { return strings.Compare(a.String(), b.String()) })
+	}
+	same := *x
+	same.Ensembles = y.Ensembles
+	return slices.Equal(sorted(x.Ensembles), sorted(y.Ensembles)) &&
+		same.PracticeMinutes == y.PracticeMinutes && same.PracticeDays == y.PracticeDays && same.VacationShare == y.VacationShare &&
+		same.HeavySweat == y.HeavySweat && same.Players == y.Players && samePointed(x.PlayerID, y.PlayerID)
+}
+
+// sameInstrument compares what can be changed of an instrument.
+func SameInstrument(x, y store.Instrument) bool {
+	if !samePointed(x.AcquiredOn, y.AcquiredOn) || !samePointed(x.PriceCents, y.PriceCents) {
+		return false
+	}
+	for _, i := range []*store.Instrument{&x, &y} {
+		i.AcquiredOn, i.PriceCents, i.KitChecked, i.GoneOn, i.Version = nil, nil, nil, nil, 0
+	}
+	return x == y
+}
+
+func samePointed[T comparable](x, y *T) bool { return x == y || x != nil && y != nil && *x == *y }
+
+func CheckHabit(s *school.Snapshot, h *school.Habit) error {
+	if h == nil {
+		return nil
+	}
+	for n, id := range h.Ensembles {
+		if !slices.ContainsFunc(s.Ensembles, func(e store.Ensemble) bool { return e.ID == id }) {
+			return journal.Refuse(fmt.Sprintf("habit.ensembles[%d]", n), "there is no such ensemble", id)
+		}
+	}
+	if h.PlayerID != nil && s.Players[*h.PlayerID] == nil {
+		return journal.Refuse("habit.player_id", "there is no such player", *h.PlayerID)
+	}
+	return nil
+}

@@ -1,0 +1,50 @@
+package lending
+
+import (
+	"context"
+	"fmt"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// Lending names the instrument that is lent instead.
+type Lending struct {
+	LoanerID uuid.UUID `json:"loaner_id"`
+}
+
+// Lend gives whoever plays a stopped instrument another one from today on: how it was played goes over to the loaner, and the
+// instrument itself is back and held.
+func (r *Room) Lend(ctx context.Context, by journal.Person, id uuid.UUID, in Lending) (journal.Changed, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+		i, err := s.Instrument(id)
+		if err != nil {
+			return journal.Changed{}, err
+		}
+		loaner := s.ByID[in.LoanerID]
+		switch {
+		case loaner == nil:
+			return journal.Changed{}, journal.Refuse("loaner_id", "no such instrument", in.LoanerID)
+		case i.Habit == nil:
+			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("Nobody plays %s now, so nobody needs another.", i.Tag)}
+		}
+		habit := school.HabitOf(i.Habit)
+		back, err := r.TakeBack(ctx, tx, by, s, i, Returning{})
+		if err != nil {
+			return journal.Changed{}, err
+		}
+		h := store.HandOver{ID: uuid.Must(uuid.NewV7())}
+		if err := r.GoOut(ctx, tx, by, s, loaner.ID, habit, h); err != nil {
+			return journal.Changed{}, err
+		}
+		detail := school.HandedOutDetail{PlayerID: habit.PlayerID, Habit: &habit, LentFor: &back}
+		if habit.PlayerID != nil {
+			detail.HandOver = &h.ID
+		}
+		out, err := r.Record(ctx, tx, by, store.Event{What: store.HandedOut, Instrument: &loaner.ID}, detail)
+		return journal.Changed{Events: []uuid.UUID{out}}, err
+	})
+}

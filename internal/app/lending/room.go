@@ -1,0 +1,22 @@
+// Package lending is how instruments go out and come back. One door leads out and one way leads back, whoever asks.
+package lending
+
+import (
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
+)
+
+// A Room is where this is done.
+type Room struct {
+	*school.Schools
+	inspection *inspection.Room
+	supply     *supply.Room
+	letters    *letters.Room
+}
+
+// New makes the room beside those that it works with.
+func New(all *school.Schools, inspection *inspection.Room, supply *supply.Room, letters *letters.Room) *Room {
+	return &Room{all, inspection, supply, letters}
+}

@@ -1,0 +1,18 @@
+// Package letters is what a school writes: its wordings, and notices in a simulated outbox.
+package letters
+
+import (
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
+)
+
+// A Room is where this is done.
+type Room struct {
+	*school.Schools
+	supply *supply.Room
+}
+
+// New makes the room beside those that it works with.
+func New(all *school.Schools, supply *supply.Room) *Room {
+	return &Room{all, supply}
+}

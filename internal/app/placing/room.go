@@ -1,0 +1,16 @@
+// Package placing is who should get which instrument: proposals, sizes that will be outgrown, and what must be rented.
+package placing
+
+import (
+	"solfeggio/internal/app/school"
+)
+
+// A Room is where this is done.
+type Room struct {
+	*school.Schools
+}
+
+// New makes the room.
+func New(all *school.Schools) *Room {
+	return &Room{all}
+}

@@ -1,0 +1,55 @@
+package roster
+
+import (
+	"strings"
+
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// recognize finds the known player of each row of a roster: by the id; else, where the row or the player has none, by name
+// and year; else by a name that only one player who is still here has, since a year on everybody has moved up. A row whose
+// name fits several players gets them all, a new player none. No player is taken by two rows.
+func recognize(known []store.Player, rows []rosterRow) [][]*store.Player {
+	byID, byName := map[string][]*store.Player{}, map[string][]*store.Player{}
+	for n := range known {
+		p := &known[n]
+		byID[p.ExternalID] = append(byID[p.ExternalID], p)
+		byName[rosterName(p.GivenName, p.FamilyName)] = append(byName[rosterName(p.GivenName, p.FamilyName)], p)
+	}
+	found := make([][]*store.Player, len(rows))
+	taken := map[uuid.UUID]bool{}
+	pass := func(among func(rosterRow) []*store.Player, fits func(*store.Player, rosterRow) bool) {
+		for n, row := range rows {
+			if len(found[n]) > 0 {
+				continue
+			}
+			for _, p := range among(row) {
+				if !taken[p.ID] && fits(p, row) {
+					found[n] = append(found[n], p)
+				}
+			}
+			for _, p := range found[n] {
+				taken[p.ID] = true
+			}
+		}
+	}
+	sameID := func(r rosterRow) []*store.Player { return byID[r.id] }
+	sameName := func(r rosterRow) []*store.Player { return byName[rosterName(r.given, r.family)] }
+	mayBe := func(p *store.Player, r rosterRow) bool { return r.id == "" || p.ExternalID == "" }
+	pass(sameID, func(_ *store.Player, r rosterRow) bool { return r.id != "" })
+	pass(sameName, func(p *store.Player, r rosterRow) bool { return mayBe(p, r) && p.GradeYear == r.year() })
+	pass(sameName, func(p *store.Player, r rosterRow) bool { return mayBe(p, r) && p.LeftOn == nil })
+	return found
+}
+
+// rosterName is a name as it is compared.
+func rosterName(given, family string) string { return strings.ToLower(given + "\x00" + family) }
+
+func (r rosterRow) year() string {
+	if r.grade == nil {
+		return ""
+	}
+	return *r.grade
+}

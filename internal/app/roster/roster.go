@@ -1,0 +1,299 @@
+package roster
+
+import (
+	"bytes"
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/usage"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// RosterReport says what a roster would change or changed.
+type RosterReport struct {
+	Rows         int             `json:"rows"`
+	Added        int             `json:"added"`
+	Changed      int             `json:"changed"`
+	Unchanged    int             `json:"unchanged"`
+	NewEnsembles []string        `json:"new_ensembles" doc:"Classes that the school does not have as ensembles yet"`
+	Leavers      []Leaver        `json:"leavers" doc:"Players of an earlier roster who are not in this one"`
+	Columns      []string        `json:"columns" doc:"Columns of a CSV file as it names them, for the mapping"`
+	Faults       []formats.Fault `json:"faults" doc:"With even one, nothing is imported"`
+	DryRun       bool            `json:"dry_run"`
+}
+
+// Leaver is a player who is in no roster any more.
+type Leaver struct {
+	ID    uuid.UUID `json:"id"`
+	Name  string    `json:"name"`
+	Holds []string  `json:"holds" doc:"Tags of what they still have"`
+}
+
+// RosterFile is a file of players and how to read it.
+type RosterFile struct {
+	Content     []byte
+	Mapping     map[string]string // our column by theirs
+	MarkLeavers bool              // those who are missing have left today
+	DryRun      bool
+}
+
+// ImportRoster reads players from a OneRoster archive or a CSV file, all or nothing. Players are known again (see recognize),
+// so that reading the same file again changes nothing.
+func (r *Room) ImportRoster(ctx context.Context, by journal.Person, in RosterFile) (RosterReport, error) {
+	if err := by.Need(journal.MayChangeInstruments); err != nil {
+		return RosterReport{}, err
+	}
+	file := &rosterImport{app: r, report: RosterReport{NewEnsembles: []string{}, Leavers: []Leaver{}, Columns: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun}}
+	var whole formats.Fault
+	switch err := file.read(in); {
+	case errors.As(err, &whole):
+		file.report.Faults = append(file.report.Faults, whole)
+		return file.report, nil
+	case err != nil:
+		return RosterReport{}, err
+	}
+	if in.DryRun {
+		var err error
+		if file.snapshot, err = r.Snapshot(ctx, by); err == nil {
+			file.compare()
+		}
+		return file.report, err
+	}
+	kept, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (RosterReport, error) {
+		file.snapshot = s
+		if file.compare(); len(file.report.Faults) > 0 {
+			return file.report, journal.ErrNothing
+		}
+		return file.report, file.save(ctx, tx, in.MarkLeavers)
+	})
+	if errors.Is(err, journal.ErrNothing) {
+		return file.report, nil
+	}
+	return kept, err
+}
+
+// rosterImport holds one roster while it is read, compared and saved.
+type rosterImport struct {
+	app      *Room
+	snapshot *school.Snapshot
+	report   RosterReport
+	rows     []rosterRow
+	changed  []store.Player // to be saved; their ensembles by name are in classes
+	classes  map[uuid.UUID][]string
+}
+
+// rosterRow is one player as the file has them. A nil field is not in the file.
+type rosterRow struct {
+	line              int
+	id, given, family string
+	grade             *string
+	ensembles         []string // nil leaves them as they are
+	kind, transport   *string
+	reedStrength      *string
+	armLength, height *float64
+	practiceMinutes   *float64
+}
+
+var isZip = []byte("PK\x03\x04")
+
+func (r *rosterImport) read(in RosterFile) error {
+	if bytes.HasPrefix(in.Content, isZip) {
+		return r.readArchive(in.Content)
+	}
+	return r.readTable(in)
+}
+
+// readArchive reads the pupils of a OneRoster archive.
+func (r *rosterImport) readArchive(content []byte) error {
+	roster, faults, err := formats.ReadOneRoster(content)
+	if err != nil {
+		return err
+	}
+	r.report.Rows, r.report.Faults = roster.Rows, append(r.report.Faults, faults...)
+	for _, p := range roster.Players {
+		for _, text := range append([]string{p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear}, p.Ensembles...) {
+			if len([]rune(text)) > formats.MaxText {
+				r.fault(p.Line, "users.csv", text, fmt.Sprintf("a text is longer than %d letters", formats.MaxText))
+			}
+		}
+		row := rosterRow{line: p.Line, id: p.ExternalID, given: p.GivenName, family: p.FamilyName, grade: &p.GradeYear, ensembles: append([]string{}, p.Ensembles...)}
+		if row.given == "" { // who has one name only
+			row.given, row.family = row.family, ""
+		}
+		r.rows = append(r.rows, row)
+	}
+	return nil
+}
+
+// compare finds who is new, who changed and who is missing.
+func (r *rosterImport) compare() {
+	r.classes = map[uuid.UUID][]string{}
+	once := r.rows[:0:0]
+	first := map[string]int{}
+	for _, row := range r.rows {
+		key := cmp.Or(row.id, rosterName(row.given, row.family)+"\x00"+row.year())
+		if line, twice := first[key]; twice {
+			r.fault(row.line, "external_id", row.id, fmt.Sprintf("is the same player as row %d; two of one name need an external_id each", line))
+			continue
+		}
+		first[key] = row.line
+		once = append(once, row)
+	}
+	known := recognize(r.snapshot.Roster, once)
+	seen := map[uuid.UUID]bool{}
+	for n, row := range once {
+		p := store.Player{ID: uuid.Must(uuid.NewV7()), PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare, Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{}}
+		switch old := known[n]; {
+		case len(old) > 1:
+			r.fault(row.line, "given_name", row.given, fmt.Sprintf("is the name of %d players here; give an external_id, or correct the year", len(old)))
+		case len(old) == 1:
+			p = *old[0]
+			seen[p.ID] = true
+			r.apply(&p, row, old[0])
+		default:
+			r.apply(&p, row, nil)
+		}
+	}
+	if len(r.report.Faults) > 0 {
+		r.report.Added, r.report.Changed, r.report.Unchanged = 0, 0, 0
+		return
+	}
+	for _, p := range r.snapshot.Roster {
+		if p.ExternalID != "" && p.LeftOn == nil && !seen[p.ID] {
+			r.report.Leavers = append(r.report.Leavers, Leaver{p.ID, p.Name(), r.snapshot.TagsOf(p.ID)})
+		}
+	}
+}
+
+func (r *rosterImport) fault(row int, column, value, message string) {
+	r.report.Faults = append(r.report.Faults, formats.Fault{Row: row, Column: column, Value: value, Message: message})
+}
+
+// apply lays a row over a player and counts what it changes.
+func (r *rosterImport) apply(p *store.Player, row rosterRow, old *store.Player) {
+	before := *p
+	p.ExternalID, p.GivenName, p.FamilyName, p.LeftOn = cmp.Or(row.id, p.ExternalID), row.given, row.family, nil
+	if row.grade != nil {
+		p.GradeYear = *row.grade
+	}
+	if row.kind != nil {
+		p.Kind = *row.kind
+	}
+	if row.transport != nil {
+		p.Transport = *row.transport
+	}
+	if row.reedStrength != nil {
+		p.ReedStrength = *row.reedStrength
+	} else if p.Kind != before.Kind {
+		p.ReedStrength = ""
+	}
+	if err := r.app.checkStrength(p); err != nil {
+		r.fault(row.line, "reed_strength", p.ReedStrength, err.Error())
+	}
+	if row.practiceMinutes != nil {
+		p.PracticeMinutes = *row.practiceMinutes
+	}
+	same := before.ExternalID == p.ExternalID && before.GivenName == p.GivenName && before.FamilyName == p.FamilyName && before.GradeYear == p.GradeYear &&
+		before.Kind == p.Kind && before.Transport == p.Transport && before.ReedStrength == p.ReedStrength && before.PracticeMinutes == p.PracticeMinutes && before.LeftOn == nil
+	if row.armLength != nil || row.height != nil {
+		same = !r.measure(p, row) && same
+	}
+	names := r.snapshot.EnsembleNames(p.Ensembles)
+	if row.ensembles != nil {
+		for _, name := range row.ensembles {
+			r.noteEnsemble(name)
+		}
+		same = same && SameNames(names, row.ensembles)
+		names = row.ensembles
+	}
+	switch {
+	case old == nil:
+		r.report.Added++
+	case same:
+		r.report.Unchanged++
+		return
+	default:
+		r.report.Changed++
+	}
+	r.classes[p.ID] = names
+	r.changed = append(r.changed, *p)
+}
+
+// measure adds what the file measured, as of today, unless it is what was known.
+func (r *rosterImport) measure(p *store.Player, row rosterRow) bool {
+	if n := len(p.Measurements); n > 0 {
+		last := p.Measurements[n-1]
+		if sameLength(last.ArmLength, row.armLength) && sameLength(last.Height, row.height) {
+			return false
+		}
+	}
+	p.Measurements = slices.DeleteFunc(slices.Clone(p.Measurements), func(m store.Measurement) bool { return m.MeasuredOn == r.snapshot.Today })
+	p.Measurements = append(p.Measurements, store.Measurement{MeasuredOn: r.snapshot.Today, ArmLength: row.armLength, Height: row.height})
+	return true
+}
+
+func sameLength(known, given *float64) bool {
+	return given == nil || known != nil && *known == *given
+}
+
+func SameNames(x, y []string) bool {
+	lower := func(list []string) []string {
+		out := []string{}
+		for _, name := range list {
+			out = append(out, strings.ToLower(name))
+		}
+		slices.Sort(out)
+		return slices.Compact(out)
+	}
+	return slices.Equal(lower(x), lower(y))
+}
+
+func (r *rosterImport) noteEnsemble(name string) {
+	same := func(other string) bool { return strings.EqualFold(other, name) }
+	if !slices.ContainsFunc(r.snapshot.Ensembles, func(e store.Ensemble) bool { return same(e.Name) }) && !slices.ContainsFunc(r.report.NewEnsembles, same) {
+		r.report.NewEnsembles = append(r.report.NewEnsembles, name)
+	}
+}
+
+func (r *rosterImport) save(ctx context.Context, tx *store.Tx, markLeavers bool) error {
+	ids := map[string]uuid.UUID{}
+	for _, e := range r.snapshot.Ensembles {
+		ids[strings.ToLower(e.Name)] = e.ID
+	}
+	for _, name := range r.report.NewEnsembles {
+		id := uuid.Must(uuid.NewV7())
+		if err := tx.PutEnsemble(ctx, store.Ensemble{ID: id, Name: name}); err != nil {
+			return err
+		}
+		ids[strings.ToLower(name)] = id
+	}
+	for _, p := range r.changed {
+		p.Ensembles = []uuid.UUID{}
+		for _, name := range r.classes[p.ID] {
+			p.Ensembles = append(p.Ensembles, ids[strings.ToLower(name)])
+		}
+		if err := tx.PutPlayer(ctx, p); err != nil {
+			return fmt.Errorf("importing %s: %w", p.Name(), err)
+		}
+	}
+	if !markLeavers {
+		return nil
+	}
+	for _, l := range r.report.Leavers {
+		p := *r.snapshot.Players[l.ID]
+		p.LeftOn = &r.snapshot.Today
+		if err := tx.PutPlayer(ctx, p); err != nil {
+			return fmt.Errorf("marking %s as left: %w", l.Name, err)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,133 @@
+package school
+
+import (
+	"slices"
+	"strings"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/condition"
+	"solfeggio/internal/core/day"
+
+	"github.com/google/uuid"
+)
+
+// Listed is an instrument in a list.
+type Listed struct {
+	ID        uuid.UUID       `json:"id"`
+	Tag       string          `json:"tag"`
+	Kind      string          `json:"kind" doc:"Key of the kind"`
+	KindName  string          `json:"kind_name"`
+	Section   string          `json:"section"`
+	Size      string          `json:"size"`
+	Maker     string          `json:"maker"`
+	Model     string          `json:"model"`
+	Room      string          `json:"room"`
+	Slot      string          `json:"slot"`
+	Ensembles []string        `json:"ensembles"`
+	Drawing   string          `json:"drawing"`
+	Mark      Mark            `json:"mark" enum:"ready,opens,due,late,player,held,stopped" doc:"The one mark that says how it stands"`
+	Played    bool            `json:"played" doc:"It is in a player's hands"`
+	Holder    string          `json:"holder" doc:"Name of the player who has it; empty when nobody is named"`
+	Grade     condition.Grade `json:"grade" enum:"concert,class,limping,silent"`
+	Stopped   string          `json:"stopped,omitempty" doc:"What stops it"`
+	Held      string          `json:"held,omitempty" doc:"What it waits for"`
+	Rented    bool            `json:"rented" doc:"It is somebody else's"`
+	Gaps      int             `json:"gaps" doc:"How many things are missing from its kit"`
+	State     care.State      `json:"state" enum:"fresh,opening,due,late" doc:"The worst of its clocks"`
+	Late      int             `json:"late"`
+	Due       int             `json:"due"`
+	Work      []string        `json:"work" doc:"Titles of what is due or late"`
+	Next      string          `json:"next" doc:"What is due first"`
+	NextOn    *day.Day        `json:"next_on" nullable:"true"`
+}
+
+func (s *Snapshot) Listed(i *Instrument) Listed {
+	l := Listed{
+		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.Kind.Name, Section: i.Kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model,
+		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.Kind.Drawing, Played: i.Habit != nil,
+		Grade: i.Triage.Grade, Stopped: i.Care.Stopped, Rented: i.Rental != nil,
+	}
+	if i.Hold != nil {
+		l.Held = i.Hold.Because
+	}
+	l.Gaps = i.Missing()
+	if i.Habit != nil {
+		l.Ensembles = s.EnsembleNames(i.Habit.Ensembles)
+		if i.Habit.Player != nil {
+			l.Holder = s.Players[*i.Habit.Player].Name()
+		}
+	}
+	worst := map[care.State]int{care.Fresh: 0, care.Opening: 1, care.Due: 2, care.Late: 3}
+	for n := range i.Clocks {
+		c := &i.Clocks[n]
+		if worst[c.Reading.State] > worst[l.State] {
+			l.State = c.Reading.State
+		}
+		switch c.Reading.State {
+		case care.Late:
+			l.Late++
+		case care.Due:
+			l.Due++
+		}
+		if due := c.Reading.State == care.Late || c.Reading.State == care.Due; due && !slices.Contains(l.Work, c.Of.Title) {
+			l.Work = append(l.Work, c.Of.Title)
+		}
+		if on := c.Reading.DueOn; !on.IsZero() && (l.NextOn == nil || on < *l.NextOn) {
+			l.NextOn, l.Next = &c.Reading.DueOn, c.Title()
+		}
+	}
+	l.Mark = markOf(l)
+	return l
+}
+
+// A Mark is how an instrument stands, in one sign.
+type Mark string
+
+// The marks, gravest first.
+const (
+	Stopped    Mark = "stopped"
+	OnHold     Mark = "held"
+	Late       Mark = "late"
+	Due        Mark = "due"
+	WithPlayer Mark = "player"
+	Opens      Mark = "opens"
+	Ready      Mark = "ready"
+)
+
+// missing counts what is missing from its kit.
+func (i *Instrument) Missing() (n int) {
+	for _, f := range i.Kit {
+		if f.State == catalog.Missing {
+			n++
+		}
+	}
+	return n
+}
+
+// named is an instrument's kind with its size.
+func (i *Instrument) Named() string { return strings.TrimSpace(i.Kind.Name + " " + i.Size) }
+
+func markOf(l Listed) Mark {
+	switch {
+	case l.Stopped != "":
+		return Stopped
+	case l.Held != "":
+		return OnHold
+	case l.State == care.Late:
+		return Late
+	case l.State == care.Due:
+		return Due
+	case l.Played:
+		return WithPlayer
+	case l.State == care.Opening:
+		return Opens
+	}
+	return Ready
+}
+
+// Choice is a key with its name.
+type Choice struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+}

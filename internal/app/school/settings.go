@@ -1,0 +1,27 @@
+package school
+
+import (
+	"context"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+type Removed struct {
+	ID      uuid.UUID `json:"id"`
+	Version int       `json:"version"`
+}
+
+// change runs one change of the settings and records it.
+func (all *Schools) ChangeSettings(ctx context.Context, by journal.Person, operation string, in any, f func(tx *store.Tx) error) error {
+	_, err := Write(ctx, all, by, journal.MayChangeSettings, func(tx *store.Tx, s *Snapshot) (struct{}, error) {
+		if err := f(tx); err != nil {
+			return struct{}{}, err
+		}
+		_, err := all.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": operation, "to": in})
+		return struct{}{}, err
+	})
+	return err
+}

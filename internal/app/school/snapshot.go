@@ -1,0 +1,257 @@
+package school
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/condition"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/usage"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+	lru "github.com/hashicorp/golang-lru/v2"
+)
+
+// The calendar of a snapshot reaches this far back and ahead. Clocks are projected ten years from their start, so a
+// clock that starts today needs a little more than ten.
+const (
+	yearsBack  = 15
+	yearsAhead = 11
+)
+
+// A snapshot is a school on one day as one revision of its data has it, with every clock read. It is read-only.
+type Snapshot struct {
+	School      store.School
+	Today       day.Day
+	Zone        *time.Location
+	until       time.Time // when a hold ends by itself, so that the snapshot is old; zero for never
+	Terms       []store.Period
+	Breaks      []store.Period
+	Ensembles   []store.Ensemble
+	Concerts    []store.Concert
+	Calendar    *usage.Calendar
+	Instruments []*Instrument // in score order, then by tag
+	ByID        map[uuid.UUID]*Instrument
+	worklist    *worklist
+	heating     clocks.Heating
+	Reader      *clocks.Reader // after loading, for explaining only
+	Choices     catalog.Choices
+	Shelves     []store.Shelf
+	Roster      []store.Player // by name, those who left too
+	Players     map[uuid.UUID]*store.Player
+	Gone        map[uuid.UUID]*Instrument // instruments that left the school, for their files only
+	Wordings    map[string]store.Letter   // the school's own, by key
+
+	RentalPrices []store.RentalPrice
+}
+
+// An instrument in a snapshot.
+type Instrument struct {
+	store.Instrument
+	Kind       *catalog.Kind
+	Habit      *store.Assignment // how it is played today; nil when nobody plays it
+	Care       clocks.Instrument
+	Clocks     []clocks.Clock
+	offered    []clocks.Clock        // what the time box may offer of them
+	NotOffered map[clocks.Key]string // and why it does not offer others
+
+	Own           catalog.Choices // what was chosen for this instrument alone
+	SchoolChoices catalog.Choices
+	Findings      []store.Finding // open ones
+	Triage        condition.TriageOut
+
+	HeldBy   []uuid.UUID      // players who had it, the latest last
+	Ended    []day.Day        // when assignments of it ended, the latest last
+	HandOver *store.HandOver  // who answers for it now; nil when nobody does
+	Hold     *store.Hold      // why it waits; nil when it does not
+	holdEnds []*time.Time     // when its holds end, nil for one that somebody must end
+	Bench    *store.BenchItem // what is being done to it at the bench; nil when nothing is
+	Rental   *store.Rental    // whose it is; nil for the school's own
+	Reeds    string           // the strength that its player plays; empty while it is not known
+	Kit      map[string]store.KitFault
+}
+
+// snapshots keeps the latest snapshot of the schools used last. Whoever finds theirs old loads a new one; whoever
+// comes meanwhile waits for it.
+type snapshots struct {
+	mu   sync.Mutex
+	last *lru.Cache[uuid.UUID, *slot]
+}
+
+type slot struct {
+	loading sync.Mutex // held while somebody reads the school anew, so that others wait for it
+	value   atomic.Pointer[Snapshot]
+}
+
+// keep puts a snapshot in the place of an older one.
+func (s *slot) keep(fresh *Snapshot) {
+	for {
+		old := s.value.Load()
+		if old != nil && old.School.Revision > fresh.School.Revision || s.value.CompareAndSwap(old, fresh) {
+			return
+		}
+	}
+}
+
+// maxSnapshots bounds the memory: a snapshot of 600 instruments takes about 4 MB. Who was asked for longest ago goes first.
+const maxSnapshots = 256
+
+func (s *snapshots) slot(school uuid.UUID) *slot {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.last == nil {
+		s.last, _ = lru.New[uuid.UUID, *slot](maxSnapshots) // cannot fail with a size above 0
+	}
+	of, ok := s.last.Get(school)
+	if !ok {
+		of = &slot{}
+		s.last.Add(school, of)
+	}
+	return of
+}
+
+type revisionKey struct{}
+
+// AsOf says that the school had this revision when what is done under ctx was asked for, so that it is not looked up again. It is
+// for reading only.
+func AsOf(ctx context.Context, revision int64) context.Context {
+	return context.WithValue(ctx, revisionKey{}, revision)
+}
+
+// Stamp names the state of a school at a revision, on its day, and to the minute where that matters: what is read of it is the same
+// for the same stamp. It is false while this process does not have the school in that state.
+func (all *Schools) Stamp(school uuid.UUID, revision int64, toTheMinute bool) (stamp string, current bool) {
+	s := all.snapshots.slot(school).value.Load()
+	if s == nil || s.School.Revision != revision || !all.holds(s) {
+		return "", false
+	}
+	stamp = fmt.Sprintf("%d %d %d", revision, s.Today, s.until.UnixNano())
+	if toTheMinute {
+		stamp += all.ClockAt(s.School)
+	}
+	return stamp, true
+}
+
+// snapshot returns the school as it stands now.
+func (all *Schools) Snapshot(ctx context.Context, by journal.Person) (*Snapshot, error) {
+	revision, known := ctx.Value(revisionKey{}).(int64)
+	if !known {
+		var err error
+		if revision, err = all.DB.Revision(ctx, by.School); err != nil {
+			return nil, journal.InPlainWords(err)
+		}
+	}
+	slot := all.snapshots.slot(by.School)
+	if s := slot.value.Load(); s != nil && s.School.Revision >= revision && all.holds(s) {
+		return s, nil
+	}
+	slot.loading.Lock()
+	defer slot.loading.Unlock()
+	if s := slot.value.Load(); s != nil && s.School.Revision >= revision && all.holds(s) {
+		return s, nil
+	}
+	var err error
+	var s *Snapshot
+	if err := all.Read(ctx, by, func(tx *store.Tx) error {
+		s, err = all.caughtUp(ctx, tx, slot.value.Load(), 0)
+		return err
+	}); err != nil {
+		return nil, err
+	}
+	slot.keep(s)
+	return s, nil
+}
+
+// current returns the school as a write finds it. It never waits for a reader, who may be waiting for a connection.
+func (all *Schools) current(ctx context.Context, tx *store.Tx) (*Snapshot, error) {
+	slot := all.snapshots.slot(tx.School)
+	if s := slot.value.Load(); s != nil && s.School.Revision == tx.Revision-1 && all.holds(s) {
+		return s, nil
+	}
+	s, err := all.caughtUp(ctx, tx, slot.value.Load(), tx.Revision-1) // nothing was changed yet
+	if err != nil {
+		return nil, err
+	}
+	slot.keep(s)
+	return s, nil
+}
+
+// holds reports whether what a snapshot says of the day and of holds that end by themselves is still so.
+func (all *Schools) holds(s *Snapshot) bool {
+	return s.Today == all.Today(s.School) && (s.until.IsZero() || all.Now().Before(s.until))
+}
+
+// breakSpans are the days without rehearsals: the breaks, and what lies between the terms.
+func breakSpans(span day.Span, terms, breaks []store.Period) []day.Span {
+	spans := func(list []store.Period) (out []day.Span) {
+		for _, p := range list {
+			out = append(out, day.Span{From: p.StartsOn, To: p.EndsOn})
+		}
+		return out
+	}
+	// Days before the first and after the last term that was entered are not known to be holidays, only those between.
+	inside := span
+	if len(terms) > 0 {
+		inside = day.Span{From: terms[0].StartsOn, To: terms[0].EndsOn}
+		for _, t := range terms {
+			inside.To = max(inside.To, t.EndsOn)
+		}
+	}
+	return append(spans(breaks), usage.BreaksBetweenTerms(inside.Clip(span), spans(terms))...)
+}
+
+// nextConcertOf is the day of the instrument's next concert, zero when there is none.
+func (s *Snapshot) nextConcertOf(i *Instrument) day.Day {
+	if i.Habit != nil {
+		for _, c := range s.Concerts { // by day
+			if c.HeldOn >= s.Today && slices.ContainsFunc(c.Ensembles, func(id uuid.UUID) bool { return slices.Contains(i.Habit.Ensembles, id) }) {
+				return c.HeldOn
+			}
+		}
+	}
+	return 0
+}
+
+// ensembleNames lists the names of ensembles in the order of the school's list.
+func (s *Snapshot) EnsembleNames(ids []uuid.UUID) []string {
+	names := []string{}
+	for _, e := range s.Ensembles {
+		if slices.Contains(ids, e.ID) {
+			names = append(names, e.Name)
+		}
+	}
+	return names
+}
+
+// judge works out the instrument's grade from its open findings.
+func (i *Instrument) Judge() (err error) {
+	if len(i.Findings) == 0 {
+		return nil
+	}
+	in := condition.TriageIn{}
+	for _, f := range i.Findings {
+		in.Findings = append(in.Findings, f.ForTriage())
+	}
+	i.Triage, err = condition.Triage(in)
+	i.Care.Stopped = condition.Stops(in.Findings)
+	return err
+}
+
+// heatingOf reads the school's heating season.
+func HeatingOf(s store.School) (h clocks.Heating, err error) {
+	if h.Begins, err = clocks.ParseYearDay(s.HeatingBegins); err != nil {
+		return h, journal.Refuse("heating_begins", err.Error(), s.HeatingBegins)
+	}
+	if h.Ends, err = clocks.ParseYearDay(s.HeatingEnds); err != nil {
+		return h, journal.Refuse("heating_ends", err.Error(), s.HeatingEnds)
+	}
+	return h, nil
+}

@@ -1,0 +1,138 @@
+package school
+
+import (
+	"cmp"
+	"slices"
+	"sync"
+
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// clockAt is the time of day at the school, as 13:05.
+func (all *Schools) ClockAt(s store.School) string {
+	return all.Now().In(all.Zone(s)).Format("15:04")
+}
+
+// ownLimit says which own limit a clock has; nil for none.
+func (i *Instrument) ownLimit(k clocks.Key) *care.Limits {
+	if l, ok := i.Care.Own[k]; ok {
+		return &l
+	}
+	return nil
+}
+
+// Task is one clock as something to do.
+type Task struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	Tag          string    `json:"tag"`
+	Kind         string    `json:"kind" doc:"Name of the kind"`
+	Room         string    `json:"room"`
+	Slot         string    `json:"slot"`
+	clocks.Key
+	Title    string       `json:"title"`
+	PartName string       `json:"part_name" doc:"Empty for the whole instrument"`
+	Who      catalog.Who  `json:"who" enum:"player,section leader,director,director or trained helper,technician"`
+	Minutes  float64      `json:"minutes"`
+	State    care.State   `json:"state" enum:"fresh,opening,due,late"`
+	Wear     float64      `json:"wear" doc:"Share of the limit that has run"`
+	DueOn    *day.Day     `json:"due_on" nullable:"true"`
+	Binding  care.Binding `json:"binding" enum:"days,playing_hours,sessions,returned,before_concert,season,unplayed"`
+	Limits   care.Limits  `json:"limits"`
+	OwnLimit *care.Limits `json:"own_limit,omitempty" doc:"This instrument's own limit, in place of the usual one"`
+	Elapsed  care.Elapsed `json:"elapsed"`
+	Value    float64      `json:"value"`
+	Stopped  string       `json:"stopped,omitempty" doc:"What stops the instrument; nothing is done on it meanwhile but what mends it"`
+}
+
+// StripDay is one day of the two-week strip.
+type StripDay struct {
+	Date    day.Day `json:"date"`
+	Due     int     `json:"due" doc:"Clocks that become due on the day; on the first day also all that are due or late already"`
+	Break   bool    `json:"break"`
+	Concert string  `json:"concert" doc:"Name, or empty"`
+}
+
+// A worklist is what is to be done of a school, worked out when it is first asked for.
+type worklist struct {
+	once       sync.Once
+	Due, Ready []Task // most worth first
+	Strip      []StripDay
+	Count      map[care.State]int
+}
+
+// work is the worklist of the school.
+func (s *Snapshot) Work() *worklist {
+	w := s.worklist
+	w.once.Do(func() {
+		w.Count = map[care.State]int{}
+		for _, i := range s.Instruments {
+			for _, c := range i.Clocks {
+				w.Count[c.Reading.State]++
+				if c.Reading.State == care.Due || c.Reading.State == care.Late {
+					w.Due = append(w.Due, TaskOf(i, c))
+				}
+			}
+			for _, c := range i.offered {
+				w.Ready = append(w.Ready, TaskOf(i, c))
+			}
+		}
+		w.Due, w.Ready = mostWorthFirst(w.Due), mostWorthFirst(w.Ready)
+		w.Strip = s.coming(stripDays)
+	})
+	return w
+}
+
+// mostWorthFirst orders tasks by value; of equal ones the earlier comes first. Tasks are large, so their places are sorted instead.
+func mostWorthFirst(tasks []Task) []Task {
+	order := make([]int, len(tasks))
+	for n := range order {
+		order[n] = n
+	}
+	slices.SortFunc(order, func(x, y int) int { return cmp.Or(cmp.Compare(tasks[y].Value, tasks[x].Value), x-y) })
+	sorted := make([]Task, len(tasks))
+	for n, at := range order {
+		sorted[n] = tasks[at]
+	}
+	return sorted
+}
+
+const stripDays = 14
+
+func TaskOf(i *Instrument, c clocks.Clock) Task {
+	t := Task{
+		InstrumentID: i.ID, Tag: i.Tag, Kind: i.Kind.Name, Room: i.Room, Slot: i.Slot, Key: c.Key, Title: c.Of.Title, PartName: c.PartName(),
+		Who: c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding, Limits: c.Limits, OwnLimit: i.ownLimit(c.Key), Elapsed: c.Reading.Elapsed, Value: c.Value, Stopped: i.Care.Stopped,
+	}
+	if !c.Reading.DueOn.IsZero() {
+		t.DueOn = &c.Reading.DueOn
+	}
+	return t
+}
+
+// coming counts what becomes due on each of the coming days.
+func (s *Snapshot) coming(days int) []StripDay {
+	strip := make([]StripDay, days)
+	for n := range strip {
+		d := s.Today + day.Day(n)
+		strip[n] = StripDay{Date: d, Break: s.Calendar.IsBreak(d)}
+		for _, c := range s.Concerts {
+			if c.HeldOn == d {
+				strip[n].Concert = c.Name
+			}
+		}
+	}
+	for _, i := range s.Instruments {
+		for _, c := range i.Clocks {
+			if on := c.Reading.DueOn; !on.IsZero() && on < s.Today+day.Day(days) {
+				strip[max(0, on-s.Today)].Due++
+			}
+		}
+	}
+	return strip
+}

@@ -1,0 +1,102 @@
+package settings
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+	"golang.org/x/text/language"
+)
+
+// Settings are all settings of the school.
+type Settings struct {
+	School    store.School     `json:"school"`
+	Terms     []store.Period   `json:"terms"`
+	Breaks    []store.Period   `json:"breaks"`
+	Ensembles []store.Ensemble `json:"ensembles"`
+	Concerts  []store.Concert  `json:"concerts"`
+}
+
+// Settings reads the settings.
+func (r *Room) Settings(ctx context.Context, by journal.Person) (Settings, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return Settings{}, err
+	}
+	return Settings{s.School, s.Terms, s.Breaks, s.Ensembles, s.Concerts}, nil
+}
+
+// SaveSchool saves the school's own choices.
+func (r *Room) SaveSchool(ctx context.Context, by journal.Person, in store.School) error {
+	in.ID = by.School
+	if err := CheckSchool(in); err != nil {
+		return err
+	}
+	return r.ChangeSettings(ctx, by, "save-school", in, func(tx *store.Tx) error { return tx.UpdateSchool(ctx, in) })
+}
+
+func CheckSchool(s store.School) error {
+	switch zone, err := time.LoadLocation(s.TimeZone); {
+	case s.Name == "":
+		return journal.Refuse("name", "give the school a name", s.Name)
+	case err != nil || s.TimeZone == "" || zone == time.Local:
+		return journal.Refuse("time_zone", "is not a time zone; write it as Europe/Vienna", s.TimeZone)
+	case s.OpensAt < 0 || s.OpensAt > 1:
+		return journal.Refuse("opens_at", "use 0 to 1", s.OpensAt)
+	case s.LateAt < 1:
+		return journal.Refuse("late_at", "use 1 or more", s.LateAt)
+	case len(s.Currency) != 3:
+		return journal.Refuse("currency", "use the three letters of the currency, such as EUR", s.Currency)
+	}
+	if _, err := language.Parse(s.Locale); err != nil {
+		return journal.Refuse("locale", "is not a language tag; write it as en-GB", s.Locale)
+	}
+	_, err := school.HeatingOf(s)
+	return err
+}
+
+// SavePeriod adds or changes a term or a break.
+func (r *Room) SavePeriod(ctx context.Context, by journal.Person, t store.PeriodTable, p store.Period) error {
+	if p.EndsOn < p.StartsOn {
+		return journal.Refuse("ends_on", "lies before the first day", p.EndsOn)
+	}
+	if p.EndsOn-p.StartsOn > 2*366 {
+		return journal.Refuse("ends_on", "makes it longer than two years", p.EndsOn)
+	}
+	return r.ChangeSettings(ctx, by, "save-"+string(t), p, func(tx *store.Tx) error { return tx.PutPeriod(ctx, t, p) })
+}
+
+// DeletePeriod removes a term or a break.
+func (r *Room) DeletePeriod(ctx context.Context, by journal.Person, t store.PeriodTable, id uuid.UUID, version int) error {
+	return r.ChangeSettings(ctx, by, "delete-"+string(t), school.Removed{id, version}, func(tx *store.Tx) error { return tx.DeletePeriod(ctx, t, id, version) })
+}
+
+// SaveEnsemble adds or changes an ensemble with its rehearsals.
+func (r *Room) SaveEnsemble(ctx context.Context, by journal.Person, e store.Ensemble) error {
+	for n, r := range e.Rehearsals {
+		if _, err := time.Parse("15:04", r.StartsAt); err != nil {
+			return journal.Refuse(fmt.Sprintf("rehearsals[%d].starts_at", n), "is not a time; write it as 13:05", r.StartsAt)
+		}
+	}
+	return r.ChangeSettings(ctx, by, "save-ensemble", e, func(tx *store.Tx) error { return tx.PutEnsemble(ctx, e) })
+}
+
+// DeleteEnsemble removes an ensemble that no instrument plays in.
+func (r *Room) DeleteEnsemble(ctx context.Context, by journal.Person, id uuid.UUID, version int) error {
+	return r.ChangeSettings(ctx, by, "delete-ensemble", school.Removed{id, version}, func(tx *store.Tx) error { return tx.DeleteEnsemble(ctx, id, version) })
+}
+
+// SaveConcert adds or changes a concert.
+func (r *Room) SaveConcert(ctx context.Context, by journal.Person, c store.Concert) error {
+	return r.ChangeSettings(ctx, by, "save-concert", c, func(tx *store.Tx) error { return tx.PutConcert(ctx, c) })
+}
+
+// DeleteConcert removes a concert.
+func (r *Room) DeleteConcert(ctx context.Context, by journal.Person, id uuid.UUID, version int) error {
+	return r.ChangeSettings(ctx, by, "delete-concert", school.Removed{id, version}, func(tx *store.Tx) error { return tx.DeleteConcert(ctx, id, version) })
+}

@@ -1,0 +1,162 @@
+package settings
+
+import (
+	"context"
+	"slices"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// SchoolPractice is a disagreement of the trade with what the school chose.
+type SchoolPractice struct {
+	catalog.Practice
+	Chosen string `json:"chosen" doc:"Key of the option that holds"`
+}
+
+// FilePractice is a disagreement that touches an instrument.
+type FilePractice struct {
+	catalog.Chosen
+	Options []catalog.Option `json:"options"`
+	Own     bool             `json:"own" doc:"Chosen for this instrument alone"`
+	School  string           `json:"school" doc:"Key of what the school chose"`
+}
+
+// Practices lists everything on which the trade disagrees, with what holds at this school.
+func (r *Room) Practices(ctx context.Context, by journal.Person) ([]SchoolPractice, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]SchoolPractice, len(r.Catalog.Practices))
+	for n, p := range r.Catalog.Practices {
+		list[n] = SchoolPractice{p, s.Choices[p.Key]}
+	}
+	return list, nil
+}
+
+// ChoosePractices saves what the school chose; practices that are not named stay as they are.
+func (r *Room) ChoosePractices(ctx context.Context, by journal.Person, choices catalog.Choices) error {
+	for practice, option := range choices {
+		if err := r.checkChoice("choices."+practice, practice, option); err != nil {
+			return err
+		}
+	}
+	return r.ChangeSettings(ctx, by, "choose-practices", choices, func(tx *store.Tx) error {
+		for practice, option := range choices {
+			if err := tx.SetSchoolChoice(ctx, practice, option); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func (r *Room) checkChoice(path, practice, option string) error {
+	p, ok := r.Catalog.Practice(practice)
+	if !ok {
+		return journal.Refuse(path, "is nothing that the trade disagrees on", practice)
+	}
+	if _, ok := p.Option(option); !ok {
+		return journal.Refuse(path, "is not one of its sides", option)
+	}
+	return nil
+}
+
+// practicesOf lists the disagreements that shape an instrument's routines.
+func (r *Room) PracticesOf(i *school.Instrument) []FilePractice {
+	keys := []string{catalog.ProfilePractice}
+	for _, key := range i.Kind.Routines {
+		r, _ := r.Catalog.Routine(key)
+		for _, k := range r.Practices() {
+			if !slices.Contains(keys, k) {
+				keys = append(keys, k)
+			}
+		}
+	}
+	list := []FilePractice{}
+	for _, c := range r.Catalog.Chosen(keys, i.Care.Choices) {
+		p, _ := r.Catalog.Practice(c.Practice)
+		_, own := i.Own[c.Practice]
+		list = append(list, FilePractice{Chosen: c, Options: p.Options, Own: own, School: i.SchoolChoices[c.Practice]})
+	}
+	return list
+}
+
+// PracticeChange chooses for one instrument.
+type PracticeChange struct {
+	Practice string `json:"practice"`
+	Option   string `json:"option" doc:"Empty to follow the school again"`
+}
+
+// OwnChange is what the log keeps of an instrument's own choice or limit.
+type OwnChange struct {
+	Practice string       `json:"practice,omitempty"`
+	Option   string       `json:"option,omitempty"`
+	Clock    *clocks.Key  `json:"clock,omitempty"`
+	Title    string       `json:"title"`
+	Limits   *care.Limits `json:"limits,omitempty"`
+}
+
+// ChooseForInstrument lets one instrument follow another side than the school.
+func (r *Room) ChooseForInstrument(ctx context.Context, by journal.Person, id uuid.UUID, in PracticeChange) error {
+	if in.Option != "" {
+		if err := r.checkChoice("option", in.Practice, in.Option); err != nil {
+			return err
+		}
+	}
+	p, ok := r.Catalog.Practice(in.Practice)
+	if !ok {
+		return journal.Refuse("practice", "is nothing that the trade disagrees on", in.Practice)
+	}
+	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		if _, err := tx.Instrument(ctx, id); err != nil {
+			return struct{}{}, err
+		}
+		if err := tx.SetInstrumentChoice(ctx, id, in.Practice, in.Option); err != nil {
+			return struct{}{}, err
+		}
+		_, err := r.Record(ctx, tx, by, store.Event{What: store.OwnChoice, Instrument: &id}, OwnChange{Practice: in.Practice, Option: in.Option, Title: p.Title})
+		return struct{}{}, err
+	})
+	return err
+}
+
+// LimitChange sets an instrument's own limit of a clock.
+type LimitChange struct {
+	clocks.Key
+	Limits *care.Limits `json:"limits,omitempty" doc:"Left out to follow the usual limit again"`
+}
+
+// SetOwnLimit gives one clock of one instrument its own limit, in place of the usual one.
+func (r *Room) SetOwnLimit(ctx context.Context, by journal.Person, id uuid.UUID, in LimitChange) error {
+	if in.Limits != nil {
+		if _, err := care.Limit(care.LimitIn{Base: *in.Limits}); err != nil {
+			return journal.Refuse("limits", err.Error(), in.Limits.String())
+		}
+	}
+	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		i, err := tx.Instrument(ctx, id)
+		if err != nil {
+			return struct{}{}, err
+		}
+		if !clocks.Has(r.Catalog, i.Kind, in.Key) {
+			return struct{}{}, journal.Refuse("routine", "this instrument has no such care", in.Routine)
+		}
+		if err := tx.SetOwnLimit(ctx, id, in.Key, in.Limits); err != nil {
+			return struct{}{}, err
+		}
+		routine, _ := r.Catalog.Routine(in.Routine)
+		kind, _ := r.Catalog.Kind(i.Kind)
+		title := clocks.Clock{Key: in.Key, Kind: kind, Of: routine}.Title()
+		_, err = r.Record(ctx, tx, by, store.Event{What: store.OwnChoice, Instrument: &id}, OwnChange{Clock: &in.Key, Title: title, Limits: in.Limits})
+		return struct{}{}, err
+	})
+	return err
+}

@@ -1,0 +1,16 @@
+// Package settings is what a school decides for itself: its calendar, ensembles and concerts, and its schools of practice.
+package settings
+
+import (
+	"solfeggio/internal/app/school"
+)
+
+// A Room is where this is done.
+type Room struct {
+	*school.Schools
+}
+
+// New makes the room.
+func New(all *school.Schools) *Room {
+	return &Room{all}
+}

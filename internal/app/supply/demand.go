@@ -1,0 +1,136 @@
+package supply
+
+import (
+	"math"
+	"slices"
+
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/kits"
+	"solfeggio/internal/store"
+)
+
+// A need is what a supply is used up by.
+type need struct {
+	perWeek float64
+	wanting float64 // units that the next refill round takes, and the bench for what is held
+	users   int     // instruments that use it
+	parts   map[string]float64
+}
+
+// demand adds up what all instruments need in a week of the horizon.
+func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) map[store.Stocked]*need {
+	needs := map[store.Stocked]*need{}
+	span := day.Span{From: s.Today, To: s.Today + day.Day(math.Max(1, math.Round(7*horizonWeeks))) - 1}
+	school := s.Calendar.OpenShare(span)
+	for _, i := range s.Instruments {
+		of := r.caseOf(s, i, span, school)
+		add := func(supply *catalog.Supply, wanting float64) {
+			key := i.Stocked(supply)
+			if supply.BySize && i.Size == "" { // nobody knows which to buy
+				return
+			}
+			perWeek, parts := kits.Demand(supply, of)
+			if perWeek == 0 && wanting == 0 {
+				return
+			}
+			if needs[key] == nil {
+				needs[key] = &need{parts: map[string]float64{}}
+			}
+			n := needs[key]
+			n.perWeek, n.wanting, n.users = n.perWeek+perWeek, n.wanting+wanting, n.users+1
+			for _, p := range parts {
+				n.parts[p.Says] += p.PerWeek
+			}
+		}
+		coming := r.comingToBench(i)
+		for _, item := range r.Catalog.KitOf(i.Kind).Items {
+			supply, _ := r.Catalog.Supply(item.Supply)
+			add(supply, float64(kits.Takes(item, i.Kit[item.Supply].State))+coming[supply.Key])
+		}
+		for n := range r.Catalog.Supplies {
+			if supply := &r.Catalog.Supplies[n]; supply.AtBench {
+				add(supply, coming[supply.Key])
+			}
+		}
+	}
+	for n := range r.Catalog.Supplies {
+		settleStrength(&r.Catalog.Supplies[n], needs)
+	}
+	return needs
+}
+
+// settleStrength counts reeds of which nobody knows the strength with those that most play here, so that they can be ordered.
+func settleStrength(supply *catalog.Supply, needs map[store.Stocked]*need) {
+	of := store.Stocked{Supply: supply.Key}
+	unknown, players := needs[of], map[string]int{}
+	for _, strength := range supply.Strengths {
+		if n := needs[store.Stocked{Supply: supply.Key, Size: strength}]; n != nil {
+			players[strength] = n.users
+		}
+	}
+	strength := kits.UsualStrength(supply, players)
+	if unknown == nil || strength == "" {
+		return
+	}
+	usual := needs[store.Stocked{Supply: supply.Key, Size: strength}]
+	usual.perWeek, usual.wanting, usual.users = usual.perWeek+unknown.perWeek, usual.wanting+unknown.wanting, usual.users+unknown.users
+	for says, perWeek := range unknown.parts {
+		usual.parts[says] += perWeek
+	}
+	delete(needs, of)
+}
+
+// comingToBench is what a held instrument takes at its turnover, by supply, but for products: which of them is brought is decided there.
+func (r *Room) comingToBench(i *school.Instrument) map[string]float64 {
+	routines := r.Catalog.BenchRoutines(i.Kind, catalog.Turnover)
+	if i.Hold == nil || i.Hold.EndedAt != nil || len(routines) == 0 {
+		return nil
+	}
+	units := map[string]float64{}
+	for of, n := range r.Takes(i, catalog.Turnover, routines[0], nil) {
+		units[of.Supply] = n
+	}
+	return units
+}
+
+// caseOf is an instrument as things in its case are used up over a span. Players' own weekly care uses things up whether the
+// school keeps clocks for it or trusts them.
+func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, span day.Span, schoolShare float64) kits.Case {
+	weeks := float64(span.Days()) / 7
+	played := i.Care.Playing.Over(span)
+	limits := map[string][]care.Limits{}
+	for _, c := range i.Clocks {
+		limits[c.Routine] = append(limits[c.Routine], c.Limits)
+	}
+	for _, key := range i.Kind.Routines {
+		r, _ := r.Catalog.Routine(key)
+		if limits[key] != nil || r.Who != catalog.Player || i.Habit == nil || !r.When.Hold(i.Care.Choices) {
+			continue
+		}
+		if usual, _, ok := r.LimitsFor(i.Care.Choices); ok {
+			limits[key] = slices.Repeat([]care.Limits{usual}, len(r.Clocks()))
+		}
+	}
+	return kits.Case{
+		Kind: i.Kind, Choices: i.Care.Choices, SchoolShare: schoolShare, Played: i.Habit != nil,
+		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks, Turnovers: kits.Turnovers(stay(s, i), span) / weeks,
+		Limits: func(routine string) []care.Limits { return limits[routine] },
+	}
+}
+
+// stay is how an instrument is out.
+func stay(s *school.Snapshot, i *school.Instrument) kits.Stay {
+	stay := kits.Stay{Played: i.Habit != nil}
+	if i.HandOver != nil {
+		stay.DueBack = i.HandOver.DueBackOn
+	}
+	for _, on := range i.Ended {
+		if on > s.Today.AddYears(-1) {
+			stay.LastYear++
+		}
+	}
+	return stay
+}

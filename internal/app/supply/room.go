@@ -1,0 +1,16 @@
+// Package supply is what is used up: kits in cases, stock and its lots, what will be needed, orders and deliveries.
+package supply
+
+import (
+	"solfeggio/internal/app/school"
+)
+
+// A Room is where this is done.
+type Room struct {
+	*school.Schools
+}
+
+// New makes the room.
+func New(all *school.Schools) *Room {
+	return &Room{all}
+}

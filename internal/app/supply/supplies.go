@@ -1,0 +1,257 @@
+package supply
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/kits"
+	"solfeggio/internal/core/why"
+	"solfeggio/internal/store"
+)
+
+// Supplies is everything that kits and bench use up: what is there, what will be needed, what it costs.
+type Supplies struct {
+	HorizonWeeks float64      `json:"horizon_weeks"`
+	ServiceLevel float64      `json:"service_level"`
+	Lines        []SupplyLine `json:"lines" doc:"In the order of the catalogue"`
+	Costs        []KitCost    `json:"costs" doc:"What a kit costs per player, in score order"`
+}
+
+// SupplyLine is a supply with its stock and what to order.
+type SupplyLine struct {
+	store.SupplySetting
+	Name       string           `json:"name" doc:"With its size or strength"`
+	Unit       string           `json:"unit"`
+	AtBench    bool             `json:"at_bench"`
+	Expires    bool             `json:"expires" doc:"It carries a date"`
+	InStock    float64          `json:"in_stock" doc:"Units that are not out of date"`
+	OutOfDate  float64          `json:"out_of_date" doc:"Units that are"`
+	Lots       []store.Lot      `json:"lots" doc:"What is soonest out of date first"`
+	OnOrder    float64          `json:"on_order" doc:"Units that are still to come"`
+	Wanting    float64          `json:"wanting" doc:"Units that the next refill round takes, and the bench for what is held"`
+	PerWeek    float64          `json:"per_week" doc:"Units used in a week"`
+	LastsWeeks *float64         `json:"lasts_weeks,omitempty" doc:"How long the stock lasts; left out when nothing is used"`
+	Forecast   kits.ForecastOut `json:"forecast"`
+	Why        why.Why          `json:"why"`
+}
+
+// KitCost is what the kit of a kind costs for one player.
+type KitCost struct {
+	KindName  string `json:"kind_name"`
+	Players   int    `json:"players" doc:"Who have one now"`
+	KitCents  int64  `json:"kit_cents" doc:"To fill an empty kit"`
+	YearCents int64  `json:"year_cents" doc:"To keep it filled for a year"`
+	Unpriced  int    `json:"unpriced" doc:"Things of the kit without a price, which count as nothing"`
+}
+
+// Supplies works out stock, demand and order for a horizon, at a service level between 0 and 1.
+func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, serviceLevel float64) (Supplies, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return Supplies{}, err
+	}
+	out := Supplies{HorizonWeeks: horizonWeeks, ServiceLevel: serviceLevel, Lines: []SupplyLine{}, Costs: []KitCost{}}
+	var settings []store.SupplySetting
+	var lots []store.Lot
+	var orders []store.Order
+	if err := r.Read(ctx, by, func(tx *store.Tx) error {
+		if settings, err = tx.SupplySettings(ctx); err != nil {
+			return err
+		}
+		if lots, err = tx.Lots(ctx, nil); err != nil {
+			return err
+		}
+		orders, err = tx.Orders(ctx)
+		return err
+	}); err != nil {
+		return out, err
+	}
+	need := r.demand(s, horizonWeeks)
+	for _, supply := range r.Catalog.Supplies {
+		for _, of := range stockedSizes(&supply, need, lots) {
+			line := SupplyLine{Name: supply.Called(of.Size), Unit: supply.Unit, AtBench: supply.AtBench, Expires: supply.Expires, Lots: []store.Lot{}}
+			line.SupplySetting = store.SupplySetting{Stocked: of, PackSize: supply.Pack, LeadWeeks: kits.UsualLeadWeeks}
+			if own, ok := settingOf(settings, of); ok {
+				line.SupplySetting = own
+			}
+			line.count(lots, orders, s.Today)
+			if err := line.forecast(need[of], horizonWeeks, serviceLevel); err != nil {
+				return out, err
+			}
+			out.Lines = append(out.Lines, line)
+		}
+	}
+	out.Costs = r.kitCosts(s, out.Lines)
+	return out, nil
+}
+
+// stockedSizes lists the sizes of a supply that are needed or in stock; what the bench uses is listed always.
+func stockedSizes(supply *catalog.Supply, needs map[store.Stocked]*need, lots []store.Lot) []store.Stocked {
+	list := []store.Stocked{}
+	add := func(of store.Stocked) {
+		if of.Supply == supply.Key && !slices.Contains(list, of) {
+			list = append(list, of)
+		}
+	}
+	if supply.AtBench {
+		add(store.Stocked{Supply: supply.Key})
+	}
+	for of := range needs {
+		add(of)
+	}
+	for _, l := range lots {
+		add(l.Stocked)
+	}
+	slices.SortFunc(list, func(x, y store.Stocked) int {
+		soft, hard := slices.Index(supply.Strengths, x.Size), slices.Index(supply.Strengths, y.Size)
+		return cmp.Or(soft-hard, len(x.Size)-len(y.Size), strings.Compare(x.Size, y.Size))
+	})
+	return list
+}
+
+// settingOf is how the school buys a supply. What it says of a reed goes for each strength of which it says nothing else.
+func settingOf(settings []store.SupplySetting, of store.Stocked) (store.SupplySetting, bool) {
+	var general *store.SupplySetting
+	for n := range settings {
+		switch settings[n].Stocked {
+		case of:
+			return settings[n], true
+		case store.Stocked{Supply: of.Supply}:
+			general = &settings[n]
+		}
+	}
+	if general == nil {
+		return store.SupplySetting{}, false
+	}
+	own := *general
+	own.Stocked, own.Version = of, 0
+	return own, true
+}
+
+// count adds up what is there and what is to come.
+func (l *SupplyLine) count(lots []store.Lot, orders []store.Order, today day.Day) {
+	for _, lot := range lots {
+		if lot.Stocked != l.Stocked {
+			continue
+		}
+		l.Lots = append(l.Lots, lot)
+		if OutOfDate(lot, today) {
+			l.OutOfDate += lot.Remaining
+		} else {
+			l.InStock += lot.Remaining
+		}
+	}
+	for _, o := range orders {
+		for _, line := range o.Lines {
+			if line.Stocked == l.Stocked && o.ClosedOn == nil {
+				l.OnOrder += line.PackSize * float64(max(0, line.Packs-line.ReceivedPacks))
+			}
+		}
+	}
+}
+
+// forecast works out what to order. What the next refill round takes is counted on top of what is used in the weeks to come.
+func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error {
+	if n == nil {
+		n = &need{}
+	}
+	l.PerWeek, l.Wanting = n.perWeek, n.wanting
+	if n.perWeek > 0 {
+		lasts := max(0, l.InStock-n.wanting) / n.perWeek
+		l.LastsWeeks = &lasts
+	}
+	in := kits.ForecastIn{DemandPerWeek: n.perWeek, HorizonWeeks: horizonWeeks, LeadWeeks: l.LeadWeeks, Stock: l.InStock + l.OnOrder, PackSize: l.PackSize, ServiceLevel: serviceLevel}
+	if weeks := horizonWeeks + l.LeadWeeks; weeks > 0 {
+		in.DemandPerWeek += n.wanting / weeks
+	}
+	if l.PackPriceCents != nil {
+		in.PackPriceCents = *l.PackPriceCents
+	}
+	var err error
+	if l.Forecast, err = kits.Forecast(in); err != nil {
+		field, message, _ := strings.Cut(err.Error(), ": ")
+		return journal.Refuse(field, message, nil)
+	}
+	l.Why = why.Why{
+		Rule: "kits.forecast", Basis: why.Basis{Kind: why.OwnRule, Source: "lives and amounts from the catalogue, common practice or from memory; use taken as Poisson distributed"},
+		Statement: fmt.Sprintf("%d instruments use %.2f a week. Over %v weeks and the %v until it arrives that is %.1f with what kits lack and held instruments take now; %d last with %.0f %% certainty.", n.users, n.perWeek, horizonWeeks, l.LeadWeeks, l.Forecast.Expected, l.Forecast.Needed, 100*serviceLevel),
+		Inputs: []why.Input{
+			{Name: "in stock", Value: fmt.Sprintf("%v", l.InStock)}, {Name: "on order", Value: fmt.Sprintf("%v", l.OnOrder)},
+			{Name: "kits lack and held instruments take now", Value: fmt.Sprintf("%v", n.wanting)}, {Name: "pack", Value: fmt.Sprintf("%v", l.PackSize)},
+		},
+	}
+	says := make([]string, 0, len(n.parts))
+	for text := range n.parts {
+		says = append(says, text)
+	}
+	slices.Sort(says)
+	for _, text := range says {
+		l.Why.Inputs = append(l.Why.Inputs, why.Input{Name: text, Value: fmt.Sprintf("%.2f a week", n.parts[text])})
+	}
+	return nil
+}
+
+// kitCosts works out what a kit costs for a player of each kind that is played.
+func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
+	price := map[store.Stocked]float64{} // cents for a unit
+	for _, l := range lines {
+		if l.PackPriceCents != nil {
+			price[l.Stocked] = float64(*l.PackPriceCents) / l.PackSize
+			price[store.Stocked{Supply: l.Supply}] = price[l.Stocked] // of any strength
+		}
+	}
+	year := day.Span{From: s.Today, To: s.Today + 363}
+	school := s.Calendar.OpenShare(year)
+	costs := []KitCost{}
+	for n := range r.Catalog.Kinds {
+		kind := &r.Catalog.Kinds[n]
+		cost := KitCost{KindName: kind.Name}
+		var kit, yearly float64
+		for _, i := range s.Instruments {
+			if i.Kind != kind || i.Habit == nil {
+				continue
+			}
+			cost.Players++
+			unpriced := 0
+			of := r.caseOf(s, i, year, school)
+			for _, item := range r.Catalog.KitOf(kind).Items {
+				supply, _ := r.Catalog.Supply(item.Supply)
+				cents, known := price[i.Stocked(supply)]
+				if !known {
+					unpriced++
+					continue
+				}
+				perWeek, _ := kits.Demand(supply, of)
+				kit += cents * float64(item.Wanted())
+				yearly += cents * perWeek * 52
+			}
+			cost.Unpriced = max(cost.Unpriced, unpriced)
+		}
+		if cost.Players > 0 {
+			cost.KitCents = int64(math.Round(kit / float64(cost.Players)))
+			cost.YearCents = int64(math.Round(yearly / float64(cost.Players)))
+			costs = append(costs, cost)
+		}
+	}
+	return costs
+}
+
+// SaveSupply says how a supply is bought.
+func (r *Room) SaveSupply(ctx context.Context, by journal.Person, in store.SupplySetting) error {
+	if _, err := r.StockedName(in.Stocked); err != nil {
+		return err
+	}
+	in.Supplier = strings.TrimSpace(in.Supplier)
+	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		return struct{}{}, tx.PutSupplySetting(ctx, in)
+	})
+	return err
+}

@@ -1,0 +1,181 @@
+package today
+
+import (
+	"context"
+	"slices"
+	"strconv"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/day"
+)
+
+// AtPlace is the tasks of one place.
+type AtPlace struct {
+	Place        string        `json:"place"`
+	Name         string        `json:"name"`
+	SetupMinutes float64       `json:"setup_minutes"`
+	Brings       string        `json:"brings"`
+	Cautions     []string      `json:"cautions" doc:"To be read before the first task"`
+	Tasks        []school.Task `json:"tasks"`
+}
+
+// Box is what fits into the time there is.
+type Box struct {
+	Minutes     float64   `json:"minutes"`
+	Helpers     int       `json:"helpers"`
+	UsedMinutes float64   `json:"used_minutes" doc:"Person-minutes with set-ups"`
+	LeftOut     int       `json:"left_out" doc:"Tasks that could be done now but did not fit"`
+	Places      []AtPlace `json:"places"`
+	Next        *NextTask `json:"next,omitempty" doc:"What a little more time would buy"`
+	Near        float64   `json:"near" doc:"At least so much of what the best choice is worth, from 0 to 1; 1 where nothing is better"`
+}
+
+// NextTask is the task that came closest to fitting.
+type NextTask struct {
+	Task         school.Task `json:"task"`
+	ExtraMinutes float64     `json:"extra_minutes"`
+}
+
+// NextConcert is a coming concert.
+type NextConcert struct {
+	Name string  `json:"name"`
+	On   day.Day `json:"on"`
+	Days int     `json:"days"`
+}
+
+// Today is the answer to: what first, and how do things stand.
+type Today struct {
+	CannotPlay []Blocked         `json:"cannot_play" doc:"Instruments in players' hands that cannot be played, the soonest rehearsal first"`
+	DueBack    []letters.DueBack `json:"due_back" doc:"What comes back or goes back to its owner soon"`
+	Box        Box               `json:"box"`
+	Late       int               `json:"late"`
+	Due        int               `json:"due"`
+	Opening    int               `json:"opening"`
+	Strip      []school.StripDay `json:"strip"`
+	Concerts   []NextConcert     `json:"concerts"`
+	Empty      bool              `json:"empty" doc:"There is no instrument yet"`
+}
+
+// Today works out the day for minutes and helpers.
+func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, helpers int) (Today, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return Today{}, err
+	}
+	w := s.Work()
+	out := Today{Late: w.Count[care.Late], Due: w.Count[care.Due], Opening: w.Count[care.Opening], Empty: len(s.Instruments) == 0, Strip: w.Strip, Concerts: nextConcerts(s), CannotPlay: r.cannotPlay(s, r.ClockAt(s.School)), DueBack: letters.DueBackIn(s)}
+	out.Box, err = r.box(ctx, w.Ready, minutes, helpers)
+	return out, err
+}
+
+// DueList is a page of all that is due or late.
+type DueList struct {
+	Total  int       `json:"total" doc:"Of all pages"`
+	Places []AtPlace `json:"places"`
+}
+
+// Due lists so many tasks that are due or late, most worth first, after the first ones, by place.
+func (r *Room) Due(ctx context.Context, by journal.Person, first, most int) (DueList, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return DueList{}, err
+	}
+	due := s.Work().Due
+	page := due[min(first, len(due)):min(first+most, len(due))]
+	return DueList{len(due), r.byPlace(page)}, nil
+}
+
+// byPlace gathers tasks by where they are done, keeping their order; the place of the first task comes first.
+func (r *Room) byPlace(tasks []school.Task) []AtPlace {
+	places := []AtPlace{}
+	at := map[string]int{}
+	for _, t := range tasks {
+		routine, _ := r.Catalog.Routine(t.Routine)
+		n, known := at[routine.Place]
+		if !known {
+			n = len(places)
+			at[routine.Place] = n
+			p, _ := r.Catalog.Place(routine.Place)
+			places = append(places, AtPlace{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings, Cautions: []string{}})
+		}
+		for _, caution := range routine.Cautions {
+			if !slices.Contains(places[n].Cautions, caution) {
+				places[n].Cautions = append(places[n].Cautions, caution)
+			}
+		}
+		places[n].Tasks = append(places[n].Tasks, t)
+	}
+	return places
+}
+
+// box fills the time with what can be done now.
+func (r *Room) box(ctx context.Context, ready []school.Task, minutes float64, helpers int) (Box, error) {
+	in := care.TimeBoxIn{Minutes: minutes, Helpers: helpers, Setups: map[string]float64{}}
+	in.Tasks = make([]care.Task, len(ready))
+	for n, t := range ready {
+		routine, _ := r.Catalog.Routine(t.Routine)
+		place, _ := r.Catalog.Place(routine.Place)
+		in.Setups[place.Key] = place.SetupMinutes
+		in.Tasks[n] = care.Task{ID: strconv.Itoa(n), Value: t.Value, Minutes: t.Minutes, Setup: place.Key}
+	}
+	task := func(id string) school.Task { n, _ := strconv.Atoi(id); return ready[n] }
+	got, err := care.TimeBox(ctx, in)
+	if err != nil {
+		return Box{}, journal.Refuse("minutes", err.Error(), minutes)
+	}
+	chosen := make([]school.Task, len(got.Chosen))
+	for n, id := range got.Chosen {
+		chosen[n] = task(id)
+	}
+	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Places: r.byPlace(chosen), Near: 1}
+	if got.AtMost > 0 {
+		box.Near = got.Value / got.AtMost
+	}
+	if got.Next != nil {
+		box.Next = &NextTask{task(got.Next.ID), got.Next.ExtraMinutes}
+	}
+	return box, nil
+}
+
+func nextConcerts(s *school.Snapshot) []NextConcert {
+	next := []NextConcert{}
+	for _, c := range s.Concerts {
+		if c.HeldOn >= s.Today {
+			next = append(next, NextConcert{c.Name, c.HeldOn, int(c.HeldOn - s.Today)})
+		}
+	}
+	return next
+}
+
+// Header is the top line of every screen.
+type Header struct {
+	School   string       `json:"school"`
+	Today    day.Day      `json:"today"`
+	Week     int          `json:"week" doc:"Week of the term, from 1; 0 between terms"`
+	Term     string       `json:"term"`
+	Concert  *NextConcert `json:"concert,omitempty"`
+	Locale   string       `json:"locale"`
+	Currency string       `json:"currency" doc:"ISO 4217"`
+}
+
+// Header reads the top line.
+func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return Header{}, err
+	}
+	h := Header{School: s.School.Name, Today: s.Today, Locale: s.School.Locale, Currency: s.School.Currency}
+	for _, t := range s.Terms {
+		if t.StartsOn <= s.Today && s.Today <= t.EndsOn {
+			monday := t.StartsOn - day.Day(t.StartsOn.Weekday()-1)
+			h.Term, h.Week = t.Name, int(s.Today-monday)/7+1
+		}
+	}
+	if next := nextConcerts(s); len(next) > 0 {
+		h.Concert = &next[0]
+	}
+	return h, nil
+}
