@@ -6,7 +6,7 @@ import (
 	"solfeggio/internal/app/settings"
 )
 
-// A Room is where this is done.
+// A Room is where it is done, for all schools.
 type Room struct {
 	*school.Schools
 	settings *settings.Room

@@ -65,7 +65,7 @@ func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin
 	if err := r.DB.ForgetSignIns(ctx, email); err != nil {
 		return journal.Person{}, err
 	}
-	return journal.Person{p.School, p.ID, p.Name, journal.Role(p.Role)}, nil
+	return journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Role(p.Role)}, nil
 }
 
 // NewSchool describes a school to be set up with its first director.
@@ -98,7 +98,7 @@ func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, e
 		}
 		return tx.PutPerson(ctx, p)
 	})
-	return journal.Person{p.School, p.ID, p.Name, journal.Director}, journal.InPlainWords(err)
+	return journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Director}, journal.InPlainWords(err)
 }
 
 const shortestPassword = 8

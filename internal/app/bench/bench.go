@@ -65,7 +65,7 @@ type StationHere struct {
 // usualPeople are at a bench: the director and a helper.
 const usualPeople = 2
 
-// Bench shows what waits for the bench and what goes on there.
+// Overview shows what waits for the bench and what goes on there.
 func (r *Room) Overview(ctx context.Context, by journal.Person) (Bench, error) {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {

@@ -52,7 +52,7 @@ func (r *Room) Release(ctx context.Context, by journal.Person, id uuid.UUID, in 
 	})
 }
 
-// undoRelease holds an instrument again, unless it went out meanwhile.
+// UndoRelease holds an instrument again, unless it went out meanwhile.
 func UndoRelease(ctx context.Context, tx *store.Tx, e store.Event, today day.Day) error {
 	var d HoldDetail
 	if err := json.Unmarshal(e.Detail, &d); err != nil {

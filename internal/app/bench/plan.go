@@ -97,7 +97,7 @@ type benchJob struct {
 	procedure hygiene.Procedure
 }
 
-// PlanBench works out how the work would go, and changes nothing.
+// Plan works out how the work would go, and changes nothing.
 func (r *Room) Plan(ctx context.Context, by journal.Person, in Benching) (BenchPlan, error) {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {

@@ -64,7 +64,7 @@ type Repouring struct {
 	Lot       string    `json:"lot" maxLength:"80"`
 }
 
-// PourBench takes a product from another lot for all that has not begun: a bottle is empty. What was begun keeps the lot that it
+// Pour takes a product from another lot for all that has not begun: a bottle is empty. What was begun keeps the lot that it
 // was begun with.
 func (r *Room) Pour(ctx context.Context, by journal.Person, id uuid.UUID, in Repouring) (Ticked, error) {
 	return r.atBench(ctx, by, id, func(tx *store.Tx, _ *school.Snapshot, _ *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {

@@ -24,7 +24,7 @@ type Recorded struct {
 // mostRecords bounds a list of records; a file holds as many as there are.
 const mostRecords = 200
 
-// BenchRecords lists what was finished, of one instrument or of all when it is nil; the latest first.
+// Records lists what was finished, of one instrument or of all when it is nil; the latest first.
 func (r *Room) Records(ctx context.Context, by journal.Person, instrument *uuid.UUID) ([]Recorded, error) {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {
@@ -56,7 +56,7 @@ func (r *Room) recorded(ctx context.Context, tx *store.Tx, s *school.Snapshot, i
 	return list, err
 }
 
-// WriteBenchRecords writes what was finished from one day to another as CSV, a line a step: for the safety officer. Without days it is
+// WriteRecords writes what was finished from one day to another as CSV, a line a step: for the safety officer. Without days it is
 // the last year.
 func (r *Room) WriteRecords(ctx context.Context, by journal.Person, first, last *day.Day, w io.Writer) error {
 	s, err := r.Snapshot(ctx, by)

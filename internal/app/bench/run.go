@@ -21,7 +21,7 @@ type Begun struct {
 	ID uuid.UUID `json:"id" doc:"Of the run"`
 }
 
-// BeginBench begins the work as it would go now. Instruments that cannot be done are named and stay where they are.
+// Begin begins the work as it would go now. Instruments that cannot be done are named and stay where they are.
 func (r *Room) Begin(ctx context.Context, by journal.Person, in Benching) (Begun, error) {
 	var plan BenchPlan
 	prepare := func() error {
@@ -119,7 +119,7 @@ type Reworking struct {
 	Minutes  *int           `json:"minutes,omitempty" minimum:"1" maximum:"10000" doc:"Until the bell; left out for none"`
 }
 
-// ReplanBench plans what is left from where it stands: with more or fewer people, or after an interruption.
+// Replan plans what is left from where it stands: with more or fewer people, or after an interruption.
 func (r *Room) Replan(ctx context.Context, by journal.Person, id uuid.UUID, in Reworking) (Ticked, error) {
 	return r.reschedule(ctx, by, id, func(run *store.BenchRun) error {
 		given, err := r.stationsOf(in.Stations)
@@ -145,7 +145,7 @@ type TakingOff struct {
 	Because      string    `json:"because" maxLength:"200"`
 }
 
-// TakeOffBench takes an instrument off the bench before it is finished. It stays held if it was.
+// TakeOff takes an instrument off the bench before it is finished. It stays held if it was.
 func (r *Room) TakeOff(ctx context.Context, by journal.Person, id uuid.UUID, in TakingOff) (Ticked, error) {
 	if in.Because = strings.TrimSpace(in.Because); in.Because == "" {
 		return Ticked{}, journal.Refuse("because", "say why it is taken off", in.Because)
@@ -160,7 +160,7 @@ func (r *Room) TakeOff(ctx context.Context, by journal.Person, id uuid.UUID, in 
 	}, true)
 }
 
-// EndBench ends the work. What is not finished is taken off, and stays held if it was.
+// End ends the work. What is not finished is taken off, and stays held if it was.
 func (r *Room) End(ctx context.Context, by journal.Person, id uuid.UUID) (Ticked, error) {
 	return r.atBench(ctx, by, id, func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
 		for _, i := range items {

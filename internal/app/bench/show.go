@@ -83,7 +83,7 @@ func overAt(s store.BenchStep) time.Time {
 	return s.BegunAt.Add(time.Duration(s.WaitMinutes) * time.Minute)
 }
 
-// BenchRun shows how the work stands.
+// Run shows how the work stands.
 func (r *Room) Run(ctx context.Context, by journal.Person, id uuid.UUID) (BenchRun, error) {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {

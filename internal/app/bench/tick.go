@@ -35,7 +35,7 @@ type TickDetail struct {
 	Do   string    `json:"do"`
 }
 
-// TickBench notes a step of one instrument. The server's clock keeps contact times: nothing is done before its time is over, unless a
+// Tick notes a step of one instrument. The server's clock keeps contact times: nothing is done before its time is over, unless a
 // director or an assistant says why. Steps of an instrument are done in order, and each once, however many people tick.
 func (r *Room) Tick(ctx context.Context, by journal.Person, id uuid.UUID, in Tick) (Ticked, error) {
 	in.Override = strings.TrimSpace(in.Override)
@@ -274,7 +274,7 @@ func (r *Room) afterBench(ctx context.Context, tx *store.Tx, by journal.Person, 
 	return tx.EndHold(ctx, hold.ID, *item.FreeAt, &by.ID, how)
 }
 
-// undoTick takes a tick back while nothing was built on it.
+// UndoTick takes a tick back while nothing was built on it.
 func UndoTick(ctx context.Context, tx *store.Tx, e store.Event) error {
 	var d TickDetail
 	if err := json.Unmarshal(e.Detail, &d); err != nil {

@@ -31,7 +31,7 @@ type FileFinding struct {
 	Photos     []store.Photo `json:"photos"`
 }
 
-// described adds the catalogue's words to findings, the gravest first.
+// Described adds the catalogue's words to findings, the gravest first.
 func (r *Room) Described(k *catalog.Kind, findings []store.Finding, photos []store.Photo) []FileFinding {
 	list := []FileFinding{}
 	for _, f := range findings {
@@ -123,7 +123,7 @@ func (r *Room) ReportFinding(ctx context.Context, by journal.Person, id uuid.UUI
 	})
 }
 
-// makeFinding keeps a finding from outside an inspection, and records it.
+// MakeFinding keeps a finding from outside an inspection, and records it.
 func (r *Room) MakeFinding(ctx context.Context, tx *store.Tx, by journal.Person, found reported) (uuid.UUID, error) {
 	if err := keep(ctx, tx, found); err != nil {
 		return uuid.Nil, err
@@ -176,7 +176,7 @@ func (r *Room) ClearFinding(ctx context.Context, by journal.Person, id uuid.UUID
 	})
 }
 
-// undoClearing opens a finding again. Whoever may not clear what stops an instrument may still stop it again.
+// UndoClearing opens a finding again. Whoever may not clear what stops an instrument may still stop it again.
 func (r *Room) UndoClearing(ctx context.Context, tx *store.Tx, e store.Event) error {
 	var d FindingDetail
 	if err := json.Unmarshal(e.Detail, &d); err != nil {
@@ -193,7 +193,7 @@ func (r *Room) Symptoms(ctx context.Context, by journal.Person, id uuid.UUID) ([
 	}
 	list := []school.Choice{}
 	for _, s := range r.Catalog.SymptomsOf(i.Kind) {
-		list = append(list, school.Choice{s.Key, s.Name})
+		list = append(list, school.Choice{Key: s.Key, Name: s.Name})
 	}
 	return list, nil
 }

@@ -95,7 +95,7 @@ func (r *Room) Sheet(ctx context.Context, by journal.Person, id uuid.UUID) (Shee
 	return sheet, err
 }
 
-// instrument finds an instrument in the snapshot.
+// Instrument finds an instrument in the snapshot.
 func (r *Room) Instrument(ctx context.Context, by journal.Person, id uuid.UUID) (*school.Snapshot, *school.Instrument, error) {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {
@@ -156,7 +156,7 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		}
 		t := r.Catalog.Inspection(i.Kind)
 		if in.Edition != t.Edition() {
-			return Judged{}, &journal.Fault{Kind: journal.Conflict, Message: "The check for this kind was changed since you began. Your answers are kept; look at the points that are new, then finish again.", Fields: []journal.Field{{"edition", "is not the present one", in.Edition}}}
+			return Judged{}, &journal.Fault{Kind: journal.Conflict, Message: "The check for this kind was changed since you began. Your answers are kept; look at the points that are new, then finish again.", Fields: []journal.Field{{Path: "edition", Message: "is not the present one", Value: in.Edition}}}
 		}
 		found, err := r.readAnswers(i, t, in.Answers)
 		if err != nil {
@@ -228,7 +228,7 @@ func (r *Room) nobodyElse(ctx context.Context, tx *store.Tx, id uuid.UUID, in Wa
 	return &journal.Fault{
 		Kind:    journal.Conflict,
 		Message: fmt.Sprintf("%s finished a check of this instrument while you were at it, and graded it %s. Yours is kept here; save it as well if it adds to theirs.", who, last.Grade),
-		Fields:  []journal.Field{{"last_seen", "another inspection came in between", last.ID}},
+		Fields:  []journal.Field{{Path: "last_seen", Message: "another inspection came in between", Value: last.ID}},
 	}
 }
 
@@ -291,7 +291,7 @@ func (r *Room) readAnswers(i *school.Instrument, t *catalog.Template, answers []
 	return found, nil
 }
 
-// newFinding is a finding as the catalogue weighs it.
+// NewFinding is a finding as the catalogue weighs it.
 func (r *Room) NewFinding(i *school.Instrument, point string, f Found) reported {
 	kind, _ := r.Catalog.Finding(f.Code)
 	of := condition.Of(kind)
@@ -319,10 +319,10 @@ func keep(ctx context.Context, tx *store.Tx, r reported) error {
 }
 
 func PhotoMissing(photo uuid.UUID) error {
-	return &journal.Fault{Kind: journal.Conflict, Message: "A photograph has not arrived yet; send it first, then finish again.", Fields: []journal.Field{{"photos", "is not there", photo}}}
+	return &journal.Fault{Kind: journal.Conflict, Message: "A photograph has not arrived yet; send it first, then finish again.", Fields: []journal.Field{{Path: "photos", Message: "is not there", Value: photo}}}
 }
 
-// lastChecked is when an instrument was last inspected; nil when it never was.
+// LastChecked is when an instrument was last inspected; nil when it never was.
 func LastChecked(ctx context.Context, tx *store.Tx, id uuid.UUID) (*time.Time, error) {
 	last, err := tx.LatestInspection(ctx, id)
 	if errors.Is(err, store.ErrNotFound) {

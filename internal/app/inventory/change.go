@@ -61,7 +61,7 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 func checkInstrument(k *catalog.Kind, i store.Instrument, today day.Day) error {
 	var fields []journal.Field
 	bad := func(path, message string, value any) {
-		fields = append(fields, journal.Field{"instrument." + path, message, value})
+		fields = append(fields, journal.Field{Path: "instrument." + path, Message: message, Value: value})
 	}
 	if !tagShape.MatchString(i.Tag) {
 		bad("tag", tagRule, i.Tag)

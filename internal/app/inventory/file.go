@@ -121,7 +121,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 	}
 	for _, key := range i.Kind.Bodies {
 		m, _ := r.Catalog.Material(key)
-		f.Bodies = append(f.Bodies, school.Choice{key, m.Name})
+		f.Bodies = append(f.Bodies, school.Choice{Key: key, Name: m.Name})
 	}
 	if h := i.Habit; h != nil {
 		habit := school.HabitOf(h)

@@ -15,7 +15,7 @@ type Changed struct {
 	Events  []uuid.UUID `json:"events" doc:"What to undo; empty when nothing changed"`
 }
 
-// record adds an event that by did just now.
+// Record adds an event that by did just now.
 func (j *Journal) Record(ctx context.Context, tx *store.Tx, by Person, e store.Event, detail any) (uuid.UUID, error) {
 	text, err := json.Marshal(detail)
 	if err != nil {
@@ -28,7 +28,7 @@ func (j *Journal) Record(ctx context.Context, tx *store.Tx, by Person, e store.E
 	return e.ID, tx.InsertEvent(ctx, e)
 }
 
-// undoable are the events that Undo takes back.
+// Undoable are the events that Undo takes back.
 var Undoable = map[string]bool{
 	store.CareDone: true, store.InstrumentChanged: true, store.FindingCleared: true, store.HandedOut: true, store.Returned: true, store.HoldEnded: true,
 	store.KitChecked: true, store.KitRefilled: true, store.BenchTicked: true,

@@ -40,7 +40,7 @@ func Refuse(path, message string, value any) error {
 	return &Fault{Kind: Invalid, Message: "Some fields cannot be used.", Fields: []Field{{path, message, value}}}
 }
 
-// inPlainWords turns what the store reports into faults that a person can act on.
+// InPlainWords turns what the store reports into faults that a person can act on.
 func InPlainWords(err error) error {
 	var v *store.Violation
 	switch {

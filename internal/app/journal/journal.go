@@ -19,17 +19,17 @@ type Journal struct {
 	Log *slog.Logger
 }
 
-// read runs f on one unchanging view of the school.
+// Read runs f on one unchanging view of the school.
 func (j *Journal) Read(ctx context.Context, by Person, f func(tx *store.Tx) error) error {
 	return InPlainWords(j.DB.Read(ctx, by.School, f))
 }
 
-// today is the day on the school's calendar.
+// Today is the day on the school's calendar.
 func (j *Journal) Today(s store.School) day.Day {
 	return day.Of(j.Now().In(j.Zone(s)))
 }
 
-// zone is the school's time zone.
+// Zone is the school's time zone.
 func (j *Journal) Zone(s store.School) *time.Location {
 	zone, err := time.LoadLocation(s.TimeZone)
 	if err != nil {
@@ -38,7 +38,7 @@ func (j *Journal) Zone(s store.School) *time.Location {
 	return zone
 }
 
-// todayIn is the day on the calendar of the transaction's school.
+// TodayIn is the day on the calendar of the transaction's school.
 func (j *Journal) TodayIn(ctx context.Context, tx *store.Tx) (day.Day, error) {
 	s, err := tx.GetSchool(ctx)
 	return j.Today(s), err

@@ -11,7 +11,7 @@ import (
 	"github.com/google/uuid"
 )
 
-// errNothing ends a transaction in which nothing is to be kept.
+// ErrNothing ends a transaction in which nothing is to be kept.
 var ErrNothing = errors.New("nothing is kept")
 
 // A Request is a write as somebody sent it. Sent again under its id it is answered as the first time and done once.
@@ -28,7 +28,7 @@ func WithRequest(ctx context.Context, r Request) context.Context {
 	return context.WithValue(ctx, requestKey{}, r)
 }
 
-// requestOf is the request of ctx; nil where nobody made an id for it.
+// RequestOf is the request of ctx; nil where nobody made an id for it.
 func RequestOf(ctx context.Context) *Request {
 	if r, ok := ctx.Value(requestKey{}).(Request); ok {
 		return &r
@@ -152,12 +152,12 @@ func WritePrepared[Out any](ctx context.Context, j *Journal, by Person, need Rig
 	}
 }
 
-// unrepeated is ctx for a write that follows from another and has no id of its own.
+// Unrepeated is ctx for a write that follows from another and has no id of its own.
 func Unrepeated(ctx context.Context) context.Context {
 	return context.WithValue(ctx, requestKey{}, nil)
 }
 
-// errOvertaken says that what was prepared does not fit any more, because somebody wrote meanwhile.
+// ErrOvertaken says that what was prepared does not fit any more, because somebody wrote meanwhile.
 var ErrOvertaken = errors.New("overtaken by another write")
 
 // mostTries is how often something is prepared anew.

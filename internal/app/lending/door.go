@@ -65,7 +65,7 @@ func (r *Room) mayBeHeldBy(ctx context.Context, tx *store.Tx, s *school.Snapshot
 	return nil
 }
 
-// goOut lets an instrument be played from today on, and a named player answer for it as h says.
+// GoOut lets an instrument be played from today on, and a named player answer for it as h says.
 func (r *Room) GoOut(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, id uuid.UUID, habit school.Habit, h store.HandOver) error {
 	if err := r.mayGoOut(ctx, tx, s, id, habit.PlayerID); err != nil {
 		return err
@@ -90,7 +90,7 @@ func (r *Room) answerFor(ctx context.Context, tx *store.Tx, by journal.Person, i
 	return tx.InsertHandOver(ctx, h)
 }
 
-// takeBack takes an instrument out of somebody's hands, whoever answered for it and whatever is charged, and holds it until its
+// TakeBack takes an instrument out of somebody's hands, whoever answered for it and whatever is charged, and holds it until its
 // turnover is done. Everything by which an instrument comes back does it.
 func (r *Room) TakeBack(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, in Returning) (uuid.UUID, error) {
 	at, err := tx.AssignmentOn(ctx, i.ID, s.Today)
@@ -117,7 +117,7 @@ func (r *Room) TakeBack(ctx context.Context, tx *store.Tx, by journal.Person, s 
 	return r.Record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &i.ID}, detail)
 }
 
-// undoReturn takes a return back: the instrument is in the player's hands as before, and nothing is charged. What was found
+// UndoReturn takes a return back: the instrument is in the player's hands as before, and nothing is charged. What was found
 // stays found; what may not go out stays here.
 func (r *Room) UndoReturn(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, e store.Event) error {
 	d, err := handedOut(e)
@@ -153,7 +153,7 @@ func (r *Room) UndoReturn(ctx context.Context, tx *store.Tx, by journal.Person, 
 	return tx.PutAssignment(ctx, d.Habit.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
 }
 
-// undoHandOut takes a hand-out of today back: the instrument stands free as before. One that was played longer comes back by a
+// UndoHandOut takes a hand-out of today back: the instrument stands free as before. One that was played longer comes back by a
 // return, so that its turnover is not forgotten.
 func (r *Room) UndoHandOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e store.Event) error {
 	d, err := handedOut(e)
@@ -198,7 +198,7 @@ func endYesterday(ctx context.Context, tx *store.Tx, at store.Assignment, today 
 	return tx.PutAssignment(ctx, at)
 }
 
-// undoLoan gives whoever had a loaner that was taken back their own instrument again, unless it may not go out: then it stays
+// UndoLoan gives whoever had a loaner that was taken back their own instrument again, unless it may not go out: then it stays
 // here, and that is said.
 func (r *Room) UndoLoan(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, e store.Event, stays []string) ([]string, error) {
 	d, err := handedOut(e)

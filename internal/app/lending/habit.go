@@ -29,7 +29,7 @@ type ChangeDetail struct {
 	HabitAfter  *school.Habit     `json:"habit_after,omitempty"`
 }
 
-// changePlaying lets an instrument be played as wanted from today on; nil lets it come back. Out of the hands of a named player it
+// ChangePlaying lets an instrument be played as wanted from today on; nil lets it come back. Out of the hands of a named player it
 // comes by a return only.
 func (r *Room) ChangePlaying(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, want *school.Habit) ([]uuid.UUID, error) {
 	at, err := tx.AssignmentOn(ctx, i.ID, s.Today)
@@ -80,7 +80,7 @@ func playOn(ctx context.Context, tx *store.Tx, at store.Assignment, want school.
 	return tx.PutAssignment(ctx, want.Assignment(id, at.Instrument, today))
 }
 
-// undoChange takes a change of an instrument back, or of how it is played, as long as it is as it was left.
+// UndoChange takes a change of an instrument back, or of how it is played, as long as it is as it was left.
 func (r *Room) UndoChange(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, e store.Event) error {
 	var d ChangeDetail
 	if err := json.Unmarshal(e.Detail, &d); err != nil {
@@ -139,7 +139,7 @@ func SameHabit(x, y *school.Habit) bool {
 		same.HeavySweat == y.HeavySweat && same.Players == y.Players && samePointed(x.PlayerID, y.PlayerID)
 }
 
-// sameInstrument compares what can be changed of an instrument.
+// SameInstrument compares what can be changed of an instrument.
 func SameInstrument(x, y store.Instrument) bool {
 	if !samePointed(x.AcquiredOn, y.AcquiredOn) || !samePointed(x.PriceCents, y.PriceCents) {
 		return false

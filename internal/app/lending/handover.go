@@ -244,7 +244,7 @@ func (r *Room) lookOver(ctx context.Context, tx *store.Tx, by journal.Person, i 
 	if err != nil {
 		return err
 	}
-	_, err = r.Record(ctx, tx, by, store.Event{What: store.KitChecked, Instrument: &i.ID}, supply.KitDetail{changes})
+	_, err = r.Record(ctx, tx, by, store.Event{What: store.KitChecked, Instrument: &i.ID}, supply.KitDetail{Changes: changes})
 	return err
 }
 

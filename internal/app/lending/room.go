@@ -8,7 +8,7 @@ import (
 	"solfeggio/internal/app/supply"
 )
 
-// A Room is where this is done.
+// A Room is where it is done, for all schools.
 type Room struct {
 	*school.Schools
 	inspection *inspection.Room

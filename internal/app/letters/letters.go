@@ -58,7 +58,7 @@ func (r *Room) SaveWording(ctx context.Context, by journal.Person, in Wording) e
 	})
 }
 
-// wording is how the school words a letter.
+// WordingOf is how the school words a letter.
 func WordingOf(s *school.Snapshot, key string) string {
 	if own, ok := s.Wordings[key]; ok {
 		return own.Wording
@@ -67,7 +67,7 @@ func WordingOf(s *school.Snapshot, key string) string {
 	return l.Wording
 }
 
-// agreementPlaces fill the agreement for an instrument and a player.
+// AgreementPlaces fill the agreement for an instrument and a player.
 func AgreementPlaces(s *school.Snapshot, i *school.Instrument, player string, dueBack *day.Day, given day.Day) map[string]string {
 	places := places(s, i, player)
 	places["today"], places["due_back"] = given.Words(), "further notice"

@@ -153,7 +153,7 @@ func (r *Room) SendNotices(ctx context.Context, by journal.Person, in Sending) (
 		for n, about := range in.About {
 			at := slices.IndexFunc(proposed, func(p ProposedNotice) bool { return p.About == about })
 			if at < 0 {
-				return out, &journal.Fault{Kind: journal.Conflict, Message: "One of these was sent already, or has settled itself. Nothing was sent; look again.", Fields: []journal.Field{{fmt.Sprintf("about[%d]", n), "is not to be sent", about}}}
+				return out, &journal.Fault{Kind: journal.Conflict, Message: "One of these was sent already, or has settled itself. Nothing was sent; look again.", Fields: []journal.Field{{Path: fmt.Sprintf("about[%d]", n), Message: "is not to be sent", Value: about}}}
 			}
 			p := proposed[at]
 			proposed = slices.Delete(proposed, at, at+1)
@@ -194,7 +194,7 @@ type DueBack struct {
 	Owner        string    `json:"owner" doc:"To whom it goes back; empty for the school's own"`
 }
 
-// dueBack lists what has to come back within two weeks and what goes back to its owner within a month, the soonest first.
+// DueBackIn lists what has to come back within two weeks and what goes back to its owner within a month, the soonest first.
 func DueBackIn(s *school.Snapshot) []DueBack {
 	list := []DueBack{}
 	for _, i := range s.Instruments {

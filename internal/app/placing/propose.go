@@ -162,11 +162,11 @@ func proposeKind(s *school.Snapshot, kind, kindName string, weights assign.Weigh
 			wanted = size.Size
 		}
 		for c, i := range free {
-			if !settled.allows(school.Pair{p.ID, i.ID}) {
+			if !settled.allows(school.Pair{PlayerID: p.ID, InstrumentID: i.ID}) {
 				continue
 			}
 			list, ok := candidate(s, p, i, wanted).Parts(weights)
-			if !ok && settled.pinned(school.Pair{p.ID, i.ID}) { // a person decides over the chart
+			if !ok && settled.pinned(school.Pair{PlayerID: p.ID, InstrumentID: i.ID}) { // a person decides over the chart
 				list, ok = []assign.CostPart{{Name: "settled", Says: "settled by you"}}, true
 			}
 			if ok {
@@ -186,8 +186,8 @@ func proposeKind(s *school.Snapshot, kind, kindName string, weights assign.Weigh
 		p, i := players[pair[0]], free[pair[1]]
 		list := parts[pair[0]][pair[1]]
 		proposed := ProposedPair{
-			Pair: school.Pair{p.ID, i.ID}, Player: p.Name(), Tag: i.Tag, KindName: kindName, Size: i.Size, Cost: *cost[pair[0]][pair[1]], Parts: list,
-			Pinned: settled.pinned(school.Pair{p.ID, i.ID}),
+			Pair: school.Pair{PlayerID: p.ID, InstrumentID: i.ID}, Player: p.Name(), Tag: i.Tag, KindName: kindName, Size: i.Size, Cost: *cost[pair[0]][pair[1]], Parts: list,
+			Pinned: settled.pinned(school.Pair{PlayerID: p.ID, InstrumentID: i.ID}),
 		}
 		proposed.Why = proposed.because(len(players), len(free))
 		out.Pairs = append(out.Pairs, proposed)

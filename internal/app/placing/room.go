@@ -5,7 +5,7 @@ import (
 	"solfeggio/internal/app/school"
 )
 
-// A Room is where this is done.
+// A Room is where it is done, for all schools.
 type Room struct {
 	*school.Schools
 }

@@ -7,7 +7,7 @@ import (
 	"github.com/google/uuid"
 )
 
-// cardOf is what stands on a player's card: a code of their own that a scanner types, made of their id, so that it names
+// CardOf is what stands on a player's card: a code of their own that a scanner types, made of their id, so that it names
 // nobody. Forty bits keep the players of any school apart.
 func CardOf(player uuid.UUID) string {
 	sum := sha256.Sum256(player[:])

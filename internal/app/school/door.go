@@ -10,7 +10,7 @@ import (
 	"github.com/google/uuid"
 )
 
-// cannotBeHandedOut says why an instrument must not go into anybody's hands now.
+// CannotBeHandedOut says why an instrument must not go into anybody's hands now.
 func (i *Instrument) CannotBeHandedOut() error {
 	switch {
 	case i.Care.Stopped != "":
@@ -25,7 +25,7 @@ func (i *Instrument) CannotBeHandedOut() error {
 	return nil
 }
 
-// yearEnd is the last day of the last term within a year, nil when no term is entered: until then an instrument is lent.
+// YearEnd is the last day of the last term within a year, nil when no term is entered: until then an instrument is lent.
 func (s *Snapshot) YearEnd() *day.Day {
 	var last *day.Day
 	for _, t := range s.Terms {
@@ -36,7 +36,7 @@ func (s *Snapshot) YearEnd() *day.Day {
 	return last
 }
 
-// instrument finds an instrument that is at the school.
+// Instrument finds an instrument that is at the school.
 func (s *Snapshot) Instrument(id uuid.UUID) (*Instrument, error) {
 	if i := s.ByID[id]; i != nil {
 		return i, nil

@@ -8,12 +8,12 @@ import (
 	"github.com/google/uuid"
 )
 
-// habitOf is the habit of an assignment.
+// HabitOf is the habit of an assignment.
 func HabitOf(at *store.Assignment) Habit {
 	return Habit{append([]uuid.UUID{}, at.Ensembles...), at.PracticeMinutes, at.PracticeDaysPerWeek, at.VacationShare, at.HeavySweat, at.Players, at.Player}
 }
 
-// assignment is a stretch of it on an instrument from a day on.
+// Assignment is a stretch of it on an instrument from a day on.
 func (h Habit) Assignment(id, instrument uuid.UUID, from day.Day) store.Assignment {
 	return store.Assignment{
 		ID: id, Instrument: instrument, StartsOn: from, Ensembles: h.Ensembles, PracticeMinutes: h.PracticeMinutes, PracticeDaysPerWeek: h.PracticeDays,
@@ -21,7 +21,7 @@ func (h Habit) Assignment(id, instrument uuid.UUID, from day.Day) store.Assignme
 	}
 }
 
-// usualHabit is the product's guess for an instrument of which nothing else is known.
+// UsualHabit is the product's guess for an instrument of which nothing else is known.
 func UsualHabit() Habit {
 	return Habit{Ensembles: []uuid.UUID{}, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare, Players: 1}
 }

@@ -95,7 +95,7 @@ const (
 	Ready      Mark = "ready"
 )
 
-// missing counts what is missing from its kit.
+// Missing counts what is missing from its kit.
 func (i *Instrument) Missing() (n int) {
 	for _, f := range i.Kit {
 		if f.State == catalog.Missing {
@@ -105,7 +105,7 @@ func (i *Instrument) Missing() (n int) {
 	return n
 }
 
-// named is an instrument's kind with its size.
+// Named is an instrument's kind with its size.
 func (i *Instrument) Named() string { return strings.TrimSpace(i.Kind.Name + " " + i.Size) }
 
 func markOf(l Listed) Mark {

@@ -333,7 +333,7 @@ func (i *Instrument) freeAt() (first time.Time) {
 	return first
 }
 
-// waitsFor says what a held instrument waits for, and until when where that is known.
+// WaitsFor says what a held instrument waits for, and until when where that is known.
 func WaitsFor(h store.Hold, zone *time.Location) string {
 	if h.EndedAt == nil {
 		return h.Because

@@ -31,7 +31,7 @@ type PlayerSize struct {
 	NextUntil *day.Day `json:"next_until,omitempty" doc:"The later end"`
 }
 
-// sizeOf works out the size for a player's kind from the latest measurement, and when the next will fit.
+// SizeOf works out the size for a player's kind from the latest measurement, and when the next will fit.
 func SizeOf(p store.Player) *PlayerSize {
 	kind, ok := fit.ChartOf(p.Kind)
 	if !ok {
@@ -66,7 +66,7 @@ func SizeOf(p store.Player) *PlayerSize {
 	return out
 }
 
-// tagsOf lists what a player holds.
+// TagsOf lists what a player holds.
 func (s *Snapshot) TagsOf(player uuid.UUID) []string {
 	tags := []string{}
 	for _, i := range s.Instruments {
@@ -77,7 +77,7 @@ func (s *Snapshot) TagsOf(player uuid.UUID) []string {
 	return tags
 }
 
-// playerOf names the player of a hand-out or a return.
+// PlayerOf names the player of a hand-out or a return.
 func (s *Snapshot) PlayerOf(e store.Event) (string, error) {
 	if e.What != store.HandedOut && e.What != store.Returned && e.What != store.Agreed {
 		return "", nil
@@ -89,7 +89,7 @@ func (s *Snapshot) PlayerOf(e store.Event) (string, error) {
 	return s.NameOf(detail.PlayerID), nil
 }
 
-// nameOf names a player; empty where nobody is named or the player was erased.
+// NameOf names a player; empty where nobody is named or the player was erased.
 func (s *Snapshot) NameOf(player *uuid.UUID) string {
 	if player == nil || s.Players[*player] == nil {
 		return ""

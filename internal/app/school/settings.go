@@ -14,7 +14,7 @@ type Removed struct {
 	Version int       `json:"version"`
 }
 
-// change runs one change of the settings and records it.
+// ChangeSettings runs one change of the settings and records it.
 func (all *Schools) ChangeSettings(ctx context.Context, by journal.Person, operation string, in any, f func(tx *store.Tx) error) error {
 	_, err := Write(ctx, all, by, journal.MayChangeSettings, func(tx *store.Tx, s *Snapshot) (struct{}, error) {
 		if err := f(tx); err != nil {

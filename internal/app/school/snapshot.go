@@ -140,7 +140,7 @@ func (all *Schools) Stamp(school uuid.UUID, revision int64, toTheMinute bool) (s
 	return stamp, true
 }
 
-// snapshot returns the school as it stands now.
+// Snapshot returns the school as it stands now.
 func (all *Schools) Snapshot(ctx context.Context, by journal.Person) (*Snapshot, error) {
 	revision, known := ctx.Value(revisionKey{}).(int64)
 	if !known {
@@ -220,7 +220,7 @@ func (s *Snapshot) nextConcertOf(i *Instrument) day.Day {
 	return 0
 }
 
-// ensembleNames lists the names of ensembles in the order of the school's list.
+// EnsembleNames lists the names of ensembles in the order of the school's list.
 func (s *Snapshot) EnsembleNames(ids []uuid.UUID) []string {
 	names := []string{}
 	for _, e := range s.Ensembles {
@@ -231,7 +231,7 @@ func (s *Snapshot) EnsembleNames(ids []uuid.UUID) []string {
 	return names
 }
 
-// judge works out the instrument's grade from its open findings.
+// Judge works out the instrument's grade from its open findings.
 func (i *Instrument) Judge() (err error) {
 	if len(i.Findings) == 0 {
 		return nil
@@ -245,7 +245,7 @@ func (i *Instrument) Judge() (err error) {
 	return err
 }
 
-// heatingOf reads the school's heating season.
+// HeatingOf reads the school's heating season.
 func HeatingOf(s store.School) (h clocks.Heating, err error) {
 	if h.Begins, err = clocks.ParseYearDay(s.HeatingBegins); err != nil {
 		return h, journal.Refuse("heating_begins", err.Error(), s.HeatingBegins)

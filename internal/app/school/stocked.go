@@ -5,7 +5,7 @@ import (
 	"solfeggio/internal/store"
 )
 
-// stocked says what of a supply goes with an instrument and who has it.
+// Stocked says what of a supply goes with an instrument and who has it.
 func (i *Instrument) Stocked(s *catalog.Supply) store.Stocked {
 	return store.Stocked{Supply: s.Key, Size: s.In(i.Size, i.Reeds)}
 }

@@ -4,7 +4,7 @@ import (
 	"solfeggio/internal/core/catalog"
 )
 
-// subject is the instrument as its routines see it.
+// Subject is the instrument as its routines see it.
 func (all *Schools) Subject(i *Instrument) catalog.Subject {
 	return catalog.Subject{Kind: i.Kind, Body: i.Body, Choices: i.Care.Choices, DryOnly: all.dryOnly(i)}
 }

@@ -14,7 +14,7 @@ import (
 	"github.com/google/uuid"
 )
 
-// clockAt is the time of day at the school, as 13:05.
+// ClockAt is the time of day at the school, as 13:05.
 func (all *Schools) ClockAt(s store.School) string {
 	return all.Now().In(all.Zone(s)).Format("15:04")
 }
@@ -66,7 +66,7 @@ type worklist struct {
 	Count      map[care.State]int
 }
 
-// work is the worklist of the school.
+// Work is the worklist of the school.
 func (s *Snapshot) Work() *worklist {
 	w := s.worklist
 	w.once.Do(func() {

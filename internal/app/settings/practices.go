@@ -69,7 +69,7 @@ func (r *Room) checkChoice(path, practice, option string) error {
 	return nil
 }
 
-// practicesOf lists the disagreements that shape an instrument's routines.
+// PracticesOf lists the disagreements that shape an instrument's routines.
 func (r *Room) PracticesOf(i *school.Instrument) []FilePractice {
 	keys := []string{catalog.ProfilePractice}
 	for _, key := range i.Kind.Routines {

@@ -32,7 +32,7 @@ type KitThing struct {
 	Since  *time.Time         `json:"since,omitempty" doc:"When it was first found so; left out while it is in order"`
 }
 
-// kitOf lists the kit of an instrument in the hands of a player of reeds of a strength, in the order of the catalogue.
+// KitOf lists the kit of an instrument in the hands of a player of reeds of a strength, in the order of the catalogue.
 func (r *Room) KitOf(i *school.Instrument, reeds string) []KitThing {
 	list := []KitThing{}
 	for _, item := range r.Catalog.KitOf(i.Kind).Items {
@@ -46,7 +46,7 @@ func (r *Room) KitOf(i *school.Instrument, reeds string) []KitThing {
 	return list
 }
 
-// gaps names what is missing from the kit of an instrument.
+// Gaps names what is missing from the kit of an instrument.
 func (r *Room) Gaps(i *school.Instrument) []string {
 	names := []string{}
 	for _, item := range r.Catalog.KitOf(i.Kind).Items {
@@ -93,7 +93,7 @@ func (r *Room) CheckKit(ctx context.Context, by journal.Person, id uuid.UUID, in
 	})
 }
 
-// setKit notes the states of things of a kit and says what changed, in the order of the catalogue.
+// SetKit notes the states of things of a kit and says what changed, in the order of the catalogue.
 func (r *Room) SetKit(ctx context.Context, tx *store.Tx, by journal.Person, i *school.Instrument, states map[string]catalog.KitState, today day.Day) ([]KitChange, error) {
 	kit := r.Catalog.KitOf(i.Kind)
 	for supply, state := range states {
@@ -124,7 +124,7 @@ func (r *Room) SetKit(ctx context.Context, tx *store.Tx, by journal.Person, i *s
 	return changes, tx.KitLooked(ctx, i.ID, today)
 }
 
-// keptStates are the states of a kit as the database has them.
+// KeptStates are the states of a kit as the database has them.
 type KeptStates map[string]catalog.KitState
 
 func (k KeptStates) Of(supply string) catalog.KitState {
@@ -273,7 +273,7 @@ func (r *Room) Refill(ctx context.Context, by journal.Person, in Refill) (Refill
 	})
 }
 
-// undoKit puts a kit back as it was before, and what was taken for it back into stock.
+// UndoKit puts a kit back as it was before, and what was taken for it back into stock.
 func (r *Room) UndoKit(ctx context.Context, tx *store.Tx, by journal.Person, e store.Event) error {
 	var d KitDetail
 	if err := json.Unmarshal(e.Detail, &d); err != nil {

@@ -13,7 +13,7 @@ import (
 	"github.com/google/uuid"
 )
 
-// usable adds up the stock that is not out of date. Reeds of any strength are reeds of all strengths.
+// Usable adds up the stock that is not out of date. Reeds of any strength are reeds of all strengths.
 func Usable(ctx context.Context, tx *store.Tx, today day.Day) (map[store.Stocked]float64, error) {
 	lots, err := tx.Lots(ctx, nil)
 	stock := map[store.Stocked]float64{}
@@ -29,7 +29,7 @@ func Usable(ctx context.Context, tx *store.Tx, today day.Day) (map[store.Stocked
 	return stock, err
 }
 
-// goingWith lists the lots of what goes with an instrument; of a reed whose strength is not known, of any.
+// GoingWith lists the lots of what goes with an instrument; of a reed whose strength is not known, of any.
 func GoingWith(ctx context.Context, tx *store.Tx, of store.Stocked) ([]store.Lot, error) {
 	if of.Size != "" {
 		return tx.Lots(ctx, &of)
@@ -38,10 +38,10 @@ func GoingWith(ctx context.Context, tx *store.Tx, of store.Stocked) ([]store.Lot
 	return slices.DeleteFunc(all, func(l store.Lot) bool { return l.Supply != of.Supply }), err
 }
 
-// outOfDate reports whether a lot must not be used any more; on its last day it may.
+// OutOfDate reports whether a lot must not be used any more; on its last day it may.
 func OutOfDate(l store.Lot, today day.Day) bool { return l.ExpiresOn != nil && *l.ExpiresOn < today }
 
-// takeFromStock takes a quantity from lots, what is soonest out of date first as they are listed, and says from which, and how much
+// TakeFromStock takes a quantity from lots, what is soonest out of date first as they are listed, and says from which, and how much
 // was not there.
 func TakeFromStock(ctx context.Context, tx *store.Tx, lots []store.Lot, quantity float64, today day.Day) (took map[uuid.UUID]float64, short float64, err error) {
 	if quantity <= 0 {
@@ -119,7 +119,7 @@ func (r *Room) CountStock(ctx context.Context, by journal.Person, in Count) (jou
 	})
 }
 
-// stockedName names a supply with its size, and refuses what there is not.
+// StockedName names a supply with its size, and refuses what there is not.
 func (r *Room) StockedName(of store.Stocked) (string, error) {
 	s, ok := r.Catalog.Supply(of.Supply)
 	switch {

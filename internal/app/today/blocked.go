@@ -91,7 +91,7 @@ func (r *Room) lacks(i *school.Instrument) (because string, things []supply.Thin
 		if item.ToPlay && i.Kit[item.Supply].State == catalog.Missing {
 			thing, _ := r.Catalog.Supply(item.Supply)
 			names = append(names, catalog.InText(thing.Name))
-			things = append(things, supply.ThingOfKit{i.ID, item.Supply})
+			things = append(things, supply.ThingOfKit{InstrumentID: i.ID, Supply: item.Supply})
 		}
 	}
 	if len(names) == 0 {
