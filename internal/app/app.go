@@ -49,11 +49,11 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	a.Supply = supply.New(a.Schools)
 	a.Roster = roster.New(a.Schools)
 	a.Placing = placing.New(a.Schools)
-	a.Access = access.New(a.Schools, a.Settings)
+	a.Access = access.New(a.Schools)
 	a.Letters = letters.New(a.Schools, a.Supply)
-	a.Lending = lending.New(a.Schools, a.Inspection, a.Supply, a.Letters)
+	a.Lending = lending.New(a.Schools, a.Inspection, a.Supply)
 	a.Bench = bench.New(a.Schools, a.Supply, a.Care)
-	a.Inventory = inventory.New(a.Schools, a.Inspection, a.Supply, a.Lending, a.Care, a.Roster, a.Settings)
-	a.Today = today.New(a.Schools, a.Supply, a.Letters)
+	a.Inventory = inventory.New(a.Schools, a.Inspection, a.Supply, a.Lending, a.Care, a.Settings)
+	a.Today = today.New(a.Schools)
 	return a
 }

@@ -35,6 +35,14 @@ var (
 	thisDay = day.MustParse("2026-11-24")
 )
 
+// said is what a timeline says, the newest first.
+func (h *house) said(tag string) (sentences []string) {
+	for _, e := range h.file(tag).Timeline {
+		sentences = append(sentences, e.Sentence)
+	}
+	return sentences
+}
+
 // A house is a school in a database of its own, with a clock that tests can turn.
 type house struct {
 	*app.App
@@ -151,15 +159,15 @@ func TestTickUndoTomorrow(t *testing.T) {
 	assert.Equal(t, "fresh", string(after.State))
 	assert.Equal(t, thisDay+180, *after.DueOn)
 
-	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: done.Events})
 	require.NoError(t, err)
 	assert.Equal(t, before, h.clock("VN-01", eString), "undo restores the clock")
-	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: done.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "undone already")
 
 	f, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
-	assert.Equal(t, "undone", f.Timeline[0].What)
+	assert.Equal(t, "Undone: Change the string: E string done", f.Timeline[0].Sentence)
 	assert.True(t, f.Timeline[1].Undone, "the ticked line stays in the timeline, struck out")
 	assert.Equal(t, "Ines Corvane", f.Timeline[1].By)
 
@@ -174,7 +182,7 @@ func TestABathRestartsWhatItImplies(t *testing.T) {
 	done, err := h.tick(h.director, "TR-01", bath)
 	require.NoError(t, err)
 	assert.Equal(t, "fresh", string(h.clock("TR-01", slides).State))
-	_, err = h.Undo(ctx, h.director, app.Undo{Events: done.Events})
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: done.Events})
 	require.NoError(t, err)
 	assert.Equal(t, "late", string(h.clock("TR-01", slides).State))
 }
@@ -289,7 +297,7 @@ func TestAChangedHabitCountsFromToday(t *testing.T) {
 
 	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), lending.Change{Instrument: f.Instrument, Habit: f.Habit})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Somebody else changed this")
-	_, err = h.Undo(ctx, h.director, app.Undo{Events: changed.Events})
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: changed.Events})
 	require.NoError(t, err)
 	back, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)

@@ -13,7 +13,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
 	"solfeggio/internal/app/bench"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/journal"
@@ -274,7 +273,7 @@ func TestContactTimesAreKept(t *testing.T) {
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Ines Corvane ticked this at 09:04 already")
 
 	// Taken back, it runs on from when it was wet.
-	_, err = h.Undo(ctx, h.director, app.Undo{Events: got.Events})
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: got.Events})
 	require.NoError(t, err)
 	then, err := h.Bench.Run(ctx, h.director, run.ID)
 	require.NoError(t, err)

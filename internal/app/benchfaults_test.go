@@ -10,9 +10,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
 	"solfeggio/internal/app/bench"
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
@@ -148,7 +148,7 @@ func TestABottleIsEmpty(t *testing.T) {
 	require.NoError(t, err)
 	begun, later = lots(other.Run)
 	assert.Equal(t, [][]string{{"L-old"}, {"L-2"}}, [][]string{begun, later})
-	_, err = h.Undo(ctx, h.director, app.Undo{Events: got.Events})
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: got.Events})
 	require.NoError(t, err)
 	taken, err := h.Bench.Run(ctx, h.director, run.ID)
 	require.NoError(t, err)

@@ -13,7 +13,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
 	"solfeggio/internal/app/bench"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
@@ -119,7 +118,7 @@ var doors = []door{
 		h.let(knocked)
 	}, func(h *house, k *knocking) error { return h.bringAgain(k.file) }},
 	{"return undone", true, (*house).outAndBack, func(h *house, k *knocking) error {
-		_, err := h.Undo(ctx, h.director, app.Undo{Events: k.undo})
+		_, err := h.Undo(ctx, h.director, school.Undo{Events: k.undo})
 		return err
 	}},
 	{"change of habit undone", true, func(h *house, k *knocking) {
@@ -130,7 +129,7 @@ var doors = []door{
 		k.undo = gone.Events
 		h.let(knocked)
 	}, func(h *house, k *knocking) error {
-		_, err := h.Undo(ctx, h.director, app.Undo{Events: k.undo})
+		_, err := h.Undo(ctx, h.director, school.Undo{Events: k.undo})
 		return err
 	}},
 	{"loan undone", true, func(h *house, k *knocking) {
@@ -141,7 +140,7 @@ var doors = []door{
 		k.undo = lent.Events
 		h.let(knocked)
 	}, func(h *house, k *knocking) error {
-		_, err := h.Undo(ctx, h.director, app.Undo{Events: k.undo})
+		_, err := h.Undo(ctx, h.director, school.Undo{Events: k.undo})
 		return err
 	}},
 }
@@ -272,7 +271,7 @@ func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
 				}
 			case 10:
 				if deed = "undo"; len(events) > 0 {
-					_, err = h.Undo(ctx, h.director, app.Undo{Events: []uuid.UUID{pick(r, events)}})
+					_, err = h.Undo(ctx, h.director, school.Undo{Events: []uuid.UUID{pick(r, events)}})
 				}
 			}
 			var refused *journal.Fault
@@ -333,7 +332,7 @@ func TestUndoingKnowsWhatHappenedSince(t *testing.T) {
 	out, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
 	require.NoError(t, err)
 	h.now = h.now.Add(48 * time.Hour)
-	_, err = h.Undo(ctx, h.director, app.Undo{Events: out.Events})
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: out.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Take it back instead")
 	back, err := h.Lending.Return(ctx, h.director, h.id(knocked), lending.Returning{})
 	require.NoError(t, err)
@@ -341,7 +340,7 @@ func TestUndoingKnowsWhatHappenedSince(t *testing.T) {
 	gone := thisDay
 	left.LeftOn = &gone
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, left))
-	_, err = h.Undo(ctx, h.director, app.Undo{Events: back.Events})
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: back.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has left")
 	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(knocked), lending.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "held")

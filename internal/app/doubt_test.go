@@ -5,6 +5,7 @@ import (
 	"io"
 	"net"
 	"net/url"
+	"strings"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -84,8 +85,8 @@ func TestACommitThatIsCutOff(t *testing.T) {
 	h.bring("tag,kind,care_from\nTR-01,trumpet,2026-01-01\n")
 	task := care.Finish{Tasks: []care.FinishTask{{InstrumentID: h.id("TR-01"), Key: bath}}}
 	baths := func() (n int) {
-		for _, e := range h.file("TR-01").Timeline {
-			if e.What == store.CareDone {
+		for _, sentence := range h.said("TR-01") {
+			if strings.Contains(sentence, " done") {
 				n++
 			}
 		}

@@ -12,7 +12,6 @@ import (
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/core/clocks"
-	"solfeggio/internal/store"
 )
 
 // Who left and gave everything back is forgotten; what the violin went through is not.
@@ -38,23 +37,13 @@ func TestErasingAPlayer(t *testing.T) {
 	key := clocks.Key{Routine: "violin-strings", Part: "string-e"}
 	worn := h.clock("VN-01", key)
 	require.NotEmpty(t, worn)
-	said := func() (to []string) {
-		f, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
-		require.NoError(t, err)
-		for _, e := range f.Timeline {
-			if e.What == store.HandedOut || e.What == store.Returned {
-				to = append(to, e.Player)
-			}
-		}
-		return to
-	}
-	assert.Equal(t, []string{"Ode Marchetti", "Ode Marchetti"}, said())
+	assert.Subset(t, h.said("VN-01"), []string{"Came back from Ode Marchetti", "Handed out to Ode Marchetti"})
 	helper := h.director
 	helper.Role = journal.Helper
 	fault(t, h.Roster.ErasePlayer(ctx, helper, ode.ID), journal.Forbidden)
 	require.NoError(t, h.Roster.ErasePlayer(ctx, h.director, ode.ID))
 	fault(t, h.Roster.ErasePlayer(ctx, h.director, ode.ID), journal.NotFound)
-	assert.Equal(t, []string{"", ""}, said(), "it went out and came back, nobody knows with whom")
+	assert.Subset(t, h.said("VN-01"), []string{"Came back", "Handed out to a player"}, "it went out and came back, nobody knows with whom")
 	assert.Equal(t, worn, h.clock("VN-01", key), "what was played on it still counts")
 	list, err := h.Roster.Players(ctx, h.director)
 	require.NoError(t, err)

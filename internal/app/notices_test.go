@@ -11,7 +11,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
@@ -168,8 +167,8 @@ func TestARentedInstrument(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, rentals.Rented)
 	for _, e := range gone.Timeline {
-		if e.What == store.HandedOut {
-			_, err = h.Undo(ctx, h.director, app.Undo{Events: []uuid.UUID{e.ID}})
+		if strings.HasPrefix(e.Sentence, "Handed out") {
+			_, err = h.Undo(ctx, h.director, school.Undo{Events: []uuid.UUID{e.ID}})
 			assert.Contains(t, fault(t, err, journal.Conflict).Message, "not at the school any more")
 		}
 	}

@@ -86,7 +86,7 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 		if len(s.events) == 0 {
 			return "nothing to undo", nil
 		}
-		_, err = s.Undo(ctx, s.director, app.Undo{Events: []uuid.UUID{pick(s.r, s.events)}})
+		_, err = s.Undo(ctx, s.director, school.Undo{Events: []uuid.UUID{pick(s.r, s.events)}})
 		return "undo", err
 	case 8:
 		changed, err = s.Bench.Release(ctx, s.director, i.ID, bench.Releasing{How: "Wiped and dried."})

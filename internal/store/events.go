@@ -49,6 +49,7 @@ type Event struct {
 	What       string          `db:"what"`
 	Detail     json.RawMessage `db:"detail"`
 	Undoes     *uuid.UUID      `db:"undoes"`
+	UndoesWhat *string         `db:"undoes_what"`
 	UndoneBy   *uuid.UUID      `db:"undone_by"`
 }
 
@@ -62,10 +63,11 @@ func (tx *Tx) InsertEvent(ctx context.Context, e Event) error {
 	return named(err)
 }
 
-const eventColumns = `e.id, e.at, e.person_id, p.name AS person_name, e.instrument_id, e.what, e.detail, e.undoes, u.id AS undone_by
+const eventColumns = `e.id, e.at, e.person_id, p.name AS person_name, e.instrument_id, e.what, e.detail, e.undoes, o.what AS undoes_what, u.id AS undone_by
 	FROM event e
 	LEFT JOIN person p ON p.school_id = e.school_id AND p.id = e.person_id
-	LEFT JOIN event u ON u.school_id = e.school_id AND u.undoes = e.id`
+	LEFT JOIN event u ON u.school_id = e.school_id AND u.undoes = e.id
+	LEFT JOIN event o ON o.school_id = e.school_id AND o.id = e.undoes`
 
 // Event reads one event.
 func (tx *Tx) Event(ctx context.Context, id uuid.UUID) (Event, error) {
@@ -80,7 +82,7 @@ func (tx *Tx) Timeline(ctx context.Context, instrument uuid.UUID, limit int) ([]
 	var list []Event
 	err := tx.tx.SelectContext(ctx, &list, `SELECT `+eventColumns+`
 		WHERE e.school_id = $1 AND e.instrument_id = $2 AND e.what <> 'bench-ticked'
-			AND NOT EXISTS (SELECT FROM event t WHERE t.school_id = e.school_id AND t.id = e.undoes AND t.what = 'bench-ticked')
+			AND o.what IS DISTINCT FROM 'bench-ticked'
 		ORDER BY e.at DESC, e.id DESC LIMIT $3`, tx.School, instrument, limit)
 	return nonNil(list, named(err))
 }

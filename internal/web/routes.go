@@ -9,7 +9,6 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
-	"solfeggio/internal/app"
 	"solfeggio/internal/app/care"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
@@ -79,11 +78,11 @@ func (s *server) careRoutes() {
 	})
 	type undoIn struct {
 		Repeatable
-		Body app.Undo
+		Body school.Undo
 	}
-	handle(s, operation("undo", http.MethodPost, "/undo", "Take events back"), func(ctx context.Context, by journal.Person, in *undoIn) (out[app.Undone], error) {
+	handle(s, operation("undo", http.MethodPost, "/undo", "Take events back"), func(ctx context.Context, by journal.Person, in *undoIn) (out[school.Undone], error) {
 		u, err := s.app.Undo(ctx, by, in.Body)
-		return out[app.Undone]{u}, err
+		return out[school.Undone]{u}, err
 	})
 	handle(s, operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, routines and what the trade disagrees on"), func(context.Context, journal.Person, *struct{}) (out[*catalog.Catalog], error) {
 		return out[*catalog.Catalog]{s.app.Catalog}, nil

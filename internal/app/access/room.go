@@ -3,17 +3,15 @@ package access
 
 import (
 	"solfeggio/internal/app/school"
-	"solfeggio/internal/app/settings"
 )
 
 // A Room is where it is done, for all schools.
 type Room struct {
 	*school.Schools
-	settings *settings.Room
-	hashing  hashing
+	hashing hashing
 }
 
-// New makes the room beside those that it works with.
-func New(all *school.Schools, settings *settings.Room) *Room {
-	return &Room{all, settings, newHashing()}
+// New makes the room.
+func New(all *school.Schools) *Room {
+	return &Room{all, newHashing()}
 }

@@ -2,8 +2,6 @@ package bench
 
 import (
 	"context"
-	"encoding/json"
-	"fmt"
 	"strings"
 
 	"solfeggio/internal/app/journal"
@@ -52,13 +50,9 @@ func (r *Room) Release(ctx context.Context, by journal.Person, id uuid.UUID, in 
 	})
 }
 
-// UndoRelease holds an instrument again, unless it went out meanwhile.
-func UndoRelease(ctx context.Context, tx *store.Tx, e store.Event, today day.Day) error {
-	var d HoldDetail
-	if err := json.Unmarshal(e.Detail, &d); err != nil {
-		return fmt.Errorf("reading event %s: %w", e.ID, err)
-	}
-	at, err := tx.AssignmentOn(ctx, *e.Instrument, today)
+// undoRelease holds an instrument again, unless it went out meanwhile.
+func undoRelease(ctx context.Context, tx *store.Tx, instrument uuid.UUID, d HoldDetail, today day.Day) error {
+	at, err := tx.AssignmentOn(ctx, instrument, today)
 	if err != nil {
 		return err
 	}

@@ -22,5 +22,7 @@ type Room struct {
 func New(all *school.Schools, supply *supply.Room, care *care.Room) *Room {
 	start := all.Now()
 	steady := func() time.Duration { return all.Now().Sub(start) } // by the monotonic reading of time.Now
-	return &Room{Schools: all, supply: supply, care: care, Steady: steady}
+	r := &Room{Schools: all, supply: supply, care: care, Steady: steady}
+	r.registerEvents()
+	return r
 }

@@ -3,7 +3,6 @@ package bench
 import (
 	"cmp"
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -274,12 +273,8 @@ func (r *Room) afterBench(ctx context.Context, tx *store.Tx, by journal.Person, 
 	return tx.EndHold(ctx, hold.ID, *item.FreeAt, &by.ID, how)
 }
 
-// UndoTick takes a tick back while nothing was built on it.
-func UndoTick(ctx context.Context, tx *store.Tx, e store.Event) error {
-	var d TickDetail
-	if err := json.Unmarshal(e.Detail, &d); err != nil {
-		return fmt.Errorf("reading event %s: %w", e.ID, err)
-	}
+// undoTick takes a tick back while nothing was built on it.
+func undoTick(ctx context.Context, tx *store.Tx, instrument uuid.UUID, d TickDetail) error {
 	run, err := tx.BenchRun(ctx, d.Run, true)
 	if err != nil {
 		return err
@@ -288,7 +283,7 @@ func UndoTick(ctx context.Context, tx *store.Tx, e store.Event) error {
 	if err != nil {
 		return err
 	}
-	n := slices.IndexFunc(items, func(i store.BenchItem) bool { return i.Instrument == *e.Instrument })
+	n := slices.IndexFunc(items, func(i store.BenchItem) bool { return i.Instrument == instrument })
 	if n < 0 || run.EndedAt != nil || !items[n].Open() {
 		return &journal.Fault{Kind: journal.Conflict, Message: "It has left the bench since. Put it on again if something was forgotten."}
 	}

@@ -2,8 +2,6 @@ package inspection
 
 import (
 	"context"
-	"encoding/json"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -174,15 +172,6 @@ func (r *Room) ClearFinding(ctx context.Context, by journal.Person, id uuid.UUID
 		out.Events = []uuid.UUID{event}
 		return out, err
 	})
-}
-
-// UndoClearing opens a finding again. Whoever may not clear what stops an instrument may still stop it again.
-func (r *Room) UndoClearing(ctx context.Context, tx *store.Tx, e store.Event) error {
-	var d FindingDetail
-	if err := json.Unmarshal(e.Detail, &d); err != nil {
-		return fmt.Errorf("reading event %s: %w", e.ID, err)
-	}
-	return tx.ReopenFinding(ctx, d.Finding)
 }
 
 // Symptoms lists what a player may say of an instrument.

@@ -2,7 +2,6 @@ package inventory
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"time"
 
@@ -45,36 +44,35 @@ type PartWear struct {
 
 // Happening is one entry of the timeline.
 type Happening struct {
-	ID       uuid.UUID       `json:"id"`
-	At       time.Time       `json:"at"`
-	By       string          `json:"by"`
-	What     string          `json:"what" enum:"imported,instrument-changed,care-done,undone,settings-changed,inspected,finding-made,finding-cleared,own-choice,not-found,handed-out,returned,hold-ended,agreed,kit-checked,kit-refilled,rental-changed,left-school,notice-sent,bench-done,bench-left"`
-	Detail   json.RawMessage `json:"detail"`
-	Player   string          `json:"player,omitempty" doc:"To or from whom an instrument went; left out when nobody is named or the player was erased"`
-	Undone   bool            `json:"undone"`
-	Undoable bool            `json:"undoable"`
+	ID       uuid.UUID `json:"id"`
+	At       time.Time `json:"at"`
+	By       string    `json:"by"`
+	Sentence string    `json:"sentence" doc:"What happened, in a few words"`
+	Undone   bool      `json:"undone"`
+	Undoable bool      `json:"undoable"`
 }
 
 // File is all that is known of one instrument.
 type File struct {
-	Instrument store.Instrument         `json:"instrument"`
-	Listed     school.Listed            `json:"listed"`
-	Sizes      []string                 `json:"sizes"`
-	Bodies     []school.Choice          `json:"bodies"`
-	Habit      *school.Habit            `json:"habit,omitempty" doc:"Left out when nobody plays it"`
-	Parts      []PartWear               `json:"parts"`
-	Routines   []catalog.Resolved       `json:"routines" doc:"As they are done on this instrument"`
-	Findings   []inspection.FileFinding `json:"findings" doc:"Open ones"`
-	Triage     condition.TriageOut      `json:"triage"`
-	Points     []FilePoint              `json:"points" doc:"Of its inspection, in the order of the walk"`
-	Checked    *store.Inspection        `json:"checked,omitempty" doc:"The last inspection"`
-	Practices  []settings.FilePractice  `json:"practices" doc:"What of the trade's disagreements touches it"`
-	Timeline   []Happening              `json:"timeline" doc:"The newest first"`
-	Kit        []supply.KitThing        `json:"kit"`
-	KitChecked *day.Day                 `json:"kit_checked,omitempty" doc:"When its kit was last looked through"`
-	HandOver   *FileHandOver            `json:"hand_over,omitempty" doc:"While a player answers for it"`
-	Bench      *uuid.UUID               `json:"bench,omitempty" doc:"Work at the bench on which it lies now"`
-	Rental     *store.Rental            `json:"rental,omitempty" doc:"Left out for the school's own"`
+	Instrument  store.Instrument         `json:"instrument"`
+	Listed      school.Listed            `json:"listed"`
+	Sizes       []string                 `json:"sizes"`
+	Bodies      []school.Choice          `json:"bodies"`
+	Habit       *school.Habit            `json:"habit,omitempty" doc:"Left out when nobody plays it"`
+	Parts       []PartWear               `json:"parts"`
+	Routines    []catalog.Resolved       `json:"routines" doc:"As they are done on this instrument"`
+	Findings    []inspection.FileFinding `json:"findings" doc:"Open ones"`
+	Triage      condition.TriageOut      `json:"triage"`
+	Points      []FilePoint              `json:"points" doc:"Of its inspection, in the order of the walk"`
+	Checked     *store.Inspection        `json:"checked,omitempty" doc:"The last inspection"`
+	Practices   []settings.FilePractice  `json:"practices" doc:"What of the trade's disagreements touches it"`
+	Timeline    []Happening              `json:"timeline" doc:"The newest first"`
+	BenchRecord bool                     `json:"bench_record" doc:"Whether the bench has a record of it"`
+	Kit         []supply.KitThing        `json:"kit"`
+	KitChecked  *day.Day                 `json:"kit_checked,omitempty" doc:"When its kit was last looked through"`
+	HandOver    *FileHandOver            `json:"hand_over,omitempty" doc:"While a player answers for it"`
+	Bench       *uuid.UUID               `json:"bench,omitempty" doc:"Work at the bench on which it lies now"`
+	Rental      *store.Rental            `json:"rental,omitempty" doc:"Left out for the school's own"`
 }
 
 // FileHandOver is how an instrument went out.
@@ -155,14 +153,14 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 		}
 		events, err := tx.Timeline(ctx, id, timelineLength)
 		for _, e := range events {
-			h := Happening{ID: e.ID, At: e.At, What: e.What, Detail: e.Detail, Undone: e.UndoneBy != nil}
+			h := Happening{ID: e.ID, At: e.At, Undone: e.UndoneBy != nil, Undoable: r.CanBeUndone(e)}
 			if e.PersonName != nil {
 				h.By = *e.PersonName
 			}
-			h.Undoable = !h.Undone && journal.Undoable[e.What]
-			if h.Player, err = s.PlayerOf(e); err != nil {
+			if h.Sentence, err = r.Sentence(s, e); err != nil {
 				return err
 			}
+			f.BenchRecord = f.BenchRecord || e.What == store.BenchDone
 			f.Timeline = append(f.Timeline, h)
 		}
 		return err

@@ -5,7 +5,6 @@ import (
 	"solfeggio/internal/app/care"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/lending"
-	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/app/supply"
@@ -18,11 +17,12 @@ type Room struct {
 	supply     *supply.Room
 	lending    *lending.Room
 	care       *care.Room
-	roster     *roster.Room
 	settings   *settings.Room
 }
 
 // New makes the room beside those that it works with.
-func New(all *school.Schools, inspection *inspection.Room, supply *supply.Room, lending *lending.Room, care *care.Room, roster *roster.Room, settings *settings.Room) *Room {
-	return &Room{all, inspection, supply, lending, care, roster, settings}
+func New(all *school.Schools, inspection *inspection.Room, supply *supply.Room, lending *lending.Room, care *care.Room, settings *settings.Room) *Room {
+	r := &Room{all, inspection, supply, lending, care, settings}
+	r.registerEvents()
+	return r
 }

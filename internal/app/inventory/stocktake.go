@@ -117,7 +117,7 @@ func (r *Room) EndStocktake(ctx context.Context, by journal.Person, id uuid.UUID
 			return out, err
 		}
 		for _, m := range out.Missing {
-			if _, err := r.Record(ctx, tx, by, store.Event{What: store.NotFound, Instrument: &m.InstrumentID}, map[string]any{"stocktake": id, "room": out.Room, "slot": m.Slot}); err != nil {
+			if _, err := r.Record(ctx, tx, by, store.Event{What: store.NotFound, Instrument: &m.InstrumentID}, NotFoundDetail{Stocktake: id, Room: out.Room, Slot: m.Slot}); err != nil {
 				return out, err
 			}
 		}

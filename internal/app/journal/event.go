@@ -27,9 +27,3 @@ func (j *Journal) Record(ctx context.Context, tx *store.Tx, by Person, e store.E
 	}
 	return e.ID, tx.InsertEvent(ctx, e)
 }
-
-// Undoable are the events that Undo takes back.
-var Undoable = map[string]bool{
-	store.CareDone: true, store.InstrumentChanged: true, store.FindingCleared: true, store.HandedOut: true, store.Returned: true, store.HoldEnded: true,
-	store.KitChecked: true, store.KitRefilled: true, store.BenchTicked: true,
-}

@@ -117,13 +117,10 @@ func (r *Room) TakeBack(ctx context.Context, tx *store.Tx, by journal.Person, s 
 	return r.Record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &i.ID}, detail)
 }
 
-// UndoReturn takes a return back: the instrument is in the player's hands as before, and nothing is charged. What was found
+// undoReturn takes a return back: the instrument is in the player's hands as before, and nothing is charged. What was found
 // stays found; what may not go out stays here.
-func (r *Room) UndoReturn(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, e store.Event) error {
-	d, err := handedOut(e)
-	if err != nil {
-		return err
-	}
+func (r *Room) undoReturn(ctx context.Context, tx *store.Tx, u school.Undoing, d school.HandedOutDetail) error {
+	by, s, e := u.By, u.School, u.Event
 	if d.Habit == nil {
 		return &journal.Fault{Kind: journal.Conflict, Message: "This return is from before they could be undone; hand the instrument out again instead."}
 	}
@@ -153,13 +150,9 @@ func (r *Room) UndoReturn(ctx context.Context, tx *store.Tx, by journal.Person, 
 	return tx.PutAssignment(ctx, d.Habit.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
 }
 
-// UndoHandOut takes a hand-out of today back: the instrument stands free as before. One that was played longer comes back by a
+// undoHandOut takes a hand-out of today back: the instrument stands free as before. One that was played longer comes back by a
 // return, so that its turnover is not forgotten.
-func (r *Room) UndoHandOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e store.Event) error {
-	d, err := handedOut(e)
-	if err != nil {
-		return err
-	}
+func (r *Room) undoHandOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e store.Event, d school.HandedOutDetail) error {
 	if d.HandOver == nil && d.Habit == nil {
 		return &journal.Fault{Kind: journal.Conflict, Message: "This hand-out is from before they could be undone; take the instrument back instead."}
 	}
@@ -198,24 +191,27 @@ func endYesterday(ctx context.Context, tx *store.Tx, at store.Assignment, today 
 	return tx.PutAssignment(ctx, at)
 }
 
-// UndoLoan gives whoever had a loaner that was taken back their own instrument again, unless it may not go out: then it stays
+// undoLoan gives whoever had a loaner that was taken back their own instrument again, unless it may not go out: then it stays
 // here, and that is said.
-func (r *Room) UndoLoan(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, e store.Event, stays []string) ([]string, error) {
-	d, err := handedOut(e)
-	if err != nil || d.LentFor == nil {
-		return stays, err
+func (r *Room) undoLoan(ctx context.Context, tx *store.Tx, u school.Undoing, d school.HandedOutDetail) (stays []string, err error) {
+	if d.LentFor == nil {
+		return nil, nil
 	}
 	back, err := tx.Event(ctx, *d.LentFor)
 	if err != nil || back.UndoneBy != nil {
-		return stays, err
+		return nil, err
+	}
+	was, err := handedOut(back)
+	if err != nil {
+		return nil, err
 	}
 	var refused *journal.Fault
-	switch err := r.UndoReturn(ctx, tx, by, s, back); {
+	switch err := r.undoReturn(ctx, tx, school.Undoing{By: u.By, School: u.School, Event: back}, was); {
 	case errors.As(err, &refused):
-		return append(stays, refused.Message), nil
+		return []string{refused.Message}, nil
 	case err != nil:
-		return stays, err
+		return nil, err
 	}
-	_, err = r.Record(ctx, tx, by, store.Event{What: store.Undone, Instrument: back.Instrument, Undoes: &back.ID}, back.Detail)
-	return stays, err
+	_, err = r.RecordUndone(ctx, tx, u.By, back)
+	return nil, err
 }

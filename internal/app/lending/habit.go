@@ -2,7 +2,6 @@ package lending
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -80,12 +79,9 @@ func playOn(ctx context.Context, tx *store.Tx, at store.Assignment, want school.
 	return tx.PutAssignment(ctx, want.Assignment(id, at.Instrument, today))
 }
 
-// UndoChange takes a change of an instrument back, or of how it is played, as long as it is as it was left.
-func (r *Room) UndoChange(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, e store.Event) error {
-	var d ChangeDetail
-	if err := json.Unmarshal(e.Detail, &d); err != nil {
-		return fmt.Errorf("reading event %s: %w", e.ID, err)
-	}
+// undoChange takes a change of an instrument back, or of how it is played, as long as it is as it was left.
+func (r *Room) undoChange(ctx context.Context, tx *store.Tx, u school.Undoing, d ChangeDetail) error {
+	by, s, e := u.By, u.School, u.Event
 	if d.Before != nil {
 		now, err := tx.Instrument(ctx, *e.Instrument)
 		if err != nil {

@@ -3,7 +3,6 @@ package lending
 
 import (
 	"solfeggio/internal/app/inspection"
-	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 )
@@ -13,10 +12,11 @@ type Room struct {
 	*school.Schools
 	inspection *inspection.Room
 	supply     *supply.Room
-	letters    *letters.Room
 }
 
 // New makes the room beside those that it works with.
-func New(all *school.Schools, inspection *inspection.Room, supply *supply.Room, letters *letters.Room) *Room {
-	return &Room{all, inspection, supply, letters}
+func New(all *school.Schools, inspection *inspection.Room, supply *supply.Room) *Room {
+	r := &Room{all, inspection, supply}
+	r.registerEvents()
+	return r
 }

@@ -14,5 +14,7 @@ type Room struct {
 
 // New makes the room beside those that it works with.
 func New(all *school.Schools, supply *supply.Room) *Room {
-	return &Room{all, supply}
+	r := &Room{all, supply}
+	r.registerEvents()
+	return r
 }

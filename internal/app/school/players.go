@@ -77,9 +77,9 @@ func (s *Snapshot) TagsOf(player uuid.UUID) []string {
 	return tags
 }
 
-// PlayerOf names the player of a hand-out or a return.
-func (s *Snapshot) PlayerOf(e store.Event) (string, error) {
-	if e.What != store.HandedOut && e.What != store.Returned && e.What != store.Agreed {
+// playerOf names the player of a hand-out, a return or an agreement.
+func (s *Snapshot) playerOf(what string, e store.Event) (string, error) {
+	if what != store.HandedOut && what != store.Returned && what != store.Agreed {
 		return "", nil
 	}
 	var detail HandedOutDetail

@@ -11,9 +11,10 @@ type Schools struct {
 	*journal.Journal
 	Catalog   *catalog.Catalog
 	snapshots snapshots
+	events    map[string]eventKind
 }
 
 // New keeps schools as a journal and a catalogue tell of them.
 func New(j *journal.Journal, c *catalog.Catalog) *Schools {
-	return &Schools{Journal: j, Catalog: c}
+	return &Schools{Journal: j, Catalog: c, events: map[string]eventKind{}}
 }

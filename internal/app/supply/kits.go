@@ -3,7 +3,6 @@ package supply
 import (
 	"cmp"
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -273,13 +272,9 @@ func (r *Room) Refill(ctx context.Context, by journal.Person, in Refill) (Refill
 	})
 }
 
-// UndoKit puts a kit back as it was before, and what was taken for it back into stock.
-func (r *Room) UndoKit(ctx context.Context, tx *store.Tx, by journal.Person, e store.Event) error {
-	var d KitDetail
-	if err := json.Unmarshal(e.Detail, &d); err != nil {
-		return fmt.Errorf("reading event %s: %w", e.ID, err)
-	}
-	now, err := KitStates(ctx, tx, *e.Instrument)
+// undoKit puts a kit back as it was before, and what was taken for it back into stock.
+func (r *Room) undoKit(ctx context.Context, tx *store.Tx, u school.Undoing, d KitDetail) error {
+	now, err := KitStates(ctx, tx, *u.Event.Instrument)
 	if err != nil {
 		return err
 	}
@@ -287,7 +282,7 @@ func (r *Room) UndoKit(ctx context.Context, tx *store.Tx, by journal.Person, e s
 		if now.Of(c.Supply) != c.After {
 			return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s was looked at again since; change it by hand.", c.Name)}
 		}
-		if err := tx.SetKit(ctx, store.KitFault{Instrument: *e.Instrument, Supply: c.Supply, State: c.Before, NotedAt: r.Now()}, &by.ID); err != nil {
+		if err := tx.SetKit(ctx, store.KitFault{Instrument: *u.Event.Instrument, Supply: c.Supply, State: c.Before, NotedAt: r.Now()}, &u.By.ID); err != nil {
 			return err
 		}
 		for lot, quantity := range c.Took {

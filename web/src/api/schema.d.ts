@@ -2216,6 +2216,8 @@ export interface components {
              * @description Work at the bench on which it lies now
              */
             bench?: string;
+            /** @description Whether the bench has a record of it */
+            bench_record: boolean;
             bodies: components["schemas"]["Choice"][];
             /** @description The last inspection */
             checked?: components["schemas"]["Inspection"];
@@ -2537,15 +2539,12 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
-            detail: unknown;
             /** Format: uuid */
             id: string;
-            /** @description To or from whom an instrument went; left out when nobody is named or the player was erased */
-            player?: string;
+            /** @description What happened, in a few words */
+            sentence: string;
             undoable: boolean;
             undone: boolean;
-            /** @enum {string} */
-            what: "imported" | "instrument-changed" | "care-done" | "undone" | "settings-changed" | "inspected" | "finding-made" | "finding-cleared" | "own-choice" | "not-found" | "handed-out" | "returned" | "hold-ended" | "agreed" | "kit-checked" | "kit-refilled" | "rental-changed" | "left-school" | "notice-sent" | "bench-done" | "bench-left";
         };
         Header: {
             concert?: components["schemas"]["NextConcert"];

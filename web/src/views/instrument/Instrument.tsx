@@ -140,7 +140,7 @@ export default function Instrument() {
             </>
           )}
         </div>
-        <Timeline instrument={listed.id} entries={file.timeline} />
+        <Timeline of={file} />
       </div>
     </article>
   )

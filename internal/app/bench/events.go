@@ -1,0 +1,40 @@
+package bench
+
+import (
+	"context"
+	"strings"
+
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+)
+
+// registerEvents makes known what this room writes into the log.
+func (r *Room) registerEvents() {
+	school.Register(r.Schools, school.EventKind[TickDetail]{
+		Name:     store.BenchTicked,
+		Sentence: func(d TickDetail, _ school.Told) string { return "At the bench: " + d.Step },
+		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, d TickDetail) ([]string, error) {
+			return nil, undoTick(ctx, tx, *u.Event.Instrument, d)
+		},
+	})
+	school.Register(r.Schools, school.EventKind[BenchDetail]{
+		Name: store.BenchDone,
+		Sentence: func(d BenchDetail, _ school.Told) string {
+			if len(d.Products) > 0 {
+				return "At the bench: " + d.Title + ", with " + strings.Join(d.Products, ", ")
+			}
+			return "At the bench: " + d.Title
+		},
+	})
+	school.Register(r.Schools, school.EventKind[LeftDetail]{
+		Name:     store.BenchLeft,
+		Sentence: func(d LeftDetail, _ school.Told) string { return "Left the bench unfinished: " + d.Because },
+	})
+	school.Register(r.Schools, school.EventKind[HoldDetail]{
+		Name:     store.HoldEnded,
+		Sentence: func(d HoldDetail, _ school.Told) string { return "Let go: " + d.How },
+		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, d HoldDetail) ([]string, error) {
+			return nil, undoRelease(ctx, tx, *u.Event.Instrument, d, u.School.Today)
+		},
+	})
+}

@@ -1,0 +1,45 @@
+package inventory
+
+import (
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+)
+
+// NotFoundDetail is what the log keeps of an instrument that a stocktake did not find.
+type NotFoundDetail struct {
+	Stocktake uuid.UUID `json:"stocktake"`
+	Room      string    `json:"room"`
+	Slot      string    `json:"slot"`
+}
+
+// registerEvents makes known what this room writes into the log.
+func (r *Room) registerEvents() {
+	school.Register(r.Schools, school.EventKind[struct{}]{
+		Name:     store.Imported,
+		Sentence: func(struct{}, school.Told) string { return "Came in with an import" },
+	})
+	school.Register(r.Schools, school.EventKind[NotFoundDetail]{
+		Name: store.NotFound,
+		Sentence: func(d NotFoundDetail, _ school.Told) string {
+			if d.Slot == "" {
+				return "Not found at a stocktake"
+			}
+			return "Not found at a stocktake in " + d.Slot
+		},
+	})
+	school.Register(r.Schools, school.EventKind[RentalDetail]{
+		Name: store.RentalChanged,
+		Sentence: func(d RentalDetail, _ school.Told) string {
+			if d.How != "" {
+				return "Rented from " + d.Owner + ", " + d.How
+			}
+			return "Rented from " + d.Owner
+		},
+	})
+	school.Register(r.Schools, school.EventKind[RentalDetail]{
+		Name:     store.LeftSchool,
+		Sentence: func(d RentalDetail, _ school.Told) string { return "Left the school: " + d.How },
+	})
+}

@@ -1,0 +1,14 @@
+package letters
+
+import (
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+)
+
+// registerEvents makes known what this room writes into the log.
+func (r *Room) registerEvents() {
+	school.Register(r.Schools, school.EventKind[NoticeDetail]{
+		Name:     store.NoticeSent,
+		Sentence: func(NoticeDetail, school.Told) string { return "A notice was put into the simulated outbox" },
+	})
+}

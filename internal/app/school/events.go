@@ -1,0 +1,154 @@
+package school
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+)
+
+// An EventKind is a kind of entry in the log of an instrument: what it keeps, how the timeline says it, and how it is taken back.
+// Every room registers its own.
+type EventKind[Detail any] struct {
+	Name     string
+	Sentence func(d Detail, e Told) string
+
+	// Undo takes it back and says what stays; nil where that cannot be done. Need is the right for it beside finishing care.
+	Undo func(ctx context.Context, tx *store.Tx, u Undoing, d Detail) (stays []string, err error)
+	Need journal.Right
+}
+
+// Told is what a sentence may say beside what the log keeps.
+type Told struct {
+	On     day.Day // on which it was noted
+	Player string  // to or from whom; empty when nobody is named or the player was erased
+}
+
+// By is " from Ilse" and the like, and empty where no player is named.
+func (t Told) By(preposition string) string {
+	if t.Player == "" {
+		return ""
+	}
+	return " " + preposition + " " + t.Player
+}
+
+// Undoing is the event that somebody takes back, and the school as it stands.
+type Undoing struct {
+	By     journal.Person
+	School *Snapshot
+	Event  store.Event
+}
+
+type eventKind struct {
+	sentence func(detail json.RawMessage, t Told) (string, error)
+	undo     func(ctx context.Context, tx *store.Tx, u Undoing) ([]string, error)
+	need     journal.Right
+}
+
+// Register makes a kind of event known. It panics when two rooms register the same.
+func Register[Detail any](all *Schools, k EventKind[Detail]) {
+	if _, twice := all.events[k.Name]; twice {
+		panic("two kinds of events are called " + k.Name)
+	}
+	kind := eventKind{need: k.Need, sentence: func(text json.RawMessage, t Told) (string, error) {
+		var d Detail
+		err := json.Unmarshal(text, &d)
+		return k.Sentence(d, t), err
+	}}
+	if k.Undo != nil {
+		kind.undo = func(ctx context.Context, tx *store.Tx, u Undoing) ([]string, error) {
+			var d Detail
+			if err := json.Unmarshal(u.Event.Detail, &d); err != nil {
+				return nil, fmt.Errorf("reading event %s: %w", u.Event.ID, err)
+			}
+			return k.Undo(ctx, tx, u, d)
+		}
+	}
+	all.events[k.Name] = kind
+}
+
+// Sentence says what an event of the school did, in a few words.
+func (all *Schools) Sentence(s *Snapshot, e store.Event) (string, error) {
+	told := Told{On: day.Of(e.At.In(s.Zone))}
+	what, before := e.What, ""
+	if e.What == store.Undone && e.UndoesWhat != nil {
+		what, before = *e.UndoesWhat, "Undone: "
+	}
+	kind, known := all.events[what]
+	if !known {
+		return "", fmt.Errorf("the log holds an event of a kind that nobody knows: %q", what)
+	}
+	player, err := s.playerOf(what, e)
+	if err != nil {
+		return "", err
+	}
+	told.Player = player
+	sentence, err := kind.sentence(e.Detail, told)
+	if err != nil {
+		return "", fmt.Errorf("reading event %s: %w", e.ID, err)
+	}
+	return before + sentence, nil
+}
+
+// CanBeUndone reports whether an event is of a kind that can be taken back, and was not yet.
+func (all *Schools) CanBeUndone(e store.Event) bool {
+	return all.events[e.What].undo != nil && e.UndoneBy == nil
+}
+
+// Undo names the events to take back.
+type Undo struct {
+	Events []uuid.UUID `json:"events" minItems:"1" maxItems:"500"`
+}
+
+// Undone names the events that took them back.
+type Undone struct {
+	Events []uuid.UUID `json:"events"`
+	Stays  []string    `json:"stays" doc:"What was not taken back with it, and why; empty for nothing"`
+}
+
+// Undo takes events back by adding new ones; nothing is deleted. A change of an instrument can be taken back only
+// while nobody has changed it again.
+func (all *Schools) Undo(ctx context.Context, by journal.Person, in Undo) (Undone, error) {
+	return Write(ctx, all, by, journal.MayFinishCare, func(tx *store.Tx, s *Snapshot) (Undone, error) {
+		out := Undone{Events: []uuid.UUID{}, Stays: []string{}}
+		for _, id := range in.Events {
+			e, err := tx.Event(ctx, id)
+			if err != nil {
+				return out, err
+			}
+			if e.Instrument != nil && s.Gone[*e.Instrument] != nil {
+				return out, &journal.Fault{Kind: journal.Conflict, Message: "The instrument is not at the school any more; nothing of it is undone."}
+			}
+			kind := all.events[e.What]
+			if kind.undo == nil {
+				return out, &journal.Fault{Kind: journal.Conflict, Message: "This cannot be undone."}
+			}
+			if kind.need != "" {
+				if err := by.Need(kind.need); err != nil {
+					return out, err
+				}
+			}
+			stays, err := kind.undo(ctx, tx, Undoing{By: by, School: s, Event: e})
+			if err != nil {
+				return out, err
+			}
+			out.Stays = append(out.Stays, stays...)
+			event, err := all.RecordUndone(ctx, tx, by, e)
+			if err != nil {
+				return out, err
+			}
+			out.Events = append(out.Events, event)
+		}
+		return out, nil
+	})
+}
+
+// RecordUndone adds the event that takes another back.
+func (all *Schools) RecordUndone(ctx context.Context, tx *store.Tx, by journal.Person, e store.Event) (uuid.UUID, error) {
+	return all.Record(ctx, tx, by, store.Event{What: store.Undone, Instrument: e.Instrument, Undoes: &e.ID}, e.Detail)
+}

@@ -1,0 +1,40 @@
+package supply
+
+import (
+	"context"
+	"strings"
+
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/store"
+)
+
+// registerEvents makes known what this room writes into the log.
+func (r *Room) registerEvents() {
+	undo := func(ctx context.Context, tx *store.Tx, u school.Undoing, d KitDetail) ([]string, error) {
+		return nil, r.undoKit(ctx, tx, u, d)
+	}
+	school.Register(r.Schools, school.EventKind[KitDetail]{
+		Name: store.KitChecked, Undo: undo,
+		Sentence: func(d KitDetail, _ school.Told) string {
+			if len(d.Changes) == 0 {
+				return "Kit looked through, nothing new"
+			}
+			return "Kit: " + d.list(func(c KitChange) string { return catalog.InText(c.Name) + " " + string(c.After) })
+		},
+	})
+	school.Register(r.Schools, school.EventKind[KitDetail]{
+		Name: store.KitRefilled, Undo: undo,
+		Sentence: func(d KitDetail, _ school.Told) string {
+			return "Kit refilled: " + d.list(func(c KitChange) string { return catalog.InText(c.Name) })
+		},
+	})
+}
+
+func (d KitDetail) list(say func(KitChange) string) string {
+	things := make([]string, len(d.Changes))
+	for n, c := range d.Changes {
+		things[n] = say(c)
+	}
+	return strings.Join(things, ", ")
+}
