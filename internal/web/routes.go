@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"net/http"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
@@ -18,6 +19,7 @@ import (
 	"solfeggio/internal/core/calc"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/formats"
 )
@@ -183,8 +185,7 @@ func (s *server) calculate(ctx context.Context, c *calc.Calculator, input []byte
 	return json.Marshal(result)
 }
 
-// calcDetail splits "rehearsals[0].minutes: missing" into the place and what is wrong there.
 func calcDetail(err error) error {
-	field, message, _ := bytes.Cut([]byte(err.Error()), []byte(": "))
-	return &huma.ErrorDetail{Location: "body." + string(field), Message: string(message)}
+	at := field.Of(err)
+	return &huma.ErrorDetail{Location: strings.TrimSuffix("body."+at.Path, "."), Message: at.Message}
 }

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -238,10 +239,10 @@ func (r *Room) stationsOf(given map[string]int) (store.Stations, error) {
 
 // stationFault turns what the planner refuses into words for who chose the stations.
 func (r *Room) stationFault(err error) error {
-	if _, after, ok := strings.Cut(err.Error(), `.station: there is no "`); ok {
-		key := strings.TrimSuffix(after, `"`)
-		if p, known := r.Catalog.Place(key); known {
-			return journal.Refuse("stations."+key, "one of the instruments needs it: "+catalog.InText(p.Name), 0)
+	var none hygiene.NoStation
+	if errors.As(err, &none) {
+		if p, known := r.Catalog.Place(string(none)); known {
+			return journal.Refuse("stations."+p.Key, "one of the instruments needs it: "+catalog.InText(p.Name), 0)
 		}
 	}
 	return err

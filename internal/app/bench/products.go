@@ -215,8 +215,7 @@ func handling(products []store.Product, used func(uuid.UUID) bool) []Handling {
 // SaveVessel keeps the measures of what mouthpieces soak in.
 func (r *Room) SaveVessel(ctx context.Context, by journal.Person, in hygiene.Vessel) error {
 	if _, err := in.FillML(); err != nil {
-		field, message, _ := strings.Cut(err.Error(), ": ")
-		return journal.Refuse(field, message, nil)
+		return journal.RefuseInput(err)
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		return struct{}{}, tx.SetSoakVessel(ctx, in)

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"reflect"
 	"slices"
@@ -317,7 +318,7 @@ func (r *Room) scheduleRest(ctx context.Context, s *school.Snapshot, run store.B
 		}
 	}
 	out, err := hygiene.Bench(ctx, in)
-	if err != nil && strings.Contains(err.Error(), "not_after_minutes") { // something waits too long already; the card says so
+	if errors.Is(err, hygiene.ErrOverdue) { // something waits too long already; the card says so
 		for n := range in.Instruments {
 			in.Instruments[n].NotAfterMinutes = nil
 		}

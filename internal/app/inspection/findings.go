@@ -206,7 +206,7 @@ func (r *Room) Diagnose(ctx context.Context, by journal.Person, id uuid.UUID, sy
 	}
 	step, err := condition.Diagnose(r.Catalog, s, answers)
 	if err != nil {
-		return Diagnosis{}, journal.Refuse("answers", err.Error(), nil)
+		return Diagnosis{}, journal.RefuseInput(err)
 	}
 	return Diagnosis{s.Name, append([]string{}, s.Cautions...), step}, nil
 }

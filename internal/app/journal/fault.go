@@ -3,6 +3,7 @@ package journal
 import (
 	"errors"
 
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/store"
 )
 
@@ -36,8 +37,15 @@ type Field struct {
 
 func (f *Fault) Error() string { return f.Message }
 
+// Refuse is the fault of one field of an input.
 func Refuse(path, message string, value any) error {
 	return &Fault{Kind: Invalid, Message: "Some fields cannot be used.", Fields: []Field{{path, message, value}}}
+}
+
+// RefuseInput is the fault of the field that an error of core names.
+func RefuseInput(err error) error {
+	at := field.Of(err)
+	return Refuse(at.Path, at.Message, nil)
 }
 
 // InPlainWords turns what the store reports into faults that a person can act on.

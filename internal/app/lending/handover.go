@@ -99,7 +99,7 @@ func fitSheet(p *store.Player, i *school.Instrument, checks fit.Checks) (*FitShe
 		return nil, nil
 	}
 	if err := checks.Check(chart); err != nil {
-		return nil, journal.Refuse("checks", err.Error(), nil)
+		return nil, journal.RefuseInput(err)
 	}
 	sheet := &FitSheet{Signs: fit.SignsOf(chart)}
 	if fit.Charts[chart].Measure == "height_cm" {

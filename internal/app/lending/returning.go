@@ -125,7 +125,7 @@ func proposeCharge(s *school.Snapshot, i *school.Instrument, in Damage) (shop.Ch
 	}
 	out, err := shop.Charge(shop.ChargeIn{RepairCents: in.RepairCents, AgeYears: math.Round(age*10) / 10, LifeYears: i.Kind.LifeYears, Avoidable: in.Avoidable, SharePct: &s.School.ChargeShare, CapCents: s.School.ChargeCap})
 	if err != nil {
-		return out, journal.Refuse("repair_cents", err.Error(), in.RepairCents)
+		return out, journal.RefuseInput(err)
 	}
 	if !known {
 		out.Why.Statement += " Nobody knows how old it is, so half of its life is taken as gone."

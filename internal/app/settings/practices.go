@@ -9,6 +9,7 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/store"
 
 	"github.com/google/uuid"
@@ -138,7 +139,7 @@ type LimitChange struct {
 func (r *Room) SetOwnLimit(ctx context.Context, by journal.Person, id uuid.UUID, in LimitChange) error {
 	if in.Limits != nil {
 		if _, err := care.Limit(care.LimitIn{Base: *in.Limits}); err != nil {
-			return journal.Refuse("limits", err.Error(), in.Limits.String())
+			return journal.Refuse("limits", field.Of(err).Message, in.Limits.String())
 		}
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {

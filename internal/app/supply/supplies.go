@@ -177,8 +177,7 @@ func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error
 	}
 	var err error
 	if l.Forecast, err = kits.Forecast(in); err != nil {
-		field, message, _ := strings.Cut(err.Error(), ": ")
-		return journal.Refuse(field, message, nil)
+		return journal.RefuseInput(err)
 	}
 	l.Why = why.Why{
 		Rule: "kits.forecast", Basis: why.Basis{Kind: why.OwnRule, Source: "lives and amounts from the catalogue, common practice or from memory; use taken as Poisson distributed"},

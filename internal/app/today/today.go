@@ -124,7 +124,7 @@ func (r *Room) box(ctx context.Context, ready []school.Task, minutes float64, he
 	task := func(id string) school.Task { n, _ := strconv.Atoi(id); return ready[n] }
 	got, err := care.TimeBox(ctx, in)
 	if err != nil {
-		return Box{}, journal.Refuse("minutes", err.Error(), minutes)
+		return Box{}, journal.RefuseInput(err)
 	}
 	chosen := make([]school.Task, len(got.Chosen))
 	for n, id := range got.Chosen {

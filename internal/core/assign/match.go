@@ -8,6 +8,8 @@ package assign
 import (
 	"fmt"
 	"math"
+
+	"solfeggio/internal/core/field"
 )
 
 // MatchIn is the input of the calculator assign.match. A null is a pair that must not be.
@@ -35,19 +37,19 @@ func Match(in MatchIn) (MatchOut, error) {
 		cols = len(in.Cost[0])
 	}
 	if rows*cols > mostCells {
-		return MatchOut{}, fmt.Errorf("cost: %d × %d are too many", rows, cols)
+		return MatchOut{}, field.Errorf("cost", "%d × %d are too many", rows, cols)
 	}
 	flat := make([]float64, 0, rows*cols)
 	for i, row := range in.Cost {
 		if len(row) != cols {
-			return MatchOut{}, fmt.Errorf("cost[%d]: has %d entries, and the first row has %d", i, len(row), cols)
+			return MatchOut{}, field.Errorf(fmt.Sprintf("cost[%d]", i), "has %d entries, and the first row has %d", len(row), cols)
 		}
 		for j, c := range row {
 			switch {
 			case c == nil:
 				flat = append(flat, Forbidden)
 			case !(math.Abs(*c) <= largestCost):
-				return MatchOut{}, fmt.Errorf("cost[%d][%d]: %v is no cost; use at most %v", i, j, *c, largestCost)
+				return MatchOut{}, field.Errorf(fmt.Sprintf("cost[%d][%d]", i, j), "%v is no cost; use at most %v", *c, largestCost)
 			default:
 				flat = append(flat, *c)
 			}

@@ -7,6 +7,7 @@ import (
 	"sort"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/core/why"
 )
@@ -153,7 +154,7 @@ type DueOut struct {
 // DueOf is the calculator care.due. Errors name the field by its JSON path.
 func DueOf(in DueIn) (DueOut, error) {
 	if in.Today < in.Started {
-		return DueOut{}, fmt.Errorf("today: %s is before started, %s", in.Today, in.Started)
+		return DueOut{}, field.Errorf("today", "%s is before started, %s", in.Today, in.Started)
 	}
 	if err := usage.CheckSpanLength("today", day.Span{From: in.Started, To: in.Today}); err != nil {
 		return DueOut{}, err
@@ -162,14 +163,14 @@ func DueOf(in DueIn) (DueOut, error) {
 		return DueOut{}, err
 	}
 	if in.Limits.none() {
-		return DueOut{}, fmt.Errorf("limits: give at least one of days, playing_hours, sessions")
+		return DueOut{}, field.Errorf("limits", "give at least one of days, playing_hours, sessions")
 	}
 	t, err := thresholds(in.OpensAt, in.LateAt)
 	if err != nil {
 		return DueOut{}, err
 	}
 	if err := usage.CheckBreaks(in.Usage.Breaks); err != nil {
-		return DueOut{}, fmt.Errorf("usage.%w", err)
+		return DueOut{}, field.Within("usage", err)
 	}
 	practiceDays := usage.DefaultPracticeDays
 	if in.Usage.PracticeDaysPerWeek != nil {
@@ -177,7 +178,7 @@ func DueOf(in DueIn) (DueOut, error) {
 	}
 	habit, err := usage.NewHabit(in.Usage.Rehearsals, in.Usage.PracticeMinutesPerWeek, in.Usage.VacationShare, practiceDays)
 	if err != nil {
-		return DueOut{}, fmt.Errorf("usage.%w", err)
+		return DueOut{}, field.Within("usage", err)
 	}
 	span := day.Span{From: in.Started, To: max(in.Today, in.Started.AddYears(horizonYears))}
 	p := usage.NewPlaying(usage.NewCalendar(span, in.Usage.Breaks), []usage.Stretch{{Span: span, Habit: habit}}, nil)
@@ -193,12 +194,12 @@ func thresholds(opensAt, lateAt *float64) (Thresholds, error) {
 	t := DefaultThresholds
 	if opensAt != nil {
 		if t.OpensAt = *opensAt; !(t.OpensAt >= 0 && t.OpensAt <= 1) {
-			return t, fmt.Errorf("opens_at: %v is not between 0 and 1", t.OpensAt)
+			return t, field.Errorf("opens_at", "%v is not between 0 and 1", t.OpensAt)
 		}
 	}
 	if lateAt != nil {
 		if t.LateAt = *lateAt; !(t.LateAt >= 1) || math.IsInf(t.LateAt, 0) {
-			return t, fmt.Errorf("late_at: %v is below 1", t.LateAt)
+			return t, field.Errorf("late_at", "%v is below 1", t.LateAt)
 		}
 	}
 	return t, nil

@@ -9,6 +9,7 @@ import (
 	"math"
 	"strings"
 
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/core/why"
 )
@@ -48,7 +49,7 @@ func (l Limits) check(path string) error {
 		v    *float64
 	}{{"days", l.Days}, {"playing_hours", l.PlayingHours}, {"sessions", l.Sessions}} {
 		if x.v != nil && (!(*x.v > 0) || math.IsInf(*x.v, 0)) {
-			return fmt.Errorf("%s.%s: %v is no limit; use more than 0", path, x.name, *x.v)
+			return field.Errorf(fmt.Sprintf("%s.%s", path, x.name), "%v is no limit; use more than 0", *x.v)
 		}
 	}
 	return nil
@@ -89,19 +90,19 @@ func Limit(in LimitIn) (LimitOut, error) {
 		w.Basis = why.Basis{Kind: why.SchoolSetting, Source: "override"}
 	case in.LearnedDays != nil:
 		if err := (Limits{Days: in.LearnedDays}).check("learned"); err != nil {
-			return LimitOut{}, fmt.Errorf("learned_days: %v is no limit; use more than 0", *in.LearnedDays)
+			return LimitOut{}, field.Errorf("learned_days", "%v is no limit; use more than 0", *in.LearnedDays)
 		}
 		l.Days = in.LearnedDays
 		w.Inputs = append(w.Inputs, why.Input{Name: "learned here", Value: short(*l.Days) + " days"})
 		w.Basis = why.Basis{Kind: why.LearnedHere}
 	}
 	if l.none() {
-		return LimitOut{}, fmt.Errorf("%s: give at least one of days, playing_hours, sessions", map[bool]string{true: "override", false: "base"}[in.Override != nil])
+		return LimitOut{}, field.Errorf(map[bool]string{true: "override", false: "base"}[in.Override != nil], "give at least one of days, playing_hours, sessions")
 	}
 	players := 1
 	if in.Players != nil {
 		if players = *in.Players; players < 1 {
-			return LimitOut{}, fmt.Errorf("players: %d is no number of players; use 1 or more", players)
+			return LimitOut{}, field.Errorf("players", "%d is no number of players; use 1 or more", players)
 		}
 	}
 	if in.HeavySweat {

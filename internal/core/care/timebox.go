@@ -7,6 +7,8 @@ import (
 	"math"
 	"slices"
 	"sort"
+
+	"solfeggio/internal/core/field"
 )
 
 // A Task is something that could be done now.
@@ -77,20 +79,20 @@ func TimeBox(ctx context.Context, in TimeBoxIn) (TimeBoxOut, error) {
 
 func (in TimeBoxIn) check() error {
 	if !(in.Minutes >= 0 && in.Minutes <= maxMinutes) {
-		return fmt.Errorf("minutes: %v is not a number of minutes in a day; use 0 to %d", in.Minutes, maxMinutes)
+		return field.Errorf("minutes", "%v is not a number of minutes in a day; use 0 to %d", in.Minutes, maxMinutes)
 	}
 	if in.Helpers < 0 || in.Helpers > maxHelpers {
-		return fmt.Errorf("helpers: %d is no number of helpers; use 0 to %d", in.Helpers, maxHelpers)
+		return field.Errorf("helpers", "%d is no number of helpers; use 0 to %d", in.Helpers, maxHelpers)
 	}
 	if len(in.Tasks) > maxTasks {
-		return fmt.Errorf("tasks: %d are too many for one box; use at most %d", len(in.Tasks), maxTasks)
+		return field.Errorf("tasks", "%d are too many for one box; use at most %d", len(in.Tasks), maxTasks)
 	}
 	for name, m := range in.Setups {
 		if name == "" {
-			return fmt.Errorf("setups: a set-up has no name")
+			return field.Errorf("setups", "a set-up has no name")
 		}
 		if !(m >= 0) || math.IsInf(m, 0) {
-			return fmt.Errorf("setups.%s: %v is not a number of minutes; use 0 or more", name, m)
+			return field.Errorf("setups."+name, "%v is not a number of minutes; use 0 or more", m)
 		}
 	}
 	seen := map[string]bool{}
@@ -98,15 +100,15 @@ func (in TimeBoxIn) check() error {
 		path := fmt.Sprintf("tasks[%d]", i)
 		switch _, known := in.Setups[t.Setup]; {
 		case t.ID == "":
-			return fmt.Errorf("%s.id: give each task a name", path)
+			return field.Errorf(path+".id", "give each task a name")
 		case seen[t.ID]:
-			return fmt.Errorf("%s.id: %q stands there twice", path, t.ID)
+			return field.Errorf(path+".id", "%q stands there twice", t.ID)
 		case !(t.Value >= 0) || math.IsInf(t.Value, 0):
-			return fmt.Errorf("%s.value: %v is no value; use 0 or more", path, t.Value)
+			return field.Errorf(path+".value", "%v is no value; use 0 or more", t.Value)
 		case !(t.Minutes > 0) || math.IsInf(t.Minutes, 0):
-			return fmt.Errorf("%s.minutes: %v is not a duration; use more than 0", path, t.Minutes)
+			return field.Errorf(path+".minutes", "%v is not a duration; use more than 0", t.Minutes)
 		case t.Setup != "" && !known:
-			return fmt.Errorf("%s.setup: %q is not among setups", path, t.Setup)
+			return field.Errorf(path+".setup", "%q is not among setups", t.Setup)
 		}
 		seen[t.ID] = true
 	}

@@ -1,9 +1,8 @@
 package condition
 
 import (
-	"fmt"
-
 	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/field"
 )
 
 // A Step of a diagnosis: a question, or its end. Exactly one of Ask and End is set.
@@ -46,7 +45,7 @@ func Diagnose(c *catalog.Catalog, s *catalog.Symptom, answers []bool) (Step, err
 	}
 	done := func(e *End) (Step, error) {
 		if given < len(answers) {
-			return Step{}, fmt.Errorf("answers: %d are too many; the diagnosis ended after %d", len(answers), given)
+			return Step{}, field.Errorf("answers", "%d are too many; the diagnosis ended after %d", len(answers), given)
 		}
 		return Step{End: e}, nil
 	}

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/why"
 )
 
@@ -98,10 +99,10 @@ func Triage(in TriageIn) (TriageOut, error) {
 
 func (f Finding) check(path string) error {
 	if f.Severity < 0 || f.Severity > 4 {
-		return fmt.Errorf("%s.severity: %d is no severity; use 0 to 4", path, f.Severity)
+		return field.Errorf(path+".severity", "%d is no severity; use 0 to 4", f.Severity)
 	}
 	if !slices.Contains(actions, f.Action) {
-		return fmt.Errorf("%s.action: %q is no action; use one of none, habit, director, shop, shop-now, stop", path, f.Action)
+		return field.Errorf(path+".action", "%q is no action; use one of none, habit, director, shop, shop-now, stop", f.Action)
 	}
 	return nil
 }

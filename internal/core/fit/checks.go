@@ -1,9 +1,10 @@
 package fit
 
 import (
-	"fmt"
 	"slices"
 	"strings"
+
+	"solfeggio/internal/core/field"
 )
 
 // Checks are what is seen with the instrument in playing position. A check that was not made is empty. Violins and violas have their
@@ -82,14 +83,14 @@ func (c Checks) Check(kind string) error {
 				continue
 			}
 			if !slices.ContainsFunc(own, func(o Sign) bool { return o.Key == check.Key }) {
-				return fmt.Errorf("checks.%s: is no check of a %s", check.Key, kind)
+				return field.Errorf("checks."+check.Key, "is no check of a %s", kind)
 			}
 			if !slices.ContainsFunc(check.Answers, func(a Answer) bool { return a.Key == given }) {
 				var known []string
 				for _, a := range check.Answers {
 					known = append(known, a.Key)
 				}
-				return fmt.Errorf("checks.%s: %q is no answer; use one of %s", check.Key, given, strings.Join(known, ", "))
+				return field.Errorf("checks."+check.Key, "%q is no answer; use one of %s", given, strings.Join(known, ", "))
 			}
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"gonum.org/v1/gonum/stat"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/field"
 )
 
 // A Measurement of a player on a day.
@@ -39,20 +40,20 @@ const (
 // threshold, and a band from plus and minus one standard error of its slope, turned about the measurements' mean.
 func Growth(in GrowthIn) (GrowthOut, error) {
 	if len(in.Measurements) < 2 {
-		return GrowthOut{}, fmt.Errorf("measurements: %d is not enough; give at least two", len(in.Measurements))
+		return GrowthOut{}, field.Errorf("measurements", "%d is not enough; give at least two", len(in.Measurements))
 	}
 	if !(in.ThresholdCM > 0 && in.ThresholdCM < tallestCM) {
-		return GrowthOut{}, fmt.Errorf("threshold_cm: %v is no length of a person; use centimetres", in.ThresholdCM)
+		return GrowthOut{}, field.Errorf("threshold_cm", "%v is no length of a person; use centimetres", in.ThresholdCM)
 	}
 	var x, y []float64
 	seen := map[day.Day]bool{}
 	first := in.Measurements[0].Date
 	for i, m := range in.Measurements {
 		if !(m.CM > 0 && m.CM < tallestCM) {
-			return GrowthOut{}, fmt.Errorf("measurements[%d].cm: %v is no length of a person; use centimetres", i, m.CM)
+			return GrowthOut{}, field.Errorf(fmt.Sprintf("measurements[%d].cm", i), "%v is no length of a person; use centimetres", m.CM)
 		}
 		if seen[m.Date] {
-			return GrowthOut{}, fmt.Errorf("measurements[%d].date: %s is measured twice", i, m.Date)
+			return GrowthOut{}, field.Errorf(fmt.Sprintf("measurements[%d].date", i), "%s is measured twice", m.Date)
 		}
 		seen[m.Date] = true
 		x, y = append(x, float64(m.Date-first)), append(y, m.CM)

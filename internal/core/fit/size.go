@@ -9,6 +9,7 @@ import (
 	"math"
 	"slices"
 
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/why"
 )
 
@@ -58,7 +59,7 @@ const (
 func Size(in SizeIn) (SizeOut, error) {
 	chart, ok := Charts[in.Kind]
 	if !ok {
-		return SizeOut{}, fmt.Errorf("kind: %q has no chart; use violin, viola, cello or bass", in.Kind)
+		return SizeOut{}, field.Errorf("kind", "%q has no chart; use violin, viola, cello or bass", in.Kind)
 	}
 	measures := []struct {
 		name string
@@ -67,14 +68,14 @@ func Size(in SizeIn) (SizeOut, error) {
 	var measure *float64
 	for _, m := range measures {
 		if m.cm != nil && !(*m.cm > 0 && *m.cm < tallestCM) {
-			return SizeOut{}, fmt.Errorf("%s: %v is no length of a person; use centimetres", m.name, *m.cm)
+			return SizeOut{}, field.Errorf(m.name, "%v is no length of a person; use centimetres", *m.cm)
 		}
 		if m.name == chart.Measure {
 			measure = m.cm
 		}
 	}
 	if measure == nil {
-		return SizeOut{}, fmt.Errorf("%s: missing; the chart of the %s reads it", chart.Measure, in.Kind)
+		return SizeOut{}, field.Errorf(chart.Measure, "missing; the chart of the %s reads it", in.Kind)
 	}
 	at := slices.IndexFunc(chart.Steps, func(s Step) bool { return *measure < s.Below-tolerance })
 	checks := Checks{}

@@ -3,8 +3,11 @@ package hygiene
 import (
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"slices"
+
+	"solfeggio/internal/core/field"
 )
 
 // BenchIn is the input of the calculator hygiene.bench. All times are whole minutes from the start of the work.
@@ -59,6 +62,14 @@ type BenchTask struct {
 	StationIndex *int   `json:"station_index" doc:"Null without a station"`
 }
 
+// ErrOverdue says that something that waits cannot go on in its time, with the people and stations there are.
+var ErrOverdue = errors.New("it cannot go on by then with these people and stations")
+
+// NoStation is the error that a step needs a station of which there is none.
+type NoStation string
+
+func (n NoStation) Error() string { return fmt.Sprintf("there is no %q", string(n)) }
+
 // Bounds of what is planned at once.
 const (
 	mostPeople  = 1000
@@ -101,24 +112,24 @@ func plan(ctx context.Context, in BenchIn, orders int) (BenchOut, error) {
 
 func (in BenchIn) check() error {
 	if in.People < 1 || in.People > mostPeople {
-		return fmt.Errorf("people: %d cannot be; use 1 to %d", in.People, mostPeople)
+		return field.Errorf("people", "%d cannot be; use 1 to %d", in.People, mostPeople)
 	}
 	for name, count := range in.Stations {
 		if count < 0 || count > atMost {
-			return fmt.Errorf("stations.%s: %d cannot be; use 0 or more", name, count)
+			return field.Errorf("stations."+name, "%d cannot be; use 0 or more", count)
 		}
 	}
 	if in.DeadlineMinutes != nil && *in.DeadlineMinutes < 0 {
-		return fmt.Errorf("deadline_minutes: %d cannot be; use 0 or more", *in.DeadlineMinutes)
+		return field.Errorf("deadline_minutes", "%d cannot be; use 0 or more", *in.DeadlineMinutes)
 	}
 	if len(in.Instruments) > mostJobs {
-		return fmt.Errorf("instruments: %d are too many at once", len(in.Instruments))
+		return field.Errorf("instruments", "%d are too many at once", len(in.Instruments))
 	}
 	total, steps, seen := 0, 0, map[string]bool{}
 	for n, job := range in.Instruments {
 		at := fmt.Sprintf("instruments[%d]", n)
 		if job.ID == "" || seen[job.ID] {
-			return fmt.Errorf("%s.id: %q is empty or stands there twice", at, job.ID)
+			return field.Errorf(at+".id", "%q is empty or stands there twice", job.ID)
 		}
 		seen[job.ID] = true
 		minutes, err := job.check(at, in.Stations)
@@ -127,7 +138,7 @@ func (in BenchIn) check() error {
 		}
 		total, steps = total+minutes, steps+len(job.Steps)
 		if total > mostMinutes || steps > mostSteps {
-			return fmt.Errorf("%s: with it there are more than %d minutes or %d steps to plan", at, mostMinutes, mostSteps)
+			return field.Errorf(at, "with it there are more than %d minutes or %d steps to plan", mostMinutes, mostSteps)
 		}
 	}
 	return nil
@@ -136,14 +147,14 @@ func (in BenchIn) check() error {
 // check reports what is wrong with the work on one instrument, and how many minutes it can take.
 func (j BenchJob) check(at string, stations map[string]int) (total int, err error) {
 	if len(j.Steps) == 0 {
-		return 0, fmt.Errorf("%s.steps: are none", at)
+		return 0, field.Errorf(at+".steps", "are none")
 	}
 	before, after := orZero(j.NotBeforeMinutes), j.NotAfterMinutes
 	switch {
 	case before < 0 || before > mostMinutes:
-		return 0, fmt.Errorf("%s.not_before_minutes: %d cannot be; use 0 or more", at, before)
+		return 0, field.Errorf(at+".not_before_minutes", "%d cannot be; use 0 or more", before)
 	case after != nil && *after < before:
-		return 0, fmt.Errorf("%s.not_after_minutes: %d is before it may begin", at, *after)
+		return 0, field.Errorf(at+".not_after_minutes", "%d is before it may begin", *after)
 	}
 	total = before
 	names := map[string]bool{}
@@ -151,15 +162,15 @@ func (j BenchJob) check(at string, stations map[string]int) (total int, err erro
 		at := fmt.Sprintf("%s.steps[%d]", at, n)
 		switch {
 		case s.Name == "" || names[s.Name]:
-			return 0, fmt.Errorf("%s.name: %q is empty or stands there twice", at, s.Name)
+			return 0, field.Errorf(at+".name", "%q is empty or stands there twice", s.Name)
 		case s.ActiveMinutes < 0 || s.ActiveMinutes > mostMinutes:
-			return 0, fmt.Errorf("%s.active_minutes: %d cannot be; use 0 or more", at, s.ActiveMinutes)
+			return 0, field.Errorf(at+".active_minutes", "%d cannot be; use 0 or more", s.ActiveMinutes)
 		case s.WaitMinutes < 0 || s.WaitMinutes > mostMinutes:
-			return 0, fmt.Errorf("%s.wait_minutes: %d cannot be; use 0 or more", at, s.WaitMinutes)
+			return 0, field.Errorf(at+".wait_minutes", "%d cannot be; use 0 or more", s.WaitMinutes)
 		case s.MaxWaitMinutes != nil && *s.MaxWaitMinutes < s.WaitMinutes:
-			return 0, fmt.Errorf("%s.max_wait_minutes: %d is less than the %d to wait", at, *s.MaxWaitMinutes, s.WaitMinutes)
+			return 0, field.Errorf(at+".max_wait_minutes", "%d is less than the %d to wait", *s.MaxWaitMinutes, s.WaitMinutes)
 		case s.Station != "" && stations[s.Station] < 1:
-			return 0, fmt.Errorf("%s.station: there is no %q", at, s.Station)
+			return 0, &field.Error{Path: at + ".station", Message: NoStation(s.Station).Error(), Kind: NoStation(s.Station)}
 		}
 		names[s.Name] = true
 		total += s.ActiveMinutes + s.WaitMinutes

@@ -6,8 +6,9 @@
 package hygiene
 
 import (
-	"fmt"
 	"math"
+
+	"solfeggio/internal/core/field"
 )
 
 // DilutionIn is the input of the calculator hygiene.dilution: either two percentages or two numbers of parts.
@@ -39,13 +40,13 @@ func Dilute(in DilutionIn) (DilutionOut, error) {
 	byParts := in.PartsStock != nil || in.PartsDiluent != nil
 	switch {
 	case byStrength && byParts:
-		return DilutionOut{}, fmt.Errorf("parts_stock: give either percentages or parts, not both")
+		return DilutionOut{}, field.Errorf("parts_stock", "give either percentages or parts, not both")
 	case byParts:
 		return diluteParts(in)
 	case in.TargetPct == nil:
-		return DilutionOut{}, fmt.Errorf("target_pct: missing; give target_pct and stock_pct, or parts_stock and parts_diluent")
+		return DilutionOut{}, field.Errorf("target_pct", "missing; give target_pct and stock_pct, or parts_stock and parts_diluent")
 	case in.StockPct == nil:
-		return DilutionOut{}, fmt.Errorf("stock_pct: missing")
+		return DilutionOut{}, field.Errorf("stock_pct", "missing")
 	}
 	if err := within("stock_pct", *in.StockPct, 100); err != nil {
 		return DilutionOut{}, err
@@ -54,7 +55,7 @@ func Dilute(in DilutionIn) (DilutionOut, error) {
 		return DilutionOut{}, err
 	}
 	if *in.TargetPct > *in.StockPct+tolerance {
-		return DilutionOut{}, fmt.Errorf("target_pct: %v is stronger than the stock of %v", *in.TargetPct, *in.StockPct)
+		return DilutionOut{}, field.Errorf("target_pct", "%v is stronger than the stock of %v", *in.TargetPct, *in.StockPct)
 	}
 	stock := min(in.VolumeML, in.VolumeML**in.TargetPct / *in.StockPct)
 	return DilutionOut{stock, in.VolumeML - stock, *in.TargetPct}, nil
@@ -63,11 +64,11 @@ func Dilute(in DilutionIn) (DilutionOut, error) {
 func diluteParts(in DilutionIn) (DilutionOut, error) {
 	switch {
 	case in.PartsStock == nil:
-		return DilutionOut{}, fmt.Errorf("parts_stock: missing")
+		return DilutionOut{}, field.Errorf("parts_stock", "missing")
 	case in.PartsDiluent == nil:
-		return DilutionOut{}, fmt.Errorf("parts_diluent: missing")
+		return DilutionOut{}, field.Errorf("parts_diluent", "missing")
 	case *in.PartsDiluent < 0:
-		return DilutionOut{}, fmt.Errorf("parts_diluent: %v cannot be; use 0 or more", *in.PartsDiluent)
+		return DilutionOut{}, field.Errorf("parts_diluent", "%v cannot be; use 0 or more", *in.PartsDiluent)
 	}
 	if err := within("parts_stock", *in.PartsStock, mostML); err != nil {
 		return DilutionOut{}, err
@@ -87,7 +88,7 @@ const tolerance = 1e-9
 // within refuses what is not above 0 and at most the given number.
 func within(name string, v, most float64) error {
 	if !(v > 0 && v <= most) || math.IsInf(v, 0) {
-		return fmt.Errorf("%s: %v cannot be; use more than 0 and at most %v", name, v, most)
+		return field.Errorf(name, "%v cannot be; use more than 0 and at most %v", v, most)
 	}
 	return nil
 }

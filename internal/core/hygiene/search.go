@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+
+	"solfeggio/internal/core/field"
 )
 
 // A schedule is a start for every step of every job.
@@ -185,7 +187,7 @@ func (m *model) sensible(p *placing) (schedule, []int, error) {
 	if order == nil {
 		for n, j := range m.jobs {
 			if j.notAfter >= 0 {
-				return schedule{}, nil, fmt.Errorf("instruments[%d].not_after_minutes: it cannot go on by then with these people and stations", n)
+				return schedule{}, nil, &field.Error{Path: fmt.Sprintf("instruments[%d].not_after_minutes", n), Message: ErrOverdue.Error(), Kind: ErrOverdue}
 			}
 		}
 	}

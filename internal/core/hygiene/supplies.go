@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/kits"
 )
 
@@ -70,16 +71,16 @@ func (v Vessel) FillML() (float64, error) {
 	}
 	switch {
 	case !(v.MouthpieceVolumeML >= 0 && v.MouthpieceVolumeML <= mostML):
-		return 0, fmt.Errorf("mouthpiece_volume_ml: %v cannot be; use 0 or more", v.MouthpieceVolumeML)
+		return 0, field.Errorf("mouthpiece_volume_ml", "%v cannot be; use 0 or more", v.MouthpieceVolumeML)
 	case v.AtOnce < 1 || v.AtOnce > atMost:
-		return 0, fmt.Errorf("at_once: %d cannot be; use 1 or more", v.AtOnce)
+		return 0, field.Errorf("at_once", "%d cannot be; use 1 or more", v.AtOnce)
 	case v.CorkHeightMM <= underCorkMM:
-		return 0, fmt.Errorf("cork_height_mm: %v leaves nothing to fill, since the level stays %v mm under the cork", v.CorkHeightMM, underCorkMM)
+		return 0, field.Errorf("cork_height_mm", "%v leaves nothing to fill, since the level stays %v mm under the cork", v.CorkHeightMM, underCorkMM)
 	}
 	space := math.Pi / 4 * v.InnerDiameterMM * v.InnerDiameterMM * (v.CorkHeightMM - underCorkMM) / 1000
 	fill := space - float64(v.AtOnce)*v.MouthpieceVolumeML
 	if fill <= 0 {
-		return 0, fmt.Errorf("at_once: %d mouthpieces take up more than the %.0f mL below the level", v.AtOnce, space)
+		return 0, field.Errorf("at_once", "%d mouthpieces take up more than the %.0f mL below the level", v.AtOnce, space)
 	}
 	return fill, nil
 }
@@ -88,7 +89,7 @@ func (v Vessel) FillML() (float64, error) {
 // supply stands in the catalogue.
 func Supplies(in SuppliesIn) (SuppliesOut, error) {
 	if len(in.Instruments) > atMost {
-		return SuppliesOut{}, fmt.Errorf("instruments: %d are too many", len(in.Instruments))
+		return SuppliesOut{}, field.Errorf("instruments", "%d are too many", len(in.Instruments))
 	}
 	c := catalog.Embedded()
 	var out SuppliesOut
@@ -96,14 +97,14 @@ func Supplies(in SuppliesIn) (SuppliesOut, error) {
 	use := map[string]float64{}
 	for n, i := range in.Instruments {
 		if i.Kind == "" {
-			return SuppliesOut{}, fmt.Errorf("instruments[%d].kind: is empty", n)
+			return SuppliesOut{}, field.Errorf(fmt.Sprintf("instruments[%d].kind", n), "is empty")
 		}
 		if i.Reeds < 0 || i.Reeds > atMost {
-			return SuppliesOut{}, fmt.Errorf("instruments[%d].reeds: %d cannot be; use 0 or more", n, i.Reeds)
+			return SuppliesOut{}, field.Errorf(fmt.Sprintf("instruments[%d].reeds", n), "%d cannot be; use 0 or more", i.Reeds)
 		}
 		kind, family, ok := i.traits(c)
 		if !ok {
-			return SuppliesOut{}, fmt.Errorf("instruments[%d].body: %q is none of plastic, wood, metal, varnish", n, i.Body)
+			return SuppliesOut{}, field.Errorf(fmt.Sprintf("instruments[%d].body", n), "%q is none of plastic, wood, metal, varnish", i.Body)
 		}
 		for _, s := range []string{"gloves", "alcohol-70", "wipes", "pencil"} {
 			supply, _ := c.Supply(s)
@@ -123,7 +124,7 @@ func Supplies(in SuppliesIn) (SuppliesOut, error) {
 	if in.Vessel != nil {
 		var err error
 		if fill, err = in.Vessel.FillML(); err != nil {
-			return SuppliesOut{}, fmt.Errorf("vessel.%w", err)
+			return SuppliesOut{}, field.Within("vessel", err)
 		}
 		perLoad = in.Vessel.AtOnce
 	}

@@ -5,8 +5,9 @@
 package kits
 
 import (
-	"fmt"
 	"math"
+
+	"solfeggio/internal/core/field"
 
 	"gonum.org/v1/gonum/mathext"
 )
@@ -42,21 +43,21 @@ func Forecast(in ForecastIn) (ForecastOut, error) {
 		v    float64
 	}{{"demand_per_week", in.DemandPerWeek}, {"horizon_weeks", in.HorizonWeeks}, {"lead_weeks", in.LeadWeeks}, {"stock", in.Stock}} {
 		if !(x.v >= 0 && x.v <= most) {
-			return ForecastOut{}, fmt.Errorf("%s: %v cannot be; use 0 or more", x.name, x.v)
+			return ForecastOut{}, field.Errorf(x.name, "%v cannot be; use 0 or more", x.v)
 		}
 	}
 	if !(in.PackSize > 0 && in.PackSize <= most) {
-		return ForecastOut{}, fmt.Errorf("pack_size: %v is no pack; use more than 0", in.PackSize)
+		return ForecastOut{}, field.Errorf("pack_size", "%v is no pack; use more than 0", in.PackSize)
 	}
 	if !(in.ServiceLevel > 0 && in.ServiceLevel < 1) {
-		return ForecastOut{}, fmt.Errorf("service_level: %v is not between 0 and 1", in.ServiceLevel)
+		return ForecastOut{}, field.Errorf("service_level", "%v is not between 0 and 1", in.ServiceLevel)
 	}
 	if in.PackPriceCents < 0 || in.PackPriceCents > most {
-		return ForecastOut{}, fmt.Errorf("pack_price_cents: %d is no price; use 0 or more", in.PackPriceCents)
+		return ForecastOut{}, field.Errorf("pack_price_cents", "%d is no price; use 0 or more", in.PackPriceCents)
 	}
 	out := ForecastOut{Expected: in.DemandPerWeek * (in.HorizonWeeks + in.LeadWeeks)}
 	if out.Expected > most {
-		return ForecastOut{}, fmt.Errorf("demand_per_week: %v over %v weeks is more than can be", in.DemandPerWeek, in.HorizonWeeks+in.LeadWeeks)
+		return ForecastOut{}, field.Errorf("demand_per_week", "%v over %v weeks is more than can be", in.DemandPerWeek, in.HorizonWeeks+in.LeadWeeks)
 	}
 	out.Needed = needed(out.Expected, in.ServiceLevel)
 	out.OrderPacks = int64(math.Ceil(math.Max(0, float64(out.Needed)-in.Stock)/in.PackSize - tolerance))

@@ -20,6 +20,7 @@ import (
 	"golang.org/x/text/message"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/field"
 )
 
 // A Schema reads JSON into T.
@@ -110,7 +111,7 @@ func (s *Schema[T]) Read(input []byte) (T, error) {
 	var v T
 	value, err := one(input)
 	if err != nil {
-		return v, fmt.Errorf("$: %w", err)
+		return v, field.Within("$", err)
 	}
 	if err := s.check.Validate(value); err != nil {
 		return v, firstFault(err)
@@ -118,7 +119,7 @@ func (s *Schema[T]) Read(input []byte) (T, error) {
 	if err := json.Unmarshal(input, &v); err != nil {
 		var wrong *json.UnmarshalTypeError
 		if errors.As(err, &wrong) {
-			return v, fmt.Errorf("%s: %s does not fit", wrong.Field, wrong.Value)
+			return v, field.Errorf(wrong.Field, "%s does not fit", wrong.Value)
 		}
 		return v, err
 	}
@@ -154,15 +155,15 @@ func firstFault(err error) error {
 	}
 	switch k := v.ErrorKind.(type) {
 	case *kind.AdditionalProperties:
-		return fmt.Errorf("%s: unknown field", path(v.InstanceLocation, k.Properties[0]))
+		return field.Errorf(path(v.InstanceLocation, k.Properties[0]), "unknown field")
 	case *kind.Required:
-		return fmt.Errorf("%s: missing", path(v.InstanceLocation, k.Missing[0]))
+		return field.Errorf(path(v.InstanceLocation, k.Missing[0]), "missing")
 	case *kind.Type:
-		return fmt.Errorf("%s: got %s, want %s", path(v.InstanceLocation), k.Got, strings.Join(k.Want, " or "))
+		return field.Errorf(path(v.InstanceLocation), "got %s, want %s", k.Got, strings.Join(k.Want, " or "))
 	case *kind.Format: // the only format in use
-		return fmt.Errorf("%s: %q is not a day; write it as \"2026-11-24\"", path(v.InstanceLocation), k.Got)
+		return field.Errorf(path(v.InstanceLocation), "%q is not a day; write it as \"2026-11-24\"", k.Got)
 	}
-	return fmt.Errorf("%s: %s", path(v.InstanceLocation), v.ErrorKind.LocalizedString(english))
+	return field.Errorf(path(v.InstanceLocation), "%s", v.ErrorKind.LocalizedString(english))
 }
 
 func path(at []string, more ...string) string {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/why"
 )
 
@@ -38,22 +39,22 @@ const mostCents = 1_000_000_000_00
 // life, times the share that the school passes on, up to a cap.
 func Charge(in ChargeIn) (ChargeOut, error) {
 	if in.RepairCents < 0 || in.RepairCents > mostCents {
-		return ChargeOut{}, fmt.Errorf("repair_cents: %d is no price; use 0 or more", in.RepairCents)
+		return ChargeOut{}, field.Errorf("repair_cents", "%d is no price; use 0 or more", in.RepairCents)
 	}
 	if !(in.AgeYears >= 0) || math.IsInf(in.AgeYears, 0) {
-		return ChargeOut{}, fmt.Errorf("age_years: %v is no age; use 0 or more", in.AgeYears)
+		return ChargeOut{}, field.Errorf("age_years", "%v is no age; use 0 or more", in.AgeYears)
 	}
 	if !(in.LifeYears > 0) || math.IsInf(in.LifeYears, 0) {
-		return ChargeOut{}, fmt.Errorf("life_years: %v is no life; use more than 0", in.LifeYears)
+		return ChargeOut{}, field.Errorf("life_years", "%v is no life; use more than 0", in.LifeYears)
 	}
 	share := WholeShare
 	if in.SharePct != nil {
 		if share = *in.SharePct; !(share >= 0 && share <= 100) {
-			return ChargeOut{}, fmt.Errorf("share_pct: %v is no share; use 0 to 100", share)
+			return ChargeOut{}, field.Errorf("share_pct", "%v is no share; use 0 to 100", share)
 		}
 	}
 	if in.CapCents != nil && (*in.CapCents < 0 || *in.CapCents > mostCents) {
-		return ChargeOut{}, fmt.Errorf("cap_cents: %d is no amount; use 0 or more", *in.CapCents)
+		return ChargeOut{}, field.Errorf("cap_cents", "%d is no amount; use 0 or more", *in.CapCents)
 	}
 	left := math.Max(0, 1-in.AgeYears/in.LifeYears)
 	w := why.Why{Rule: "shop.charge", Basis: why.Basis{Kind: why.SchoolSetting, Source: "share and cap; the sum is our own rule"}, Inputs: []why.Input{

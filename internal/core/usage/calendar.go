@@ -1,10 +1,10 @@
 package usage
 
 import (
-	"fmt"
 	"sort"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/field"
 )
 
 // A Calendar knows which days of a stretch of time are break days and counts the others quickly.
@@ -83,7 +83,7 @@ func BreaksBetweenTerms(span day.Span, terms []day.Span) []day.Span {
 
 func checkSpan(path string, s day.Span) error {
 	if s.To < s.From {
-		return fmt.Errorf("%s.to: %s is before %s.from, %s", path, s.To, path, s.From)
+		return field.Errorf(path+".to", "%s is before %s.from, %s", s.To, path, s.From)
 	}
 	return nil
 }

@@ -6,6 +6,7 @@ import (
 	"sort"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/field"
 )
 
 // A Habit is how an instrument is played while one holder has it: rehearsals by weekday, practice by the week.
@@ -24,7 +25,7 @@ func NewHabit(rehearsals []Rehearsal, practiceMinutesPerWeek, vacationShare, pra
 	for i, r := range rehearsals {
 		path := fmt.Sprintf("rehearsals[%d]", i)
 		if r.Weekday < 1 || r.Weekday > 7 {
-			return Habit{}, fmt.Errorf("%s.weekday: %d is no weekday; Monday is 1 and Sunday 7", path, r.Weekday)
+			return Habit{}, field.Errorf(path+".weekday", "%d is no weekday; Monday is 1 and Sunday 7", r.Weekday)
 		}
 		if err := checkPlaying(path, r.Minutes, r.PlayFactor); err != nil {
 			return Habit{}, err
@@ -39,7 +40,7 @@ func NewHabit(rehearsals []Rehearsal, practiceMinutesPerWeek, vacationShare, pra
 		return Habit{}, err
 	}
 	if !(practiceDaysPerWeek >= 0 && practiceDaysPerWeek <= 7) {
-		return Habit{}, fmt.Errorf("practice_days_per_week: %v is not a number of days in a week; use 0 to 7", practiceDaysPerWeek)
+		return Habit{}, field.Errorf("practice_days_per_week", "%v is not a number of days in a week; use 0 to 7", practiceDaysPerWeek)
 	}
 	h.practice, h.vacationShare, h.practiceDays = practiceMinutesPerWeek, vacationShare, practiceDaysPerWeek
 	return h, nil

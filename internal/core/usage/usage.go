@@ -10,6 +10,7 @@ import (
 	"math"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/field"
 )
 
 // Defaults of the product, changeable by the school.
@@ -66,7 +67,7 @@ type Out struct {
 func Minutes(in In) (Out, error) {
 	span := day.Span{From: in.From, To: in.To}
 	if in.To < in.From {
-		return Out{}, fmt.Errorf("to: %s is before from, %s", in.To, in.From)
+		return Out{}, field.Errorf("to", "%s is before from, %s", in.To, in.From)
 	}
 	if err := CheckSpanLength("to", span); err != nil {
 		return Out{}, err
@@ -121,7 +122,7 @@ func CheckBreaks(breaks []day.Span) error {
 // CheckSpanLength refuses spans of more than 200 years, which are typing errors and would only fill the memory.
 func CheckSpanLength(path string, s day.Span) error {
 	if s.Days() > 200*366 {
-		return fmt.Errorf("%s: more than 200 years of days", path)
+		return field.Errorf(path, "more than 200 years of days")
 	}
 	return nil
 }
@@ -135,14 +136,14 @@ func checkPlaying(path string, minutes, factor float64) error {
 
 func checkMinutes(path string, m float64) error {
 	if !(m >= 0) || math.IsInf(m, 0) {
-		return fmt.Errorf("%s: %v is not a number of minutes; use 0 or more", path, m)
+		return field.Errorf(path, "%v is not a number of minutes; use 0 or more", m)
 	}
 	return nil
 }
 
 func checkShare(path string, v float64) error {
 	if !(v >= 0 && v <= 1) {
-		return fmt.Errorf("%s: %v is not a share; use 0 to 1", path, v)
+		return field.Errorf(path, "%v is not a share; use 0 to 1", v)
 	}
 	return nil
 }
