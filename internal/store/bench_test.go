@@ -153,7 +153,7 @@ func TestAHoldThatEndsLater(t *testing.T) {
 	in(t, db, a, func(tx *store.Tx) error {
 		_, err := tx.InsertHold(ctx, hold)
 		require.NoError(t, err)
-		require.NoError(t, tx.KeepHolding(ctx, hold.ID, "mould"))
+		require.NoError(t, tx.KeepHolding(ctx, hold.ID, store.Shop, "mould"))
 		return tx.EndHold(ctx, hold.ID, given.Add(time.Hour), nil, "dry")
 	})
 	for after, want := range map[time.Duration]int{59 * time.Minute: 1, time.Hour: 0} {

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -169,11 +170,21 @@ func (tx *Tx) SignHandOver(ctx context.Context, id uuid.UUID, s Signature, terms
 		WHERE school_id = $1 AND id = $2 AND signed_how = ''`, tx.School, id, s.How, s.By, s.At, strokes, terms)))
 }
 
+// Awaited is what a held instrument waits for.
+type Awaited string
+
+// What is waited for.
+const (
+	Bench Awaited = "bench" // to be made ready
+	Shop  Awaited = "shop"  // the bench has done what it can
+)
+
 // Hold is why an instrument waits.
 type Hold struct {
 	ID         uuid.UUID  `db:"id"`
 	Instrument uuid.UUID  `db:"instrument_id"`
-	Because    string     `db:"because"`
+	Because    string     `db:"because"` // for people
+	Awaits     Awaited    `db:"awaits"`
 	BeganAt    time.Time  `db:"began_at"`
 	BeganBy    *uuid.UUID `db:"began_by"`
 	EndedAt    *time.Time `db:"ended_at"` // in the future while it dries or rests
@@ -184,20 +195,20 @@ type Hold struct {
 func (tx *Tx) OpenHolds(ctx context.Context, at time.Time, of ...uuid.UUID) ([]Hold, error) {
 	var list []Hold
 	where, args := only("instrument_id", of, tx.School, at)
-	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, because, began_at, began_by, ended_at FROM hold
+	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, because, awaits, began_at, began_by, ended_at FROM hold
 		WHERE school_id = $1 AND (ended_at IS NULL OR ended_at > $2)`+where+` ORDER BY ended_at NULLS LAST, id`, args...)
 	return nonNil(list, named(err))
 }
 
-// KeepHolding gives an open hold another reason; ErrStale when it is over.
-func (tx *Tx) KeepHolding(ctx context.Context, id uuid.UUID, because string) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE hold SET because = $3 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`, tx.School, id, because)))
+// KeepHolding lets an open hold wait for something else; ErrStale when it is over.
+func (tx *Tx) KeepHolding(ctx context.Context, id uuid.UUID, awaits Awaited, because string) error {
+	return named(must(tx.tx.ExecContext(ctx, `UPDATE hold SET awaits = $3, because = $4 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`, tx.School, id, awaits, because)))
 }
 
-// InsertHold holds an instrument; one that is held already stays as it is, and false is returned.
+// InsertHold holds an instrument, for the bench if nothing else is said; one that is held already stays as it is, and false is returned.
 func (tx *Tx) InsertHold(ctx context.Context, h Hold) (bool, error) {
-	result, err := tx.tx.ExecContext(ctx, `INSERT INTO hold (school_id, id, instrument_id, because, began_at, began_by) VALUES ($1, $2, $3, $4, $5, $6)
-		ON CONFLICT (school_id, instrument_id) WHERE ended_at IS NULL DO NOTHING`, tx.School, h.ID, h.Instrument, h.Because, h.BeganAt, h.BeganBy)
+	result, err := tx.tx.ExecContext(ctx, `INSERT INTO hold (school_id, id, instrument_id, because, awaits, began_at, began_by) VALUES ($1, $2, $3, $4, $5, $6, $7)
+		ON CONFLICT (school_id, instrument_id) WHERE ended_at IS NULL DO NOTHING`, tx.School, h.ID, h.Instrument, h.Because, cmp.Or(h.Awaits, Bench), h.BeganAt, h.BeganBy)
 	if err != nil {
 		return false, named(err)
 	}

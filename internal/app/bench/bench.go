@@ -128,7 +128,7 @@ func (r *Room) forBench(s *school.Snapshot) []ForBench {
 	list := []ForBench{}
 	add := func(i *school.Instrument, reason catalog.Reason, because string) {
 		routines := r.Catalog.BenchRoutines(i.Kind, reason)
-		if i.Bench != nil || r.waitsElsewhere(i) || len(routines) == 0 || slices.ContainsFunc(list, func(f ForBench) bool { return f.InstrumentID == i.ID && f.Reason == reason }) {
+		if i.Bench != nil || waitsElsewhere(i) || len(routines) == 0 || slices.ContainsFunc(list, func(f ForBench) bool { return f.InstrumentID == i.ID && f.Reason == reason }) {
 			return
 		}
 		r := routines[0]
@@ -161,11 +161,8 @@ func (r *Room) forBench(s *school.Snapshot) []ForBench {
 }
 
 // waitsElsewhere reports whether the bench has done what it can, as with mould, and the instrument is held for what comes next.
-func (r *Room) waitsElsewhere(i *school.Instrument) bool {
-	return i.Hold != nil && slices.ContainsFunc(i.Kind.Routines, func(key string) bool {
-		r, _ := r.Catalog.Routine(key)
-		return r.StaysHeld != "" && r.StaysHeld == i.Hold.Because
-	})
+func waitsElsewhere(i *school.Instrument) bool {
+	return i.Hold != nil && i.Hold.Awaits == store.Shop
 }
 
 func count(yes bool) int {

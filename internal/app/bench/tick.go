@@ -254,7 +254,7 @@ func (r *Room) afterBench(ctx context.Context, tx *store.Tx, by journal.Person, 
 		switch {
 		case h.EndedAt != nil, !item.Reason.MakesFit():
 		case routine.StaysHeld != "":
-			err = tx.KeepHolding(ctx, h.ID, routine.StaysHeld)
+			err = tx.KeepHolding(ctx, h.ID, store.Shop, routine.StaysHeld)
 		default:
 			err = tx.EndHold(ctx, h.ID, *item.FreeAt, &by.ID, how)
 		}
@@ -267,6 +267,9 @@ func (r *Room) afterBench(ctx context.Context, tx *store.Tx, by journal.Person, 
 		return nil
 	}
 	hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, Because: cmp.Or(routine.StaysHeld, "rests after the bench"), BeganAt: r.Now(), BeganBy: &by.ID}
+	if routine.StaysHeld != "" {
+		hold.Awaits = store.Shop
+	}
 	if _, err := tx.InsertHold(ctx, hold); err != nil || routine.StaysHeld != "" {
 		return err
 	}
