@@ -156,6 +156,11 @@ func TestAHoldThatEndsLater(t *testing.T) {
 		require.NoError(t, tx.KeepHolding(ctx, hold.ID, store.Shop, "mould"))
 		return tx.EndHold(ctx, hold.ID, given.Add(time.Hour), nil, "dry")
 	})
+	require.NoError(t, db.Read(ctx, a, func(tx *store.Tx) error {
+		list, err := tx.OpenHolds(ctx, given, violin)
+		assert.Equal(t, store.Shop, list[0].Awaits)
+		return err
+	}))
 	for after, want := range map[time.Duration]int{59 * time.Minute: 1, time.Hour: 0} {
 		require.NoError(t, db.Read(ctx, a, func(tx *store.Tx) error {
 			list, err := tx.OpenHolds(ctx, given.Add(after), violin)
@@ -163,7 +168,7 @@ func TestAHoldThatEndsLater(t *testing.T) {
 			return err
 		}))
 	}
-	require.ErrorIs(t, db.Write(ctx, a, func(tx *store.Tx) error { return tx.KeepHolding(ctx, hold.ID, "again") }), store.ErrStale)
+	require.ErrorIs(t, db.Write(ctx, a, func(tx *store.Tx) error { return tx.KeepHolding(ctx, hold.ID, store.Shop, "again") }), store.ErrStale)
 	in(t, db, a, func(tx *store.Tx) error {
 		isNew, err := tx.InsertHold(ctx, store.Hold{ID: uuid.New(), Instrument: violin, Because: "another return", BeganAt: given})
 		require.NoError(t, err)
