@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/core/schedule"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
 
@@ -51,7 +52,7 @@ type BenchPlan struct {
 	Lanes      []StationHere `json:"lanes" doc:"Stations that are used"`
 	People     int           `json:"people"`
 	jobs       []benchJob    // what can be done, as it is planned
-	out        hygiene.BenchOut
+	out        schedule.Out
 }
 
 // Bar is a step in its time.
@@ -126,7 +127,7 @@ func (r *Room) planBench(ctx context.Context, tx *store.Tx, s *school.Snapshot, 
 		return plan, err
 	}
 	bench := scheduling(in, stations, plan.jobs)
-	if plan.out, err = hygiene.Bench(ctx, bench); err != nil {
+	if plan.out, err = schedule.Plan(ctx, bench); err != nil {
 		return plan, r.stationFault(err)
 	}
 	plan.Touches = r.touches(plan.jobs, owned)
@@ -153,8 +154,8 @@ func (r *Room) benchJobs(s *school.Snapshot, in Benching, owned []OwnedProduct) 
 }
 
 // scheduling is the work as the scheduler sees it.
-func scheduling(in Benching, stations store.Stations, jobs []benchJob) hygiene.BenchIn {
-	bench := hygiene.BenchIn{People: in.People, Stations: stations, DeadlineMinutes: in.Minutes}
+func scheduling(in Benching, stations store.Stations, jobs []benchJob) schedule.In {
+	bench := schedule.In{People: in.People, Stations: stations, DeadlineMinutes: in.Minutes}
 	for _, j := range jobs {
 		bench.Instruments = append(bench.Instruments, j.procedure.Job(j.i.Tag))
 	}
@@ -239,7 +240,7 @@ func (r *Room) stationsOf(given map[string]int) (store.Stations, error) {
 
 // stationFault turns what the planner refuses into words for who chose the stations.
 func (r *Room) stationFault(err error) error {
-	var none hygiene.NoStation
+	var none schedule.NoStation
 	if errors.As(err, &none) {
 		if p, known := r.Catalog.Place(string(none)); known {
 			return journal.Refuse("stations."+p.Key, "one of the instruments needs it: "+catalog.InText(p.Name), 0)
@@ -249,12 +250,12 @@ func (r *Room) stationFault(err error) error {
 }
 
 // drawPlan fills in what a plan shows of its schedule.
-func (r *Room) drawPlan(plan *BenchPlan, bench hygiene.BenchIn) {
+func (r *Room) drawPlan(plan *BenchPlan, bench schedule.In) {
 	plan.Minutes, plan.LeastEver = plan.out.MakespanMinutes, plan.out.LowerBoundMinutes
 	if plan.out.FinishedByDeadline != nil {
 		plan.ByTheBell = *plan.out.FinishedByDeadline
 	}
-	steps := map[string]hygiene.BenchStep{}
+	steps := map[string]schedule.Step{}
 	for _, j := range bench.Instruments {
 		for _, st := range j.Steps {
 			steps[j.ID+"/"+st.Name] = st
@@ -287,7 +288,7 @@ func (r *Room) drawPlan(plan *BenchPlan, bench hygiene.BenchIn) {
 }
 
 // whyThisLong says what holds the work up.
-func (r *Room) whyThisLong(out hygiene.BenchOut, bench hygiene.BenchIn) why.Why {
+func (r *Room) whyThisLong(out schedule.Out, bench schedule.In) why.Why {
 	w := why.Why{Rule: "hygiene.bench", Basis: why.Basis{Kind: why.OwnRule, Source: "minutes of the steps from memory, contact times from the labels"}, Change: "/settings/products"}
 	named := func(key string) string {
 		if p, ok := r.Catalog.Place(key); ok {

@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/core/schedule"
 	"solfeggio/internal/store"
 
 	"github.com/google/uuid"
@@ -93,7 +94,7 @@ func keptStep(s hygiene.Step, n int, owned []OwnedProduct) store.BenchStep {
 }
 
 // place writes a schedule onto the steps that it plans.
-func place(items []store.BenchItem, out hygiene.BenchOut, s *school.Snapshot, now time.Time) {
+func place(items []store.BenchItem, out schedule.Out, s *school.Snapshot, now time.Time) {
 	for _, t := range out.Tasks {
 		for n := range items {
 			if i := s.ByID[items[n].Instrument]; i == nil || i.Tag != t.ID {
@@ -237,7 +238,7 @@ func openRun(ctx context.Context, tx *store.Tx, id uuid.UUID) (store.BenchRun, [
 // stands: what is soaking or wet goes on at its time. Planning takes a while and holds nobody up; what is ticked meanwhile makes it
 // begin anew.
 func (r *Room) reschedule(ctx context.Context, by journal.Person, id uuid.UUID, change func(*store.BenchRun) error) (Ticked, error) {
-	var out hygiene.BenchOut
+	var out schedule.Out
 	var seen string
 	var now time.Time
 	stands := func(tx *store.Tx, lock bool) (store.BenchRun, []store.BenchItem, error) {
@@ -307,8 +308,8 @@ func progress(items []store.BenchItem) string {
 }
 
 // scheduleRest puts the steps that are left into their time.
-func (r *Room) scheduleRest(ctx context.Context, s *school.Snapshot, run store.BenchRun, items []store.BenchItem, now time.Time) (hygiene.BenchOut, error) {
-	in := hygiene.BenchIn{People: run.People, Stations: run.Stations}
+func (r *Room) scheduleRest(ctx context.Context, s *school.Snapshot, run store.BenchRun, items []store.BenchItem, now time.Time) (schedule.Out, error) {
+	in := schedule.In{People: run.People, Stations: run.Stations}
 	if run.FinishBy != nil {
 		in.DeadlineMinutes = new(max(0, int(run.FinishBy.Sub(now).Minutes())))
 	}
@@ -317,12 +318,12 @@ func (r *Room) scheduleRest(ctx context.Context, s *school.Snapshot, run store.B
 			in.Instruments = append(in.Instruments, left(i, of.Tag, now))
 		}
 	}
-	out, err := hygiene.Bench(ctx, in)
-	if errors.Is(err, hygiene.ErrOverdue) { // something waits too long already; the card says so
+	out, err := schedule.Plan(ctx, in)
+	if errors.Is(err, schedule.ErrOverdue) { // something waits too long already; the card says so
 		for n := range in.Instruments {
 			in.Instruments[n].NotAfterMinutes = nil
 		}
-		out, err = hygiene.Bench(ctx, in)
+		out, err = schedule.Plan(ctx, in)
 	}
 	if err != nil {
 		return out, r.stationFault(err)
@@ -331,13 +332,13 @@ func (r *Room) scheduleRest(ctx context.Context, s *school.Snapshot, run store.B
 }
 
 // left is the work that is left on an instrument. A step that waits comes first, takes nobody, and goes on now.
-func left(i store.BenchItem, tag string, now time.Time) hygiene.BenchJob {
-	job := hygiene.BenchJob{ID: tag}
+func left(i store.BenchItem, tag string, now time.Time) schedule.Job {
+	job := schedule.Job{ID: tag}
 	for _, s := range i.Steps {
 		if s.DoneAt != nil {
 			continue
 		}
-		step := hygiene.BenchStep{Name: s.Name, ActiveMinutes: s.ActiveMinutes, WaitMinutes: s.WaitMinutes, MaxWaitMinutes: s.MostWaitMinutes, Station: s.Station, StationHeldWhileWaiting: s.Held}
+		step := schedule.Step{Name: s.Name, ActiveMinutes: s.ActiveMinutes, WaitMinutes: s.WaitMinutes, MaxWaitMinutes: s.MostWaitMinutes, Station: s.Station, StationHeldWhileWaiting: s.Held}
 		if s.BegunAt != nil {
 			gone := max(0, int(now.Sub(*s.BegunAt).Minutes()))
 			step.ActiveMinutes, step.WaitMinutes = 0, max(0, s.WaitMinutes-gone)

@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/core/kits"
+	"solfeggio/internal/core/schedule"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/core/usage"
 )
@@ -30,7 +31,7 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("kits.forecast", kits.Forecast),
 		of("hygiene.dilution", hygiene.Dilute),
 		of("hygiene.supplies", hygiene.Supplies),
-		search("hygiene.bench", hygiene.Bench),
+		search("hygiene.bench", schedule.Plan),
 		of("shop.charge", shop.Charge),
 	}
 	slices.SortFunc(all, func(a, b *Calculator) int { return strings.Compare(a.Name, b.Name) })

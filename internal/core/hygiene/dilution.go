@@ -1,5 +1,5 @@
 // Package hygiene decides how instruments are made clean between players: what may touch which surface, how a solution is
-// mixed, what a batch uses up, and in which order people, sinks, vessels and drying places are used.
+// mixed, and what a batch uses up.
 //
 // Clean first, then disinfect. A product works only while the surface stays wet for the contact time on its label. Labels,
 // safety sheets, local rules and the school's nurse or safety officer stand above everything that is decided here.

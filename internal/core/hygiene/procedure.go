@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/schedule"
 )
 
 // A Product is what a school owns and brings to a surface, as its label has it.
@@ -158,10 +159,10 @@ func bearable(c *catalog.Catalog, parts []string, of catalog.Subject) string {
 }
 
 // Job turns a procedure into work for the planner.
-func (p Procedure) Job(id string) BenchJob {
-	j := BenchJob{ID: id}
+func (p Procedure) Job(id string) schedule.Job {
+	j := schedule.Job{ID: id}
 	for _, s := range p.Steps {
-		j.Steps = append(j.Steps, BenchStep{Name: s.Name, ActiveMinutes: s.Active, WaitMinutes: s.Wait, MaxWaitMinutes: s.MostWait, Station: s.Station, StationHeldWhileWaiting: s.Held})
+		j.Steps = append(j.Steps, schedule.Step{Name: s.Name, ActiveMinutes: s.Active, WaitMinutes: s.Wait, MaxWaitMinutes: s.MostWait, Station: s.Station, StationHeldWhileWaiting: s.Held})
 	}
 	return j
 }

@@ -1,4 +1,4 @@
-package hygiene
+package schedule
 
 import (
 	"context"
@@ -11,11 +11,11 @@ import (
 )
 
 // fits checks a plan against the words of the rule, without anything of the planner.
-func fits(t require.TestingT, in BenchIn, out BenchOut) {
+func fits(t require.TestingT, in In, out Out) {
 	if h, ok := t.(interface{ Helper() }); ok {
 		h.Helper()
 	}
-	at := map[string]BenchTask{}
+	at := map[string]Task{}
 	type stretch struct{ from, to int }
 	taken := map[string][]stretch{}
 	take := func(who string, from, minutes int) {
@@ -74,18 +74,18 @@ func fits(t require.TestingT, in BenchIn, out BenchOut) {
 }
 
 // drawn is a batch of chance.
-func drawn(t *rapid.T, jobs, steps, minutes int) BenchIn {
-	in := BenchIn{People: rapid.IntRange(1, 3).Draw(t, "people"), Stations: map[string]int{"sink": rapid.IntRange(1, 2).Draw(t, "sinks"), "place": 1}}
+func drawn(t *rapid.T, jobs, steps, minutes int) In {
+	in := In{People: rapid.IntRange(1, 3).Draw(t, "people"), Stations: map[string]int{"sink": rapid.IntRange(1, 2).Draw(t, "sinks"), "place": 1}}
 	if rapid.Bool().Draw(t, "by the bell") {
 		in.DeadlineMinutes = new(rapid.IntRange(0, jobs*steps*minutes/2).Draw(t, "deadline"))
 	}
 	for j := range rapid.IntRange(0, jobs).Draw(t, "jobs") {
-		job := BenchJob{ID: fmt.Sprint("i", j)}
+		job := Job{ID: fmt.Sprint("i", j)}
 		if rapid.IntRange(0, 3).Draw(t, "waits") == 0 {
 			job.NotBeforeMinutes = new(rapid.IntRange(0, 4).Draw(t, "not before"))
 		}
 		for n := range rapid.IntRange(1, steps).Draw(t, "steps") {
-			s := BenchStep{
+			s := Step{
 				Name: fmt.Sprint("s", n), ActiveMinutes: rapid.IntRange(0, minutes).Draw(t, "active"), WaitMinutes: rapid.IntRange(0, minutes).Draw(t, "wait"),
 				Station: rapid.SampledFrom([]string{"", "sink", "place"}).Draw(t, "station"), StationHeldWhileWaiting: rapid.Bool().Draw(t, "held"),
 			}
@@ -113,7 +113,7 @@ func TestAPlanKeepsToTheRules(t *testing.T) {
 }
 
 // exhaustive tries every start of every step, and returns how many can end by the deadline and how soon all is over then.
-func exhaustive(in BenchIn) (finished, makespan int) {
+func exhaustive(in In) (finished, makespan int) {
 	type use struct {
 		what     string
 		from, to int
@@ -198,7 +198,7 @@ func exhaustive(in BenchIn) (finished, makespan int) {
 func TestSmallPlansAreTheBest(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		in := drawn(t, 3, 3, 2)
-		out, err := Bench(context.Background(), in)
+		out, err := Plan(context.Background(), in)
 		require.NoError(t, err)
 		fits(t, in, out)
 		finished, makespan := exhaustive(in)
@@ -211,38 +211,38 @@ func TestSmallPlansAreTheBest(t *testing.T) {
 }
 
 func TestBenchRefuses(t *testing.T) {
-	ok := func() BenchIn {
-		return BenchIn{People: 1, Stations: map[string]int{"sink": 1}, Instruments: []BenchJob{{ID: "a", Steps: []BenchStep{{Name: "wash", ActiveMinutes: 2, Station: "sink"}}}}}
+	ok := func() In {
+		return In{People: 1, Stations: map[string]int{"sink": 1}, Instruments: []Job{{ID: "a", Steps: []Step{{Name: "wash", ActiveMinutes: 2, Station: "sink"}}}}}
 	}
 	tests := []struct {
 		want   string
-		change func(in *BenchIn)
+		change func(in *In)
 	}{
-		{"people: 0 cannot be", func(in *BenchIn) { in.People = 0 }},
-		{"stations.sink: -1 cannot be", func(in *BenchIn) { in.Stations["sink"] = -1 }},
-		{`instruments[0].steps[0].station: there is no "sink"`, func(in *BenchIn) { in.Stations["sink"] = 0 }},
-		{"deadline_minutes: -5", func(in *BenchIn) { in.DeadlineMinutes = new(-5) }},
-		{`instruments[1].id: "a"`, func(in *BenchIn) { in.Instruments = append(in.Instruments, in.Instruments[0]) }},
-		{"instruments[0].steps: are none", func(in *BenchIn) { in.Instruments[0].Steps = nil }},
-		{"instruments[0].steps[0].active_minutes: -2", func(in *BenchIn) { in.Instruments[0].Steps[0].ActiveMinutes = -2 }},
-		{"instruments[0].steps[0].max_wait_minutes: 3 is less than the 5", func(in *BenchIn) {
+		{"people: 0 cannot be", func(in *In) { in.People = 0 }},
+		{"stations.sink: -1 cannot be", func(in *In) { in.Stations["sink"] = -1 }},
+		{`instruments[0].steps[0].station: there is no "sink"`, func(in *In) { in.Stations["sink"] = 0 }},
+		{"deadline_minutes: -5", func(in *In) { in.DeadlineMinutes = new(-5) }},
+		{`instruments[1].id: "a"`, func(in *In) { in.Instruments = append(in.Instruments, in.Instruments[0]) }},
+		{"instruments[0].steps: are none", func(in *In) { in.Instruments[0].Steps = nil }},
+		{"instruments[0].steps[0].active_minutes: -2", func(in *In) { in.Instruments[0].Steps[0].ActiveMinutes = -2 }},
+		{"instruments[0].steps[0].max_wait_minutes: 3 is less than the 5", func(in *In) {
 			in.Instruments[0].Steps[0].WaitMinutes, in.Instruments[0].Steps[0].MaxWaitMinutes = 5, new(3)
 		}},
-		{"instruments[0].steps[1].name", func(in *BenchIn) {
+		{"instruments[0].steps[1].name", func(in *In) {
 			in.Instruments[0].Steps = append(in.Instruments[0].Steps, in.Instruments[0].Steps[0])
 		}},
-		{"more than 200000 minutes", func(in *BenchIn) {
+		{"more than 200000 minutes", func(in *In) {
 			in.Instruments[0].Steps[0].WaitMinutes, in.Instruments[0].Steps[0].ActiveMinutes = 150_000, 150_000
 		}},
-		{"instruments[0]: with it there are more than 200000 minutes or 3000 steps", func(in *BenchIn) {
+		{"instruments[0]: with it there are more than 200000 minutes or 3000 steps", func(in *In) {
 			in.Instruments[0].Steps = nil
 			for n := range 3001 {
-				in.Instruments[0].Steps = append(in.Instruments[0].Steps, BenchStep{Name: fmt.Sprint(n)})
+				in.Instruments[0].Steps = append(in.Instruments[0].Steps, Step{Name: fmt.Sprint(n)})
 			}
 		}},
-		{"instruments: 301 are too many", func(in *BenchIn) { in.Instruments = make([]BenchJob, 301) }},
-		{"instruments[1].not_after_minutes: it cannot go on by then", func(in *BenchIn) {
-			soak := BenchJob{ID: "b", Steps: in.Instruments[0].Steps, NotAfterMinutes: new(0)}
+		{"instruments: 301 are too many", func(in *In) { in.Instruments = make([]Job, 301) }},
+		{"instruments[1].not_after_minutes: it cannot go on by then", func(in *In) {
+			soak := Job{ID: "b", Steps: in.Instruments[0].Steps, NotAfterMinutes: new(0)}
 			other := soak
 			other.ID = "c"
 			in.Instruments = append(in.Instruments, soak, other)
@@ -251,18 +251,18 @@ func TestBenchRefuses(t *testing.T) {
 	for _, tt := range tests {
 		in := ok()
 		tt.change(&in)
-		_, err := Bench(context.Background(), in)
+		_, err := Plan(context.Background(), in)
 		assert.ErrorContains(t, err, tt.want)
 	}
 }
 
 // A soak that is running goes on at its time, whatever else there is to do.
 func TestBenchGoesOnFromWhereItStands(t *testing.T) {
-	in := BenchIn{People: 1, Stations: map[string]int{}, Instruments: []BenchJob{
-		{ID: "new", Steps: []BenchStep{{Name: "wipe", ActiveMinutes: 10}}},
-		{ID: "soaking", NotBeforeMinutes: new(3), NotAfterMinutes: new(5), Steps: []BenchStep{{Name: "rinse", ActiveMinutes: 1}}},
+	in := In{People: 1, Stations: map[string]int{}, Instruments: []Job{
+		{ID: "new", Steps: []Step{{Name: "wipe", ActiveMinutes: 10}}},
+		{ID: "soaking", NotBeforeMinutes: new(3), NotAfterMinutes: new(5), Steps: []Step{{Name: "rinse", ActiveMinutes: 1}}},
 	}}
-	out, err := Bench(context.Background(), in)
+	out, err := Plan(context.Background(), in)
 	require.NoError(t, err)
 	fits(t, in, out)
 	assert.Equal(t, 14, out.MakespanMinutes, "rinsed at 3, then the long one; 10 minutes do not fit before")
@@ -270,15 +270,15 @@ func TestBenchGoesOnFromWhereItStands(t *testing.T) {
 
 // The largest batch that is taken in is planned in a bearable time: hours of work for hundreds of instruments.
 func TestTheLargestBatchIsPlanned(t *testing.T) {
-	in := BenchIn{People: 2, Stations: map[string]int{"sink": 1}}
+	in := In{People: 2, Stations: map[string]int{"sink": 1}}
 	for n := range mostJobs {
-		job := BenchJob{ID: fmt.Sprint("i", n)}
+		job := Job{ID: fmt.Sprint("i", n)}
 		for k := range mostSteps / mostJobs {
-			job.Steps = append(job.Steps, BenchStep{Name: fmt.Sprint(k), ActiveMinutes: 3 + k%3, WaitMinutes: 5, Station: []string{"", "sink"}[k%2]})
+			job.Steps = append(job.Steps, Step{Name: fmt.Sprint(k), ActiveMinutes: 3 + k%3, WaitMinutes: 5, Station: []string{"", "sink"}[k%2]})
 		}
 		in.Instruments = append(in.Instruments, job)
 	}
-	out, err := Bench(context.Background(), in)
+	out, err := Plan(context.Background(), in)
 	require.NoError(t, err)
 	fits(t, in, out)
 	assert.LessOrEqual(t, float64(out.MakespanMinutes), 1.05*float64(out.LowerBoundMinutes))

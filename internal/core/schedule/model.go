@@ -1,4 +1,4 @@
-package hygiene
+package schedule
 
 import (
 	"cmp"
@@ -11,7 +11,7 @@ const people = 0
 
 // A model is the work in numbers.
 type model struct {
-	in     BenchIn
+	in     In
 	names  []string // of the resources
 	counts []int
 	jobs   []job
@@ -37,7 +37,7 @@ type work struct {
 // A block is a run of steps that hang together because each waits no longer than its most: from, and up to but not including to.
 type block struct{ from, to int }
 
-func newModel(in BenchIn) *model {
+func newModel(in In) *model {
 	m := &model{in: in, names: []string{"people"}, counts: []int{in.People}}
 	number := map[string]int{}
 	for _, name := range slices.Sorted(maps.Keys(in.Stations)) {
@@ -80,9 +80,9 @@ func newModel(in BenchIn) *model {
 // of its instrument come after that.
 type load struct{ head, size, tail int }
 
-// bound is the larger of the longest instrument and, for the people and each station, of what any choice of its loads
+// lowerBound is the larger of the longest instrument and, for the people and each station, of what any choice of its loads
 // needs: on each of count places something comes first, with a head before it, and something last, with a tail after it.
-func (m *model) bound() (minutes int, by string) {
+func (m *model) lowerBound() (minutes int, by string) {
 	loads := make([][]load, len(m.counts))
 	for _, j := range m.jobs {
 		if end := j.notBefore + j.length; end > minutes {
@@ -100,15 +100,15 @@ func (m *model) bound() (minutes int, by string) {
 		}
 	}
 	for r, list := range loads {
-		if least := boundOf(list, m.counts[r]); least > minutes {
+		if least := lowerBoundOf(list, m.counts[r]); least > minutes {
 			minutes, by = least, m.names[r]
 		}
 	}
 	return minutes, by
 }
 
-// boundOf tries, for each pair of a least head and a least tail, the loads that have both.
-func boundOf(list []load, count int) int {
+// lowerBoundOf tries, for each pair of a least head and a least tail, the loads that have both.
+func lowerBoundOf(list []load, count int) int {
 	var heads, tails []int
 	for _, l := range list {
 		heads, tails = append(heads, l.head), append(tails, l.tail)

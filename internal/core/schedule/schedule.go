@@ -1,4 +1,9 @@
-package hygiene
+// Package schedule decides who does which step when, so that all is over soonest: a job shop with several people and stations of each
+// sort, steps that wait between a least and a most time, and no preemption.
+//
+// Blocks of steps are put into their time one after another (the serial schedule generation scheme of project scheduling), the result
+// is right-justified and put early again, and orders are searched until the lower bound is reached or the tries are used up.
+package schedule
 
 import (
 	"cmp"
@@ -10,25 +15,25 @@ import (
 	"solfeggio/internal/core/field"
 )
 
-// BenchIn is the input of the calculator hygiene.bench. All times are whole minutes from the start of the work.
-type BenchIn struct {
+// In is the input of the calculator hygiene.bench. All times are whole minutes from the start of the work.
+type In struct {
 	People          int            `json:"people" doc:"1 or more, each able to do any step"`
 	Stations        map[string]int `json:"stations" doc:"How many there are of each: sinks, tables, soak vessels, drying places"`
 	DeadlineMinutes *int           `json:"deadline_minutes,omitempty" doc:"Finish as many as can be by then, before anything else"`
-	Instruments     []BenchJob     `json:"instruments"`
+	Instruments     []Job          `json:"instruments"`
 }
 
-// A BenchJob is the work on one instrument, its steps in order.
-type BenchJob struct {
-	ID               string      `json:"id" doc:"Unique"`
-	Steps            []BenchStep `json:"steps"`
-	NotBeforeMinutes *int        `json:"not_before_minutes,omitempty" doc:"Earliest start of its first step"`
-	NotAfterMinutes  *int        `json:"not_after_minutes,omitempty" doc:"Latest start of its first step, where a soak or a contact time is running"`
+// A Job is the work on one instrument, its steps in order.
+type Job struct {
+	ID               string `json:"id" doc:"Unique"`
+	Steps            []Step `json:"steps"`
+	NotBeforeMinutes *int   `json:"not_before_minutes,omitempty" doc:"Earliest start of its first step"`
+	NotAfterMinutes  *int   `json:"not_after_minutes,omitempty" doc:"Latest start of its first step, where a soak or a contact time is running"`
 }
 
-// A BenchStep takes a person for its active minutes and nobody while it waits. The next step begins when both are over and, where
+// A Step takes a person for its active minutes and nobody while it waits. The next step begins when both are over and, where
 // there is a most, not later than active and most.
-type BenchStep struct {
+type Step struct {
 	Name                    string `json:"name" doc:"Unique within the instrument"`
 	ActiveMinutes           int    `json:"active_minutes"`
 	WaitMinutes             int    `json:"wait_minutes"`
@@ -37,14 +42,14 @@ type BenchStep struct {
 	StationHeldWhileWaiting bool   `json:"station_held_while_waiting" doc:"It is taken until the waiting ends, not only while somebody works there"`
 }
 
-// BenchOut is its result.
-type BenchOut struct {
-	MakespanMinutes    int         `json:"makespan_minutes" doc:"Until the last waiting is over"`
-	LowerBoundMinutes  int         `json:"lower_bound_minutes" doc:"No order of work can be shorter"`
-	BoundBy            string      `json:"bound_by" doc:"What the bound comes from: instrument, people or the name of a station; empty without work"`
-	Tasks              []BenchTask `json:"tasks" doc:"By start"`
-	FinishedByDeadline *[]string   `json:"finished_by_deadline,omitempty"`
-	Busy               []Busy      `json:"busy" doc:"How much of the time people and stations are taken, the fullest first; where several are nearly full the bound cannot be reached"`
+// Out is its result.
+type Out struct {
+	MakespanMinutes    int       `json:"makespan_minutes" doc:"Until the last waiting is over"`
+	LowerBoundMinutes  int       `json:"lower_bound_minutes" doc:"No order of work can be shorter"`
+	BoundBy            string    `json:"bound_by" doc:"What the bound comes from: instrument, people or the name of a station; empty without work"`
+	Tasks              []Task    `json:"tasks" doc:"By start"`
+	FinishedByDeadline *[]string `json:"finished_by_deadline,omitempty"`
+	Busy               []Busy    `json:"busy" doc:"How much of the time people and stations are taken, the fullest first; where several are nearly full the bound cannot be reached"`
 }
 
 // Busy is how full the people or the stations of one sort are.
@@ -53,8 +58,8 @@ type Busy struct {
 	Pct  float64 `json:"pct" doc:"Of all their time until everything is over"`
 }
 
-// A BenchTask is a step in its place.
-type BenchTask struct {
+// A Task is a step in its place.
+type Task struct {
 	ID           string `json:"id"`
 	Step         string `json:"step"`
 	Start        int    `json:"start"`
@@ -72,29 +77,30 @@ func (n NoStation) Error() string { return fmt.Sprintf("there is no %q", string(
 
 // Bounds of what is planned at once.
 const (
-	mostPeople  = 1000
-	mostJobs    = 300
-	mostSteps   = 3000
-	mostMinutes = 200_000 // of all steps together, some months
+	mostPeople   = 1000
+	mostStations = 10_000 // of one sort
+	mostJobs     = 300
+	mostSteps    = 3000
+	mostMinutes  = 200_000 // of all steps together, some months
 )
 
-// Bench is the calculator hygiene.bench: who does which step when, so that all is over soonest or, with a deadline, as many
+// Plan is the calculator hygiene.bench: who does which step when, so that all is over soonest or, with a deadline, as many
 // instruments as can be are finished by then. The same input gives the same plan.
 //
 // It ends with the error of ctx when that is done.
-func Bench(ctx context.Context, in BenchIn) (BenchOut, error) { return plan(ctx, in, usual) }
+func Plan(ctx context.Context, in In) (Out, error) { return plan(ctx, in, usual) }
 
 // plan tries so many orders besides the sensible ones; usual stands for what is usual.
-func plan(ctx context.Context, in BenchIn, orders int) (BenchOut, error) {
+func plan(ctx context.Context, in In, orders int) (Out, error) {
 	if err := in.check(); err != nil {
-		return BenchOut{}, err
+		return Out{}, err
 	}
 	m := newModel(in)
-	out := BenchOut{}
-	out.LowerBoundMinutes, out.BoundBy = m.bound()
+	out := Out{}
+	out.LowerBoundMinutes, out.BoundBy = m.lowerBound()
 	best, err := m.search(ctx, out.LowerBoundMinutes, orders)
 	if err != nil {
-		return BenchOut{}, err
+		return Out{}, err
 	}
 	out.MakespanMinutes = best.makespan
 	out.Tasks, out.Busy = m.seat(best), m.busy(best.makespan)
@@ -110,12 +116,12 @@ func plan(ctx context.Context, in BenchIn, orders int) (BenchOut, error) {
 	return out, nil
 }
 
-func (in BenchIn) check() error {
+func (in In) check() error {
 	if in.People < 1 || in.People > mostPeople {
 		return field.Errorf("people", "%d cannot be; use 1 to %d", in.People, mostPeople)
 	}
 	for name, count := range in.Stations {
-		if count < 0 || count > atMost {
+		if count < 0 || count > mostStations {
 			return field.Errorf("stations."+name, "%d cannot be; use 0 or more", count)
 		}
 	}
@@ -145,7 +151,7 @@ func (in BenchIn) check() error {
 }
 
 // check reports what is wrong with the work on one instrument, and how many minutes it can take.
-func (j BenchJob) check(at string, stations map[string]int) (total int, err error) {
+func (j Job) check(at string, stations map[string]int) (total int, err error) {
 	if len(j.Steps) == 0 {
 		return 0, field.Errorf(at+".steps", "are none")
 	}
@@ -187,7 +193,7 @@ func orZero(v *int) int {
 
 // seat gives each step a person and a station. Whoever has begun an instrument goes on with it where that can be; as starts
 // are taken in order, somebody is always free.
-func (m *model) seat(s schedule) []BenchTask {
+func (m *model) seat(s schedule) []Task {
 	type step struct{ job, n, start int }
 	var steps []step
 	for j, starts := range s.starts {
@@ -202,11 +208,11 @@ func (m *model) seat(s schedule) []BenchTask {
 	for r, count := range m.counts {
 		free[r] = newSeats(count, len(m.jobs))
 	}
-	tasks := make([]BenchTask, 0, len(steps))
+	tasks := make([]Task, 0, len(steps))
 	for _, at := range steps {
 		work := m.jobs[at.job].steps[at.n]
 		named := m.in.Instruments[at.job]
-		task := BenchTask{ID: named.ID, Step: named.Steps[at.n].Name, Start: at.start}
+		task := Task{ID: named.ID, Step: named.Steps[at.n].Name, Start: at.start}
 		if work.active > 0 {
 			task.Person = new(free[people].take(at.job, at.start, work.active))
 		}

@@ -1,4 +1,4 @@
-package hygiene
+package schedule
 
 import (
 	"cmp"
@@ -48,38 +48,38 @@ func (m *model) search(ctx context.Context, bound, orders int) (schedule, error)
 	if len(m.jobs) == 0 {
 		return schedule{}, nil
 	}
-	p := newPlacing(ctx, m)
-	best, order, err := m.sensible(p)
+	g := newGenerator(ctx, m)
+	best, order, err := m.sensible(g)
 	if err != nil {
 		return schedule{}, err
 	}
 	done := func() bool {
-		return p.over() || best.makespan <= bound && (m.in.DeadlineMinutes == nil || best.finished == m.reachable())
+		return g.over() || best.makespan <= bound && (m.in.DeadlineMinutes == nil || best.finished == m.reachable())
 	}
 	if done() {
 		return best, ctx.Err()
 	}
 	if orders == usual {
 		if m.sequences() <= fewSequences {
-			m.tryAll(p, &best, done)
+			m.tryAll(g, &best, done)
 			return best, ctx.Err()
 		}
 		orders = min(mostOrders, usualWork/len(order))
 	}
 	random := rand.New(rand.NewPCG(1, 2))
-	loose := m.loose()
+	loose := m.slacks()
 	current := best
 	for range orders {
 		next := order
 		var undo func()
 		if len(loose) > 0 && random.IntN(4) == 0 {
-			undo = p.relag(loose[random.IntN(len(loose))], random)
+			undo = g.relag(loose[random.IntN(len(loose))], random)
 		} else {
 			next = m.changed(order, random)
 		}
-		tried, ok := p.inOrder(next)
+		tried, ok := g.serial(next)
 		if ok {
-			tried, next = p.tightened(tried, next)
+			tried, next = g.justified(tried, next)
 		}
 		if done() {
 			break
@@ -100,14 +100,14 @@ func (m *model) search(ctx context.Context, bound, orders int) (schedule, error)
 	return best, ctx.Err()
 }
 
-// tightened puts everything late and early again until that gains nothing.
-func (p *placing) tightened(s schedule, order []int) (schedule, []int) {
+// justified puts everything late and early again until that gains nothing.
+func (g *generator) justified(s schedule, order []int) (schedule, []int) {
 	for {
-		next, ok := p.later(s)
-		if !ok || p.over() {
+		next, ok := g.rightJustified(s)
+		if !ok || g.over() {
 			return s, order
 		}
-		tried, ok := p.inOrder(next)
+		tried, ok := g.serial(next)
 		if !ok || !tried.better(s) {
 			return s, order
 		}
@@ -115,14 +115,14 @@ func (p *placing) tightened(s schedule, order []int) (schedule, []int) {
 	}
 }
 
-// A looseness is a step after which the next may wait longer than it must.
-type looseness struct{ job, step, most int }
+// A slack is a step after which the next may wait longer than it must.
+type slack struct{ job, step, most int }
 
-func (m *model) loose() (list []looseness) {
+func (m *model) slacks() (list []slack) {
 	for n, j := range m.jobs {
 		for k, w := range j.steps[:len(j.steps)-1] {
 			if w.mostWait > w.wait {
-				list = append(list, looseness{n, k, w.mostWait - w.wait})
+				list = append(list, slack{n, k, w.mostWait - w.wait})
 			}
 		}
 	}
@@ -130,13 +130,13 @@ func (m *model) loose() (list []looseness) {
 }
 
 // relag lets the next step wait a little or not at all, and returns what takes that back.
-func (p *placing) relag(l looseness, random *rand.Rand) func() {
-	before := p.lag[l.job][l.step]
-	p.lag[l.job][l.step] = 0
+func (g *generator) relag(l slack, random *rand.Rand) func() {
+	before := g.lag[l.job][l.step]
+	g.lag[l.job][l.step] = 0
 	if random.IntN(2) == 0 {
-		p.lag[l.job][l.step] = 1 + random.IntN(l.most)
+		g.lag[l.job][l.step] = 1 + random.IntN(l.most)
 	}
-	return func() { p.lag[l.job][l.step] = before }
+	return func() { g.lag[l.job][l.step] = before }
 }
 
 // reachable is how many jobs could at most end by the deadline.
@@ -150,7 +150,7 @@ func (m *model) reachable() (count int) {
 }
 
 // sensible tries some orders that are good for most batches, and fails only if what must begin at a fixed time cannot.
-func (m *model) sensible(p *placing) (schedule, []int, error) {
+func (m *model) sensible(g *generator) (schedule, []int, error) {
 	byLength := make([]int, len(m.jobs))
 	for j := range byLength {
 		byLength[j] = j
@@ -173,12 +173,12 @@ func (m *model) sensible(p *placing) (schedule, []int, error) {
 	}
 	for n := range 2 * len(rules) {
 		soonest := n%2 == 1
-		if soonest && blocks*len(m.jobs) > fewChoices || order != nil && p.over() {
+		if soonest && blocks*len(m.jobs) > fewChoices || order != nil && g.over() {
 			continue
 		}
-		s, o, ok := p.byRule(rules[n/2], soonest)
+		s, o, ok := g.byPriority(rules[n/2], soonest)
 		if ok {
-			s, o = p.tightened(s, o)
+			s, o = g.justified(s, o)
 		}
 		if ok && (order == nil || s.better(best)) {
 			best, order = s, o
@@ -197,7 +197,7 @@ func (m *model) sensible(p *placing) (schedule, []int, error) {
 // sequences is in how many ways the blocks can be taken, with all their lags; more than fewSequences counts as one more.
 func (m *model) sequences() int {
 	count, placed := 1, 0
-	for _, l := range m.loose() {
+	for _, l := range m.slacks() {
 		if count *= l.most + 1; count > fewSequences {
 			return fewSequences + 1
 		}
@@ -215,7 +215,7 @@ func (m *model) sequences() int {
 }
 
 // tryAll goes through every order with every lag.
-func (m *model) tryAll(p *placing, best *schedule, done func() bool) {
+func (m *model) tryAll(g *generator, best *schedule, done func() bool) {
 	next := make([]int, len(m.jobs))
 	var order []int
 	total := 0
@@ -225,7 +225,7 @@ func (m *model) tryAll(p *placing, best *schedule, done func() bool) {
 	var from func() bool
 	from = func() bool {
 		if len(order) == total {
-			if s, ok := p.inOrder(order); ok && s.better(*best) {
+			if s, ok := g.serial(order); ok && s.better(*best) {
 				*best = s
 			}
 			return done()
@@ -245,14 +245,14 @@ func (m *model) tryAll(p *placing, best *schedule, done func() bool) {
 		}
 		return false
 	}
-	loose := m.loose()
+	loose := m.slacks()
 	var lags func(n int) bool
 	lags = func(n int) bool {
 		if n == len(loose) {
 			return from()
 		}
 		for lag := range loose[n].most + 1 {
-			p.lag[loose[n].job][loose[n].step] = lag
+			g.lag[loose[n].job][loose[n].step] = lag
 			if lags(n + 1) {
 				return true
 			}

@@ -1,7 +1,8 @@
-package hygiene
+package schedule
 
 import (
 	"context"
+	"fmt"
 	"math/rand/v2"
 	"slices"
 	"testing"
@@ -30,9 +31,15 @@ func TestSequences(t *testing.T) {
 
 // However an order is changed, it names each job as often as it has blocks.
 func TestAChangedOrderKeepsItsBlocks(t *testing.T) {
-	m := newModel(june())
-	p := newPlacing(context.Background(), m)
-	_, order, err := m.sensible(p)
+	in := In{People: 2, Stations: map[string]int{"sink": 1}}
+	for n := range 12 {
+		in.Instruments = append(in.Instruments, Job{ID: fmt.Sprint(n), Steps: []Step{
+			{Name: "wash", ActiveMinutes: 3 + n%4, Station: "sink"}, {Name: "dry", WaitMinutes: 25}, {Name: "put together", ActiveMinutes: 5},
+		}})
+	}
+	m := newModel(in)
+	g := newGenerator(context.Background(), m)
+	_, order, err := m.sensible(g)
 	require.NoError(t, err)
 	want := slices.Sorted(slices.Values(order))
 	random := rand.New(rand.NewPCG(7, 7))
@@ -51,55 +58,55 @@ func TestTighteningNeverHarms(t *testing.T) {
 		if len(m.jobs) == 0 {
 			return
 		}
-		p := newPlacing(context.Background(), m)
+		g := newGenerator(context.Background(), m)
 		var order []int
 		for j := range m.jobs {
 			order = append(order, slices.Repeat([]int{j}, len(m.jobs[j].blocks))...)
 		}
-		before, ok := p.inOrder(order)
+		before, ok := g.serial(order)
 		require.True(t, ok)
-		after, next := p.tightened(before, order)
+		after, next := g.justified(before, order)
 		require.LessOrEqual(t, after.makespan, before.makespan)
-		again, ok := p.inOrder(next)
+		again, ok := g.serial(next)
 		require.True(t, ok)
 		require.Equal(t, after.starts, again.starts, "the order makes the same schedule again")
-		out := BenchOut{MakespanMinutes: after.makespan, Tasks: m.seat(after)}
+		out := Out{MakespanMinutes: after.makespan, Tasks: m.seat(after)}
 		fits(t, in, out)
 	})
 }
 
 // The bound by hand: two people, four steps of 5 minutes after a wait of 10 that nobody needs, and a tail of 3.
 func TestTheBound(t *testing.T) {
-	step := func(name string, active, wait int) BenchStep {
-		return BenchStep{Name: name, ActiveMinutes: active, WaitMinutes: wait}
+	step := func(name string, active, wait int) Step {
+		return Step{Name: name, ActiveMinutes: active, WaitMinutes: wait}
 	}
-	in := BenchIn{People: 2, Stations: map[string]int{}}
+	in := In{People: 2, Stations: map[string]int{}}
 	for _, id := range []string{"a", "b", "c", "d"} {
-		in.Instruments = append(in.Instruments, BenchJob{ID: id, Steps: []BenchStep{step("dry", 0, 10), step("wipe", 5, 3)}})
+		in.Instruments = append(in.Instruments, Job{ID: id, Steps: []Step{step("dry", 0, 10), step("wipe", 5, 3)}})
 	}
-	bound, by := newModel(in).bound()
+	bound, by := newModel(in).lowerBound()
 	assert.Equal(t, []any{23, "people"}, []any{bound, by}, "10 before, 20 for two, 3 after")
 	in.Instruments = in.Instruments[:1]
-	bound, by = newModel(in).bound()
+	bound, by = newModel(in).lowerBound()
 	assert.Equal(t, []any{18, "instrument"}, []any{bound, by})
 
 	// One sink: the first that comes waits for it 4 minutes, the last has 9 to go; 3 × 6 in between.
-	in = BenchIn{People: 9, Stations: map[string]int{"sink": 1}}
+	in = In{People: 9, Stations: map[string]int{"sink": 1}}
 	for _, id := range []string{"a", "b", "c"} {
 		sink := step("rinse", 6, 0)
 		sink.Station = "sink"
-		in.Instruments = append(in.Instruments, BenchJob{ID: id, Steps: []BenchStep{step("open", 4, 0), sink, step("dry", 0, 9)}})
+		in.Instruments = append(in.Instruments, Job{ID: id, Steps: []Step{step("open", 4, 0), sink, step("dry", 0, 9)}})
 	}
-	bound, by = newModel(in).bound()
+	bound, by = newModel(in).lowerBound()
 	assert.Equal(t, []any{31, "sink"}, []any{bound, by})
-	out, err := Bench(context.Background(), in)
+	out, err := Plan(context.Background(), in)
 	require.NoError(t, err)
 	assert.Equal(t, 31, out.MakespanMinutes)
 	assert.Equal(t, Busy{"sink", 100 * 18 / 31.}, out.Busy[0])
 }
 
 func TestAnEmptyBench(t *testing.T) {
-	out, err := Bench(context.Background(), BenchIn{People: 1, Stations: map[string]int{}, DeadlineMinutes: new(5)})
+	out, err := Plan(context.Background(), In{People: 1, Stations: map[string]int{}, DeadlineMinutes: new(5)})
 	require.NoError(t, err)
 	assert.Zero(t, out.MakespanMinutes)
 	assert.Empty(t, *out.FinishedByDeadline)
