@@ -48,6 +48,7 @@ func Open(url string) (*DB, error) {
 		return nil, fmt.Errorf("reading the database address: %w", err)
 	}
 	asApp := func(ctx context.Context, c *pgx.Conn) error {
+		keepDays(c)
 		_, err := c.Exec(ctx, "SET ROLE solfeggio_app")
 		return err
 	}

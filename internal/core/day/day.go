@@ -5,7 +5,6 @@
 package day
 
 import (
-	"database/sql/driver"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -50,7 +49,7 @@ func MustParse(s string) Day {
 	return d
 }
 
-// Time is midnight UTC of the day, for formatting and for the database driver.
+// Time is midnight UTC of the day, for formatting.
 func (d Day) Time() time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
 
 // IsZero reports whether the day was not given.
@@ -93,10 +92,7 @@ func (d *Day) UnmarshalJSON(b []byte) error {
 	return d.UnmarshalText([]byte(s))
 }
 
-// Value stores a Day as an SQL date.
-func (d Day) Value() (driver.Value, error) { return d.Time(), nil }
-
-// Scan reads an SQL date.
+// Scan reads what a database has for a day.
 func (d *Day) Scan(v any) error {
 	switch v := v.(type) {
 	case time.Time:
