@@ -12,7 +12,6 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
 )
@@ -85,7 +84,8 @@ func strengthOf(kind string, year int) string {
 
 // measured are two measurements that fit the size of what is held: before the school began with Solfeggio.
 func measured(h holder, n int, today day.Day) []store.Measurement {
-	chart, ok := fit.Charts[map[string]string{"violin": "violin", "viola": "viola", "cello": "cello", "double-bass": "bass"}[h.kind]]
+	kind, _ := catalog.Embedded().Kind(h.kind)
+	chart, ok := catalog.Embedded().SizeChart(kind.SizeChart)
 	if !ok {
 		return []store.Measurement{}
 	}

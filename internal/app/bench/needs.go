@@ -10,6 +10,7 @@ import (
 
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
 
@@ -52,7 +53,7 @@ func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan
 		for of, n := range r.supply.Takes(j.i, j.reason, j.procedure.Routine, suppliesOf(products, func(id uuid.UUID) bool { return brings(j.procedure.Steps, id) })) {
 			units[of] += n
 		}
-		mouthpieces += count(soaks(j.procedure.Steps))
+		mouthpieces += count(r.soaks(j.procedure.Steps))
 	}
 	if mouthpieces > 0 {
 		soak, err := soakFor(ctx, tx, mouthpieces)
@@ -60,8 +61,8 @@ func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan
 			return err
 		}
 		plan.Soak = &soak
-		vinegar, _ := r.Catalog.Supply("vinegar")
-		units[store.Stocked{Supply: "vinegar"}] = soak.VinegarML * float64(soak.Fillings) / vinegar.HoldsML
+		vinegar := r.Catalog.SupplyFor(catalog.Vinegar)
+		units[store.Stocked{Supply: vinegar.Key}] = soak.VinegarML * float64(soak.Fillings) / vinegar.HoldsML
 	}
 	stock, err := supply.Usable(ctx, tx, s.Today)
 	if err != nil {
@@ -74,7 +75,7 @@ func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan
 			return err
 		}
 		need := BenchNeed{Stocked: of, Name: name, Unit: supply.Unit, Units: n, ML: n * supply.HoldsML, InStock: stock[of], Short: max(0, n-stock[of])}
-		if of.Supply == "gloves" {
+		if supply.Role == catalog.Gloves {
 			plan.GlovePairs = int(n)
 		}
 		plan.Needs = append(plan.Needs, need)
@@ -101,8 +102,11 @@ func brings(steps []hygiene.Step, product uuid.UUID) bool {
 }
 
 // soaks reports whether a mouthpiece stands in the vessel.
-func soaks(steps []hygiene.Step) bool {
-	return slices.ContainsFunc(steps, func(s hygiene.Step) bool { return s.Station == "soak" })
+func (r *Room) soaks(steps []hygiene.Step) bool {
+	return slices.ContainsFunc(steps, func(s hygiene.Step) bool {
+		station, ok := r.Catalog.Place(s.Station)
+		return ok && station.Soaks
+	})
 }
 
 // soakFor works out the filling of the vessel.

@@ -46,7 +46,7 @@ type Pick struct {
 // Products lists what the school disinfects with.
 func (r *Room) Products(ctx context.Context, by journal.Person) (Products, error) {
 	out := Products{Products: []OwnedProduct{}, Groups: []Pick{}, Surfaces: []Pick{}, Supplies: []Pick{}}
-	for _, key := range hygiene.Disinfectants {
+	for _, key := range r.Catalog.Disinfectants() {
 		g, _ := r.Catalog.ProductGroup(key)
 		out.Groups = append(out.Groups, Pick{key, g.Name})
 	}
@@ -135,7 +135,7 @@ func (r *Room) SaveProduct(ctx context.Context, by journal.Person, in store.Prod
 	if in.ID == uuid.Nil {
 		return journal.Refuse("id", "is missing", nil)
 	}
-	if !slices.Contains(hygiene.Disinfectants, in.Group) {
+	if !slices.Contains(r.Catalog.Disinfectants(), in.Group) {
 		return journal.Refuse("group", "is nothing that disinfects", in.Group)
 	}
 	if in.ContactMinutes < 1 || in.ContactMinutes > 24*60 {

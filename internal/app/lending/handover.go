@@ -102,16 +102,16 @@ func fitSheet(p *store.Player, i *school.Instrument, checks fit.Checks) (*FitShe
 		return nil, journal.RefuseInput(err)
 	}
 	sheet := &FitSheet{Signs: fit.SignsOf(chart)}
-	if fit.Charts[chart].Measure == "height_cm" {
+	if fit.MeasureOf(chart) == "height_cm" {
 		sheet.Cautions = append(sheet.Cautions, "First the right chair or stool: knees and feet at rest, the endpin set.")
 	}
 	sheet.Cautions = append(sheet.Cautions, "The checks stand above any chart. In doubt, the smaller: an instrument too large strains hand, arm and shoulder.")
 	in := fit.SizeIn{Kind: chart, Checks: &checks}
 	for _, m := range p.Measurements {
-		if fit.Charts[chart].Measure == "height_cm" && m.Height != nil {
+		if fit.MeasureOf(chart) == "height_cm" && m.Height != nil {
 			in.HeightCM, sheet.Measure = m.Height, fmt.Sprintf("%v cm tall on %s", *m.Height, m.MeasuredOn.Words())
 		}
-		if fit.Charts[chart].Measure == "arm_length_cm" && m.ArmLength != nil {
+		if fit.MeasureOf(chart) == "arm_length_cm" && m.ArmLength != nil {
 			in.ArmLengthCM, sheet.Measure = m.ArmLength, fmt.Sprintf("arm %v cm on %s", *m.ArmLength, m.MeasuredOn.Words())
 		}
 	}
@@ -126,7 +126,7 @@ func fitSheet(p *store.Player, i *school.Instrument, checks fit.Checks) (*FitShe
 		sheet.Fits = fits
 	}
 	if sheet.Fits != "" {
-		sheet.Apart, _ = fit.Apart(chart, sheet.Fits, i.Size)
+		sheet.Apart, _ = fit.Difference(chart, sheet.Fits, i.Size)
 	}
 	return sheet, nil
 }

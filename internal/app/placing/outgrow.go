@@ -162,6 +162,6 @@ func passOn(s *school.Snapshot, who []Outgrowing) (short map[[2]string]int) {
 // largerThan reports whether the second size is larger than the first; false where the chart does not have both.
 func largerThan(kind, first, second string) bool {
 	chart, _ := fit.ChartOf(kind)
-	steps, ok := fit.Apart(chart, first, second)
+	steps, ok := fit.Difference(chart, first, second)
 	return ok && steps > 0
 }

@@ -41,7 +41,7 @@ func SizeOf(p store.Player) *PlayerSize {
 	var grown []fit.Measurement
 	for _, m := range p.Measurements {
 		measure := m.ArmLength
-		if fit.Charts[kind].Measure == "height_cm" {
+		if fit.MeasureOf(kind) == "height_cm" {
 			measure = m.Height
 		}
 		if measure == nil {

@@ -91,7 +91,7 @@ func (c Candidate) sizePart() (CostPart, bool) {
 	if c.Wanted == "" {
 		return CostPart{"size", sizeUnknown, "not measured yet"}, true
 	}
-	off, known := fit.Apart(chart, c.Wanted, c.Size)
+	off, known := fit.Difference(chart, c.Wanted, c.Size)
 	switch {
 	case !known:
 		return CostPart{"size", sizeUnknown, c.Size + " is not on the chart"}, true

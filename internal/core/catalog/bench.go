@@ -147,3 +147,13 @@ func (c *Catalog) checkBench(r *Routine) error {
 	}
 	return nil
 }
+
+// Disinfectants are the groups of products that a school may own for the bench.
+func (c *Catalog) Disinfectants() (keys []string) {
+	for _, p := range c.Products {
+		if p.Disinfects {
+			keys = append(keys, p.Key)
+		}
+	}
+	return keys
+}

@@ -23,6 +23,7 @@ type Kind struct {
 	Drawing    string   `json:"drawing" doc:"Name of its outline"`
 	Bodies     []string `json:"bodies" jsonschema:"minItems=1" doc:"Materials that the body may have; the first is the usual one"`
 	Sizes      []string `json:"sizes" doc:"Smallest first; empty when there is one size only"`
+	SizeChart  string   `json:"size_chart,omitempty" doc:"Key of the chart that fits a size to a player; empty for none"`
 	Parts      []Part   `json:"parts"`
 	Routines   []string `json:"routines" doc:"Keys of the routines, in the order of the week"`
 	Inspection string   `json:"inspection" doc:"Key of the template of its inspection"`
@@ -51,9 +52,10 @@ type Material struct {
 
 // A ProductGroup is what steps bring to parts: anything from a dry cloth to alcohol.
 type ProductGroup struct {
-	Key  string   `json:"key"`
-	Name string   `json:"name"`
-	Is   []string `json:"is,omitempty" doc:"Wider groups it belongs to, such as liquid"`
+	Key        string   `json:"key"`
+	Name       string   `json:"name"`
+	Is         []string `json:"is,omitempty" doc:"Wider groups it belongs to, such as liquid"`
+	Disinfects bool     `json:"disinfects,omitempty" doc:"A school may own products of the group for the bench"`
 }
 
 // A Place where work is done, with what setting it up costs.
@@ -62,6 +64,7 @@ type Place struct {
 	Name         string  `json:"name"`
 	SetupMinutes float64 `json:"setup_minutes" doc:"Person-minutes, paid once a time box"`
 	Brings       string  `json:"brings"`
+	Soaks        bool    `json:"soaks,omitempty" doc:"Mouthpieces stand here in dilute vinegar"`
 	Usual        int     `json:"usual,omitempty" doc:"How many of it a school has, from memory; 0 where it is no station of the bench"`
 }
 

@@ -23,6 +23,16 @@ func (c *Catalog) check() error {
 			}
 		}
 	}
+	for i := range c.SizeCharts {
+		if err := c.SizeCharts[i].check(); err != nil {
+			return err
+		}
+	}
+	for _, role := range roles {
+		if c.roles[role] == nil {
+			return fmt.Errorf("no supply has the role %s", role)
+		}
+	}
 	for i := range c.Routines {
 		if err := c.checkRoutine(&c.Routines[i]); err != nil {
 			return fmt.Errorf("routine %s: %w", c.Routines[i].Key, err)
@@ -113,6 +123,17 @@ func (c *Catalog) checkRoutine(r *Routine) error {
 }
 
 func (c *Catalog) checkKind(k *Kind) error {
+	if k.SizeChart != "" {
+		chart := c.charts[k.SizeChart]
+		if chart == nil {
+			return fmt.Errorf("no size chart %q", k.SizeChart)
+		}
+		for _, size := range k.Sizes {
+			if chart.At(size) < 0 {
+				return fmt.Errorf("size %s is not in its chart", size)
+			}
+		}
+	}
 	for _, p := range k.Parts {
 		if p.Material != "body" && c.materials[p.Material] == nil {
 			return fmt.Errorf("part %s: no material %q", p.Key, p.Material)

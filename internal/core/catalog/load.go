@@ -33,23 +33,26 @@ type Catalog struct {
 	supplies  map[string]*Supply
 	kits      map[string]*Kit
 	surfaces  map[string]*Surface
+	charts    map[string]*SizeChart
+	roles     map[Role]*Supply
 	defaults  Choices
 }
 
 // Contents are what any file under data may hold, and all of them together.
 type Contents struct {
-	Kinds     []Kind         `json:"kinds,omitempty"` // in score order
-	Materials []Material     `json:"materials,omitempty"`
-	Products  []ProductGroup `json:"products,omitempty"`
-	Places    []Place        `json:"places,omitempty"`
-	Routines  []Routine      `json:"routines,omitempty"`
-	Practices []Practice     `json:"practices,omitempty"`
-	Findings  []FindingKind  `json:"findings,omitempty"`
-	Templates []Template     `json:"templates,omitempty"`
-	Symptoms  []Symptom      `json:"symptoms,omitempty"`
-	Supplies  []Supply       `json:"supplies,omitempty"`
-	Kits      []Kit          `json:"kits,omitempty"`
-	Surfaces  []Surface      `json:"surfaces,omitempty"`
+	Kinds      []Kind         `json:"kinds,omitempty"` // in score order
+	Materials  []Material     `json:"materials,omitempty"`
+	Products   []ProductGroup `json:"products,omitempty"`
+	Places     []Place        `json:"places,omitempty"`
+	Routines   []Routine      `json:"routines,omitempty"`
+	Practices  []Practice     `json:"practices,omitempty"`
+	Findings   []FindingKind  `json:"findings,omitempty"`
+	Templates  []Template     `json:"templates,omitempty"`
+	Symptoms   []Symptom      `json:"symptoms,omitempty"`
+	Supplies   []Supply       `json:"supplies,omitempty"`
+	Kits       []Kit          `json:"kits,omitempty"`
+	Surfaces   []Surface      `json:"surfaces,omitempty"`
+	SizeCharts []SizeChart    `json:"size_charts,omitempty"`
 }
 
 // Embedded is the catalogue that ships with the program. It is checked when it is first used; a fault in it is a
@@ -93,6 +96,7 @@ func load(fsys fs.FS) (*Catalog, error) {
 		c.Supplies = append(c.Supplies, f.Supplies...)
 		c.Kits = append(c.Kits, f.Kits...)
 		c.Surfaces = append(c.Surfaces, f.Surfaces...)
+		c.SizeCharts = append(c.SizeCharts, f.SizeCharts...)
 		return nil
 	})
 	if err != nil {
@@ -131,6 +135,13 @@ func (c *Catalog) index() error {
 	c.supplies = byKey(&faults, c.Supplies, func(s *Supply) string { return s.Key })
 	c.kits = byKey(&faults, c.Kits, func(k *Kit) string { return k.Key })
 	c.surfaces = byKey(&faults, c.Surfaces, func(s *Surface) string { return s.Key })
+	c.charts = byKey(&faults, c.SizeCharts, func(s *SizeChart) string { return s.Key })
+	c.roles = map[Role]*Supply{}
+	for i := range c.Supplies {
+		if s := &c.Supplies[i]; s.Role != "" {
+			c.roles[s.Role] = s
+		}
+	}
 	c.nameStrengths()
 	faults = append(faults, c.expand())
 	c.defaults = Choices{}

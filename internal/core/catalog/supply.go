@@ -16,10 +16,29 @@ type Supply struct {
 	Strengths []string    `json:"strengths,omitempty" doc:"Of a reed, from soft to hard: each has its own, and it goes by the player"`
 	RunsOut   bool        `json:"runs_out,omitempty" doc:"It gets low before it is gone"`
 	GetsWet   bool        `json:"gets_wet,omitempty" doc:"It must not stay in the case damp"`
+	Role      Role        `json:"role,omitempty" jsonschema:"enum=gloves,enum=alcohol,enum=vinegar,enum=case-wipe,enum=patch,enum=pencil" doc:"What the bench counts it as"`
 	AtBench   bool        `json:"at_bench,omitempty" doc:"Used at the bench, in no kit"`
 	Expires   bool        `json:"expires,omitempty" doc:"It carries a date after which it is not used"`
 	Use       []SupplyUse `json:"use" jsonschema:"minItems=1" doc:"How it is used up; what holds is added"`
 }
+
+// A Role is what the bench counts a supply as.
+type Role string
+
+// The roles, each of which one supply has.
+const (
+	Gloves    Role = "gloves"
+	Alcohol   Role = "alcohol"
+	Vinegar   Role = "vinegar"
+	CaseWipes Role = "case-wipe"
+	Patches   Role = "patch"
+	Pencils   Role = "pencil"
+)
+
+var roles = []Role{Gloves, Alcohol, Vinegar, CaseWipes, Patches, Pencils}
+
+// SupplyFor is the supply that has a role.
+func (c *Catalog) SupplyFor(r Role) *Supply { return c.roles[r] }
 
 // SupplyUse is one way in which a supply is used up.
 type SupplyUse struct {

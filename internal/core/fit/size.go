@@ -6,32 +6,22 @@ package fit
 
 import (
 	"fmt"
-	"math"
 	"slices"
 
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/why"
 )
 
-// A Chart lists the sizes of a kind, smallest first, by one measure of the player.
-type Chart struct {
-	Measure string // name of the field that it reads
-	Steps   []Step
-}
+// chartNamed is a chart of the catalogue.
+func chartNamed(chart string) (*catalog.SizeChart, bool) { return catalog.Embedded().SizeChart(chart) }
 
-// A Step is a size that fits below a measure in centimetres; the last fits everybody from there.
-type Step struct {
-	Size  string
-	Below float64
-}
-
-// Charts by kind as the calculator names them (from memory): violin and viola by the arm from neck to mid-palm, cello and
-// bass by height.
-var Charts = map[string]Chart{
-	"violin": {"arm_length_cm", []Step{{"1/16", 38.5}, {"1/10", 43}, {"1/8", 45}, {"1/4", 51}, {"1/2", 56}, {"3/4", 59.5}, {"4/4", math.Inf(1)}}},
-	"viola":  {"arm_length_cm", []Step{{"12", 54}, {"13", 58}, {"14", 61}, {"15", 64}, {"15.5", 67}, {"16", math.Inf(1)}}},
-	"cello":  {"height_cm", []Step{{"1/8", 115}, {"1/4", 128}, {"1/2", 140}, {"3/4", 152}, {"4/4", math.Inf(1)}}},
-	"bass":   {"height_cm", []Step{{"1/8", 125}, {"1/4", 135}, {"1/2", 150}, {"3/4", math.Inf(1)}}},
+// MeasureOf names the measure that a chart reads; empty for no chart.
+func MeasureOf(chart string) string {
+	if c, ok := chartNamed(chart); ok {
+		return c.Measure
+	}
+	return ""
 }
 
 // SizeIn is the input of the calculator fit.size.
@@ -57,7 +47,7 @@ const (
 // Size is the calculator fit.size: the chart first, then one size down when the instrument is too big, or one up when every
 // check that can say so says that it is too small.
 func Size(in SizeIn) (SizeOut, error) {
-	chart, ok := Charts[in.Kind]
+	chart, ok := chartNamed(in.Kind)
 	if !ok {
 		return SizeOut{}, field.Errorf("kind", "%q has no chart; use violin, viola, cello or bass", in.Kind)
 	}
@@ -77,7 +67,7 @@ func Size(in SizeIn) (SizeOut, error) {
 	if measure == nil {
 		return SizeOut{}, field.Errorf(chart.Measure, "missing; the chart of the %s reads it", in.Kind)
 	}
-	at := slices.IndexFunc(chart.Steps, func(s Step) bool { return *measure < s.Below-tolerance })
+	at := slices.IndexFunc(chart.Steps, func(s catalog.SizeStep) bool { return s.Below == 0 || *measure < s.Below-tolerance })
 	checks := Checks{}
 	if in.Checks != nil {
 		checks = *in.Checks
@@ -111,10 +101,13 @@ func Size(in SizeIn) (SizeOut, error) {
 
 // Next is the size after this one, and the measure in centimetres at which the chart turns to it; false for the largest.
 func Next(kind, size string) (next string, fromCM float64, ok bool) {
-	steps := Charts[kind].Steps
-	at := slices.IndexFunc(steps, func(s Step) bool { return s.Size == size })
-	if at < 0 || at+1 >= len(steps) {
+	chart, ok := chartNamed(kind)
+	if !ok {
 		return "", 0, false
 	}
-	return steps[at+1].Size, steps[at].Below, true
+	at := chart.At(size)
+	if at < 0 || at+1 >= len(chart.Steps) {
+		return "", 0, false
+	}
+	return chart.Steps[at+1].Size, chart.Steps[at].Below, true
 }

@@ -141,13 +141,10 @@ func first(yes bool) int {
 	return 0
 }
 
-// Disinfectants are the product groups that a school may own for the bench.
-var Disinfectants = []string{"alcohol", "alcohol-wipe", "disinfectant", "antibacterial-cleaner"}
-
 // bearable names the groups that the parts bear.
 func bearable(c *catalog.Catalog, parts []string, of catalog.Subject) string {
 	var names []string
-	for _, key := range Disinfectants {
+	for _, key := range c.Disinfectants() {
 		if p, ok := c.ProductGroup(key); ok && c.GateFor(parts, key, of) == "" {
 			names = append(names, p.Name)
 		}

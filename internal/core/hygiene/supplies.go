@@ -94,7 +94,7 @@ func Supplies(in SuppliesIn) (SuppliesOut, error) {
 	c := catalog.Embedded()
 	var out SuppliesOut
 	soaked := 0
-	use := map[string]float64{}
+	use := map[catalog.Role]float64{}
 	for n, i := range in.Instruments {
 		if i.Kind == "" {
 			return SuppliesOut{}, field.Errorf(fmt.Sprintf("instruments[%d].kind", n), "is empty")
@@ -106,20 +106,18 @@ func Supplies(in SuppliesIn) (SuppliesOut, error) {
 		if !ok {
 			return SuppliesOut{}, field.Errorf(fmt.Sprintf("instruments[%d].body", n), "%q is none of plastic, wood, metal, varnish", i.Body)
 		}
-		for _, s := range []string{"gloves", "alcohol-70", "wipes", "pencil"} {
-			supply, _ := c.Supply(s)
-			use[s] += kits.AtTurnover(supply, family)
+		for _, role := range []catalog.Role{catalog.Gloves, catalog.Alcohol, catalog.CaseWipes, catalog.Pencils} {
+			use[role] += kits.AtTurnover(c.SupplyFor(role), family)
 		}
 		if i.reedMouthpiece(kind) {
 			soaked++
-			patch, _ := c.Supply("mouthpiece-patch")
-			use["mouthpiece-patch"] += kits.AtTurnover(patch, family)
+			use[catalog.Patches] += kits.AtTurnover(c.SupplyFor(catalog.Patches), family)
 		}
 		out.Reeds += i.Reeds
 	}
-	alcohol, _ := c.Supply("alcohol-70")
-	out.GlovePairs, out.Wipes, out.Pencils = whole(use["gloves"]), whole(use["wipes"]), whole(use["pencil"])
-	out.AlcoholML, out.Patches, out.DryingPlaces = use["alcohol-70"]*alcohol.HoldsML, whole(use["mouthpiece-patch"]), len(in.Instruments)
+	out.GlovePairs, out.Wipes, out.Pencils = whole(use[catalog.Gloves]), whole(use[catalog.CaseWipes]), whole(use[catalog.Pencils])
+	out.AlcoholML, out.Patches = use[catalog.Alcohol]*c.SupplyFor(catalog.Alcohol).HoldsML, whole(use[catalog.Patches])
+	out.DryingPlaces = len(in.Instruments)
 	perLoad, fill := 1, soakML
 	if in.Vessel != nil {
 		var err error
