@@ -5,11 +5,11 @@ import (
 	"fmt"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Colleague is someone who signs in, as the director sees them.

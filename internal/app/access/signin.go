@@ -13,14 +13,14 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+	"golang.org/x/crypto/argon2"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
-	"golang.org/x/crypto/argon2"
 )
 
 // Sign-in is slowed down after this many attempts in a quarter of an hour.

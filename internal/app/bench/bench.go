@@ -6,13 +6,13 @@ import (
 	"slices"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Bench is what waits for the bench, what goes on there, and what it has.

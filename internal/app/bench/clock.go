@@ -7,9 +7,9 @@ import (
 	"sync"
 	"time"
 
-	"solfeggio/internal/store"
-
 	"github.com/google/uuid"
+
+	"solfeggio/internal/store"
 )
 
 // timers remember when steps began by a clock that only goes forward evenly. The times of a run are kept by the server's wall clock,

@@ -4,12 +4,12 @@ import (
 	"context"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // HoldDetail is what the log keeps of a hold that ended.

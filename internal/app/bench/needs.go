@@ -8,13 +8,13 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // BenchNeed is a supply that the work takes.

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
@@ -15,8 +17,6 @@ import (
 	"solfeggio/internal/core/schedule"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Benching says what is to be done at the bench, with whom and what.

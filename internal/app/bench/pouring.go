@@ -4,12 +4,12 @@ import (
 	"context"
 	"slices"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Pouring is a product that steps still to be begun take, and the lot that they take it from.

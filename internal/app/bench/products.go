@@ -7,13 +7,13 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // OwnedProduct is a product with what is in stock of it.

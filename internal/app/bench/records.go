@@ -6,13 +6,13 @@ import (
 	"io"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Recorded is what was done to an instrument at the bench, for who asks later.

@@ -9,13 +9,13 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/core/schedule"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Begun names the work that was begun.

@@ -7,12 +7,12 @@ import (
 	"slices"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // BenchRun is work at the bench as it stands at Now, by the server's clock.

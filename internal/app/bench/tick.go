@@ -8,14 +8,14 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Tick says that a step is done, or that its active part is and its time runs.

@@ -4,14 +4,14 @@ import (
 	"context"
 	"fmt"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Finish says which care was done.

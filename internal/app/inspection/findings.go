@@ -5,14 +5,14 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // FileFinding is a finding with what the catalogue says of it.

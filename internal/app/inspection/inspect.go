@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
@@ -16,8 +18,6 @@ import (
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Sheet is all that is needed to walk along an instrument, also where there is no network.

@@ -5,14 +5,14 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // ChangeInstrument saves an instrument and how it is played. A changed habit counts from today; what was played until

@@ -5,6 +5,8 @@ import (
 	"errors"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
@@ -16,8 +18,6 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Instruments lists all instruments in score order.

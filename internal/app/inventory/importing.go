@@ -10,6 +10,8 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/roster"
@@ -19,8 +21,6 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // The columns of the instrument file. Beside them stand columns such as last:violin-strings:string-e, the day on

@@ -6,12 +6,12 @@ import (
 	"io"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/formats"
-
-	"github.com/google/uuid"
 )
 
 // LabelWish says which labels to print.

@@ -6,11 +6,11 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Stocktake is a count of a room as it stands.

@@ -6,9 +6,9 @@ import (
 	"errors"
 	"time"
 
-	"solfeggio/internal/store"
-
 	"github.com/google/uuid"
+
+	"solfeggio/internal/store"
 )
 
 // ErrNothing ends a transaction in which nothing is to be kept.

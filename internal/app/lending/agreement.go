@@ -6,6 +6,8 @@ import (
 	"io"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/school"
@@ -14,8 +16,6 @@ import (
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // DraftAgreement writes the agreement of a pair as PDF before anything was handed out, to be printed and signed by hand.

@@ -5,14 +5,14 @@ import (
 	"errors"
 	"fmt"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // mayGoOut says why an instrument must not go into a player's hands now; nil when it may. Everything by which an instrument

@@ -6,12 +6,12 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Change is an instrument as it should be from now on.

@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/school"
@@ -12,8 +14,6 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // HandOut gives instruments to players.

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/letters"
@@ -18,8 +20,6 @@ import (
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // HandOverSheet is all that one hand-over needs, step by step.

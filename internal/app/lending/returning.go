@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
@@ -15,8 +17,6 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // ReturnSheet is what changed while an instrument was out, and what may be asked at its return.

@@ -3,16 +3,16 @@ package letters
 import (
 	"context"
 
+	"golang.org/x/text/currency"
+	"golang.org/x/text/language"
+	"golang.org/x/text/message"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
-
-	"golang.org/x/text/currency"
-	"golang.org/x/text/language"
-	"golang.org/x/text/message"
 )
 
 // SchoolLetter is a letter as the school words it.

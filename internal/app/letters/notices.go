@@ -8,14 +8,14 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Notices is what could be written now and what was.

@@ -6,13 +6,13 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Outgrowing is a player who will need the next size soon, or already does.

@@ -3,10 +3,10 @@ package placing
 import (
 	"fmt"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
-
-	"github.com/google/uuid"
 )
 
 // settled is what people decided before the program proposes.

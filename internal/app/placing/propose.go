@@ -8,13 +8,13 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/assign"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Wish asks for a proposal.

@@ -7,12 +7,12 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // ListedPlayer is a player with what they hold and what fits.

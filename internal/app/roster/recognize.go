@@ -3,9 +3,9 @@ package roster
 import (
 	"strings"
 
-	"solfeggio/internal/store"
-
 	"github.com/google/uuid"
+
+	"solfeggio/internal/store"
 )
 
 // recognize finds the known player of each row of a roster: by the id; else, where the row or the player has none, by name

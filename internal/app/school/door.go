@@ -3,11 +3,11 @@ package school
 import (
 	"fmt"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // CannotBeHandedOut says why an instrument must not go into anybody's hands now.

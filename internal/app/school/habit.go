@@ -1,11 +1,11 @@
 package school
 
 import (
+	"github.com/google/uuid"
+
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // HabitOf is the habit of an assignment.

@@ -4,12 +4,12 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/day"
-
-	"github.com/google/uuid"
 )
 
 // Listed is an instrument in a list.

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
@@ -15,8 +17,6 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // fewTouched is up to how many instruments and players are read anew one by one; with more, all are.

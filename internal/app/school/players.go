@@ -4,11 +4,11 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // HandedOutDetail is what the log keeps of a hand-out or a return. It holds no name, so that a player can be erased from a log

@@ -3,10 +3,10 @@ package school
 import (
 	"context"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 type Removed struct {

@@ -8,6 +8,9 @@ import (
 	"sync/atomic"
 	"time"
 
+	"github.com/google/uuid"
+	lru "github.com/hashicorp/golang-lru/v2"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
@@ -15,9 +18,6 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
-	lru "github.com/hashicorp/golang-lru/v2"
 )
 
 // The calendar of a snapshot reaches this far back and ahead. Clocks are projected ten years from their start, so a

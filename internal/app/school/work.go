@@ -5,13 +5,13 @@ import (
 	"slices"
 	"sync"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // ClockAt is the time of day at the school, as 13:05.

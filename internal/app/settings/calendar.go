@@ -5,12 +5,12 @@ import (
 	"fmt"
 	"time"
 
+	"github.com/google/uuid"
+	"golang.org/x/text/language"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
-	"golang.org/x/text/language"
 )
 
 // Settings are all settings of the school.

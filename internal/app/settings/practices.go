@@ -4,6 +4,8 @@ import (
 	"context"
 	"slices"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/care"
@@ -11,8 +13,6 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/field"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // SchoolPractice is a disagreement of the trade with what the school chose.

@@ -8,14 +8,14 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/kits"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // KitThing is something that belongs in a case, and how it was last found.

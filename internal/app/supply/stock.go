@@ -5,12 +5,12 @@ import (
 	"math"
 	"slices"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
-
-	"github.com/google/uuid"
 )
 
 // Usable adds up the stock that is not out of date. Reeds of any strength are reeds of all strengths.

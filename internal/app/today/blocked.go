@@ -5,12 +5,12 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-
-	"github.com/google/uuid"
 )
 
 // Blocked is an instrument in somebody's hands that must not be played, with its quick way out.

@@ -7,9 +7,9 @@ package kits
 import (
 	"math"
 
-	"solfeggio/internal/core/field"
-
 	"gonum.org/v1/gonum/mathext"
+
+	"solfeggio/internal/core/field"
 )
 
 // ForecastIn is the input of the calculator kits.forecast. Stock and pack size are in the unit of the demand.
