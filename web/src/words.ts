@@ -63,23 +63,5 @@ export const count = (n: number, one: string, many = `${one}s`) => `${n.toLocale
 
 export const weekdayOf = (day: string) => format(day, { weekday: 'short' })
 
-export const actionWords = {
-  none: 'nothing to do',
-  habit: 'the player handles it differently from now on',
-  director: 'mended at school',
-  shop: 'on the next trip to the shop',
-  'shop-now': 'to the shop at once',
-  stop: 'not to be played',
-} as const
-
-export const gradeWords = {
-  concert: 'Fit for a concert',
-  class: 'Fit for class',
-  limping: 'Playable, and it hampers the player',
-  silent: 'Not to be played',
-} as const
-
-export const kitWords = { there: 'there', low: 'low', wet: 'wet', missing: 'missing' } as const
-
 /** A name in the middle of a sentence: small, unless it begins with a note, as B-flat clarinet does. */
 export const inText = (name: string) => (name[1] === '-' ? name : name.charAt(0).toLowerCase() + name.slice(1))

@@ -5,13 +5,15 @@ import (
 	"encoding/base32"
 
 	"github.com/google/uuid"
+
+	"solfeggio/internal/app/school"
 )
 
 // CardOf is what stands on a player's card: a code of their own that a scanner types, made of their id, so that it names
 // nobody. Forty bits keep the players of any school apart.
 func CardOf(player uuid.UUID) string {
 	sum := sha256.Sum256(player[:])
-	return "PL-" + cardLetters.EncodeToString(sum[:5])
+	return school.CardCode + cardLetters.EncodeToString(sum[:5])
 }
 
 // cardLetters are digits and capitals without the ones that are mistaken for others.

@@ -84,6 +84,12 @@ func (s *Snapshot) Listed(i *Instrument) Listed {
 // A Mark is how an instrument stands, in one sign.
 type Mark string
 
+// Marks lists the marks, the gravest first, and how each is said.
+var Marks = []Word{
+	{string(Stopped), "out of service", "stopped"}, {string(OnHold), "held", ""}, {string(Late), "late", ""}, {string(Due), "due", ""},
+	{string(WithPlayer), "in a player’s hands", "played"}, {string(Opens), "opens soon", "opens"}, {string(Ready), "ready", ""},
+}
+
 // The marks, gravest first.
 const (
 	Stopped    Mark = "stopped"

@@ -159,6 +159,7 @@ type Header struct {
 	Concert  *NextConcert `json:"concert,omitempty"`
 	Locale   string       `json:"locale"`
 	Currency string       `json:"currency" doc:"ISO 4217"`
+	Words    school.Words `json:"words"`
 }
 
 // Header reads the top line.
@@ -167,7 +168,7 @@ func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
 	if err != nil {
 		return Header{}, err
 	}
-	h := Header{School: s.School.Name, Today: s.Today, Locale: s.School.Locale, Currency: s.School.Currency}
+	h := Header{School: s.School.Name, Today: s.Today, Locale: s.School.Locale, Currency: s.School.Currency, Words: school.SaidAlike()}
 	for _, t := range s.Terms {
 		if t.StartsOn <= s.Today && s.Today <= t.EndsOn {
 			monday := t.StartsOn - day.Day(t.StartsOn.Weekday()-1)

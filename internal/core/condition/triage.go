@@ -17,7 +17,7 @@ import (
 // An Action is what a finding calls for.
 type Action string
 
-// The actions, from least to most.
+// The Actions, from least to most.
 const (
 	None     Action = "none"
 	Habit    Action = "habit"    // the player changes how it is handled
@@ -27,7 +27,8 @@ const (
 	Stop     Action = "stop"     // not played until somebody allowed to clears it
 )
 
-var actions = []Action{None, Habit, Director, Shop, ShopNow, Stop}
+// Actions lists the actions, from least to most.
+var Actions = []Action{None, Habit, Director, Shop, ShopNow, Stop}
 
 // dueDays is how long an action may wait (the product's own choice); None waits for ever.
 var dueDays = map[Action]int{Stop: 0, ShopNow: 2, Shop: 21, Director: 7, Habit: 1}
@@ -35,7 +36,7 @@ var dueDays = map[Action]int{Stop: 0, ShopNow: 2, Shop: 21, Director: 7, Habit: 
 // A Grade says what an instrument is good for.
 type Grade string
 
-// The grades, from best to worst.
+// The Grades, from best to worst.
 const (
 	Concert Grade = "concert"
 	Class   Grade = "class"
@@ -43,7 +44,8 @@ const (
 	Silent  Grade = "silent"
 )
 
-var grades = []Grade{Concert, Class, Limping, Silent}
+// Grades lists the grades, from best to worst.
+var Grades = []Grade{Concert, Class, Limping, Silent}
 
 // A Finding as triage sees it.
 type Finding struct {
@@ -84,9 +86,9 @@ func Triage(in TriageIn) (TriageOut, error) {
 		if err := f.check(fmt.Sprintf("findings[%d]", i)); err != nil {
 			return TriageOut{}, err
 		}
-		out.Action = worse(actions, out.Action, f.Action)
-		if g := f.grade(); deciding == nil || slices.Index(grades, g) > slices.Index(grades, out.Grade) {
-			out.Grade, deciding = worse(grades, out.Grade, g), f
+		out.Action = worse(Actions, out.Action, f.Action)
+		if g := f.grade(); deciding == nil || slices.Index(Grades, g) > slices.Index(Grades, out.Grade) {
+			out.Grade, deciding = worse(Grades, out.Grade, g), f
 		}
 		if d, ok := dueDays[f.Action]; ok && (out.DueDays == nil || d < *out.DueDays) {
 			out.DueDays = &d
@@ -101,7 +103,7 @@ func (f Finding) check(path string) error {
 	if f.Severity < 0 || f.Severity > 4 {
 		return field.Errorf(path+".severity", "%d is no severity; use 0 to 4", f.Severity)
 	}
-	if !slices.Contains(actions, f.Action) {
+	if !slices.Contains(Actions, f.Action) {
 		return field.Errorf(path+".action", "%q is no action; use one of none, habit, director, shop, shop-now, stop", f.Action)
 	}
 	return nil
@@ -128,7 +130,7 @@ func worse[T comparable](order []T, a, b T) T {
 func (t *TriageOut) say(findings []Finding) {
 	sorted := slices.Clone(findings)
 	slices.SortStableFunc(sorted, func(a, b Finding) int {
-		if d := slices.Index(actions, b.Action) - slices.Index(actions, a.Action); d != 0 {
+		if d := slices.Index(Actions, b.Action) - slices.Index(Actions, a.Action); d != 0 {
 			return d
 		}
 		return b.Severity - a.Severity
@@ -178,8 +180,16 @@ func days(n int) string {
 }
 
 var gradeWords = map[Grade]string{
-	Concert: "Fit for a concert", Class: "Fit for class", Limping: "It can be played, and hampers the player", Silent: "It is not to be played",
+	Concert: "Fit for a concert", Class: "Fit for class", Limping: "Playable, and it hampers the player", Silent: "Not to be played",
 }
+
+var actionWords = map[Action]string{
+	None: "nothing to do", Habit: "the player handles it differently from now on", Director: "mended at school", Shop: "on the next trip to the shop",
+	ShopNow: "to the shop at once", Stop: "not to be played",
+}
+
+// Words is the action for a sentence.
+func (a Action) Words() string { return actionWords[a] }
 
 // Words is the grade for a sentence.
 func (g Grade) Words() string { return gradeWords[g] }

@@ -79,7 +79,7 @@ func TestTriageRefuses(t *testing.T) {
 func anyFinding(t *rapid.T) Finding {
 	return Finding{
 		Code: rapid.SampledFrom([]string{"x", "open-seam", "string-worn"}).Draw(t, "code"), Severity: rapid.IntRange(0, 4).Draw(t, "severity"),
-		Action: rapid.SampledFrom(actions).Draw(t, "action"), Avoidable: rapid.Bool().Draw(t, "avoidable"), TouchesTone: rapid.Bool().Draw(t, "tone"),
+		Action: rapid.SampledFrom(Actions).Draw(t, "action"), Avoidable: rapid.Bool().Draw(t, "avoidable"), TouchesTone: rapid.Bool().Draw(t, "tone"),
 	}
 }
 
@@ -96,10 +96,10 @@ func TestTriageIsMonotone(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if slices.Index(grades, after.Grade) < slices.Index(grades, before.Grade) {
+		if slices.Index(Grades, after.Grade) < slices.Index(Grades, before.Grade) {
 			t.Fatalf("grade %s became %s", before.Grade, after.Grade)
 		}
-		if slices.Index(actions, after.Action) < slices.Index(actions, before.Action) {
+		if slices.Index(Actions, after.Action) < slices.Index(Actions, before.Action) {
 			t.Fatalf("action %s became %s", before.Action, after.Action)
 		}
 		if before.DueDays != nil && (after.DueDays == nil || *after.DueDays > *before.DueDays) {

@@ -1,5 +1,6 @@
 // What the screens read. Server state lives in this cache only.
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { writeAs } from '../words'
 import { api, queryClient, take, type Schemas } from './client'
 
 export const useSession = () =>
@@ -10,7 +11,15 @@ export const useSession = () =>
     refetchOnWindowFocus: false,
   })
 
-export const useHeader = () => useQuery({ queryKey: ['header'], queryFn: () => take(api.GET('/api/v1/header')) })
+export const useHeader = () =>
+  useQuery({
+    queryKey: ['header'],
+    queryFn: async () => {
+      const header = await take(api.GET('/api/v1/header'))
+      writeAs(header.locale, header.currency)
+      return header
+    },
+  })
 
 export const useToday = (minutes: number, helpers: number) =>
   useQuery({

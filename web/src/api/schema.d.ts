@@ -1954,6 +1954,7 @@ export interface components {
             practices?: components["schemas"]["Practice"][];
             products?: components["schemas"]["ProductGroup"][];
             routines?: components["schemas"]["Routine"][];
+            size_charts?: components["schemas"]["SizeChart"][];
             supplies?: components["schemas"]["Supply"][];
             surfaces?: components["schemas"]["Surface"][];
             symptoms?: components["schemas"]["Symptom"][];
@@ -2095,6 +2096,27 @@ export interface components {
             avoidable: boolean;
             /** Format: int64 */
             repair_cents: number;
+        };
+        Defaults: {
+            /**
+             * Format: int64
+             * @description Of the time box
+             */
+            box_minutes: number;
+            /** Format: int64 */
+            concert_minutes: number;
+            /**
+             * Format: double
+             * @description Share of a rehearsal that is playing
+             */
+            play_factor: number;
+            /** Format: int64 */
+            rehearsal_minutes: number;
+            /**
+             * Format: double
+             * @description Share of practice that survives in a break
+             */
+            vacation_share: number;
         };
         Diagnosis: {
             ask?: components["schemas"]["Question"];
@@ -2560,6 +2582,7 @@ export interface components {
              * @description Week of the term, from 1; 0 between terms
              */
             week: number;
+            words: components["schemas"]["Words"];
         };
         Held: {
             /** Format: uuid */
@@ -2685,6 +2708,8 @@ export interface components {
             score_order: number;
             /** @description Heading under which it stands in score order */
             section: string;
+            /** @description Key of the chart that fits a size to a player; empty for none */
+            size_chart?: string;
             /** @description Smallest first; empty when there is one size only */
             sizes: string[];
             /** @description Of its reeds, from soft to hard; filled in from its kit */
@@ -3244,6 +3269,8 @@ export interface components {
              * @description Person-minutes, paid once a time box
              */
             setup_minutes: number;
+            /** @description Mouthpieces stand here in dilute vinegar */
+            soaks?: boolean;
             /**
              * Format: int64
              * @description How many of it a school has, from memory; 0 where it is no station of the bench
@@ -3452,6 +3479,8 @@ export interface components {
             version: number;
         };
         ProductGroup: {
+            /** @description A school may own products of the group for the bench */
+            disinfects?: boolean;
             /** @description Wider groups it belongs to, such as liquid */
             is?: string[];
             key: string;
@@ -4142,6 +4171,13 @@ export interface components {
             /** @description On the screen: points from 0 to 1000 across and down */
             strokes?: number[][][];
         };
+        SizeChart: {
+            /** @description As the calculator fit.size names the kind */
+            chart: string;
+            /** @description Of the player */
+            measure: string;
+            steps: components["schemas"]["SizeStep"][];
+        };
         SizeOrder: {
             /** @description Sizes needed, less those that stand free by then */
             order: components["schemas"]["Needed"][];
@@ -4149,6 +4185,11 @@ export interface components {
             until: string;
             /** @description The soonest first */
             who: components["schemas"]["Outgrowing"][];
+        };
+        SizeStep: {
+            /** Format: double */
+            below?: number;
+            size: string;
         };
         Slot: {
             name: string;
@@ -4271,6 +4312,8 @@ export interface components {
              * @description Units in a usual pack
              */
             pack: number;
+            /** @description What the bench counts it as */
+            role?: string;
             /** @description It gets low before it is gone */
             runs_out?: boolean;
             /** @description Of a reed, from soft to hard: each has its own, and it goes by the player */
@@ -4715,11 +4758,28 @@ export interface components {
             /** @description What would fit; empty when that is not known or there is one size only */
             size: string;
         };
+        Word: {
+            key: string;
+            /** @description Where there is little room; left out for the same */
+            short?: string;
+            words: string;
+        };
         Wording: {
             key: string;
             /** Format: int64 */
             version: number;
             wording: string;
+        };
+        Words: {
+            /** @description What a finding asks for, the mildest first */
+            actions: components["schemas"]["Word"][];
+            /** @description What the code of a player's card begins with */
+            card_code: string;
+            defaults: components["schemas"]["Defaults"];
+            /** @description The best first */
+            grades: components["schemas"]["Word"][];
+            /** @description The gravest first */
+            marks: components["schemas"]["Word"][];
         };
     };
     responses: never;

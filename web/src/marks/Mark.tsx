@@ -1,19 +1,7 @@
 // The marks of the house, drawn from notation: shape first, colour second. Each head sits in a cell of 24 × 32.
+import { useWords } from '../api/words'
+
 export type MarkName = 'ready' | 'opens' | 'due' | 'late' | 'player' | 'held' | 'shop' | 'stopped'
-
-/** As the server ranks them. */
-export const gravestFirst = ['stopped', 'held', 'late', 'due', 'player', 'opens', 'ready'] as const satisfies MarkName[]
-
-export const markWords: Record<MarkName, string> = {
-  ready: 'ready',
-  opens: 'opens soon',
-  due: 'due',
-  late: 'late',
-  player: 'in a player’s hands',
-  held: 'held',
-  shop: 'at the shop',
-  stopped: 'out of service',
-}
 
 const stroke = { fill: 'none', stroke: 'currentColor', strokeLinecap: 'round', strokeLinejoin: 'round' } as const
 const Head = () => <ellipse cx="12" cy="22" rx="6.4" ry="4.7" transform="rotate(-20 12 22)" />
@@ -69,11 +57,12 @@ const shapes: Record<MarkName, React.ReactNode> = {
 const tone: Partial<Record<MarkName, string>> = { due: 'text-warning', late: 'text-error', stopped: 'text-error' }
 
 export function Mark({ name, className = '' }: { name: MarkName; className?: string }) {
+  const { mark } = useWords()
   return (
     <svg
       viewBox="0 0 24 32"
       role="img"
-      aria-label={markWords[name]}
+      aria-label={mark(name)}
       className={`h-[29px] w-[22px] shrink-0 fill-current ${tone[name] ?? ''} ${className}`}
     >
       {shapes[name]}

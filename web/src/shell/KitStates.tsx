@@ -1,5 +1,4 @@
 import type { Schemas } from '../api/client'
-import { kitWords } from '../words'
 
 type Thing = Schemas['KitThing']
 type State = Thing['state']
@@ -24,7 +23,7 @@ export function KitStates({ things, states, onChange }: Props) {
               <span className="quiet text-sm">
                 {t.note}
                 {t.to_play && `${t.note ? ', ' : ''}nobody plays without it`}
-                {t.went_out !== undefined && t.went_out !== 'there' && ` · went out ${kitWords[t.went_out]}`}
+                {t.went_out !== undefined && t.went_out !== 'there' && ` · went out ${t.went_out}`}
               </span>
             </span>
             <span role="radiogroup" aria-label={t.name} className="join">
@@ -34,11 +33,11 @@ export function KitStates({ things, states, onChange }: Props) {
                   type="button"
                   role="radio"
                   aria-checked={now === s}
-                  aria-label={`${t.name}: ${kitWords[s]}`}
+                  aria-label={`${t.name}: ${s}`}
                   className={`btn join-item btn-sm ${now === s ? (s === 'there' ? 'btn-primary' : 'btn-neutral') : ''}`}
                   onClick={() => onChange(t.supply, s)}
                 >
-                  {kitWords[s]}
+                  {s}
                 </button>
               ))}
             </span>

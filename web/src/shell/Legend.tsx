@@ -1,5 +1,6 @@
 import { useEffect, useRef } from 'react'
-import { Mark, markWords, type MarkName } from '../marks/Mark'
+import { useWords } from '../api/words'
+import { Mark, type MarkName } from '../marks/Mark'
 import { views } from './Rail'
 
 const keys: [string, string][] = [
@@ -19,6 +20,7 @@ const keys: [string, string][] = [
 
 /** The marks and the keys, one key away from everywhere. */
 export function Legend({ onClose }: { onClose: () => void }) {
+  const { marks } = useWords()
   const dialog = useRef<HTMLDialogElement>(null)
   useEffect(() => dialog.current?.showModal(), [])
   return (
@@ -27,9 +29,9 @@ export function Legend({ onClose }: { onClose: () => void }) {
         <h1 id="legend-title">Marks and keys</h1>
         <div className="mt-4 grid gap-8 sm:grid-cols-2">
           <ul>
-            {(Object.keys(markWords) as MarkName[]).map((name) => (
-              <li key={name} className="flex items-center gap-3 py-1">
-                <Mark name={name} /> {markWords[name]}
+            {marks.map(({ key, words }) => (
+              <li key={key} className="flex items-center gap-3 py-1">
+                <Mark name={key as MarkName} /> {words}
               </li>
             ))}
           </ul>

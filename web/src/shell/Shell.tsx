@@ -1,11 +1,12 @@
-import { useCallback, useEffect, useState, type ReactNode } from 'react'
+import { useCallback, useEffect, useMemo, useState, type ReactNode } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { drop, useSendChecks, useWaiting, type Draft } from '../api/checks'
 import { sendKept } from '../api/finish'
 import { Problem } from '../api/client'
 import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
+import { wordsOf, WordsContext } from '../api/words'
 import { SignIn } from '../views/sign-in/SignIn'
-import { count, longDay, nearDay, writeAs } from '../words'
+import { count, longDay, nearDay } from '../words'
 import { useKeys, useScanner } from './keys'
 import { Legend } from './Legend'
 import { NoticeBar, useNotice, NoticeProvider } from './notice'
@@ -15,9 +16,6 @@ import { Waiting } from './Waiting'
 import { WhyProvider } from './why'
 
 /** The frame around every view. Nobody gets past it without signing in. */
-/** With this a player's card begins. */
-const cardStart = 'PL-'
-
 export function Shell({ children }: { children: ReactNode }) {
   const session = useSession()
   if (session.isPending) return null
@@ -45,16 +43,16 @@ export function Shell({ children }: { children: ReactNode }) {
 
 function Frame({ children }: { children: ReactNode }) {
   const navigate = useNavigate()
-  const { data: header } = useHeader()
+  const { data: header, isPending } = useHeader()
+  const words = useMemo(() => header && wordsOf(header.words), [header])
   const { data: instruments } = useInstruments()
   const notice = useNotice()
   const [legend, setLegend] = useState(false)
-  if (header) writeAs(header.locale, header.currency)
 
   useScanner((text) => {
     const found = instruments?.find((i) => i.tag === text.toUpperCase())
     if (found) void navigate(`/instruments/${found.id}`)
-    const card = text.toUpperCase().startsWith(cardStart)
+    const card = words !== undefined && text.toUpperCase().startsWith(words.card_code)
     if (card) void navigate(`/hand-out/players?card=${text.toUpperCase()}`)
     return Boolean(found) || card
   })
@@ -131,7 +129,8 @@ function Frame({ children }: { children: ReactNode }) {
     }
   }, [show])
 
-  return (
+  if (isPending) return null
+  const frame = (
     <div className="grid min-h-dvh grid-rows-[auto_1fr_auto] md:h-dvh md:grid-cols-[136px_1fr] md:grid-rows-[52px_1fr]">
       <Rail onLegend={() => setLegend(true)} />
       <header className="line sticky top-0 z-20 flex flex-wrap items-center gap-x-4 gap-y-1 bg-base-100 px-4 py-2 md:flex-nowrap md:px-[22px] md:py-0">
@@ -164,4 +163,5 @@ function Frame({ children }: { children: ReactNode }) {
       {legend && <Legend onClose={() => setLegend(false)} />}
     </div>
   )
+  return words ? <WordsContext value={words}>{frame}</WordsContext> : frame
 }

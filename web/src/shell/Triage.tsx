@@ -1,21 +1,23 @@
 import { TriangleAlert } from 'lucide-react'
 import { useState } from 'react'
 import type { Schemas } from '../api/client'
-import { actionWords, count, gradeWords } from '../words'
+import { useWords } from '../api/words'
+import { count } from '../words'
 import { Reason } from './why'
 
 /** The grade of an instrument with first aid and what not to do, in plain sight. */
 export function Triage({ triage }: { triage: Schemas['TriageOut'] }) {
   const [asked, setAsked] = useState(false)
+  const { grade, action } = useWords()
   const stopped = triage.action === 'stop'
   return (
     <div className={`border-l-3 pl-3 ${stopped ? 'border-error' : 'border-primary'}`} aria-label="Triage" role="group">
       <p className={`text-lg font-bold ${stopped ? 'text-error' : ''}`}>
         {stopped && <TriangleAlert size={18} className="mr-1.5 inline" aria-label="Caution" />}
-        {stopped ? 'Stop playing' : gradeWords[triage.grade]}
+        {stopped ? 'Stop playing' : grade(triage.grade)}
       </p>
       <p className="quiet text-sm">
-        {stopped ? 'It goes into nobody’s hands until somebody allowed to clears it.' : actionWords[triage.action]}
+        {stopped ? 'It goes into nobody’s hands until somebody allowed to clears it.' : action(triage.action)}
         {triage.due_days !== null && triage.due_days > 0 && `, within ${count(triage.due_days, 'day')}`}{' '}
         <button className="because" onClick={() => setAsked(!asked)} aria-expanded={asked}>
           why

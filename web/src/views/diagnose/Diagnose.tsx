@@ -7,7 +7,7 @@ import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
-import { actionWords } from '../../words'
+import { useWords } from '../../api/words'
 
 const risks = {
   look: 'only look',
@@ -196,6 +196,7 @@ function Ask({ question, onSay }: { question: Schemas['Question']; onSay: (a: 'y
 }
 
 function End({ id, symptom, end }: { id: string; symptom: string; end: Schemas['End'] }) {
+  const { action } = useWords()
   const report = useReport(id)
   const may = useMay('inspect')
   const f = end.finding
@@ -212,7 +213,7 @@ function End({ id, symptom, end }: { id: string; symptom: string; end: Schemas['
       <p className="quiet">
         {f.seen} {f.cause}
       </p>
-      <p className="mt-1">{actionWords[f.action]}</p>
+      <p className="mt-1">{action(f.action)}</p>
       {f.never?.map((n) => (
         <p key={n} className="mt-1 flex gap-1.5 font-bold">
           <TriangleAlert size={16} className="mt-0.5 shrink-0 text-error" aria-label="Caution" /> {n}

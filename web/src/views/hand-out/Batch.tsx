@@ -1,3 +1,4 @@
+import { useWords } from '../../api/words'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, Problem, take, type Schemas } from '../../api/client'
@@ -11,6 +12,7 @@ type Line = { key: string; tag: string; instrument: string; player: string; says
 
 /** A class in a row: tag, card, tag, card. Each pair goes out as soon as its card is read. */
 export function Batch() {
+  const { card_code } = useWords()
   const { data: instruments } = useInstruments()
   const { data: players } = usePlayers()
   const may = useMay('change instruments')
@@ -107,7 +109,7 @@ export function Batch() {
         <input
           className="input w-64"
           aria-label="Tag or card"
-          placeholder={tag ? 'Card, as PL-…' : 'Tag'}
+          placeholder={tag ? `Card, as ${card_code}…` : 'Tag'}
           value={typed}
           onChange={(e) => setTyped(e.currentTarget.value)}
         />

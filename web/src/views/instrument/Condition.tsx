@@ -6,7 +6,8 @@ import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
 import { useNotice } from '../../shell/notice'
 import { Triage } from '../../shell/Triage'
-import { actionWords, moment } from '../../words'
+import { useWords } from '../../api/words'
+import { moment } from '../../words'
 
 type Finding = Schemas['FileFinding']
 
@@ -65,6 +66,7 @@ export function Condition({ file }: { file: Schemas['File'] }) {
 }
 
 function OneFinding({ finding: f, number }: { finding: Finding; number: number }) {
+  const { action } = useWords()
   const [clearing, setClearing] = useState(false)
   const mayClear = useMay(f.action === 'stop' ? 'clear stops' : 'finish care')
   return (
@@ -72,7 +74,7 @@ function OneFinding({ finding: f, number }: { finding: Finding; number: number }
       <div className="flex items-baseline gap-2">
         <b className="text-error">{number}</b>
         <h2 className="font-sans text-base font-bold">{f.name}</h2>
-        <span className="quiet text-sm">{actionWords[f.action]}</span>
+        <span className="quiet text-sm">{action(f.action)}</span>
         {mayClear && !clearing && (
           <button
             className="btn no-print btn-outline btn-primary btn-xs ml-auto"

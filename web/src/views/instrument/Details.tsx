@@ -1,3 +1,4 @@
+import { useWords } from '../../api/words'
 import { useForm } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useSettings } from '../../api/queries'
@@ -26,11 +27,10 @@ type Form = {
   heavy_sweat: boolean
 }
 
-const nobody: Schemas['Habit'] = {
+const nobody: Omit<Schemas['Habit'], 'vacation_share'> = {
   ensembles: [],
   practice_minutes_per_week: 0,
   practice_days_per_week: 5,
-  vacation_share: 0.25,
   players: 1,
   heavy_sweat: false,
 }
@@ -38,7 +38,8 @@ const nobody: Schemas['Habit'] = {
 /** What is known of the instrument and how it is played, to be changed. A refused change keeps what was typed. */
 export function Details({ file }: { file: Schemas['File'] }) {
   const { instrument } = file
-  const habit = file.habit ?? nobody
+  const { defaults } = useWords()
+  const habit = file.habit ?? { ...nobody, vacation_share: defaults.vacation_share }
   const { data: settings } = useSettings()
   const may = useMay('change instruments')
   const notice = useNotice()

@@ -2,7 +2,8 @@ import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { newFinish, useFinish } from '../../api/finish'
 import { useInstrumentFile, useMay, useSheet } from '../../api/queries'
-import { Mark, markWords } from '../../marks/Mark'
+import { useWords } from '../../api/words'
+import { Mark } from '../../marks/Mark'
 import { useNotice } from '../../shell/notice'
 import { fullDay } from '../../words'
 import { Unsaved } from '../../shell/Unsaved'
@@ -20,6 +21,7 @@ type Page = (typeof pages)[number]
 
 /** The file of one instrument: how worn its parts are, how it is cared for, what happened to it. */
 export default function Instrument() {
+  const { mark } = useWords()
   const { id = '' } = useParams()
   const { data: file, error } = useInstrumentFile(id)
   const routine = useSearchParams()[0].get('routine')
@@ -53,7 +55,7 @@ export default function Instrument() {
             ? [listed.late > 0 && `${String(listed.late)} late`, listed.due > 0 && `${String(listed.due)} due`]
                 .filter(Boolean)
                 .join(', ')
-            : !listed.stopped && markWords[listed.mark]}
+            : !listed.stopped && mark(listed.mark)}
         </p>
         <span className="no-print flex gap-1.5 md:ml-auto">
           {mayInspect && (

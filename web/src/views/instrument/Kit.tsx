@@ -5,7 +5,7 @@ import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { KitStates } from '../../shell/KitStates'
 import { useNotice } from '../../shell/notice'
-import { fullDay, kitWords } from '../../words'
+import { fullDay } from '../../words'
 
 type States = Record<string, Schemas['KitThing']['state']>
 
@@ -35,7 +35,7 @@ export function Kit({ file }: { file: Schemas['File'] }) {
         {file.kit_checked ? `Looked through on ${fullDay(file.kit_checked)}.` : 'Nobody has looked through it yet.'}{' '}
         {faults.length > 0 && (
           <>
-            {faults.map((t) => `${t.name}: ${kitWords[t.state]}`).join(', ')}.{' '}
+            {faults.map((t) => `${t.name}: ${t.state}`).join(', ')}.{' '}
             <Link className="link" to="/supplies">
               Refill
             </Link>

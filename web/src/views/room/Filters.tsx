@@ -1,6 +1,6 @@
 import type { Schemas } from '../../api/client'
-import { gravestFirst, Mark, markWords, type MarkName } from '../../marks/Mark'
-import { gradeWords } from '../../words'
+import { useWords } from '../../api/words'
+import { Mark } from '../../marks/Mark'
 
 type Listed = Schemas['Listed']
 
@@ -32,6 +32,7 @@ export function fits(f: Filter) {
 
 export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Filter) => void }) {
   const { all, filter, onChange } = props
+  const { marks, grades } = useWords()
   const set = (change: Partial<Filter>) => onChange({ ...filter, ...change })
   const work = [...new Set(all.flatMap((i) => i.work))].sort()
   const choice = (label: string, value: string, options: [string, string][], change: (v: string) => void) => (
@@ -52,7 +53,8 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
   return (
     <div className="mt-2 flex flex-wrap items-center gap-1.5">
       <div className="flex gap-1 overflow-x-auto md:flex-wrap" role="group" aria-label="Marks">
-        {gravestFirst.map((m) => {
+        {marks.map(({ key, words, short }) => {
+          const m = key as Listed['mark']
           const n = all.filter((i) => i.mark === m).length
           const on = filter.mark === m
           return (
@@ -62,7 +64,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
               className={`flex shrink-0 cursor-pointer items-center gap-1 rounded-md border py-0.5 pr-1.5 pl-0.5 text-[13px] ${on ? 'border-base-content bg-base-200' : 'border-base-300'}`}
               onClick={() => set({ mark: on ? '' : m })}
             >
-              <Mark name={m} className="h-5 w-4" /> {short[m] ?? markWords[m]} <b>{n}</b>
+              <Mark name={m} className="h-5 w-4" /> {short ?? words} <b>{n}</b>
             </button>
           )
         })}
@@ -82,8 +84,11 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
           [...new Set(all.map((i) => i.section))].map((s) => [s, s]),
           (section) => set({ section }),
         )}
-        {choice('All grades', filter.grade, Object.entries(gradeWords), (grade) =>
-          set({ grade: grade as Filter['grade'] }),
+        {choice(
+          'All grades',
+          filter.grade,
+          grades.map((g) => [g.key, g.words]),
+          (grade) => set({ grade: grade as Filter['grade'] }),
         )}
         {choice(
           'Any work',
@@ -95,5 +100,3 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
     </div>
   )
 }
-
-const short: Partial<Record<MarkName, string>> = { player: 'played', stopped: 'stopped', opens: 'opens' }

@@ -4,25 +4,24 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { useHeader } from '../../api/queries'
-import { gravestFirst, Mark } from '../../marks/Mark'
-import { away, daysBetween, gradeWords } from '../../words'
+import { useWords } from '../../api/words'
+import { Mark } from '../../marks/Mark'
+import { away, daysBetween } from '../../words'
 import type { Shown } from './shown'
 
 type Listed = Schemas['Listed']
 
-const worst = ['silent', 'limping', 'class', 'concert']
-
 /** What a column shows first when it is sorted by. */
-const sorts = {
-  mark: (i: Listed) => String(gravestFirst.indexOf(i.mark)),
+const sortsBy = (words: Schemas['Words']) => ({
+  mark: (i: Listed) => String(words.marks.findIndex((m) => m.key === i.mark)),
   tag: (i: Listed) => i.tag,
   kind: null, // score order, as it comes
   maker: (i: Listed) => `${i.maker} ${i.model}`,
   slot: (i: Listed) => `${i.room} ${i.slot}`,
-  grade: (i: Listed) => String(worst.indexOf(i.grade)),
+  grade: (i: Listed) => String(words.grades.length - words.grades.findIndex((g) => g.key === i.grade)),
   next: (i: Listed) => i.next_on ?? '9999',
-} as const
-type Column = keyof typeof sorts
+})
+type Column = keyof ReturnType<typeof sortsBy>
 
 const columns: [Column, string, string][] = [
   ['mark', 'Mark', ''],
@@ -41,12 +40,13 @@ const grid =
 export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
   const { data: header } = useHeader()
   const [by, setBy] = useState<{ column: Column; down: boolean }>({ column: 'kind', down: true })
+  const words = useWords()
   const box = useRef<HTMLDivElement>(null)
   const sorted = useMemo(() => {
-    const key = sorts[by.column]
+    const key = sortsBy(words)[by.column]
     const list = key ? [...rows].sort((a, b) => key(a).localeCompare(key(b), undefined, { numeric: true })) : [...rows]
     return by.down ? list : list.reverse()
-  }, [rows, by])
+  }, [rows, by, words])
   // eslint-disable-next-line react-hooks/incompatible-library -- the virtualizer keeps its own state; nothing here is memoized on it
   const virtual = useVirtualizer({
     count: sorted.length,
@@ -130,11 +130,7 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
                   role="cell"
                   className={`hidden truncate text-sm md:block ${i.grade === 'concert' ? 'quiet' : ''}`}
                 >
-                  {gradeWords[i.grade]
-                    .replace('Fit for a ', '')
-                    .replace('Fit for ', '')
-                    .replace(/,.*/, '')
-                    .toLowerCase()}
+                  {words.gradeShort(i.grade)}
                 </span>
                 <span role="cell" className="hidden truncate text-sm md:block">
                   {i.stopped ? (

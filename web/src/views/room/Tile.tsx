@@ -3,7 +3,8 @@ import { memo, type ComponentProps } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { Drawing } from '../../drawings/Drawing'
-import { Mark, markWords } from '../../marks/Mark'
+import { useWords } from '../../api/words'
+import { Mark } from '../../marks/Mark'
 
 type Props = {
   instrument: Schemas['Listed']
@@ -15,11 +16,12 @@ type Props = {
 
 /** An instrument as it stands: outline, mark, tag. */
 function Face({ instrument: i, inView, selected, here, ...link }: Props & Omit<ComponentProps<typeof Link>, 'to'>) {
+  const { mark } = useWords()
   return (
     <Link
       {...link}
       to={`/instruments/${i.id}`}
-      title={`${i.tag}, ${i.kind_name} ${i.size}: ${i.stopped ?? markWords[i.mark]}${i.next && !i.stopped ? `, ${i.next}` : ''}`}
+      title={`${i.tag}, ${i.kind_name} ${i.size}: ${i.stopped ?? mark(i.mark)}${i.next && !i.stopped ? `, ${i.next}` : ''}`}
       draggable={false}
       aria-current={here || undefined}
       className={`flex touch-manipulation flex-col items-center px-0.5 pt-1 pb-0.5 ${inView ? '' : 'opacity-25'} ${

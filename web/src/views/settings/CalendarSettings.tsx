@@ -1,3 +1,4 @@
+import { useWords } from '../../api/words'
 import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { Field } from '../../shell/Field'
@@ -79,9 +80,17 @@ function PeriodLine({ period, kind, what }: { period?: Period; kind: 'terms' | '
 }
 
 function ConcertLine({ concert, ensembles }: { concert?: Schemas['Concert']; ensembles: Schemas['Ensemble'][] }) {
+  const { defaults } = useWords()
   const { register, handleSubmit, formState } = useForm<Schemas['Concert']>({
     defaultValues: concert ?? {
-      ...{ id: newID(), name: '', held_on: '', minutes: 90, play_factor: 0.6, version: 0 },
+      ...{
+        id: newID(),
+        name: '',
+        held_on: '',
+        minutes: defaults.concert_minutes,
+        play_factor: defaults.play_factor,
+        version: 0,
+      },
       ensembles: [],
     },
   })

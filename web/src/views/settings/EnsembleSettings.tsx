@@ -1,3 +1,4 @@
+import { useWords } from '../../api/words'
 import { useFieldArray, useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { Field } from '../../shell/Field'
@@ -20,6 +21,7 @@ export function EnsembleSettings({ settings }: { settings: Schemas['Settings'] }
 }
 
 function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
+  const { defaults } = useWords()
   const { register, control, handleSubmit, formState } = useForm<Ensemble>({
     defaultValues: ensemble ?? { id: newID(), name: '', version: 0, rehearsals: [] },
   })
@@ -110,7 +112,15 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
       <button
         type="button"
         className="because mt-2"
-        onClick={() => times.append({ id: newID(), weekday: 1, starts_at: '', minutes: 50, play_factor: 0.6 })}
+        onClick={() =>
+          times.append({
+            id: newID(),
+            weekday: 1,
+            starts_at: '',
+            minutes: defaults.rehearsal_minutes,
+            play_factor: defaults.play_factor,
+          })
+        }
       >
         Add a rehearsal
       </button>

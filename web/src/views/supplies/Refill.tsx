@@ -5,7 +5,7 @@ import { refresh, useMay, useRefillRound } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
-import { count, inText, kitWords } from '../../words'
+import { count, inText } from '../../words'
 
 type Kit = Schemas['KitToRefill']
 
@@ -76,7 +76,7 @@ export function Refill() {
                 >
                   {t.name} {t.size}{' '}
                   <span className={`text-sm ${t.state === 'missing' ? 'text-error' : 'text-warning'}`}>
-                    {t.state === 'wet' ? 'wet: hang it up' : kitWords[t.state]}
+                    {t.state === 'wet' ? 'wet: hang it up' : t.state}
                   </span>
                   {t.takes > t.in_stock && <span className="quiet text-sm">, {t.in_stock} in stock</span>}
                   <span className="sr-only">, {kit.tag}: put it in order</span>

@@ -1,3 +1,4 @@
+import { useWords } from '../../api/words'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import type { Schemas } from '../../api/client'
@@ -18,7 +19,8 @@ const aPage = 200
 
 /** Today answers: what to do with the minutes there are, and what else is due. */
 export default function Today() {
-  const [minutes, setMinutes] = useRemembered('minutes', 25)
+  const { defaults } = useWords()
+  const [minutes, setMinutes] = useRemembered('minutes', defaults.box_minutes)
   const [helpers, setHelpers] = useRemembered('helpers', 0)
   const [page, setPage] = useState<'run' | 'due' | 'rounds'>('run')
   const all = page === 'due'

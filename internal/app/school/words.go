@@ -1,0 +1,50 @@
+package school
+
+import (
+	"solfeggio/internal/core/condition"
+	"solfeggio/internal/core/usage"
+)
+
+// Words are what every screen says alike, and what forms begin with.
+type Words struct {
+	Marks    []Word   `json:"marks" doc:"The gravest first"`
+	Grades   []Word   `json:"grades" doc:"The best first"`
+	Actions  []Word   `json:"actions" doc:"What a finding asks for, the mildest first"`
+	Defaults Defaults `json:"defaults"`
+	CardCode string   `json:"card_code" doc:"What the code of a player's card begins with"`
+}
+
+// A Word is how a key is said.
+type Word struct {
+	Key   string `json:"key"`
+	Words string `json:"words"`
+	Short string `json:"short,omitempty" doc:"Where there is little room; left out for the same"`
+}
+
+var shortGrades = map[condition.Grade]string{condition.Concert: "concert", condition.Class: "class", condition.Limping: "playable", condition.Silent: "not to be played"}
+
+// Defaults are what forms begin with.
+type Defaults struct {
+	BoxMinutes       int     `json:"box_minutes" doc:"Of the time box"`
+	PlayFactor       float64 `json:"play_factor" doc:"Share of a rehearsal that is playing"`
+	VacationShare    float64 `json:"vacation_share" doc:"Share of practice that survives in a break"`
+	ConcertMinutes   int     `json:"concert_minutes"`
+	RehearsalMinutes int     `json:"rehearsal_minutes"`
+}
+
+// CardCode is what the code of a player's card begins with, so that a scan tells it from a tag.
+const CardCode = "PL-"
+
+// SaidAlike is what every screen says alike.
+func SaidAlike() Words {
+	w := Words{CardCode: CardCode, Marks: Marks, Defaults: Defaults{
+		BoxMinutes: 25, PlayFactor: usage.DefaultPlayFactor, VacationShare: usage.DefaultVacationShare, ConcertMinutes: 90, RehearsalMinutes: 50,
+	}}
+	for _, g := range condition.Grades {
+		w.Grades = append(w.Grades, Word{string(g), g.Words(), shortGrades[g]})
+	}
+	for _, a := range condition.Actions {
+		w.Actions = append(w.Actions, Word{string(a), a.Words(), ""})
+	}
+	return w
+}
