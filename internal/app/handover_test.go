@@ -127,7 +127,7 @@ func TestAHandOverIsWholeOrNotAtAll(t *testing.T) {
 		"findings[0].code":        func(in *lending.Handing) { in.Findings = []inspection.Found{{Code: "red-spots"}} },
 		"kit.valve-oil":           func(in *lending.Handing) { in.Kit = map[string]catalog.KitState{"valve-oil": catalog.Low} },
 		"kit.mute":                func(in *lending.Handing) { in.Kit = map[string]catalog.KitState{"mute": catalog.Wet} },
-		"checks":                  func(in *lending.Handing) { in.Checks = &fit.Checks{Elbow: "odd"} },
+		"checks.elbow":            func(in *lending.Handing) { in.Checks = &fit.Checks{Elbow: "odd"} },
 		"photos":                  func(in *lending.Handing) { in.Photos = []uuid.UUID{uuid.New()} },
 	} {
 		in := h.handing(bram, "VN-01") // whom nobody measured

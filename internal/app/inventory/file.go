@@ -172,12 +172,8 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 func (r *Room) partWear(i *school.Instrument) []PartWear {
 	parts := []PartWear{{Name: "Whole"}}
 	for _, p := range i.Kind.Parts {
-		material := p.Material
-		if material == "body" {
-			material = i.Body
-		}
 		wear := PartWear{Part: p.Key, Name: p.Name}
-		if m, ok := r.Catalog.Material(material); ok {
+		if m, ok := r.Catalog.Material(p.MaterialOf(r.Subject(i))); ok {
 			wear.Material, wear.Never = m.Name, m.Never
 		}
 		parts = append(parts, wear)

@@ -72,7 +72,7 @@ func (r *Room) checkChoice(path, practice, option string) error {
 
 // PracticesOf lists the disagreements that shape an instrument's routines.
 func (r *Room) PracticesOf(i *school.Instrument) []FilePractice {
-	keys := []string{catalog.ProfilePractice}
+	keys := append([]string{catalog.ProfilePractice}, i.Kind.Surfaces()...)
 	for _, key := range i.Kind.Routines {
 		r, _ := r.Catalog.Routine(key)
 		for _, k := range r.Practices() {

@@ -40,6 +40,11 @@ type Part struct {
 	Key      string `json:"key"`
 	Name     string `json:"name"`
 	Material string `json:"material"`
+
+	Surface string            `json:"surface,omitempty" doc:"The practice that says of each instrument what this part is made of; material is for as long as nobody said"`
+	MadeOf  map[string]string `json:"made_of,omitempty" doc:"Materials by the options of the surface"`
+	Forbids []string          `json:"forbids,omitempty" doc:"Product groups that no step may bring to it, whatever it is made of"`
+	Never   string            `json:"never,omitempty" doc:"The same for people"`
 }
 
 // A Material and what must never touch it.
@@ -90,10 +95,13 @@ func InText(name string) string {
 	return strings.ToLower(name[:1]) + name[1:]
 }
 
-// MaterialOf is the key of what a part is made of when the body is made of body.
-func (p Part) MaterialOf(body string) string {
+// MaterialOf is the key of what a part of an instrument is made of.
+func (p Part) MaterialOf(of Subject) string {
+	if material := p.MadeOf[of.Choices[p.Surface]]; material != "" {
+		return material
+	}
 	if p.Material == "body" {
-		return body
+		return of.Body
 	}
 	return p.Material
 }

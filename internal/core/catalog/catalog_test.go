@@ -64,6 +64,11 @@ func TestEverythingBelongsSomewhere(t *testing.T) {
 		_, _, limited := r.LimitsFor(Choices{ProfilePractice: "concert"})
 		assert.True(t, kept || limited || r.Triggers != Triggers{}, "nothing makes %s due", r.Key)
 	}
+	for _, k := range c.Kinds {
+		for _, surface := range k.Surfaces() {
+			practices[surface] = true
+		}
+	}
 	for _, p := range c.Practices {
 		assert.True(t, practices[p.Key], "choosing a side of %s changes nothing", p.Key)
 		assert.NotEmpty(t, p.Because, p.Key)
@@ -79,7 +84,8 @@ func TestEverythingBelongsSomewhere(t *testing.T) {
 	}
 }
 
-// Every choice changes what at least one kind is told to do or how often, whichever side is taken.
+// Every choice changes what at least one kind is told to do or how often, whichever side is taken. What boards are made of shows where
+// something is brought to them.
 func TestEveryChoiceShows(t *testing.T) {
 	c := Embedded()
 	told := func(choices Choices) string {
@@ -96,10 +102,12 @@ func TestEveryChoiceShows(t *testing.T) {
 		require.NoError(t, err)
 		return string(text)
 	}
-	usual := told(c.Choose())
+	wiped := Choices{"contact-wipe": "alcohol-wipe"}
+	usual, usualWiped := told(c.Choose()), told(c.Choose(wiped))
 	for _, p := range c.Practices {
 		for _, o := range p.Options[1:] {
-			assert.False(t, usual == told(c.Choose(Choices{p.Key: o.Key})), "%s: %s changes nothing", p.Key, o.Key)
+			side := Choices{p.Key: o.Key}
+			assert.False(t, usual == told(c.Choose(side)) && usualWiped == told(c.Choose(wiped, side)), "%s: %s changes nothing", p.Key, o.Key)
 		}
 	}
 	assert.Equal(t, c.Choose(), c.Choose(Choices{"silver": "sandpaper", "weather": "fine"}), "what the catalogue does not know is left out")

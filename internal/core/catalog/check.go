@@ -122,6 +122,27 @@ func (c *Catalog) checkRoutine(r *Routine) error {
 	return nil
 }
 
+func (c *Catalog) checkSurface(p Part) error {
+	for _, product := range p.Forbids {
+		if c.products[product] == nil {
+			return fmt.Errorf("forbids %q, which is no product", product)
+		}
+	}
+	surface := c.practices[p.Surface]
+	if p.Surface != "" && surface == nil {
+		return fmt.Errorf("no practice %q says what it is made of", p.Surface)
+	}
+	for option, material := range p.MadeOf {
+		if surface == nil || c.materials[material] == nil {
+			return fmt.Errorf("made of %q by %q", material, option)
+		}
+		if _, ok := surface.Option(option); !ok {
+			return fmt.Errorf("%q is no option of %s", option, p.Surface)
+		}
+	}
+	return nil
+}
+
 func (c *Catalog) checkKind(k *Kind) error {
 	if k.SizeChart != "" {
 		chart := c.charts[k.SizeChart]
@@ -137,6 +158,9 @@ func (c *Catalog) checkKind(k *Kind) error {
 	for _, p := range k.Parts {
 		if p.Material != "body" && c.materials[p.Material] == nil {
 			return fmt.Errorf("part %s: no material %q", p.Key, p.Material)
+		}
+		if err := c.checkSurface(p); err != nil {
+			return fmt.Errorf("part %s: %w", p.Key, err)
 		}
 	}
 	for _, b := range k.Bodies {
@@ -193,12 +217,13 @@ func (c *Catalog) checkStep(k *Kind, s Step) error {
 		}
 	}
 	gated := 0
-	for _, body := range k.Bodies {
-		gate := c.gate(s, Subject{Kind: k, Body: body})
+	subjects := c.subjects(k, s.Parts)
+	for _, of := range subjects {
+		gate := c.gate(s, of)
 		if gate == "" {
 			continue
 		}
-		if gated++; gated == len(k.Bodies) || s.Instead == "" {
+		if gated++; gated == len(subjects) || s.Instead == "" {
 			return fmt.Errorf("is forbidden (%s) and says nothing else to do", gate)
 		}
 	}
@@ -261,4 +286,21 @@ func (c *Catalog) checkSymptom(s Symptom) error {
 		}
 	}
 	return nil
+}
+
+// subjects are a kind in all bodies that it may have, with parts of all that they may be made of.
+func (c *Catalog) subjects(k *Kind, parts []string) (list []Subject) {
+	for _, body := range k.Bodies {
+		list = append(list, Subject{Kind: k, Body: body, Choices: Choices{}})
+	}
+	for _, surface := range k.surfaces(parts) {
+		all := list
+		list = nil
+		for _, of := range all {
+			for _, option := range c.practices[surface].Options {
+				list = append(list, Subject{Kind: k, Body: of.Body, Choices: c.Choose(of.Choices, Choices{surface: option.Key})})
+			}
+		}
+	}
+	return list
 }

@@ -9,12 +9,13 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// eachStep goes through the steps of every routine of every kind under every option of a practice, the others at their defaults.
+// eachStep goes through the steps of every routine of every kind under every option of a practice, the others at their defaults and all
+// boards of bare ebony.
 func eachStep(c *Catalog, see func(k *Kind, r Resolved, s ResolvedStep)) {
 	sides := []Choices{c.Choose()}
 	for _, p := range c.Practices {
 		for _, o := range p.Options[1:] {
-			sides = append(sides, c.Choose(Choices{p.Key: o.Key}))
+			sides = append(sides, c.Choose(Choices{"board-surface": "ebony"}, Choices{p.Key: o.Key}))
 		}
 	}
 	for i := range c.Kinds {
@@ -85,7 +86,7 @@ func TestSaxophoneMouthpiecesAreDried(t *testing.T) {
 	r, ok := c.Routine("saxophone-after-playing")
 	require.True(t, ok)
 	dried := func(s Step) bool {
-		return slices.Contains(s.Parts, "mouthpiece") && slices.Contains(s.Products, "dry-cloth")
+		return slices.Contains(s.Parts, "mouthpiece") && slices.Contains(s.Products, "pull-through-swab")
 	}
 	assert.True(t, slices.ContainsFunc(r.Steps, dried))
 }
@@ -131,4 +132,188 @@ func TestFirstAidDoesNoHarm(t *testing.T) {
 			}
 		}
 	}
+}
+
+// resolved is a routine of a kind in its usual body, as the choices have it.
+func resolved(t *testing.T, kind, routine string, choices Choices) Resolved {
+	c := Embedded()
+	k, ok := c.Kind(kind)
+	require.True(t, ok, kind)
+	r, ok := c.Routine(routine)
+	require.True(t, ok, routine)
+	out, ok := c.Resolve(r, Subject{Kind: k, Body: k.Bodies[0], Choices: c.Choose(choices)})
+	require.True(t, ok, routine)
+	return out
+}
+
+// at is where the first step stands that says this.
+func at(t *testing.T, r Resolved, words string) int {
+	n := slices.IndexFunc(r.Steps, func(s ResolvedStep) bool { return strings.Contains(s.Do, words) })
+	require.GreaterOrEqual(t, n, 0, "%s does not say %q", r.Key, words)
+	return n
+}
+
+// inOrder checks that a routine says one thing after the other.
+func inOrder(t *testing.T, r Resolved, words ...string) {
+	for n := range words[1:] {
+		assert.Less(t, at(t, r, words[n]), at(t, r, words[n+1]), "%s: %q comes before %q", r.Key, words[n], words[n+1])
+	}
+}
+
+// Nothing wet and nothing that scratches touches fingerboard, pegs or chin rest until somebody has looked what they are made of, nor where
+// they are stained or varnished; on bare ebony what was chosen is done. Common practice, no published source.
+func TestUnknownBoardsStayDry(t *testing.T) {
+	c := Embedded()
+	harm := []string{"alcohol-wipe", "alcohol", "antibacterial-cleaner", "board-cleaner", "board-polish", "finest-steel-wool", "rosin-remover", "damp-cloth"}
+	for _, surface := range []string{"unknown", "stained", "ebony"} {
+		met := 0
+		for _, chosen := range []Choices{
+			{"ebony": "alcohol-wipe", "contact-wipe": "alcohol-wipe"}, {"ebony": "board-polish", "strings-off": "two", "contact-wipe": "antibacterial", "peg-clean": "steel-wool"},
+		} {
+			for _, kind := range []string{"violin", "viola", "cello", "double-bass"} {
+				k, _ := c.Kind(kind)
+				for _, key := range k.Routines {
+					r, _ := c.Routine(key)
+					out, _ := c.Resolve(r, Subject{Kind: k, Body: "varnish", Choices: c.Choose(chosen, Choices{"board-surface": surface})})
+					for _, s := range out.Steps {
+						wooden := slices.ContainsFunc(s.Parts, func(p string) bool { return p == "fingerboard" || p == "pegs" || p == "chin-rest" })
+						if !wooden || !slices.ContainsFunc(s.Products, func(p string) bool { return slices.Contains(harm, p) }) {
+							continue
+						}
+						met++
+						assert.Equal(t, "ebony", surface, "%s, %s: %s", kind, key, s.Do)
+					}
+				}
+			}
+		}
+		assert.Equal(t, surface == "ebony", met > 0, surface)
+	}
+}
+
+// The swab ban sits on the clarinets' mouthpieces, not on their rubber. Common practice, no published source.
+func TestOnlyClarinetMouthpiecesAreNotPulledThrough(t *testing.T) {
+	c := Embedded()
+	swab := Step{Do: "Pull it through.", Parts: []string{"mouthpiece"}, Products: []string{"pull-through-swab"}}
+	for i := range c.Kinds {
+		k := &c.Kinds[i]
+		if p, ok := k.Part("mouthpiece"); !ok || p.Material != "hard-rubber" {
+			continue
+		}
+		gate := c.gate(swab, Subject{Kind: k, Body: k.Bodies[0], Choices: c.Choose()})
+		assert.Equal(t, k.Section == "Clarinets", gate != "", k.Name)
+	}
+}
+
+// A flute's foot is held as its school has it, wherever it is put on or taken off. Common practice, no published source.
+func TestTheFootIsHeldAsChosen(t *testing.T) {
+	for _, routine := range []string{"flute-assembly", "flute-casing", "flute-after-playing"} {
+		closed := resolved(t, "flute", routine, nil)
+		assert.Contains(t, closed.Steps[at(t, closed, "oot joint o")].Do, "closed over its keys", routine)
+		bare := resolved(t, "flute", routine, Choices{"flute-foot-hold": "no-key"})
+		assert.Contains(t, bare.Steps[at(t, bare, "oot joint o")].Do, "bare end", routine)
+		for _, s := range append(closed.Steps, bare.Steps...) {
+			assert.NotContains(t, s.Do, "hands off the keys", routine)
+		}
+	}
+}
+
+// Whatever is put together by joints says what to do about one that will not go, before the first is joined: stop, once more, the
+// technician. Common practice, no published source.
+func TestAStiffJointStopsEveryAssembly(t *testing.T) {
+	first := map[string]string{
+		"piccolo": "Turn the head joint in", "flute": "Foot joint on", "oboe": "Bell on", "clarinet-b-flat": "Mouthpiece and barrel together", "clarinet-e-flat": "Mouthpiece and barrel together",
+		"clarinet-alto": "Joints together", "clarinet-bass": "Joints together", "bassoon": "Wing joint into",
+		"alto-saxophone": "Mouthpiece on the neck", "tenor-saxophone": "Mouthpiece on the neck", "baritone-saxophone": "Mouthpiece on the neck",
+	}
+	c := Embedded()
+	for i := range c.Kinds {
+		k := &c.Kinds[i]
+		if k.Family != "woodwind" {
+			continue
+		}
+		require.Contains(t, first, k.Key)
+		r := resolved(t, k.Key, k.Routines[0], nil)
+		require.Equal(t, "assembly", r.Rhythm)
+		stop := at(t, r, "will not go")
+		assert.Less(t, stop, at(t, r, first[k.Key]), k.Name)
+		for _, word := range []string{"stop.", "once more", "technician"} {
+			assert.Contains(t, r.Steps[stop].Do, word, k.Name)
+		}
+	}
+}
+
+// A low clarinet without its peg is played on a strap, so neither alone stops it. Common practice, no published source.
+func TestALowClarinetPlaysWithPegOrStrap(t *testing.T) {
+	c := Embedded()
+	for _, key := range []string{"clarinet-alto", "clarinet-bass"} {
+		k, _ := c.Kind(key)
+		carried := 0
+		for _, item := range c.KitOf(k).Items {
+			if item.Supply == "floor-peg" || item.Supply == "low-clarinet-strap" {
+				carried++
+				assert.False(t, item.ToPlay, "%s: %s", key, item.Supply)
+			}
+		}
+		assert.Equal(t, 2, carried, key)
+	}
+}
+
+// Wipes name what they touch and what stays dry. Common practice, no published source.
+func TestAWipeTurnsNoClamp(t *testing.T) {
+	wipe := resolved(t, "violin", "contact-wipe", Choices{"contact-wipe": "alcohol-wipe", "board-surface": "ebony"})
+	assert.Contains(t, wipe.Steps[at(t, wipe, "chin rest")].Do, "clamps and the ribs stay dry")
+	p, _ := Embedded().Practice("ebony")
+	o, _ := p.Option("alcohol-wipe")
+	assert.Contains(t, o.Says, "cloth laid over the body")
+}
+
+// The order of work where another order does harm. Common practice, no published source.
+func TestWorkInItsOrder(t *testing.T) {
+	inOrder(t, resolved(t, "trumpet", "valve-brass-bath", nil), "Slides out", "Snake", "Slides dried, greased", "pistons out in order", "Casing brush", "Pistons oiled", "Wash the mouthpiece", "Outside last")
+	inOrder(t, resolved(t, "horn", "horn-after-playing", nil), "Mouthpiece out", "by the receiver", "Wipe it")
+	inOrder(t, resolved(t, "trombone", "hand-slide-lubricate", nil), "without weight", "Draw it out a little", "A little cream", "Work it in")
+	inOrder(t, resolved(t, "clarinet-bass", "bass-clarinet-assembly", nil), "right side up", "Joints together", "Bell on", "Floor peg", "Neck in", "Cap off")
+	inOrder(t, resolved(t, "clarinet-bass", "bass-clarinet-casing", nil), "Mouthpiece off", "Peg out", "Bell off, then the joints")
+	inOrder(t, resolved(t, "alto-saxophone", "saxophone-after-playing", nil), "Reed off", "neck out", "through the mouthpiece", "Swab the neck", "top of the body")
+	inOrder(t, resolved(t, "alto-saxophone", "reed-turnover", nil), "wipe the underside and keep", "wipe the underside off", "then open it", "Mouthpiece into", "Neck brushed", "Outside of all joints")
+	inOrder(t, resolved(t, "violin", "peg-compound", nil), "String down", "Old compound off", "two shiny rings", "look at the bridge")
+	inOrder(t, resolved(t, "violin", "strings-after-playing", Choices{"string-cleaning": "cork"}), "plain cork", "then under it", "Chin rest last")
+	two := Choices{"strings-off": "two", "ebony": "board-polish", "board-surface": "ebony"}
+	inOrder(t, resolved(t, "violin", "violin-strings", two), "clean cloth", "Two strings", "Cleaner on the finest steel wool", "Dabs of board polish", "graphite", "Ball end", "Small turns", "Warm the string", "bridge from the side")
+	inOrder(t, resolved(t, "violin", "strings-deep-clean", two), "luthier's order", "All strings", "upper two strings off", "Their stretch", "Their pegs", "Their fine tuners", "back on", "Lower half", "Body with", "Chin rest", "Scroll", "Bow:", "Bridge once more")
+	one := resolved(t, "violin", "strings-deep-clean", Choices{"ebony": "board-polish", "board-surface": "ebony"})
+	for _, s := range one.Steps {
+		assert.NotContains(t, s.Products, "board-polish", "one string off: %s", s.Do)
+	}
+	inOrder(t, resolved(t, "flute", "flute-after-playing", nil), "while it still sits on the body", "Foot joint off", "head joint with", "Dry the head joint", "right through the body")
+}
+
+// At no time are all strings off: a routine that takes strings off says how many, and puts them back before it takes the others.
+func TestStringsStayOnTheBridge(t *testing.T) {
+	eachStep(Embedded(), func(k *Kind, r Resolved, s ResolvedStep) {
+		if slices.Contains([]string{"violin", "viola", "cello", "double-bass"}, k.Key) {
+			assert.NotRegexp(t, `(?i)\b(all|four) strings off\b`, s.Do, r.Key)
+		}
+	})
+}
+
+// Every wind is put to a mouth without sugar in it. Common practice, no published source.
+func TestNothingSweetBeforePlaying(t *testing.T) {
+	c := Embedded()
+	for i := range c.Kinds {
+		if k := &c.Kinds[i]; k.Family == "woodwind" || k.Family == "brass" {
+			at(t, resolved(t, k.Key, k.Routines[0], nil), "Nothing sweet")
+		}
+	}
+}
+
+// A swab goes through a flute and never back half-way, on either side of the practice. Common practice, no published source.
+func TestAFluteSwabGoesThrough(t *testing.T) {
+	for _, side := range []string{"push-through", "both-ends"} {
+		r := resolved(t, "flute", "flute-after-playing", Choices{"flute-swab": side})
+		assert.Contains(t, r.Steps[at(t, r, "through the body")].Do, "right through", side)
+	}
+	p, _ := Embedded().Practice("flute-swab")
+	o, _ := p.Option("both-ends")
+	assert.NotContains(t, o.Says, "half-way from each end")
 }

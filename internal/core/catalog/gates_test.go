@@ -52,7 +52,7 @@ func TestNoRoutineEverHarms(t *testing.T) {
 					r, _ := c.Routine(key)
 					resolved, _ := c.Resolve(r, of)
 					for _, s := range resolved.Steps {
-						checkStep(t, kind, body, key, s, dry)
+						checkStep(t, of, key, s)
 					}
 				}
 			}
@@ -60,10 +60,11 @@ func TestNoRoutineEverHarms(t *testing.T) {
 	})
 }
 
-func checkStep(t *rapid.T, kind *Kind, body, routine string, s ResolvedStep, dry bool) {
+func checkStep(t *rapid.T, of Subject, routine string, s ResolvedStep) {
+	kind, body, dry := of.Kind, of.Body, of.DryOnly != ""
 	for _, key := range s.Parts {
 		part, _ := kind.Part(key)
-		material := part.MaterialOf(body)
+		material := part.MaterialOf(of)
 		for _, product := range s.Products {
 			for _, n := range never {
 				if slices.Contains(n.materials, material) && slices.Contains(n.products, product) {

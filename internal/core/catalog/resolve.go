@@ -44,7 +44,8 @@ func (c *Catalog) Resolve(r *Routine, of Subject) (Resolved, bool) {
 	if !r.When.Hold(of.Choices) {
 		return Resolved{}, false
 	}
-	out := Resolved{Routine: *r, Choices: c.Chosen(r.Practices(), of.Choices)}
+	out := Resolved{Routine: *r}
+	practices := r.Practices()
 	for _, s := range r.Steps {
 		if !s.When.Hold(of.Choices) || s.IfThere && !of.Kind.has(s.Parts) {
 			continue
@@ -58,8 +59,16 @@ func (c *Catalog) Resolve(r *Routine, of Subject) (Resolved, bool) {
 			}
 			s.Products = nil
 		}
+		if len(s.Products) > 0 || gate != "" {
+			for _, surface := range of.Kind.surfaces(s.Parts) {
+				if !slices.Contains(practices, surface) {
+					practices = append(practices, surface)
+				}
+			}
+		}
 		out.Steps = append(out.Steps, ResolvedStep{s, gate})
 	}
+	out.Choices = c.Chosen(practices, of.Choices)
 	return out, true
 }
 
@@ -85,9 +94,12 @@ func (c *Catalog) Chosen(practices []string, choices Choices) []Chosen {
 func (c *Catalog) gate(s Step, of Subject) string {
 	for _, key := range s.Parts {
 		part, _ := of.Kind.Part(key)
-		m := c.materials[part.MaterialOf(of.Body)]
+		m := c.materials[part.MaterialOf(of)]
 		for _, product := range s.Products {
 			p := c.products[product]
+			if p.forbiddenBy(part.Forbids) {
+				return fmt.Sprintf("No %s here. Never: %s", p.Name, part.Never)
+			}
 			if m != nil && p.forbiddenBy(m.Forbids) {
 				return fmt.Sprintf("No %s here: %s is %s. Never: %s", p.Name, part.Name, m.Name, m.Never)
 			}
@@ -97,6 +109,25 @@ func (c *Catalog) gate(s Step, of Subject) string {
 		}
 	}
 	return ""
+}
+
+// surfaces are the practices that say what parts are made of, each once.
+func (k Kind) surfaces(parts []string) (practices []string) {
+	for _, key := range parts {
+		if p, ok := k.Part(key); ok && p.Surface != "" && !slices.Contains(practices, p.Surface) {
+			practices = append(practices, p.Surface)
+		}
+	}
+	return practices
+}
+
+// Surfaces are the practices that say what the parts of the kind are made of.
+func (k Kind) Surfaces() []string {
+	keys := make([]string, len(k.Parts))
+	for n, p := range k.Parts {
+		keys[n] = p.Key
+	}
+	return k.surfaces(keys)
 }
 
 // liquid is the widest group of products that wet.

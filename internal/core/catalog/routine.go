@@ -1,6 +1,7 @@
 package catalog
 
 import (
+	"cmp"
 	"slices"
 
 	"solfeggio/internal/core/care"
@@ -49,6 +50,9 @@ type Intervals struct {
 	Classroom *care.Limits `json:"classroom,omitempty"`
 	Standard  *care.Limits `json:"standard,omitempty"`
 	Concert   *care.Limits `json:"concert,omitempty"`
+
+	Basis      why.Kind `json:"basis,omitempty" jsonschema:"enum=common practice,enum=from memory,enum=our own rule" doc:"Of the figures; left out for that of the routine"`
+	FromMemory []string `json:"from_memory,omitempty" jsonschema:"enum=classroom,enum=standard,enum=concert" doc:"Profiles whose figure is from memory though the others are not"`
 }
 
 // ChosenLimits are intervals that hold under some choices.
@@ -76,6 +80,7 @@ type Step struct {
 	Products []string   `json:"products,omitempty" doc:"Product groups it brings to its parts"`
 	Instead  string     `json:"instead,omitempty" doc:"What is done where the material forbids the products"`
 	Bench    *BenchWork `json:"bench,omitempty" doc:"How the step is timed at the bench"`
+	Basis    why.Kind   `json:"basis,omitempty" jsonschema:"enum=common practice,enum=from memory" enum:"common practice,from memory" doc:"Left out for that of the routine"`
 	Routine  string     `json:"routine,omitempty" doc:"All steps of that routine stand here; nothing else is given"`
 }
 
@@ -102,6 +107,21 @@ func (r Routine) LimitsFor(c Choices) (l care.Limits, practice string, ok bool) 
 	}
 	l, ok = r.Limits.For(c[ProfilePractice])
 	return l, "", ok
+}
+
+// LimitBasis is why the usual limits under the choices may be believed.
+func (r Routine) LimitBasis(c Choices) why.Kind {
+	limits := r.Limits
+	for _, by := range r.LimitsBy {
+		if by.When.Hold(c) {
+			limits = by.Limits
+			break
+		}
+	}
+	if slices.Contains(limits.FromMemory, c[ProfilePractice]) {
+		return why.FromMemory
+	}
+	return cmp.Or(limits.Basis, r.Basis)
 }
 
 // Deciding lists the practices that decide how often it is done: the one that gives its limits, empty for none, and those

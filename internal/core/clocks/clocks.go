@@ -220,7 +220,7 @@ func (r *Reader) Why(c Clock, in Instrument, held string) ([]why.Why, error) {
 
 // limitWhy explains how often the care is wanted.
 func (r *Reader) limitWhy(c Clock, in Instrument) (why.Why, error) {
-	w := why.Why{Rule: "care.limit", Basis: why.Basis{Kind: c.Of.Basis}}
+	w := why.Why{Rule: "care.limit", Basis: why.Basis{Kind: c.Of.LimitBasis(in.Choices)}}
 	base, practice, _ := c.Of.LimitsFor(in.Choices)
 	own, has := in.Own[c.Key]
 	if c.Limits.Given() {
@@ -237,6 +237,9 @@ func (r *Reader) limitWhy(c Clock, in Instrument) (why.Why, error) {
 			return why.Why{}, err
 		}
 		w.Statement, w.Inputs = limit.Why.Statement, limit.Why.Inputs
+		if in.HeavySweat || players > 1 {
+			w.Basis.Source = "how sweat and sharing shorten it is our own rule"
+		}
 	}
 	if occasions := words(c.Of.Triggers); occasions != "" {
 		w.Statement = strings.TrimSpace(w.Statement + " Due " + occasions + ".")

@@ -4,8 +4,10 @@ import "solfeggio/internal/core/catalog"
 
 // ChartOf names the chart of a kind of the catalogue; false where sizes are not fitted by one.
 func ChartOf(kind string) (chart string, ok bool) {
-	k, ok := catalog.Embedded().Kind(kind)
-	return k.SizeChart, ok && k.SizeChart != ""
+	if k, known := catalog.Embedded().Kind(kind); known {
+		return k.SizeChart, k.SizeChart != ""
+	}
+	return "", false
 }
 
 // Difference is by how many sizes of a chart the second is larger than the first; false where the chart does not have both.

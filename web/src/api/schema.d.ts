@@ -2664,9 +2664,13 @@ export interface components {
             version: number;
         };
         Intervals: {
+            /** @description Of the figures; left out for that of the routine */
+            basis?: string;
             classroom?: components["schemas"]["Limits"];
             concert?: components["schemas"]["Limits"];
             every?: components["schemas"]["Limits"];
+            /** @description Profiles whose figure is from memory though the others are not */
+            from_memory?: string[];
             standard?: components["schemas"]["Limits"];
         };
         Judged: {
@@ -3187,9 +3191,19 @@ export interface components {
             player_id: string;
         };
         Part: {
+            /** @description Product groups that no step may bring to it, whatever it is made of */
+            forbids?: string[];
             key: string;
+            /** @description Materials by the options of the surface */
+            made_of?: {
+                [key: string]: string;
+            };
             material: string;
             name: string;
+            /** @description The same for people */
+            never?: string;
+            /** @description The practice that says of each instrument what this part is made of; material is for as long as nobody said */
+            surface?: string;
         };
         PartWear: {
             clocks: components["schemas"]["Task"][];
@@ -3786,6 +3800,11 @@ export interface components {
             who: "player" | "section leader" | "director" | "director or trained helper" | "technician";
         };
         ResolvedStep: {
+            /**
+             * @description Left out for that of the routine
+             * @enum {string}
+             */
+            basis?: "common practice" | "from memory";
             /** @description How the step is timed at the bench */
             bench?: components["schemas"]["BenchWork"];
             do?: string;
@@ -4226,6 +4245,11 @@ export interface components {
             name: string;
         };
         Step: {
+            /**
+             * @description Left out for that of the routine
+             * @enum {string}
+             */
+            basis?: "common practice" | "from memory";
             /** @description How the step is timed at the bench */
             bench?: components["schemas"]["BenchWork"];
             do?: string;
