@@ -8,28 +8,33 @@ import (
 
 // School is the school and its choices.
 type School struct {
-	ID            uuid.UUID `db:"school_id" json:"id"`
-	Name          string    `db:"name" json:"name"`
-	TimeZone      string    `db:"time_zone" json:"time_zone" doc:"IANA name, such as Europe/Vienna"`
-	Locale        string    `db:"locale" json:"locale" doc:"BCP 47 tag for dates and numbers, such as en-GB"`
-	Currency      string    `db:"currency" json:"currency" doc:"ISO 4217"`
-	PlayerCare    string    `db:"player_care" json:"player_care" enum:"trusted,tracked" doc:"Whether the players' own weekly care has clocks"`
-	OpensAt       float64   `db:"opens_at" json:"opens_at" minimum:"0" maximum:"1" doc:"Share of the limit at which care may be done early"`
-	LateAt        float64   `db:"late_at" json:"late_at" minimum:"1" maximum:"10" doc:"Share of the limit beyond which care is late"`
-	HeatingBegins string    `db:"heating_begins" json:"heating_begins" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 10-15"`
-	HeatingEnds   string    `db:"heating_ends" json:"heating_ends" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 04-15"`
-	ChargeShare   float64   `db:"charge_share_pct" json:"charge_share_pct" minimum:"0" maximum:"100" doc:"What part of an avoidable repair is passed on, in percent"`
-	ChargeCap     *int64    `db:"charge_cap_cents" json:"charge_cap_cents,omitempty" minimum:"0" doc:"The most that is ever asked for; left out for no cap"`
-	Phone         string    `db:"phone" json:"phone" maxLength:"40" doc:"Stands on tags and agreements"`
-	Version       int       `db:"version" json:"version"`
-	Revision      int64     `db:"revision" json:"revision"`
+	ID               uuid.UUID `db:"school_id" json:"id"`
+	Name             string    `db:"name" json:"name"`
+	TimeZone         string    `db:"time_zone" json:"time_zone" doc:"IANA name, such as Europe/Vienna"`
+	Locale           string    `db:"locale" json:"locale" doc:"BCP 47 tag for dates and numbers, such as en-GB"`
+	Currency         string    `db:"currency" json:"currency" doc:"ISO 4217"`
+	PlayerCare       string    `db:"player_care" json:"player_care" enum:"trusted,tracked" doc:"Whether the players' own weekly care has clocks"`
+	OpensAt          float64   `db:"opens_at" json:"opens_at" minimum:"0" maximum:"1" doc:"Share of the limit at which care may be done early"`
+	LateAt           float64   `db:"late_at" json:"late_at" minimum:"1" maximum:"10" doc:"Share of the limit beyond which care is late"`
+	HeatingBegins    string    `db:"heating_begins" json:"heating_begins" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 10-15"`
+	HeatingEnds      string    `db:"heating_ends" json:"heating_ends" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 04-15"`
+	ChargeShare      float64   `db:"charge_share_pct" json:"charge_share_pct" minimum:"0" maximum:"100" doc:"What part of an avoidable repair is passed on, in percent"`
+	ChargeCap        *int64    `db:"charge_cap_cents" json:"charge_cap_cents,omitempty" minimum:"0" doc:"The most that is ever asked for; left out for no cap"`
+	WeighConvenience float64   `db:"weigh_convenience" json:"weigh_convenience" minimum:"0" maximum:"100" doc:"How much it counts when a task left undone costs convenience; the time box weighs by it"`
+	WeighSound       float64   `db:"weigh_sound" json:"weigh_sound" minimum:"0" maximum:"100" doc:"The same for sound and tuning"`
+	WeighPlaying     float64   `db:"weigh_playing" json:"weigh_playing" minimum:"0" maximum:"100" doc:"When somebody cannot play"`
+	WeighHarm        float64   `db:"weigh_harm" json:"weigh_harm" minimum:"0" maximum:"100" doc:"When the instrument is harmed"`
+	WeighHealth      float64   `db:"weigh_health" json:"weigh_health" minimum:"0" maximum:"100" doc:"When somebody is hurt or ill"`
+	Phone            string    `db:"phone" json:"phone" maxLength:"40" doc:"Stands on tags and agreements"`
+	Version          int       `db:"version" json:"version"`
+	Revision         int64     `db:"revision" json:"revision"`
 }
 
 // GetSchool reads the school of the transaction.
 func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 	var s School
 	err := tx.tx.GetContext(ctx, &s, `
-		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, phone, version, revision
+		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, phone, version, revision
 		FROM school WHERE school_id = $1`, tx.School)
 	return s, named(err)
 }
@@ -37,8 +42,8 @@ func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 // InsertSchool makes the school of the transaction.
 func (tx *Tx) InsertSchool(ctx context.Context, s School) error {
 	_, err := tx.tx.NamedExecContext(ctx, `
-		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, phone)
-		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends, :charge_share_pct, :charge_cap_cents, :phone)`, s)
+		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, phone)
+		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends, :charge_share_pct, :charge_cap_cents, :weigh_convenience, :weigh_sound, :weigh_playing, :weigh_harm, :weigh_health, :phone)`, s)
 	return named(err)
 }
 
@@ -48,7 +53,9 @@ func (tx *Tx) UpdateSchool(ctx context.Context, s School) error {
 		UPDATE school SET name = :name, time_zone = :time_zone, locale = :locale, currency = :currency,
 			player_care = :player_care, opens_at = :opens_at, late_at = :late_at,
 			heating_begins = :heating_begins, heating_ends = :heating_ends,
-			charge_share_pct = :charge_share_pct, charge_cap_cents = :charge_cap_cents, phone = :phone, version = version + 1
+			charge_share_pct = :charge_share_pct, charge_cap_cents = :charge_cap_cents,
+			weigh_convenience = :weigh_convenience, weigh_sound = :weigh_sound, weigh_playing = :weigh_playing, weigh_harm = :weigh_harm, weigh_health = :weigh_health,
+			phone = :phone, version = version + 1
 		WHERE school_id = :school_id AND version = :version`, s)))
 }
 

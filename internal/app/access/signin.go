@@ -18,6 +18,7 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/settings"
+	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
@@ -78,6 +79,8 @@ type NewSchool struct {
 
 // SetUpSchool makes a school and its first director.
 func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, error) {
+	usual := care.UsualWeights
+	in.School.WeighConvenience, in.School.WeighSound, in.School.WeighPlaying, in.School.WeighHarm, in.School.WeighHealth = usual[0], usual[1], usual[2], usual[3], usual[4]
 	if in.School.HeatingBegins == "" && in.School.HeatingEnds == "" {
 		in.School.HeatingBegins, in.School.HeatingEnds = clocks.DefaultHeatingBegins, clocks.DefaultHeatingEnds
 	}

@@ -169,7 +169,7 @@ func (all *Schools) load(ctx context.Context, tx *store.Tx, revision int64) (*Sn
 func (all *Schools) reader(s *Snapshot) *clocks.Reader {
 	return clocks.NewReader(all.Catalog, clocks.Settings{
 		TrackAll: s.School.PlayerCare == "tracked", Heating: s.heating,
-		Thresholds: care.Thresholds{OpensAt: s.School.OpensAt, LateAt: s.School.LateAt},
+		Thresholds: care.Thresholds{OpensAt: s.School.OpensAt, LateAt: s.School.LateAt}, Weights: weightsOf(s.School),
 	}, s.Today)
 }
 
@@ -238,7 +238,7 @@ func (all *Schools) place(s *Snapshot, r *records) error {
 		if err := i.Judge(); err != nil {
 			return err
 		}
-		i.Care.Concert = s.nextConcertOf(i)
+		i.Care.Concert, i.Care.Rehearsal = s.nextConcertOf(i), s.nextRehearsalOf(i)
 		i.Clocks = s.Reader.Read(i.Care)
 		i.offered, i.NotOffered = s.Reader.Offered(i.Clocks, i.Care)
 		s.ByID[i.ID] = i
@@ -269,7 +269,7 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 			continue
 		}
 		view := &Instrument{Instrument: i, Kind: kind, Triage: sound, Own: r.own[i.ID], SchoolChoices: s.Choices,
-			Care: clocks.Instrument{Kind: i.Kind, CareFrom: i.CareFrom, Started: map[clocks.Key]day.Day{}, Choices: s.Choices, Own: r.limits[i.ID]}}
+			Care: clocks.Instrument{Kind: i.Kind, Body: i.Body, CareFrom: i.CareFrom, Started: map[clocks.Key]day.Day{}, Choices: s.Choices, Own: r.limits[i.ID]}}
 		if view.Own != nil {
 			view.Care.Choices = all.Catalog.Choose(s.Choices, view.Own)
 			view.Care.ChoiceSet = view.Care.Choices.String()

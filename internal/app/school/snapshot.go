@@ -12,6 +12,7 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/condition"
@@ -218,6 +219,29 @@ func (s *Snapshot) nextConcertOf(i *Instrument) day.Day {
 		}
 	}
 	return 0
+}
+
+// nextRehearsalOf is the day of the instrument's next rehearsal within a fortnight, zero when there is none.
+func (s *Snapshot) nextRehearsalOf(i *Instrument) day.Day {
+	if i.Habit == nil {
+		return 0
+	}
+	for on := s.Today; on < s.Today+stripDays; on++ {
+		if s.Calendar.IsBreak(on) {
+			continue
+		}
+		for _, e := range s.Ensembles {
+			if slices.Contains(i.Habit.Ensembles, e.ID) && slices.ContainsFunc(e.Rehearsals, func(r store.Rehearsal) bool { return day.Weekday(r.Weekday) == on.Weekday() }) {
+				return on
+			}
+		}
+	}
+	return 0
+}
+
+// weightsOf are what counts how much at the school.
+func weightsOf(s store.School) care.Weights {
+	return care.Weights{s.WeighConvenience, s.WeighSound, s.WeighPlaying, s.WeighHarm, s.WeighHealth}
 }
 
 // EnsembleNames lists the names of ensembles in the order of the school's list.

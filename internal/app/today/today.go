@@ -5,6 +5,8 @@ import (
 	"slices"
 	"strconv"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/school"
@@ -130,7 +132,7 @@ func (r *Room) box(ctx context.Context, ready []school.Task, minutes float64, he
 	for n, id := range got.Chosen {
 		chosen[n] = task(id)
 	}
-	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Places: r.byPlace(chosen), Near: 1}
+	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Places: r.byPlace(together(chosen)), Near: 1}
 	if got.AtMost > 0 {
 		box.Near = got.Value / got.AtMost
 	}
@@ -138,6 +140,18 @@ func (r *Room) box(ctx context.Context, ready []school.Task, minutes float64, he
 		box.Next = &NextTask{task(got.Next.ID), got.Next.ExtraMinutes}
 	}
 	return box, nil
+}
+
+// together puts the work on one instrument together, where the first of it stood.
+func together(tasks []school.Task) []school.Task {
+	first := map[uuid.UUID]int{}
+	for n, t := range tasks {
+		if _, known := first[t.InstrumentID]; !known {
+			first[t.InstrumentID] = n
+		}
+	}
+	slices.SortStableFunc(tasks, func(x, y school.Task) int { return first[x.InstrumentID] - first[y.InstrumentID] })
+	return tasks
 }
 
 func nextConcerts(s *school.Snapshot) []NextConcert {

@@ -80,6 +80,11 @@ func (c *Catalog) checkRoutine(r *Routine) error {
 			return fmt.Errorf("implies %q, which is unknown", other)
 		}
 	}
+	for _, body := range r.Bodies {
+		if c.materials[body] == nil {
+			return fmt.Errorf("is for bodies of %q, which is no material", body)
+		}
+	}
 	conditions := []Conditions{r.When, r.OneADay}
 	intervals := []Intervals{r.Limits}
 	for _, by := range r.LimitsBy {

@@ -41,7 +41,7 @@ type Chosen struct {
 // Resolve works out a routine for one instrument. It reports false when the choices leave it out. Materials win over
 // choices: a step that would bring a part what its material forbids loses it, and says so.
 func (c *Catalog) Resolve(r *Routine, of Subject) (Resolved, bool) {
-	if !r.When.Hold(of.Choices) {
+	if !r.When.Hold(of.Choices) || !r.For(of.Body) {
 		return Resolved{}, false
 	}
 	out := Resolved{Routine: *r}

@@ -26,6 +26,7 @@ type Routine struct {
 	Minutes     float64          `json:"minutes" doc:"Person-minutes for one clock of it"`
 	Place       string           `json:"place"`
 	When        Conditions       `json:"when,omitempty" doc:"Choices under which it is done at all"`
+	Bodies      []string         `json:"bodies,omitempty" doc:"Materials of the body for which it is done; empty for all"`
 	On          []string         `json:"on,omitempty" doc:"Parts with a clock of their own; empty for one clock of the whole instrument"`
 	Limits      Intervals        `json:"limits,omitzero"`
 	LimitsBy    []ChosenLimits   `json:"limits_by,omitempty" doc:"Intervals that a choice puts in place of the usual ones; the first that fits counts"`
@@ -107,6 +108,11 @@ func (r Routine) LimitsFor(c Choices) (l care.Limits, practice string, ok bool) 
 	}
 	l, ok = r.Limits.For(c[ProfilePractice])
 	return l, "", ok
+}
+
+// For reports whether it is done on a body of a material.
+func (r Routine) For(body string) bool {
+	return len(r.Bodies) == 0 || slices.Contains(r.Bodies, body)
 }
 
 // LimitBasis is why the usual limits under the choices may be believed.

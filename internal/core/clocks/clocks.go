@@ -23,12 +23,14 @@ type Key struct {
 type Settings struct {
 	TrackAll   bool // keep clocks for the players' own weekly care too, instead of trusting them
 	Thresholds care.Thresholds
+	Weights    care.Weights
 	Heating    Heating
 }
 
 // An Instrument as its clocks see it.
 type Instrument struct {
 	Kind       string
+	Body       string          // key of its material
 	Choices    catalog.Choices // the school's, with the instrument's own laid over them
 	ChoiceSet  string          // tells sets of choices apart; empty for the school's
 	CareFrom   day.Day         // where clocks begin that were never restarted
@@ -38,6 +40,7 @@ type Instrument struct {
 	Players    int // how many share it; 0 counts as 1
 	Playing    *usage.Playing
 	Concert    day.Day // of its next concert, zero for none
+	Rehearsal  day.Day // of its next rehearsal, zero for none in sight
 	Returned   day.Day // when its last player gave it back, zero while somebody plays it
 	RestsSince day.Day // since when nobody has played it, zero while somebody does
 	Stopped    string  // name of the finding that stops it, empty for none
@@ -108,6 +111,9 @@ func (r *Reader) Read(in Instrument) []Clock {
 	var out []Clock
 	for _, key := range kind.Routines {
 		routine, _ := r.catalog.Routine(key)
+		if !routine.For(in.Body) {
+			continue
+		}
 		usual := r.limitsOf(routine, in)
 		for _, part := range routine.Clocks() {
 			k := Key{key, part}
@@ -126,7 +132,7 @@ func (r *Reader) Read(in Instrument) []Clock {
 			for _, o := range r.occasions(routine, in, started) {
 				reading = reading.With(o, started, r.today, r.settings.Thresholds)
 			}
-			out = append(out, Clock{k, kind, routine, limits, usual.oneADay, started, reading, care.Value(reading.Wear, r.settings.Thresholds, routine.Consequence)})
+			out = append(out, Clock{k, kind, routine, limits, usual.oneADay, started, reading, care.Value(reading.Wear, r.settings.Thresholds, r.settings.Weights, r.stakes(routine, in))})
 		}
 	}
 	return out
@@ -211,11 +217,23 @@ func (r *Reader) Why(c Clock, in Instrument, held string) ([]why.Why, error) {
 	if err != nil {
 		return nil, err
 	}
-	value := care.ValueWhy(c.Reading.Wear, r.settings.Thresholds, c.Of.Consequence)
+	value := care.ValueWhy(c.Reading.Wear, r.settings.Thresholds, r.settings.Weights, r.stakes(c.Of, in))
 	if held != "" {
 		value.Statement += " Not offered today: " + held + "."
 	}
 	return []why.Why{due, limit, value}, nil
+}
+
+// stakes are what depends on a routine of an instrument.
+func (r *Reader) stakes(routine *catalog.Routine, in Instrument) care.Stakes {
+	s := care.Stakes{Consequence: routine.Consequence, Played: in.RestsSince.IsZero(), Players: in.Players}
+	if in.Concert >= r.today && !in.Concert.IsZero() {
+		s.ConcertIn = new(int(in.Concert - r.today))
+	}
+	if in.Rehearsal >= r.today && !in.Rehearsal.IsZero() {
+		s.RehearsalIn = new(int(in.Rehearsal - r.today))
+	}
+	return s
 }
 
 // limitWhy explains how often the care is wanted.

@@ -40,7 +40,7 @@ func find(t *testing.T, list []Clock, key Key) Clock {
 }
 
 func TestReadAViolin(t *testing.T) {
-	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Thresholds: care.DefaultThresholds}, today)
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Weights: care.UsualWeights, Thresholds: care.DefaultThresholds}, today)
 	violin := violinist("standard")
 	violin.CareFrom, violin.Started, violin.Players = today-100, map[Key]day.Day{{"violin-strings", "string-e"}: today - 200}, 4
 	clocks := r.Read(violin)
@@ -48,7 +48,7 @@ func TestReadAViolin(t *testing.T) {
 	assert.Equal(t, "90 days", e.Limits.String(), "180 days, halved because four share it")
 	assert.Equal(t, care.Late, e.Reading.State)
 	assert.Equal(t, "E string", e.PartName())
-	assert.InDelta(t, 200./90*3, e.Value, 0.005)
+	assert.InDelta(t, 200./90*3*2, e.Value, 0.005, "urgency × 3 for sound × √4 for four players")
 	assert.Equal(t, "Change the string: E string", e.Title())
 	assert.Equal(t, "Replace the rosin cake", find(t, clocks, Key{"rosin-cake", "rosin"}).Title(), "it says which part by itself")
 	assert.Equal(t, today-100, find(t, clocks, Key{"violin-strings", "string-g"}).Started)
@@ -62,7 +62,7 @@ func TestReadAViolin(t *testing.T) {
 }
 
 func TestProfilesAndTrackedPlayers(t *testing.T) {
-	r := NewReader(catalog.Embedded(), Settings{Heating: heating, TrackAll: true, Thresholds: care.DefaultThresholds}, today)
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Weights: care.UsualWeights, TrackAll: true, Thresholds: care.DefaultThresholds}, today)
 	classroom, concert := r.Read(violinist("classroom")), r.Read(violinist("concert"))
 	assert.Equal(t, "365 days", find(t, classroom, Key{"violin-strings", "string-a"}).Limits.String())
 	assert.Equal(t, "75 days", find(t, concert, Key{"violin-strings", "string-a"}).Limits.String())
@@ -82,7 +82,7 @@ func TestABathRestartsTheMouthpieceWash(t *testing.T) {
 }
 
 func TestOffered(t *testing.T) {
-	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Thresholds: care.DefaultThresholds}, today)
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Weights: care.UsualWeights, Thresholds: care.DefaultThresholds}, today)
 	rosin, check, rehair := Key{"rosin-cake", "rosin"}, Key{"strings-term-check", ""}, Key{"bow-rehair", "bow-hair"}
 	e, a, g := Key{"violin-strings", "string-e"}, Key{"violin-strings", "string-a"}, Key{"violin-strings", "string-g"}
 	tests := []struct {
@@ -124,7 +124,7 @@ func TestOffered(t *testing.T) {
 // is, and what is due is either offered or held back with a reason.
 func TestOfferedHoldsItsPromises(t *testing.T) {
 	c := catalog.Embedded()
-	r := NewReader(c, Settings{Heating: heating, TrackAll: true, Thresholds: care.DefaultThresholds}, today)
+	r := NewReader(c, Settings{Heating: heating, Weights: care.UsualWeights, TrackAll: true, Thresholds: care.DefaultThresholds}, today)
 	rapid.Check(t, func(t *rapid.T) {
 		kind := rapid.SampledFrom(c.Kinds).Draw(t, "kind")
 		in := Instrument{Kind: kind.Key, Choices: anyChoices(t, c), CareFrom: today - 5, Started: map[Key]day.Day{}, Playing: unplayed()}
@@ -180,7 +180,7 @@ func anyChoices(t *rapid.T, c *catalog.Catalog) catalog.Choices {
 
 // What makes care due beside its limits. The numbers of days are common practice or from memory; they stand in the catalogue.
 func TestOccasions(t *testing.T) {
-	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Thresholds: care.DefaultThresholds}, today)
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Weights: care.UsualWeights, Thresholds: care.DefaultThresholds}, today)
 	season, storage := Key{"strings-season-check", ""}, Key{"strings-storage", ""}
 	concert, term := Key{"strings-before-concert", ""}, Key{"strings-term-check", ""}
 	tests := []struct {
@@ -221,7 +221,7 @@ func TestOccasions(t *testing.T) {
 }
 
 func TestOwnLimitsAndOwnChoices(t *testing.T) {
-	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Thresholds: care.DefaultThresholds}, today)
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Weights: care.UsualWeights, Thresholds: care.DefaultThresholds}, today)
 	ninety := 90.
 	e, board := Key{"violin-strings", "string-e"}, Key{"fingerboard-planing", "fingerboard"}
 	violin := violinist("classroom")

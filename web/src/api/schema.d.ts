@@ -4051,6 +4051,31 @@ export interface components {
             time_zone: string;
             /** Format: int64 */
             version: number;
+            /**
+             * Format: double
+             * @description How much it counts when a task left undone costs convenience; the time box weighs by it
+             */
+            weigh_convenience: number;
+            /**
+             * Format: double
+             * @description When the instrument is harmed
+             */
+            weigh_harm: number;
+            /**
+             * Format: double
+             * @description When somebody is hurt or ill
+             */
+            weigh_health: number;
+            /**
+             * Format: double
+             * @description When somebody cannot play
+             */
+            weigh_playing: number;
+            /**
+             * Format: double
+             * @description The same for sound and tuning
+             */
+            weigh_sound: number;
         };
         SchoolLetter: {
             key: string;

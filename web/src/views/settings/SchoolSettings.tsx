@@ -8,6 +8,14 @@ import { centsOf, typedCents } from '../../words'
 
 type Form = Schemas['School'] & { cap: string }
 
+const weights = [
+  ['weigh_health', 'somebody is hurt or ill'],
+  ['weigh_harm', 'the instrument is harmed'],
+  ['weigh_playing', 'somebody cannot play'],
+  ['weigh_sound', 'sound and tuning suffer'],
+  ['weigh_convenience', 'it is less convenient'],
+] as const
+
 /** The school itself: how it reads its clocks, and where and when it is. */
 export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) {
   const notice = useNotice()
@@ -78,6 +86,28 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           {...register('late_at', { valueAsNumber: true })}
         />
       </Field>
+      <fieldset className="sm:col-span-2">
+        <legend className="font-display text-lg">What comes first on Today</legend>
+        <p className="quiet mb-1 text-sm">
+          How much it counts when a task is left undone and … Steps this steep keep a handful of small things from
+          pushing out one that matters.
+        </p>
+        <div className="grid gap-x-4 gap-y-2 sm:grid-cols-5">
+          {weights.map(([name, label]) => (
+            <Field key={name} label={label} error={wrong[name]}>
+              <input
+                className="input w-full"
+                type="number"
+                min={0}
+                max={100}
+                step="any"
+                required
+                {...register(name, { valueAsNumber: true })}
+              />
+            </Field>
+          ))}
+        </div>
+      </fieldset>
       <Field label="The heating season begins, month and day" error={wrong.heating_begins}>
         <input className="input w-full" required placeholder="10-15" {...register('heating_begins')} />
       </Field>
