@@ -61,6 +61,7 @@ export const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday',
 
 export const count = (n: number, one: string, many = `${one}s`) => `${n.toLocaleString(locale)} ${n === 1 ? one : many}`
 
+export const longWeekday = (day: string) => format(day, { weekday: 'long' })
 export const weekdayOf = (day: string) => format(day, { weekday: 'short' })
 
 /** A name in the middle of a sentence: small, unless it begins with a note, as B-flat clarinet does. */

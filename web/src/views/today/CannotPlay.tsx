@@ -6,7 +6,8 @@ import { useWrite } from '../../api/write'
 import { Mark } from '../../marks/Mark'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
-import { count, weekdayOf } from '../../words'
+import { weekdayOf } from '../../words'
+import { headline } from './headline'
 
 type Blocked = Schemas['Blocked']
 
@@ -54,9 +55,7 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
   if (list.length === 0) return null
   return (
     <section className="mb-5" aria-labelledby="cannot-play">
-      <h1 id="cannot-play">
-        {count(list.length, 'player')} can’t play {soonest(list)}
-      </h1>
+      <h1 id="cannot-play">{headline(list)}</h1>
       <ul className="mt-1">
         {list.map((b) => (
           <li
@@ -101,12 +100,4 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
       </ul>
     </section>
   )
-}
-
-/** "tomorrow", when that is when the first of them should. */
-function soonest(list: Blocked[]) {
-  const days = list[0]?.next?.days
-  if (days === undefined) return ''
-  if (days === 0) return 'today'
-  return days === 1 ? 'tomorrow' : `in ${count(days, 'day')}`
 }
