@@ -203,13 +203,13 @@ func TestACheckWithoutANetwork(t *testing.T) {
 	p, b := school(t, twoViolins...)
 	b.scan("VN-01")
 	b.click("link", "Check")
-	b.see("1 of 15")
+	b.see("1 of 17")
 	b.evaluate(`window.ready = false; setInterval(async () => {
       const keys = (await (await caches.open('solfeggio-1')).keys()).map((r) => new URL(r.url).pathname)
       window.ready = keys.some((k) => k.includes('/Check-')) && keys.some((k) => k.endsWith('/check')) && keys.includes('/api/v1/session')
     }, 200); true`)
 	b.visit(b.text("location.pathname"))
-	b.see("1 of 15")
+	b.see("1 of 17")
 	b.evaluate(`window.ready = false; setInterval(async () => {
       const keys = (await (await caches.open('solfeggio-1')).keys()).map((r) => new URL(r.url).pathname)
       window.ready = keys.some((k) => k.includes('/Check-')) && keys.some((k) => k.endsWith('/check')) && keys.includes('/api/v1/session')
@@ -219,11 +219,11 @@ func TestACheckWithoutANetwork(t *testing.T) {
 	for range 4 {
 		b.press("1")
 	}
-	b.see("5 of 15")
+	b.see("5 of 17")
 	b.press("2") // the bridge leans
 	b.see("a word about it")
 	b.visit(b.text("location.pathname"))
-	b.see("5 of 15")
+	b.see("5 of 17")
 	b.until(`document.querySelector('[aria-pressed=true]')?.innerText.includes('Bridge leans')`, "the answer is lost")
 	b.click("button", "Next")
 	b.right()
@@ -247,7 +247,7 @@ func TestChecksThatClash(t *testing.T) {
 		who.click("link", "VN-01")
 		who.see("Timeline")
 		who.click("link", "Check")
-		who.see("1 of 15")
+		who.see("1 of 17")
 	}
 	b.press("2")
 	b.click("button", "Next")

@@ -95,7 +95,7 @@ func TestAHelperInspects(t *testing.T) {
 	b.see("Stop playing")
 	assert.False(t, b.evaluate(`[...document.querySelectorAll('button')].some((e) => e.innerText === 'Clear')`), "a helper does not clear a stop")
 	b.click("link", "Check")
-	b.see("1 of 15")
+	b.see("1 of 17")
 	b.press("\x1b")
 	b.see("Timeline")
 	b.visit("/room?as=list")

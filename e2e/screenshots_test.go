@@ -105,7 +105,7 @@ func TestScreenshots(t *testing.T) {
 	phone.click("link", "VN-03")
 	phone.see("Timeline")
 	phone.click("link", "Check")
-	phone.see("1 of 15")
+	phone.see("1 of 17")
 	for range 4 {
 		phone.press("1")
 	}

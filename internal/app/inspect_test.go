@@ -140,7 +140,7 @@ func TestMeasuresAsPeopleTypeThem(t *testing.T) {
 	assert.Empty(t, small.Findings, "no figure is kept for a 3/4 violin")
 	_, err = h.Inspection.Inspect(ctx, h.director, h.id("VN-02"), h.walk("VN-02", nil, map[string]string{"height-bass": "quite high"}))
 	f := fault(t, err, journal.Invalid).Fields[0]
-	assert.Equal(t, "answers[10].measured", f.Path)
+	assert.Equal(t, "answers[11].measured", f.Path)
 	assert.Contains(t, f.Message, `"quite high" is no figure`)
 }
 

@@ -214,7 +214,7 @@ func TestOwnLimitsAndPractices(t *testing.T) {
 		}
 	}
 	// An open seam: whatever the school holds, nothing wet touches the body.
-	require.NoError(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "damp-cloth"}))
+	require.NoError(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "damp-cloth", "board-surface": "ebony"}))
 	h.inspect("VN-02", openSeam)
 	f, err := h.Inventory.File(ctx, h.director, h.id("VN-02"))
 	require.NoError(t, err)
