@@ -111,7 +111,7 @@ func TestAccessibility(t *testing.T) {
 			b.visit("/bench")
 			b.see("Another one")
 			if !b.evaluate(find + `("link", "Go on with the work") !== null`) {
-				b.seeIn("Plan", "for 6 instruments")
+				b.seeIn("Plan", "for 7 instruments")
 				b.click("button", "why so long")
 				check(b, "bench "+theme)
 				b.click("button", "Begin")

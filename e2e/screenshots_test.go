@@ -84,7 +84,7 @@ func TestScreenshots(t *testing.T) {
 	wide.see("Cleaning the varnished body")
 	shot(wide, "settings-practices")
 	wide.visit("/bench")
-	wide.seeIn("Plan", "for 6 instruments")
+	wide.seeIn("Plan", "for 7 instruments")
 	wide.click("button", "by instruments")
 	shot(wide, "bench")
 	wide.click("button", "Begin")

@@ -57,7 +57,7 @@ func (tx *Tx) PutProduct(ctx context.Context, p Product) error {
 			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`, args...)
 		return named(err)
 	}
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE product SET name = $3, product_group = $4, strength_pct = $5, contact_minutes = $6, registered_use = $7, surfaces = $8,
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE product SET name = $3, product_group = $4, strength_pct = $5, contact_minutes = $6, registered_use = $7, surfaces = $8,
 		hazards = $9, safety_sheet = $10, supply = $11, retired = $12, version = version + 1 WHERE school_id = $1 AND id = $2 AND version = $13`, append(args, p.Version)...)))
 }
 
@@ -290,19 +290,19 @@ func (tx *Tx) InsertBenchRun(ctx context.Context, r BenchRun, items []BenchItem)
 
 // SetBenchRun saves who and what is at the bench, and its end.
 func (tx *Tx) SetBenchRun(ctx context.Context, r BenchRun) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE bench_run SET people = $3, stations = $4, finish_by = $5, ended_at = $6 WHERE school_id = $1 AND id = $2`,
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE bench_run SET people = $3, stations = $4, finish_by = $5, ended_at = $6 WHERE school_id = $1 AND id = $2`,
 		tx.School, r.ID, r.People, r.Stations, r.FinishBy, r.EndedAt)))
 }
 
 // SetBenchItem saves how an instrument left the bench.
 func (tx *Tx) SetBenchItem(ctx context.Context, i BenchItem) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE bench_item SET finished_at = $4, free_at = $5, taken_off = $6 WHERE school_id = $1 AND run_id = $2 AND instrument_id = $3`,
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE bench_item SET finished_at = $4, free_at = $5, taken_off = $6 WHERE school_id = $1 AND run_id = $2 AND instrument_id = $3`,
 		tx.School, i.Run, i.Instrument, i.FinishedAt, i.FreeAt, i.TakenOff)))
 }
 
 // SetBenchStep saves how far a step is and when it is planned.
 func (tx *Tx) SetBenchStep(ctx context.Context, s BenchStep) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE bench_step SET planned_at = $5, planned_person = $6, planned_station = $7, begun_at = $8, begun_by = $9, done_at = $10, done_by = $11,
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE bench_step SET planned_at = $5, planned_person = $6, planned_station = $7, begun_at = $8, begun_by = $9, done_at = $10, done_by = $11,
 		override = $12, lot = $13 WHERE school_id = $1 AND run_id = $2 AND instrument_id = $3 AND n = $4`,
 		tx.School, s.Run, s.Instrument, s.N, s.PlannedAt, s.PlannedPerson, s.PlannedStation, s.BegunAt, s.BegunBy, s.DoneAt, s.DoneBy, s.Override, s.Lot)))
 }

@@ -70,7 +70,7 @@ func (tx *Tx) PutPeriod(ctx context.Context, t PeriodTable, p Period) error {
 			VALUES ($1, $2, $3, $4, $5)`, tx.School, p.ID, p.Name, p.StartsOn, p.EndsOn)
 		return named(err)
 	}
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE `+string(t)+` SET name = $3, starts_on = $4, ends_on = $5, version = version + 1
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE `+string(t)+` SET name = $3, starts_on = $4, ends_on = $5, version = version + 1
 		WHERE school_id = $1 AND id = $2 AND version = $6`, tx.School, p.ID, p.Name, p.StartsOn, p.EndsOn, p.Version)))
 }
 
@@ -80,7 +80,7 @@ func (tx *Tx) DeletePeriod(ctx context.Context, t PeriodTable, id uuid.UUID, ver
 }
 
 func (tx *Tx) deleteRow(ctx context.Context, table string, id uuid.UUID, version int) error {
-	return named(must(tx.tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)))
+	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)))
 }
 
 // Ensembles lists the ensembles by name, each with its rehearsals in the order of the week.
@@ -112,7 +112,7 @@ func (tx *Tx) PutEnsemble(ctx context.Context, e Ensemble) error {
 	if e.Version == 0 {
 		_, err = tx.tx.ExecContext(ctx, `INSERT INTO ensemble (school_id, id, name) VALUES ($1, $2, $3)`, tx.School, e.ID, e.Name)
 	} else {
-		err = must(tx.tx.ExecContext(ctx, `UPDATE ensemble SET name = $3, version = version + 1
+		err = metOne(tx.tx.ExecContext(ctx, `UPDATE ensemble SET name = $3, version = version + 1
 			WHERE school_id = $1 AND id = $2 AND version = $4`, tx.School, e.ID, e.Name, e.Version))
 	}
 	if err != nil {
@@ -169,7 +169,7 @@ func (tx *Tx) PutConcert(ctx context.Context, c Concert) error {
 		_, err = tx.tx.ExecContext(ctx, `INSERT INTO concert (school_id, id, name, held_on, minutes, play_factor)
 			VALUES ($1, $2, $3, $4, $5, $6)`, tx.School, c.ID, c.Name, c.HeldOn, c.Minutes, c.PlayFactor)
 	} else {
-		err = must(tx.tx.ExecContext(ctx, `UPDATE concert SET name = $3, held_on = $4, minutes = $5, play_factor = $6, version = version + 1
+		err = metOne(tx.tx.ExecContext(ctx, `UPDATE concert SET name = $3, held_on = $4, minutes = $5, play_factor = $6, version = version + 1
 			WHERE school_id = $1 AND id = $2 AND version = $7`, tx.School, c.ID, c.Name, c.HeldOn, c.Minutes, c.PlayFactor, c.Version))
 	}
 	if err != nil {

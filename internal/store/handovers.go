@@ -141,13 +141,13 @@ func (tx *Tx) CloseHandOver(ctx context.Context, h HandOver) error {
 	if err != nil {
 		return err
 	}
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = $3, returned_by = $4, return_kit = $5, reported = $6
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = $3, returned_by = $4, return_kit = $5, reported = $6
 		WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, h.ID, h.ReturnedAt, h.ReturnedBy, kit, h.Reported)))
 }
 
 // ReopenHandOver takes a return back.
 func (tx *Tx) ReopenHandOver(ctx context.Context, id uuid.UUID) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = NULL, returned_by = NULL, return_kit = '{}', reported = ''
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = NULL, returned_by = NULL, return_kit = '{}', reported = ''
 		WHERE school_id = $1 AND id = $2 AND returned_at IS NOT NULL`, tx.School, id)))
 }
 
@@ -156,7 +156,7 @@ func (tx *Tx) DeleteHandOver(ctx context.Context, id uuid.UUID) error {
 	if _, err := tx.tx.ExecContext(ctx, `UPDATE photo SET hand_over_id = NULL WHERE school_id = $1 AND hand_over_id = $2`, tx.School, id); err != nil {
 		return named(err)
 	}
-	return named(must(tx.tx.ExecContext(ctx, `DELETE FROM hand_over WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, id)))
+	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM hand_over WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, id)))
 }
 
 // SignHandOver notes that the agreement of a hand-over was signed; terms are what was agreed where that was left open until
@@ -166,7 +166,7 @@ func (tx *Tx) SignHandOver(ctx context.Context, id uuid.UUID, s Signature, terms
 	if err != nil {
 		return err
 	}
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE hand_over SET signed_how = $3, signed_by = $4, signed_at = $5, signature = $6, terms = coalesce(nullif(terms, ''), $7)
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hand_over SET signed_how = $3, signed_by = $4, signed_at = $5, signature = $6, terms = coalesce(nullif(terms, ''), $7)
 		WHERE school_id = $1 AND id = $2 AND signed_how = ''`, tx.School, id, s.How, s.By, s.At, strokes, terms)))
 }
 
@@ -202,7 +202,7 @@ func (tx *Tx) OpenHolds(ctx context.Context, at time.Time, of ...uuid.UUID) ([]H
 
 // KeepHolding lets an open hold wait for something else; ErrStale when it is over.
 func (tx *Tx) KeepHolding(ctx context.Context, id uuid.UUID, awaits Awaited, because string) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE hold SET awaits = $3, because = $4 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`, tx.School, id, awaits, because)))
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hold SET awaits = $3, because = $4 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`, tx.School, id, awaits, because)))
 }
 
 // InsertHold holds an instrument, for the bench if nothing else is said; one that is held already stays as it is, and false is returned.
@@ -218,13 +218,13 @@ func (tx *Tx) InsertHold(ctx context.Context, h Hold) (bool, error) {
 
 // EndHold lets an instrument go; ErrStale when it was not held any more.
 func (tx *Tx) EndHold(ctx context.Context, id uuid.UUID, at time.Time, by *uuid.UUID, how string) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE hold SET ended_at = $3, ended_by = $4, how = $5 WHERE school_id = $1 AND id = $2 AND (ended_at IS NULL OR ended_at > $3)`,
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hold SET ended_at = $3, ended_by = $4, how = $5 WHERE school_id = $1 AND id = $2 AND (ended_at IS NULL OR ended_at > $3)`,
 		tx.School, id, at, by, how)))
 }
 
 // ResumeHold takes the end of a hold back.
 func (tx *Tx) ResumeHold(ctx context.Context, id uuid.UUID) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE hold SET ended_at = NULL, ended_by = NULL, how = '' WHERE school_id = $1 AND id = $2 AND ended_at IS NOT NULL`, tx.School, id)))
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hold SET ended_at = NULL, ended_by = NULL, how = '' WHERE school_id = $1 AND id = $2 AND ended_at IS NOT NULL`, tx.School, id)))
 }
 
 // Charge is what a player is asked to pay after a return.

@@ -119,13 +119,13 @@ func (tx *Tx) InsertFinding(ctx context.Context, f Finding) (id uuid.UUID, isNew
 
 // ClearFinding closes an open finding; ErrStale when it was closed already.
 func (tx *Tx) ClearFinding(ctx context.Context, id uuid.UUID, at time.Time, by *uuid.UUID, how string) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE finding SET cleared_at = $3, cleared_by = $4, cleared_how = $5
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE finding SET cleared_at = $3, cleared_by = $4, cleared_how = $5
 		WHERE school_id = $1 AND id = $2 AND cleared_at IS NULL`, tx.School, id, at, by, how)))
 }
 
 // ReopenFinding takes a closing back.
 func (tx *Tx) ReopenFinding(ctx context.Context, id uuid.UUID) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE finding SET cleared_at = NULL, cleared_by = NULL, cleared_how = ''
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE finding SET cleared_at = NULL, cleared_by = NULL, cleared_how = ''
 		WHERE school_id = $1 AND id = $2 AND cleared_at IS NOT NULL`, tx.School, id)))
 }
 
@@ -152,13 +152,13 @@ func (tx *Tx) InsertPhoto(ctx context.Context, p Photo, full, thumbnail []byte) 
 
 // AttachPhoto ties a picture of the instrument to a finding of it; ErrStale when there is no such picture.
 func (tx *Tx) AttachPhoto(ctx context.Context, photo, instrument, finding uuid.UUID) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE photo SET finding_id = $4 WHERE school_id = $1 AND id = $2 AND instrument_id = $3`,
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE photo SET finding_id = $4 WHERE school_id = $1 AND id = $2 AND instrument_id = $3`,
 		tx.School, photo, instrument, finding)))
 }
 
 // KeepPhoto ties a picture of the instrument to a hand-over of it; ErrStale when there is no such picture.
 func (tx *Tx) KeepPhoto(ctx context.Context, photo, instrument, handOver uuid.UUID) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE photo SET hand_over_id = $4 WHERE school_id = $1 AND id = $2 AND instrument_id = $3`,
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE photo SET hand_over_id = $4 WHERE school_id = $1 AND id = $2 AND instrument_id = $3`,
 		tx.School, photo, instrument, handOver)))
 }
 

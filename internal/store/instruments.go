@@ -58,7 +58,7 @@ func (tx *Tx) InsertInstrument(ctx context.Context, i Instrument) error {
 
 // UpdateInstrument saves an instrument if i.Version is the current one. Its kind stays what it is.
 func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
-	return named(must(tx.tx.ExecContext(ctx, `
+	return named(metOne(tx.tx.ExecContext(ctx, `
 		UPDATE instrument SET tag = $3, size = $4, body = $5, maker = $6, model = $7, serial = $8, room = $9, slot = $10,
 			acquired_on = $11, price_cents = $12, care_from = $13, notes = $14, version = version + 1
 		WHERE school_id = $1 AND id = $2 AND version = $15`,
@@ -67,7 +67,7 @@ func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
 
 // LeaveSchool takes an instrument out of the school's lists; its history stays.
 func (tx *Tx) LeaveSchool(ctx context.Context, id uuid.UUID, on day.Day, how string) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE instrument SET gone_on = $3, gone_how = $4, slot = '', version = version + 1
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE instrument SET gone_on = $3, gone_how = $4, slot = '', version = version + 1
 		WHERE school_id = $1 AND id = $2 AND gone_on IS NULL`, tx.School, id, on, how)))
 }
 
@@ -155,7 +155,7 @@ func (tx *Tx) PutAssignment(ctx context.Context, a Assignment) error {
 
 // DeleteAssignment takes an assignment away that was never lived through.
 func (tx *Tx) DeleteAssignment(ctx context.Context, instrument, id uuid.UUID) error {
-	if err := must(tx.tx.ExecContext(ctx, `DELETE FROM assignment WHERE school_id = $1 AND id = $2`, tx.School, id)); err != nil {
+	if err := metOne(tx.tx.ExecContext(ctx, `DELETE FROM assignment WHERE school_id = $1 AND id = $2`, tx.School, id)); err != nil {
 		return named(err)
 	}
 	return tx.playedOtherwise(ctx, instrument)
@@ -163,5 +163,5 @@ func (tx *Tx) DeleteAssignment(ctx context.Context, instrument, id uuid.UUID) er
 
 // playedOtherwise counts up the version of an instrument, so that who changes it knows how it is played.
 func (tx *Tx) playedOtherwise(ctx context.Context, instrument uuid.UUID) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE instrument SET version = version + 1 WHERE school_id = $1 AND id = $2`, tx.School, instrument)))
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE instrument SET version = version + 1 WHERE school_id = $1 AND id = $2`, tx.School, instrument)))
 }

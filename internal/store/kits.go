@@ -73,10 +73,10 @@ func (tx *Tx) SupplySettings(ctx context.Context) ([]SupplySetting, error) {
 // PutSupplySetting saves how a supply is bought if its version is the current one.
 func (tx *Tx) PutSupplySetting(ctx context.Context, s SupplySetting) error {
 	if s.Version == 0 {
-		return named(must(tx.tx.ExecContext(ctx, `INSERT INTO supply_setting (school_id, supply, size, supplier, pack_size, pack_price_cents, lead_weeks)
+		return named(metOne(tx.tx.ExecContext(ctx, `INSERT INTO supply_setting (school_id, supply, size, supplier, pack_size, pack_price_cents, lead_weeks)
 			VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING`, tx.School, s.Supply, s.Size, s.Supplier, s.PackSize, s.PackPriceCents, s.LeadWeeks)))
 	}
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_setting SET supplier = $4, pack_size = $5, pack_price_cents = $6, lead_weeks = $7, version = version + 1
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE supply_setting SET supplier = $4, pack_size = $5, pack_price_cents = $6, lead_weeks = $7, version = version + 1
 		WHERE school_id = $1 AND supply = $2 AND size = $3 AND version = $8`, tx.School, s.Supply, s.Size, s.Supplier, s.PackSize, s.PackPriceCents, s.LeadWeeks, s.Version)))
 }
 
@@ -114,12 +114,12 @@ func (tx *Tx) InsertLot(ctx context.Context, l Lot) error {
 
 // SetLot says what is left of a lot.
 func (tx *Tx) SetLot(ctx context.Context, id uuid.UUID, remaining float64) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_lot SET remaining = $3 WHERE school_id = $1 AND id = $2`, tx.School, id, remaining)))
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE supply_lot SET remaining = $3 WHERE school_id = $1 AND id = $2`, tx.School, id, remaining)))
 }
 
 // PutBack puts into a lot what was taken out of it.
 func (tx *Tx) PutBack(ctx context.Context, id uuid.UUID, quantity float64) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_lot SET remaining = least(quantity, remaining + $3) WHERE school_id = $1 AND id = $2`, tx.School, id, quantity)))
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE supply_lot SET remaining = least(quantity, remaining + $3) WHERE school_id = $1 AND id = $2`, tx.School, id, quantity)))
 }
 
 // Order is what was ordered from a supplier. ClosedOn nil means that something is still to come.
@@ -205,11 +205,11 @@ func (tx *Tx) InsertOrder(ctx context.Context, o Order) error {
 
 // ReceivePacks adds packs that came in to a line of an order; ErrStale when the order has no such line.
 func (tx *Tx) ReceivePacks(ctx context.Context, order uuid.UUID, of Stocked, packs int) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_order_line SET received_packs = received_packs + $5
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE supply_order_line SET received_packs = received_packs + $5
 		WHERE school_id = $1 AND order_id = $2 AND supply = $3 AND size = $4`, tx.School, order, of.Supply, of.Size, packs)))
 }
 
 // CloseOrder ends an order: nothing more is expected of it. ErrStale when it was closed already.
 func (tx *Tx) CloseOrder(ctx context.Context, id uuid.UUID, on day.Day) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE supply_order SET closed_on = $3 WHERE school_id = $1 AND id = $2 AND closed_on IS NULL`, tx.School, id, on)))
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE supply_order SET closed_on = $3 WHERE school_id = $1 AND id = $2 AND closed_on IS NULL`, tx.School, id, on)))
 }

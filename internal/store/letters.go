@@ -24,9 +24,9 @@ func (tx *Tx) Letters(ctx context.Context) ([]Letter, error) {
 // PutLetter saves a wording if its version is the current one.
 func (tx *Tx) PutLetter(ctx context.Context, l Letter) error {
 	if l.Version == 0 {
-		return named(must(tx.tx.ExecContext(ctx, `INSERT INTO letter (school_id, key, wording) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`, tx.School, l.Key, l.Wording)))
+		return named(metOne(tx.tx.ExecContext(ctx, `INSERT INTO letter (school_id, key, wording) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`, tx.School, l.Key, l.Wording)))
 	}
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE letter SET wording = $3, version = version + 1 WHERE school_id = $1 AND key = $2 AND version = $4`,
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE letter SET wording = $3, version = version + 1 WHERE school_id = $1 AND key = $2 AND version = $4`,
 		tx.School, l.Key, l.Wording, l.Version)))
 }
 

@@ -51,7 +51,7 @@ func (tx *Tx) PutPerson(ctx context.Context, p Person) error {
 			VALUES (:school_id, :id, :email, :name, :role, :password_hash, :active)`, p)
 		return named(err)
 	}
-	return named(must(tx.tx.NamedExecContext(ctx, `
+	return named(metOne(tx.tx.NamedExecContext(ctx, `
 		UPDATE person SET email = :email, name = :name, role = :role, active = :active, version = version + 1,
 			password_hash = CASE WHEN :password_hash = '' THEN password_hash ELSE :password_hash END
 		WHERE school_id = :school_id AND id = :id AND version = :version`, p)))

@@ -100,7 +100,7 @@ func (tx *Tx) PutPlayer(ctx context.Context, p Player) error {
 			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`, args...); err != nil {
 			return named(err)
 		}
-	} else if err := must(tx.tx.ExecContext(ctx, `
+	} else if err := metOne(tx.tx.ExecContext(ctx, `
 		UPDATE player SET external_id = $3, given_name = $4, family_name = $5, grade_year = $6, kind = $7, practice_minutes_per_week = $8,
 			practice_days_per_week = $9, vacation_share = $10, heavy_sweat = $11, transport = $12, guardian = $13, notes = $14, left_on = $15,
 			reed_strength = $16, version = version + 1
@@ -136,5 +136,5 @@ func (tx *Tx) ErasePlayer(ctx context.Context, id uuid.UUID, version int) error 
 		WHERE school_id = $1 AND player_id = $2`, tx.School, id); err != nil {
 		return named(err)
 	}
-	return named(must(tx.tx.ExecContext(ctx, `DELETE FROM player WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)))
+	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM player WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)))
 }

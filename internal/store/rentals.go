@@ -38,13 +38,13 @@ func (tx *Tx) PutRental(ctx context.Context, r Rental) error {
 			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, args...)
 		return named(err)
 	}
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE rental SET owner = $4, contact = $5, contract = $6, starts_on = $7, return_by = $8, monthly_cents = $9, version = version + 1
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE rental SET owner = $4, contact = $5, contract = $6, starts_on = $7, return_by = $8, monthly_cents = $9, version = version + 1
 		WHERE school_id = $1 AND id = $2 AND instrument_id = $3 AND ended_on IS NULL AND version = $10`, append(args, r.Version)...)))
 }
 
 // EndRental ends the running contract of an instrument; ErrStale when there is none.
 func (tx *Tx) EndRental(ctx context.Context, instrument uuid.UUID, on day.Day) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE rental SET ended_on = $3, version = version + 1 WHERE school_id = $1 AND instrument_id = $2 AND ended_on IS NULL`,
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE rental SET ended_on = $3, version = version + 1 WHERE school_id = $1 AND instrument_id = $2 AND ended_on IS NULL`,
 		tx.School, instrument, on)))
 }
 

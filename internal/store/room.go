@@ -33,13 +33,13 @@ func (tx *Tx) PutShelf(ctx context.Context, s Shelf) error {
 			tx.School, s.ID, s.Room, s.Rack, s.Name, s.Position, s.Slots)
 		return named(err)
 	}
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE shelf SET room = $3, rack = $4, name = $5, position = $6, slots = $7, version = version + 1
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE shelf SET room = $3, rack = $4, name = $5, position = $6, slots = $7, version = version + 1
 		WHERE school_id = $1 AND id = $2 AND version = $8`, tx.School, s.ID, s.Room, s.Rack, s.Name, s.Position, s.Slots, s.Version)))
 }
 
 // DeleteShelf takes a shelf away; what stands on it keeps the name of its slot.
 func (tx *Tx) DeleteShelf(ctx context.Context, id uuid.UUID) error {
-	return named(must(tx.tx.ExecContext(ctx, `DELETE FROM shelf WHERE school_id = $1 AND id = $2`, tx.School, id)))
+	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM shelf WHERE school_id = $1 AND id = $2`, tx.School, id)))
 }
 
 // Stocktake is a count of what stands in a room.
@@ -93,5 +93,5 @@ func (tx *Tx) InsertScan(ctx context.Context, stocktake uuid.UUID, s Scan) error
 
 // EndStocktake closes a count.
 func (tx *Tx) EndStocktake(ctx context.Context, id uuid.UUID, at time.Time) error {
-	return named(must(tx.tx.ExecContext(ctx, `UPDATE stocktake SET ended_at = $3 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`, tx.School, id, at)))
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE stocktake SET ended_at = $3 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`, tx.School, id, at)))
 }

@@ -49,7 +49,7 @@ func (tx *Tx) InsertSchool(ctx context.Context, s School) error {
 
 // UpdateSchool saves the school's choices if s.Version is the current one.
 func (tx *Tx) UpdateSchool(ctx context.Context, s School) error {
-	return named(must(tx.tx.NamedExecContext(ctx, `
+	return named(metOne(tx.tx.NamedExecContext(ctx, `
 		UPDATE school SET name = :name, time_zone = :time_zone, locale = :locale, currency = :currency,
 			player_care = :player_care, opens_at = :opens_at, late_at = :late_at,
 			heating_begins = :heating_begins, heating_ends = :heating_ends,

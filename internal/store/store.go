@@ -188,8 +188,8 @@ func named(err error) error {
 	return err
 }
 
-// must reports ErrStale when a statement that should have met one row met none.
-func must(result sql.Result, err error) error {
+// metOne reports ErrStale when a statement that should have met one row met none.
+func metOne(result sql.Result, err error) error {
 	if err != nil {
 		return err
 	}

@@ -127,6 +127,7 @@ func proposeCharge(s *school.Snapshot, i *school.Instrument, in Damage) (shop.Ch
 	if err != nil {
 		return out, journal.RefuseInput(err)
 	}
+	out.Why.Basis.Source += fmt.Sprintf("; that a %s serves %v years is from memory", catalog.InText(i.Kind.Name), i.Kind.LifeYears)
 	if !known {
 		out.Why.Statement += " Nobody knows how old it is, so half of its life is taken as gone."
 	}

@@ -161,8 +161,8 @@ func TestEverySpotIsDrawn(t *testing.T) {
 func TestLoadRefuses(t *testing.T) {
 	tests := []struct{ file, old, new, want string }{
 		{"kinds/woodwind.yaml", "also: [clarinet]", "also: [Flute]", `both called "flute"`},
-		{"kinds/woodwind.yaml", "family: woodwind", "family: kazoo", "data/kinds/woodwind.yaml: kinds[0].family: "},
-		{"kinds/woodwind.yaml", "tag_prefix: FL", "tag_prefix: FL\n    mood: good", "mood: unknown field"},
+		{"kinds/woodwind.yaml", "family: woodwind", "family: kazoo", "data/kinds/woodwind.yaml:5: kinds[0].family: "},
+		{"kinds/woodwind.yaml", "tag_prefix: FL", "tag_prefix: FL\n    mood: good", "data/kinds/woodwind.yaml:30: kinds[1].mood: unknown field"},
 		{"kinds/woodwind.yaml", "swab-wash,", "swab-wish,", `no routine "swab-wish"`},
 		{"kinds/woodwind.yaml", "kind: flute", "kind: cello", `"cello" stands there twice`},
 		{"kinds/woodwind.yaml", "material: pads", "material: custard", `no material "custard"`},

@@ -10,7 +10,9 @@ import (
 	"sync"
 
 	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/parser"
 
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/schema"
 )
 
@@ -82,7 +84,7 @@ func load(fsys fs.FS) (*Catalog, error) {
 		}
 		f, err := shape.Read(asJSON)
 		if err != nil {
-			return fmt.Errorf("%s: %w", path, err)
+			return fmt.Errorf("%s:%d: %w", path, lineOf(text, field.Of(err).Path), err)
 		}
 		c.Kinds = append(c.Kinds, f.Kinds...)
 		c.Materials = append(c.Materials, f.Materials...)
@@ -107,6 +109,24 @@ func load(fsys fs.FS) (*Catalog, error) {
 		return nil, err
 	}
 	return c, c.check()
+}
+
+// lineOf is the line on which a place of a YAML text begins; of a place that is not there, that of what it is missing from.
+func lineOf(text []byte, place string) int {
+	file, err := parser.ParseBytes(text, 0)
+	if err != nil {
+		return 1
+	}
+	for ; place != ""; place = place[:max(0, strings.LastIndexAny(place, ".["))] {
+		path, err := yaml.PathString("$." + place)
+		if err != nil {
+			continue
+		}
+		if node, err := path.FilterFile(file); err == nil && node != nil && node.GetToken() != nil {
+			return node.GetToken().Position.Line
+		}
+	}
+	return 1
 }
 
 // index makes the look-ups. A key that stands twice is an error.
