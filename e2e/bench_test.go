@@ -65,7 +65,7 @@ func TestABatchAtTheBench(t *testing.T) {
 	one.see("Fresh air and no flame")
 	assert.Zero(t, one.number("article"), "no step before the cautions are read")
 	one.click("button", "We have read it")
-	one.until(`document.querySelectorAll('article').length === 6`, "six instruments wait for their first step")
+	one.until(`document.querySelectorAll('article').length === 7`, "seven instruments wait for their first step")
 	run := one.text("location.pathname")
 
 	// A third person comes, a drying place is lost, and the bottle is empty after what has been sprayed.
