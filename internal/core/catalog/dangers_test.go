@@ -269,7 +269,7 @@ func TestAWipeTurnsNoClamp(t *testing.T) {
 
 // The order of work where another order does harm. Common practice, no published source.
 func TestWorkInItsOrder(t *testing.T) {
-	inOrder(t, resolved(t, "trumpet", "valve-brass-bath", nil), "Slides out", "Snake", "Slides dried, greased", "pistons out in order", "Casing brush", "Pistons oiled", "Wash the mouthpiece", "Outside last")
+	inOrder(t, resolved(t, "trumpet", "valve-brass-bath", nil), "Slides out", "Snake", "Slides dried, greased", "pistons out in order", "Brush the casings", "Pistons oiled", "Wash the mouthpiece", "Outside last")
 	inOrder(t, resolved(t, "horn", "horn-after-playing", nil), "Mouthpiece out", "by the receiver", "Wipe it")
 	inOrder(t, resolved(t, "trombone", "hand-slide-lubricate", nil), "without weight", "Draw it out a little", "A little cream", "Work it in")
 	inOrder(t, resolved(t, "clarinet-bass", "bass-clarinet-assembly", nil), "right side up", "Joints together", "Bell on", "Floor peg", "Neck in", "Cap off")
@@ -279,13 +279,13 @@ func TestWorkInItsOrder(t *testing.T) {
 	inOrder(t, resolved(t, "violin", "peg-compound", nil), "String down", "Old compound off", "two shiny rings", "look at the bridge")
 	inOrder(t, resolved(t, "violin", "strings-after-playing", Choices{"string-cleaning": "cork"}), "plain cork", "then under it", "Chin rest last")
 	two := Choices{"strings-off": "two", "ebony": "board-polish", "board-surface": "ebony"}
-	inOrder(t, resolved(t, "violin", "violin-strings", two), "clean cloth", "Two strings", "Cleaner on the finest steel wool", "Dabs of board polish", "graphite", "Ball end", "Small turns", "Warm the string", "bridge from the side")
+	inOrder(t, resolved(t, "violin", "violin-strings", two), "clean cloth", "Two strings", "Cleaner on the finest steel wool", "Dabs of board polish", "graphite", "Ball end", "Small turns", "Rub the string warm", "bridge from the side")
 	inOrder(t, resolved(t, "violin", "strings-deep-clean", two), "luthier's order", "All strings", "upper two strings off", "Their stretch", "Their pegs", "Their fine tuners", "back on", "Lower half", "Body with", "Chin rest", "Scroll", "Bow:", "Bridge once more")
 	one := resolved(t, "violin", "strings-deep-clean", Choices{"ebony": "board-polish", "board-surface": "ebony"})
 	for _, s := range one.Steps {
 		assert.NotContains(t, s.Products, "board-polish", "one string off: %s", s.Do)
 	}
-	inOrder(t, resolved(t, "flute", "flute-after-playing", nil), "while it still sits on the body", "Foot joint off", "head joint with", "Dry the head joint", "right through the body")
+	inOrder(t, resolved(t, "flute", "flute-after-playing", nil), "before it is taken off", "Foot joint off", "head joint with", "Dry the head joint", "right through the body")
 }
 
 // At no time are all strings off: a routine that takes strings off says how many, and puts them back before it takes the others.

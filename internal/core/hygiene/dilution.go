@@ -1,8 +1,8 @@
 // Package hygiene decides how instruments are made clean between players: what may touch which surface, how a solution is
 // mixed, and what a batch uses up.
 //
-// Clean first, then disinfect. A product works only while the surface stays wet for the contact time on its label. Labels,
-// safety sheets, local rules and the school's nurse or safety officer stand above everything that is decided here.
+// Dirt shields what should be killed, so cleaning comes first. What a product does it does while the surface is wet, for as long as its
+// label asks. Labels, safety sheets, local rules and the school's nurse or safety officer stand above everything that is decided here.
 package hygiene
 
 import (
