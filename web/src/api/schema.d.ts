@@ -3751,6 +3751,8 @@ export interface components {
             basis: string;
             /** @description Why an instrument is on the bench for it; empty when it is not done there */
             bench?: string[];
+            /** @description Materials of the body for which it is done; empty for all */
+            bodies?: string[];
             /** @description Shown before the first step */
             cautions?: string[];
             /** @description The schools of practice that shaped it */
@@ -3957,6 +3959,8 @@ export interface components {
             basis: string;
             /** @description Why an instrument is on the bench for it; empty when it is not done there */
             bench?: string[];
+            /** @description Materials of the body for which it is done; empty for all */
+            bodies?: string[];
             /** @description Shown before the first step */
             cautions?: string[];
             /** Format: int64 */
