@@ -1,11 +1,9 @@
-// Package access is who may come in: signing in, the people of a school, their passwords, and setting up a school.
+// Package access decides who may come in: signing in, the people of a school, their passwords, and setting up a school.
 package access
 
-import (
-	"solfeggio/internal/app/school"
-)
+import "solfeggio/internal/app/school"
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 	hashing hashing

@@ -1,4 +1,4 @@
-// Package bench is work at the bench: products, plans, runs with their contact times, records, and holds.
+// Package bench runs the work at the bench: products, plans, runs with their contact times, records, and holds.
 package bench
 
 import (
@@ -9,7 +9,7 @@ import (
 	"solfeggio/internal/app/supply"
 )
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 	supply *supply.Room

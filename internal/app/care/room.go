@@ -1,11 +1,9 @@
-// Package care is care that was done: every clock that it restarts.
+// Package care records care that was done, and begins anew every clock that it restarts.
 package care
 
-import (
-	"solfeggio/internal/app/school"
-)
+import "solfeggio/internal/app/school"
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 }

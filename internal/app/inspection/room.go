@@ -1,11 +1,9 @@
-// Package inspection is checks of instruments: walks along an inspection, findings, diagnoses, photographs.
+// Package inspection records what is seen of instruments: walks along an inspection, findings, diagnoses, photographs.
 package inspection
 
-import (
-	"solfeggio/internal/app/school"
-)
+import "solfeggio/internal/app/school"
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 }

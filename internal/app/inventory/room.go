@@ -1,4 +1,5 @@
-// Package inventory is the instruments themselves: their files, where they stand, what comes in from files and goes out to them, labels, stocktakes and rentals.
+// Package inventory keeps the instruments themselves: their files, where they stand, what comes in from files and goes out to
+// them, labels, stocktakes and rentals.
 package inventory
 
 import (
@@ -10,7 +11,7 @@ import (
 	"solfeggio/internal/app/supply"
 )
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 	inspection *inspection.Room

@@ -1,4 +1,4 @@
-// Package lending is how instruments go out and come back. One door leads out and one way leads back, whoever asks.
+// Package lending lets instruments go out and come back. One door leads out and one way leads back, whoever asks.
 package lending
 
 import (
@@ -7,7 +7,7 @@ import (
 	"solfeggio/internal/app/supply"
 )
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 	inspection *inspection.Room

@@ -1,4 +1,4 @@
-// Package letters is what a school writes: its wordings, and notices in a simulated outbox.
+// Package letters writes for a school: its wordings, and notices in a simulated outbox.
 package letters
 
 import (
@@ -6,7 +6,7 @@ import (
 	"solfeggio/internal/app/supply"
 )
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 	supply *supply.Room

@@ -1,11 +1,9 @@
-// Package placing is who should get which instrument: proposals, sizes that will be outgrown, and what must be rented.
+// Package placing works out who should get which instrument: proposals, sizes that will be outgrown, and what must be rented.
 package placing
 
-import (
-	"solfeggio/internal/app/school"
-)
+import "solfeggio/internal/app/school"
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 }

@@ -1,11 +1,9 @@
-// Package roster is players: who they are, how they come in from files and are known again, and how they leave.
+// Package roster keeps the players: who they are, how they come in from files and are known again, and how they leave.
 package roster
 
-import (
-	"solfeggio/internal/app/school"
-)
+import "solfeggio/internal/app/school"
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 }

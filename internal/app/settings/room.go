@@ -1,11 +1,9 @@
-// Package settings is what a school decides for itself: its calendar, ensembles and concerts, and its schools of practice.
+// Package settings keeps what a school decides for itself: its calendar, ensembles and concerts, and its schools of practice.
 package settings
 
-import (
-	"solfeggio/internal/app/school"
-)
+import "solfeggio/internal/app/school"
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 }

@@ -1,11 +1,9 @@
-// Package supply is what is used up: kits in cases, stock and its lots, what will be needed, orders and deliveries.
+// Package supply keeps the books of what is used up: kits in cases, stock and its lots, what will be needed, orders, deliveries.
 package supply
 
-import (
-	"solfeggio/internal/app/school"
-)
+import "solfeggio/internal/app/school"
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 }

@@ -1,11 +1,9 @@
-// Package today is what needs doing now: who cannot play, what fits into the minutes there are, rounds.
+// Package today says what needs doing now: who cannot play, what fits into the minutes there are, rounds.
 package today
 
-import (
-	"solfeggio/internal/app/school"
-)
+import "solfeggio/internal/app/school"
 
-// A Room is where it is done, for all schools.
+// A Room does it for all schools.
 type Room struct {
 	*school.Schools
 }
