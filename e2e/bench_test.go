@@ -42,7 +42,10 @@ const (
 func (b *page) back(run string) {
 	b.t.Helper()
 	b.visit(run)
-	b.until(`!!document.querySelector("section[aria-label=\"To do now\"]") || document.body.innerText.includes("Over since")`, "the work is not there")
+	b.until(
+		`!!document.querySelector("section[aria-label=\"To do now\"]") || document.body.innerText.includes("Over since")`,
+		"the work is not there",
+	)
 }
 
 // Six instruments go from held to free, by two people at two screens, through a reload in a contact time, an override, and a server
@@ -75,7 +78,10 @@ func TestABatchAtTheBench(t *testing.T) {
 	one.click("button", "Plan afresh what is left")
 	one.see("Planned afresh from where it stands.")
 	one.click("button", "3 people at the bench")
-	one.until(`!!document.querySelector('[aria-label="Who and what is there"] [aria-label="drying place"][value="5"]')`, "the drying places are not kept")
+	one.until(
+		`!!document.querySelector('[aria-label="Who and what is there"] [aria-label="drying place"][value="5"]')`,
+		"the drying places are not kept",
+	)
 	one.fillIn("Who and what is there", "Stillwater case spray from", "Q-2208")
 	one.see("Stillwater case spray comes from lot Q-2208 from now on.")
 	one.seeIn("To do now", "lot Q-2208: wet for 5 min")
@@ -136,8 +142,13 @@ func TestABatchAtTheBench(t *testing.T) {
 	one.click("link", "Its cleaning record, to print")
 	one.see("the nurse was here and said so")
 	for _, who := range []string{"Ines Corvane", "Pell Arrowby"} {
-		assert.True(t, one.evaluate(`(() => { const file = new XMLHttpRequest(); file.open('GET', '/api/v1/bench/records.csv', false); file.send();
-			return file.responseText.split('\n').filter((line) => line.startsWith('2026-11-24')).some((line) => line.includes('`+who+`')) })()`), "%s did some of it", who)
+		assert.True(
+			t,
+			one.evaluate(`(() => { const file = new XMLHttpRequest(); file.open('GET', '/api/v1/bench/records.csv', false); file.send();
+			return file.responseText.split('\n').filter((line) => line.startsWith('2026-11-24')).some((line) => line.includes('`+who+`')) })()`),
+			"%s did some of it",
+			who,
+		)
 	}
 	one.visit("/room?as=list")
 	one.fill("Find in the room", "OB-02")

@@ -47,7 +47,12 @@ func (b *page) read(code, until string) {
 	b.t.Helper()
 	b.until("document.readyState === 'complete'", "the page does not load")
 	for range 5 { // until the page is there to listen
-		b.evaluate(fmt.Sprintf(`for (const key of [...%q, 'Enter']) document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true })); true`, code))
+		b.evaluate(
+			fmt.Sprintf(
+				`for (const key of [...%q, 'Enter']) document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true })); true`,
+				code,
+			),
+		)
 		for range 60 {
 			if b.evaluate(until) {
 				return
@@ -82,7 +87,11 @@ func (b *page) right() {
 		}
 		at := b.text(`document.querySelector('main header').innerText`)
 		b.press("1")
-		b.until(`document.querySelector('main header').innerText !== `+quote(at)+` || document.body.innerText.includes('All looked at')`, "the walk does not go on after %s", at)
+		b.until(
+			`document.querySelector('main header').innerText !== `+quote(at)+` || document.body.innerText.includes('All looked at')`,
+			"the walk does not go on after %s",
+			at,
+		)
 	}
 	b.fail("the walk does not end")
 }
@@ -128,10 +137,18 @@ func TestAnOpenSeamIsStoppedOnEveryScreen(t *testing.T) {
 	b.see("First: Slacken all strings at once")
 	b.fill("minutes", "400")
 	b.see("of 400 minutes used")
-	assert.False(t, b.evaluate(`[...document.querySelectorAll('[aria-labelledby^=place] a')].some((a) => a.innerText === 'VN-01')`), "no work is offered on it")
+	assert.False(
+		t,
+		b.evaluate(`[...document.querySelectorAll('[aria-labelledby^=place] a')].some((a) => a.innerText === 'VN-01')`),
+		"no work is offered on it",
+	)
 	b.click("tab", "All due")
 	b.see("stopped: open seam; not now")
-	assert.False(t, b.evaluate(`[...document.querySelectorAll('button')].some((e) => e.getAttribute('aria-label')?.startsWith('Done: VN-01'))`), "nor can it be ticked off")
+	assert.False(
+		t,
+		b.evaluate(`[...document.querySelectorAll('button')].some((e) => e.getAttribute('aria-label')?.startsWith('Done: VN-01'))`),
+		"nor can it be ticked off",
+	)
 	b.click("link", "Room")
 	b.until(`document.querySelector('a[title^="VN-01"]')?.title.includes('open seam')`, "the wall does not show it")
 	b.visit("/room?as=list")
@@ -166,7 +183,11 @@ func TestARoundOfEight(t *testing.T) {
 	b.click("button", "Begin the round: Pull and grease the slides")
 	b.see("No pliers, no vice")
 	for n, tag := range []string{"TR-01", "TR-02", "TR-03", "TR-04", "TR-05", "TR-06", "TR-07", "TR-08"} {
-		b.until(`document.querySelector('[aria-label=Round] [aria-current=true]')?.innerText.includes('`+tag+`')`, "%s is not next on the shelf", tag)
+		b.until(
+			`document.querySelector('[aria-label=Round] [aria-current=true]')?.innerText.includes('`+tag+`')`,
+			"%s is not next on the shelf",
+			tag,
+		)
 		b.press("d")
 		b.see(string(rune('1'+n)) + " of 8 done")
 	}
@@ -312,7 +333,14 @@ func (b *page) drag(tag, slot string) {
 
 // The wall: an instrument is dragged to a free slot, upon another to change places, and many are moved at once.
 func TestMovingAlongTheWall(t *testing.T) {
-	_, b := school(t, "tag,kind,room,slot,care_from", "TR-01,trumpet,Store,A-01,2026-11-20", "TR-02,trumpet,Store,A-02,2026-11-20", "TR-03,trumpet,Store,,2026-11-20", "FL-01,flute,Store,,2026-11-20")
+	_, b := school(
+		t,
+		"tag,kind,room,slot,care_from",
+		"TR-01,trumpet,Store,A-01,2026-11-20",
+		"TR-02,trumpet,Store,A-02,2026-11-20",
+		"TR-03,trumpet,Store,,2026-11-20",
+		"FL-01,flute,Store,,2026-11-20",
+	)
 	b.putUpShelf()
 	b.click("link", "Room")
 	b.see("6 places, 4 here")

@@ -95,7 +95,11 @@ func TestTwoPeopleAtOneInstrument(t *testing.T) {
 	two.fill("Maker", "Lissom")
 	two.click("button", "Save")
 	two.see("Somebody else changed this since you opened it")
-	assert.Equal(t, "Lissom", two.text(`[...document.querySelectorAll('label')].find((l) => l.innerText.startsWith('Maker')).querySelector('input').value`))
+	assert.Equal(
+		t,
+		"Lissom",
+		two.text(`[...document.querySelectorAll('label')].find((l) => l.innerText.startsWith('Maker')).querySelector('input').value`),
+	)
 }
 
 func TestAFileThatIsTooLarge(t *testing.T) {

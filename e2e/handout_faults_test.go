@@ -14,7 +14,10 @@ import (
 func waiting(t *testing.T, more ...string) (*program, *page) {
 	p, b := school(t, append([]string{"tag,kind,size,care_from", "VN-01,violin,4/4,2026-11-01", "VN-02,violin,4/4,2026-11-01"}, more...)...)
 	b.visit("/hand-out/roster")
-	b.upload("Roster file", saved(t, "roster.csv", "given_name,family_name,instrument,arm_length_cm\nOde,Marchetti,violin,60\nIlse,Quandt,violin,61\n"))
+	b.upload(
+		"Roster file",
+		saved(t, "roster.csv", "given_name,family_name,instrument,arm_length_cm\nOde,Marchetti,violin,60\nIlse,Quandt,violin,61\n"),
+	)
 	b.click("button", "Import 2 players")
 	b.see("Imported: 2 new")
 	b.visit("/hand-out")
@@ -33,7 +36,10 @@ func saved(t *testing.T, name, text string) string {
 func TestHandingOutWhileTheServerIsAway(t *testing.T) {
 	p, b := waiting(t)
 	b.click("button", "Pin: Ode Marchetti, VN-01")
-	b.until(`document.querySelector('[aria-label="Pin: Ode Marchetti, VN-01"]')?.getAttribute('aria-pressed') === 'true'`, "the pair is not pinned")
+	b.until(
+		`document.querySelector('[aria-label="Pin: Ode Marchetti, VN-01"]')?.getAttribute('aria-pressed') === 'true'`,
+		"the pair is not pinned",
+	)
 	p.kill()
 	b.click("button", "Hand out all 2")
 	b.see("The server does not answer")

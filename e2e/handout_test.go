@@ -11,9 +11,24 @@ import (
 // A roster with foreign column names comes in, the program proposes who gets what with its reasons, one pair is pinned and one
 // ruled out, instruments are handed out and one comes back.
 func TestFromARosterToEverybodyPlaying(t *testing.T) {
-	_, b := school(t, "tag,kind,size,care_from,last:strings-term-check", "VN-01,violin,4/4,2026-06-01,2026-11-01", "VN-02,violin,3/4,2026-06-01,2026-11-01", "VN-03,violin,3/4,2026-06-01,2026-11-01")
+	_, b := school(
+		t,
+		"tag,kind,size,care_from,last:strings-term-check",
+		"VN-01,violin,4/4,2026-06-01,2026-11-01",
+		"VN-02,violin,3/4,2026-06-01,2026-11-01",
+		"VN-03,violin,3/4,2026-06-01,2026-11-01",
+	)
 	roster := filepath.Join(t.TempDir(), "roster.csv")
-	require.NoError(t, os.WriteFile(roster, []byte("Id;Vorname;Nachname;Klasse;Gruppen;Instrument;Arm\np1;Ode;Marchetti;7;String orchestra;violin;60\np2;Ilse;Quandt;8;String orchestra;violin;57,5\np3;Bram;Osei;8;;violin;57\np4;Tiva;Lorne;6;;violin;50\n"), 0o600))
+	require.NoError(
+		t,
+		os.WriteFile(
+			roster,
+			[]byte(
+				"Id;Vorname;Nachname;Klasse;Gruppen;Instrument;Arm\np1;Ode;Marchetti;7;String orchestra;violin;60\np2;Ilse;Quandt;8;String orchestra;violin;57,5\np3;Bram;Osei;8;;violin;57\np4;Tiva;Lorne;6;;violin;50\n",
+			),
+			0o600,
+		),
+	)
 	b.click("link", "Hand-out")
 	b.see("Bring a roster in")
 	b.click("link", "Roster")
@@ -37,7 +52,10 @@ func TestFromARosterToEverybodyPlaying(t *testing.T) {
 	b.see("Tiva Lorne")
 	b.see("To rent or buy")
 	b.click("button", "Pin: Ilse Quandt, VN-03")
-	b.until(`document.querySelector('[aria-label="Pin: Ilse Quandt, VN-03"]')?.getAttribute('aria-pressed') === 'true'`, "the pair is not pinned")
+	b.until(
+		`document.querySelector('[aria-label="Pin: Ilse Quandt, VN-03"]')?.getAttribute('aria-pressed') === 'true'`,
+		"the pair is not pinned",
+	)
 	b.click("button", "Not this one: Bram Osei, VN-02")
 	b.see("1 pair ruled out.")
 	b.see("one larger than the chart's 3/4")
@@ -69,7 +87,14 @@ func TestFromARosterToEverybodyPlaying(t *testing.T) {
 	b.see("fits 3/4")
 
 	// The same roster again changes nothing but who is missing.
-	require.NoError(t, os.WriteFile(roster, []byte("external_id,given_name,family_name,grade_year\np1,Ode,Marchetti,7\np2,Ilse,Quandt,8\np4,Tiva,Lorne,6\n"), 0o600))
+	require.NoError(
+		t,
+		os.WriteFile(
+			roster,
+			[]byte("external_id,given_name,family_name,grade_year\np1,Ode,Marchetti,7\np2,Ilse,Quandt,8\np4,Tiva,Lorne,6\n"),
+			0o600,
+		),
+	)
 	b.click("link", "Roster")
 	b.upload("Roster file", roster)
 	b.see("Dry run: 0 new, 0 changed, 3 as before.")

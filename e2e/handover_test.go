@@ -86,7 +86,9 @@ func TestASignatureIsAbandoned(t *testing.T) {
 	b.clickIn("Hand-over", "button", "Hand out")
 	b.see("VN-01 is Ode Marchetti’s now")
 	b.see("Before the first note")
-	b.evaluate(`fetch(document.querySelector('a[href*="agreement.pdf"]').href).then((r) => r.blob()).then((f) => { window.paper = f.type + ' ' + f.size }); true`)
+	b.evaluate(
+		`fetch(document.querySelector('a[href*="agreement.pdf"]').href).then((r) => r.blob()).then((f) => { window.paper = f.type + ' ' + f.size }); true`,
+	)
 	b.until(`window.paper?.startsWith('application/pdf') && Number(window.paper.split(' ')[1]) > 5000`, "there is no agreement")
 	b.click("link", "Its file")
 	b.see("Found: Peg slips (The A peg.)")
@@ -140,7 +142,11 @@ func TestATrumpetComesBackWithADent(t *testing.T) {
 	// Nobody gets it before its turnover is done; then it is free.
 	b.visit("/hand-out")
 	b.see("Hand out all 1")
-	assert.True(t, b.evaluate(`document.body.innerText.includes('TR-02') && !document.body.innerText.includes('TR-01')`), "a held one is not proposed")
+	assert.True(
+		t,
+		b.evaluate(`document.body.innerText.includes('TR-02') && !document.body.innerText.includes('TR-01')`),
+		"a held one is not proposed",
+	)
 	b.visit("/hand-out/notices")
 	b.see("About the repair of TR-01")
 	b.click("button", "read it: About the repair")
@@ -169,7 +175,9 @@ func TestABatchByScanner(t *testing.T) {
 	b.visit("/hand-out/players")
 	b.see("Ode Marchetti")
 	card := func(name string) string {
-		b.evaluate(`window.card = ''; fetch('/api/v1/players').then((r) => r.json()).then((l) => { window.card = l.find((p) => p.name === '` + name + `').card }); true`)
+		b.evaluate(
+			`window.card = ''; fetch('/api/v1/players').then((r) => r.json()).then((l) => { window.card = l.find((p) => p.name === '` + name + `').card }); true`,
+		)
 		b.until(`window.card !== ''`, "%s has no card", name)
 		return b.text(`window.card`)
 	}
@@ -223,7 +231,10 @@ func TestAReturnOverALostServer(t *testing.T) {
 	b.see("Kit: rosin cake low")
 	b.visit("/")
 	b.see("minutes")
-	b.until(`!Object.keys(localStorage).some((k) => k.startsWith('solfeggio-drafts/back'))`, "a return that is done is still kept in the browser")
+	b.until(
+		`!Object.keys(localStorage).some((k) => k.startsWith('solfeggio-drafts/back'))`,
+		"a return that is done is still kept in the browser",
+	)
 }
 
 // The school words its agreement itself: a place that there is not is named, and the next hand-over shows the new words.

@@ -57,7 +57,12 @@ func start(t *testing.T, verb string, now time.Time) *program {
 }
 
 func (p *program) environment(now time.Time) []string {
-	return append(os.Environ(), "SOLFEGGIO_DATABASE_URL="+p.database, "SOLFEGGIO_ADDRESS="+p.address, "SOLFEGGIO_NOW="+now.Format(time.RFC3339))
+	return append(
+		os.Environ(),
+		"SOLFEGGIO_DATABASE_URL="+p.database,
+		"SOLFEGGIO_ADDRESS="+p.address,
+		"SOLFEGGIO_NOW="+now.Format(time.RFC3339),
+	)
 }
 
 func (p *program) run(verb string, now time.Time) {
@@ -228,7 +233,16 @@ func (b *page) see(text string) {
 // seeIn waits until a region shows a text.
 func (b *page) seeIn(region, text string) {
 	b.t.Helper()
-	b.until(fmt.Sprintf("[...document.querySelectorAll('[aria-label]')].some((e) => e.getAttribute('aria-label') === %q && e.innerText.includes(%q))", region, text), "%s does not say %q", region, text)
+	b.until(
+		fmt.Sprintf(
+			"[...document.querySelectorAll('[aria-label]')].some((e) => e.getAttribute('aria-label') === %q && e.innerText.includes(%q))",
+			region,
+			text,
+		),
+		"%s does not say %q",
+		region,
+		text,
+	)
 }
 
 func (b *page) seeNot(text string) {

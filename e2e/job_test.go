@@ -13,7 +13,16 @@ import (
 // The first day of a director: from sign-in on an empty school to a ticked-off task, tomorrow's list, and back.
 func TestADirectorsFirstDay(t *testing.T) {
 	p := start(t, "serve", morning)
-	p.tool("a long password\n", "school", "--name", "Quillhaven Community School", "--director", "Ines Corvane", "--email", "ines@quillhaven.example")
+	p.tool(
+		"a long password\n",
+		"school",
+		"--name",
+		"Quillhaven Community School",
+		"--director",
+		"Ines Corvane",
+		"--email",
+		"ines@quillhaven.example",
+	)
 	b := p.open(1280, 800)
 
 	b.visit("/")
@@ -30,7 +39,14 @@ func TestADirectorsFirstDay(t *testing.T) {
 	b.click("link", "Bring your instruments in")
 	folder := t.TempDir()
 	bad := filepath.Join(folder, "bad.csv")
-	require.NoError(t, os.WriteFile(bad, []byte("tag,kind,acquired_on\nVN-01,violin,1.9.2021\nVN-01,violin,\nKZ-01,kazoo,\nTR-01,trumpet,=NOW()\n"), 0o600))
+	require.NoError(
+		t,
+		os.WriteFile(
+			bad,
+			[]byte("tag,kind,acquired_on\nVN-01,violin,1.9.2021\nVN-01,violin,\nKZ-01,kazoo,\nTR-01,trumpet,=NOW()\n"),
+			0o600,
+		),
+	)
 	b.upload("Instrument file", bad)
 	b.see("Nothing was imported. 4 places to mend")
 	b.see("1.9.2021")

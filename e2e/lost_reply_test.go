@@ -52,7 +52,9 @@ func TestWhoPressesAgainAfterALostReplyHasOne(t *testing.T) {
 	assert.Equal(t, "false", b.text(`String(window.isSecureContext)`))
 	b.visit("/hand-out")
 	b.see("2 pairs proposed")
-	id := b.text(`(() => { const r = new XMLHttpRequest(); r.open('GET', '/api/v1/instruments', false); r.send(); return JSON.parse(r.responseText).find((i) => i.tag === 'VN-01').id })()`)
+	id := b.text(
+		`(() => { const r = new XMLHttpRequest(); r.open('GET', '/api/v1/instruments', false); r.send(); return JSON.parse(r.responseText).find((i) => i.tag === 'VN-01').id })()`,
+	)
 	timeline := func(sentence string) string {
 		return b.count("/api/v1/instruments/"+id, ".timeline", "x.sentence.startsWith('"+sentence+"')")
 	}

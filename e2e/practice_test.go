@@ -10,7 +10,12 @@ import (
 
 // A school takes another side, one violin keeps to the first, and the Why names who chose what.
 func TestAnotherSchoolOfPractice(t *testing.T) {
-	_, b := school(t, "tag,kind,size,care_from,last:violin-strings", "VN-01,violin,4/4,2026-11-20,2026-10-15", "VN-02,violin,4/4,2026-11-20,2026-10-15")
+	_, b := school(
+		t,
+		"tag,kind,size,care_from,last:violin-strings",
+		"VN-01,violin,4/4,2026-11-20,2026-10-15",
+		"VN-02,violin,4/4,2026-11-20,2026-10-15",
+	)
 	b.visit("/settings/practices")
 	b.click("radio", "Contact points of shared string instruments: Folded alcohol wipe")
 	b.see("Routines and clocks follow.")
@@ -22,7 +27,10 @@ func TestAnotherSchoolOfPractice(t *testing.T) {
 	b.see("Nothing added. Dry cloth and clean hands.")
 	b.fill("Contact points of shared string instruments", "none")
 	b.see("Its routines and clocks follow.")
-	b.until(`![...document.querySelectorAll('summary')].some((s) => s.innerText.includes('Wipe the contact points'))`, "VN-01 still follows the school")
+	b.until(
+		`![...document.querySelectorAll('summary')].some((s) => s.innerText.includes('Wipe the contact points'))`,
+		"VN-01 still follows the school",
+	)
 	b.scan("VN-02")
 	b.click("tab", "Routines")
 	b.await("summary", "Wipe the contact points", "")
@@ -88,12 +96,20 @@ func TestAHelperInspects(t *testing.T) {
 	b := p.open(390, 844)
 	b.signIn(demo.HelperEmail, demo.Password)
 	b.see("can’t play")
-	assert.False(t, b.evaluate(`[...document.querySelectorAll('button')].some((e) => e.innerText.startsWith('Lend'))`), "a helper lends nothing")
+	assert.False(
+		t,
+		b.evaluate(`[...document.querySelectorAll('button')].some((e) => e.innerText.startsWith('Lend'))`),
+		"a helper lends nothing",
+	)
 	b.visit("/room?as=list")
 	b.fill("Find in the room", "VA-07")
 	b.click("link", "VA-07")
 	b.see("Stop playing")
-	assert.False(t, b.evaluate(`[...document.querySelectorAll('button')].some((e) => e.innerText === 'Clear')`), "a helper does not clear a stop")
+	assert.False(
+		t,
+		b.evaluate(`[...document.querySelectorAll('button')].some((e) => e.innerText === 'Clear')`),
+		"a helper does not clear a stop",
+	)
 	b.click("link", "Check")
 	b.see("1 of 17")
 	b.press("\x1b")

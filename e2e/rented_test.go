@@ -38,7 +38,10 @@ func TestARentedViolinIsExchanged(t *testing.T) {
 	b.fill("Its tag", "VN-51")
 	b.clickIn("Exchange", "button", "Exchange")
 	b.see("VN-51 stands in for VN-01")
-	b.until(`document.querySelector('main h1')?.innerText.startsWith('VN-51') && document.body.innerText.includes('in the hands of Ode Marchetti')`, "VN-51 is not opened")
+	b.until(
+		`document.querySelector('main h1')?.innerText.startsWith('VN-51') && document.body.innerText.includes('in the hands of Ode Marchetti')`,
+		"VN-51 is not opened",
+	)
 	b.takeBack("VN-51")
 	b.click("tab", "Details")
 	b.click("button", "give it back")

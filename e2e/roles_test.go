@@ -53,14 +53,21 @@ func TestAHelperAndADirector(t *testing.T) {
 	director.await("field", "Name", "person Jory Tamm")
 	director.clickIn("person Pell Arrowby", "checkbox", "may sign in")
 	director.clickIn("person Pell Arrowby", "button", "Save")
-	director.until(`(() => { const r = new XMLHttpRequest(); r.open('GET', '/api/v1/settings/people', false); r.send(); return JSON.parse(r.responseText).some((p) => p.name === 'Pell Arrowby' && !p.active) })()`, "the helper is not switched off")
+	director.until(
+		`(() => { const r = new XMLHttpRequest(); r.open('GET', '/api/v1/settings/people', false); r.send(); return JSON.parse(r.responseText).some((p) => p.name === 'Pell Arrowby' && !p.active) })()`,
+		"the helper is not switched off",
+	)
 	helper.click("link", "Supplies") // on a page that was open all the while
 	helper.await("button", "Sign in", "")
 	helper.visit("/")
 	helper.await("button", "Sign in", "")
 	helper.signIn("jory@quillhaven.example", "a long password")
 	helper.see("minutes used")
-	assert.True(t, helper.evaluate(`[...document.querySelectorAll('button')].every((b) => b.innerText !== 'Done')`), "a viewer ticks nothing off")
+	assert.True(
+		t,
+		helper.evaluate(`[...document.querySelectorAll('button')].every((b) => b.innerText !== 'Done')`),
+		"a viewer ticks nothing off",
+	)
 	director.visit("/")
 	director.see("minutes used")
 
@@ -73,7 +80,10 @@ func TestAHelperAndADirector(t *testing.T) {
 	director.click("tab", "List")
 	director.see("160 instruments")
 	director.fill("All sections", "Cellos")
-	director.until(`[...document.querySelectorAll('[role=row] a')].every((a) => a.innerText.startsWith('VC-'))`, "something else than cellos is shown")
+	director.until(
+		`[...document.querySelectorAll('[role=row] a')].every((a) => a.innerText.startsWith('VC-'))`,
+		"something else than cellos is shown",
+	)
 	director.click("columnheader", "Tag")
 	director.click("columnheader", "Tag")
 	director.until(`document.querySelector('[role=row] a').innerText === 'VC-08'`, "the list is not turned round")

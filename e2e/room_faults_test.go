@@ -72,6 +72,8 @@ func TestMovingWhileTheServerIsAway(t *testing.T) {
 	// Labels of what is selected come as a PDF from this server.
 	b.click("checkbox", "Select TR-01")
 	b.await("link", "Print labels", "")
-	b.evaluate(`fetch([...document.querySelectorAll('a')].find((a) => a.innerText === 'Print labels').href).then((r) => r.arrayBuffer().then((bytes) => { window.sheet = r.headers.get('Content-Type') + ' ' + String(bytes.byteLength > 2000) })); true`)
+	b.evaluate(
+		`fetch([...document.querySelectorAll('a')].find((a) => a.innerText === 'Print labels').href).then((r) => r.arrayBuffer().then((bytes) => { window.sheet = r.headers.get('Content-Type') + ' ' + String(bytes.byteLength > 2000) })); true`,
+	)
 	b.until(`window.sheet === 'application/pdf true'`, "no labels")
 }

@@ -90,7 +90,20 @@ func TestArrowsRunOneWay(t *testing.T) {
 				assert.True(t, ok, "%s may not import %s", from, to)
 				used[from+" "+to] = true
 			case strings.HasPrefix(from, "internal/core/"):
-				assert.NotContains(t, []string{"net/http", "database/sql", "database/sql/driver", "os", "github.com/gin-gonic/gin", "github.com/jmoiron/sqlx"}, to, "of %s", from)
+				assert.NotContains(
+					t,
+					[]string{
+						"net/http",
+						"database/sql",
+						"database/sql/driver",
+						"os",
+						"github.com/gin-gonic/gin",
+						"github.com/jmoiron/sqlx",
+					},
+					to,
+					"of %s",
+					from,
+				)
 			}
 		}
 	}

@@ -24,23 +24,63 @@ import (
 // Each calculator in the forms that it documents: least, whole, with null where null means something, and forms that cannot be, with
 // the field that is refused.
 var forms = []struct{ name, input, refused string }{
-	{"usage.minutes", `{"from":"2026-11-02","to":"2026-11-02","rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}`, ""},
-	{"usage.minutes", `{"from":"2026-11-02","to":"2026-11-08","rehearsals":[{"weekday":7,"minutes":50,"play_factor":1}],"breaks":[{"from":"2026-11-04","to":"2026-11-05"}],"practice_minutes_per_week":70,"vacation_share":0.25,"extra":[{"date":"2026-11-03","minutes":60,"play_factor":0.5}],"logged":[{"date":"2026-11-03","minutes":12}]}`, ""},
-	{"usage.minutes", `{"from":"2026-11-08","to":"2026-11-02","rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}`, "to"},
-	{"usage.minutes", `{"from":"2026-11-02","to":"2026-11-08","rehearsals":[{"weekday":8,"minutes":50,"play_factor":1}],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}`, "rehearsals[0].weekday"},
+	{
+		"usage.minutes",
+		`{"from":"2026-11-02","to":"2026-11-02","rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}`,
+		"",
+	},
+	{
+		"usage.minutes",
+		`{"from":"2026-11-02","to":"2026-11-08","rehearsals":[{"weekday":7,"minutes":50,"play_factor":1}],"breaks":[{"from":"2026-11-04","to":"2026-11-05"}],"practice_minutes_per_week":70,"vacation_share":0.25,"extra":[{"date":"2026-11-03","minutes":60,"play_factor":0.5}],"logged":[{"date":"2026-11-03","minutes":12}]}`,
+		"",
+	},
+	{
+		"usage.minutes",
+		`{"from":"2026-11-08","to":"2026-11-02","rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}`,
+		"to",
+	},
+	{
+		"usage.minutes",
+		`{"from":"2026-11-02","to":"2026-11-08","rehearsals":[{"weekday":8,"minutes":50,"play_factor":1}],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}`,
+		"rehearsals[0].weekday",
+	},
 	{"care.limit", `{"base":{"days":1}}`, ""},
 	{"care.limit", `{"base":{}}`, "base"},
-	{"care.limit", `{"base":{"days":180,"playing_hours":200,"sessions":40},"heavy_sweat":true,"players":3,"override":{"days":90},"learned_days":150}`, ""},
+	{
+		"care.limit",
+		`{"base":{"days":180,"playing_hours":200,"sessions":40},"heavy_sweat":true,"players":3,"override":{"days":90},"learned_days":150}`,
+		"",
+	},
 	{"care.limit", `{"base":{"days":180},"players":0}`, "players"},
-	{"care.due", `{"started":"2026-11-02","today":"2026-11-08","limits":{"sessions":4},"usage":{"rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}}`, ""},
-	{"care.due", `{"started":"2026-11-02","today":"2026-11-08","limits":{"days":10},"usage":{"rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0,"practice_days_per_week":3},"opens_at":0.5,"late_at":2}`, ""},
-	{"care.due", `{"started":"2026-11-02","today":"2026-11-08","limits":{},"usage":{"rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}}`, "limits"},
+	{
+		"care.due",
+		`{"started":"2026-11-02","today":"2026-11-08","limits":{"sessions":4},"usage":{"rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}}`,
+		"",
+	},
+	{
+		"care.due",
+		`{"started":"2026-11-02","today":"2026-11-08","limits":{"days":10},"usage":{"rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0,"practice_days_per_week":3},"opens_at":0.5,"late_at":2}`,
+		"",
+	},
+	{
+		"care.due",
+		`{"started":"2026-11-02","today":"2026-11-08","limits":{},"usage":{"rehearsals":[],"breaks":[],"practice_minutes_per_week":0,"vacation_share":0}}`,
+		"limits",
+	},
 	{"care.timebox", `{"minutes":25,"helpers":0,"tasks":[],"setups":{}}`, ""},
-	{"care.timebox", `{"minutes":25,"helpers":1,"tasks":[{"id":"a","value":1,"minutes":5},{"id":"b","value":1,"minutes":5,"setup":"sink"}],"setups":{"sink":3}}`, ""},
+	{
+		"care.timebox",
+		`{"minutes":25,"helpers":1,"tasks":[{"id":"a","value":1,"minutes":5},{"id":"b","value":1,"minutes":5,"setup":"sink"}],"setups":{"sink":3}}`,
+		"",
+	},
 	{"care.timebox", `{"minutes":25,"helpers":1,"tasks":[{"id":"a","value":1,"minutes":5,"setup":null}],"setups":{}}`, "tasks[0].setup"},
 	{"condition.triage", `{"findings":[]}`, ""},
 	{"condition.triage", `{"findings":[{"code":"x","severity":4,"action":"stop","avoidable":true,"touches_tone":true}]}`, ""},
-	{"condition.triage", `{"findings":[{"code":"x","severity":5,"action":"stop","avoidable":true,"touches_tone":true}]}`, "findings[0].severity"},
+	{
+		"condition.triage",
+		`{"findings":[{"code":"x","severity":5,"action":"stop","avoidable":true,"touches_tone":true}]}`,
+		"findings[0].severity",
+	},
 	{"fit.size", `{"kind":"violin","arm_length_cm":56}`, ""},
 	{"fit.size", `{"kind":"viola","arm_length_cm":56,"checks":{"scroll":"ok","elbow":"tight","fourth_finger":"relaxed"}}`, ""},
 	{"fit.size", `{"kind":"cello","height_cm":140}`, ""},
@@ -48,22 +88,42 @@ var forms = []struct{ name, input, refused string }{
 	{"fit.size", `{"kind":"cello","height_cm":140,"checks":{"elbow":"ok"}}`, "checks.elbow"},
 	{"fit.size", `{"kind":"violin"}`, "arm_length_cm"},
 	{"fit.growth", `{"measurements":[{"date":"2026-01-01","cm":50},{"date":"2026-07-01","cm":50}],"threshold_cm":56}`, ""},
-	{"fit.growth", `{"measurements":[{"date":"2026-01-01","cm":50},{"date":"2026-01-01","cm":51}],"threshold_cm":56}`, "measurements[1].date"},
+	{
+		"fit.growth",
+		`{"measurements":[{"date":"2026-01-01","cm":50},{"date":"2026-01-01","cm":51}],"threshold_cm":56}`,
+		"measurements[1].date",
+	},
 	{"assign.match", `{"cost":[]}`, ""},
 	{"assign.match", `{"cost":[[1,null],[null,2],[3,null]]}`, ""},
 	{"assign.match", `{"cost":[[null]]}`, ""},
 	{"assign.match", `{"cost":[null]}`, "cost[0]"},
 	{"assign.match", `{"cost":[[1,"2"]]}`, "cost[0][1]"},
-	{"kits.forecast", `{"demand_per_week":0,"horizon_weeks":4,"lead_weeks":1,"stock":0,"pack_size":1,"service_level":0.9,"pack_price_cents":0}`, ""},
-	{"kits.forecast", `{"demand_per_week":-1,"horizon_weeks":4,"lead_weeks":1,"stock":0,"pack_size":1,"service_level":0.9,"pack_price_cents":0}`, "demand_per_week"},
+	{
+		"kits.forecast",
+		`{"demand_per_week":0,"horizon_weeks":4,"lead_weeks":1,"stock":0,"pack_size":1,"service_level":0.9,"pack_price_cents":0}`,
+		"",
+	},
+	{
+		"kits.forecast",
+		`{"demand_per_week":-1,"horizon_weeks":4,"lead_weeks":1,"stock":0,"pack_size":1,"service_level":0.9,"pack_price_cents":0}`,
+		"demand_per_week",
+	},
 	{"hygiene.dilution", `{"volume_ml":100,"target_pct":70,"stock_pct":96}`, ""},
 	{"hygiene.dilution", `{"volume_ml":110,"parts_stock":1,"parts_diluent":10}`, ""},
 	{"hygiene.dilution", `{"volume_ml":110,"parts_stock":1,"parts_diluent":10,"target_pct":70,"stock_pct":96}`, "parts_stock"},
 	{"hygiene.supplies", `{"instruments":[{"kind":"flute","body":"metal","mouthpiece":false,"reeds":0}]}`, ""},
-	{"hygiene.supplies", `{"instruments":[{"kind":"clarinet","body":"plastic","mouthpiece":true,"reeds":3}],"vessel":{"inner_diameter_mm":80,"cork_height_mm":45,"mouthpiece_volume_ml":9,"at_once":1}}`, ""},
+	{
+		"hygiene.supplies",
+		`{"instruments":[{"kind":"clarinet","body":"plastic","mouthpiece":true,"reeds":3}],"vessel":{"inner_diameter_mm":80,"cork_height_mm":45,"mouthpiece_volume_ml":9,"at_once":1}}`,
+		"",
+	},
 	{"hygiene.supplies", `{"instruments":[{"kind":"flute","body":"glass","mouthpiece":false,"reeds":0}]}`, "instruments[0].body"},
 	{"hygiene.bench", `{"people":1,"stations":{},"instruments":[]}`, ""},
-	{"hygiene.bench", `{"people":1,"stations":{"sink":1},"deadline_minutes":10,"instruments":[{"id":"a","steps":[{"name":"wash","active_minutes":2,"wait_minutes":3,"max_wait_minutes":5,"station":"sink","station_held_while_waiting":true},{"name":"dry","active_minutes":1,"wait_minutes":0,"station_held_while_waiting":false}]}]}`, ""},
+	{
+		"hygiene.bench",
+		`{"people":1,"stations":{"sink":1},"deadline_minutes":10,"instruments":[{"id":"a","steps":[{"name":"wash","active_minutes":2,"wait_minutes":3,"max_wait_minutes":5,"station":"sink","station_held_while_waiting":true},{"name":"dry","active_minutes":1,"wait_minutes":0,"station_held_while_waiting":false}]}]}`,
+		"",
+	},
 	{"hygiene.bench", `{"people":0,"stations":{},"instruments":[]}`, "people"},
 	{"shop.charge", `{"repair_cents":100,"age_years":1,"life_years":4,"avoidable":true}`, ""},
 	{"shop.charge", `{"repair_cents":100,"age_years":1,"life_years":4,"avoidable":true,"share_pct":50,"cap_cents":20}`, ""},
@@ -116,7 +176,11 @@ func TestCalculatorsThroughAllDoors(t *testing.T) {
 
 	// Signed out, only small cases are worked out.
 	large := bytes.Repeat([]byte(" "), 40<<10)
-	response, err := http.Post(server.URL+"/api/v1/calc/shop.charge", "application/json", bytes.NewReader(append([]byte(`{"repair_cents":100,"age_years":1,"life_years":4,"avoidable":true}`), large...)))
+	response, err := http.Post(
+		server.URL+"/api/v1/calc/shop.charge",
+		"application/json",
+		bytes.NewReader(append([]byte(`{"repair_cents":100,"age_years":1,"life_years":4,"avoidable":true}`), large...)),
+	)
 	require.NoError(t, err)
 	require.NoError(t, response.Body.Close())
 	assert.Equal(t, http.StatusUnauthorized, response.StatusCode)

@@ -52,7 +52,14 @@ func main() {
 		Use: "solfeggio", Short: "Care of a school's instruments", SilenceUsage: true, SilenceErrors: true,
 		PersistentPreRunE: func(*cobra.Command, []string) error { return env.Parse(&c) },
 	}
-	root.AddCommand(serveCommand(&c, log), demoCommand(&c, log), migrateCommand(&c), schoolCommand(&c, log), calcCommand(), openapiCommand())
+	root.AddCommand(
+		serveCommand(&c, log),
+		demoCommand(&c, log),
+		migrateCommand(&c),
+		schoolCommand(&c, log),
+		calcCommand(),
+		openapiCommand(),
+	)
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		if coded, ok := err.(interface{ ExitCode() int }); ok {

@@ -73,7 +73,10 @@ func TestConfig(t *testing.T) {
 func TestSchool(t *testing.T) {
 	c := &config{DatabaseURL: pgtest.New(t)}
 	ask := func(password string, more ...string) (string, error) {
-		out, _, err := run(schoolCommand(c, quiet), password, append([]string{"--name", "Quillhaven", "--director", "Ines Corvane"}, more...)...)
+		out, _, err := run(
+			schoolCommand(c, quiet),
+			password,
+			append([]string{"--name", "Quillhaven", "--director", "Ines Corvane"}, more...)...)
 		return out, err
 	}
 	_, err := ask("a long password\n")

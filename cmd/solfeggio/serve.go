@@ -25,15 +25,27 @@ func serveCommand(c *config, log *slog.Logger) *cobra.Command {
 }
 
 func demoCommand(c *config, log *slog.Logger) *cobra.Command {
-	return &cobra.Command{Use: "demo", Short: "Make the demo school if it is not there, and serve it", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		return serve(cmd.Context(), *c, log, func(ctx context.Context, db *store.DB, now time.Time) error {
-			if err := demo.Seed(ctx, db, now, log); err != nil {
-				return err
-			}
-			fmt.Printf("\n  Solfeggio: http://%s\n  Sign in:   %s   password: %s\n  A helper:  %s   password: %s\n\n", c.Address, demo.DirectorEmail, demo.Password, demo.HelperEmail, demo.Password)
-			return nil
-		})
-	}}
+	return &cobra.Command{
+		Use:   "demo",
+		Short: "Make the demo school if it is not there, and serve it",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			return serve(cmd.Context(), *c, log, func(ctx context.Context, db *store.DB, now time.Time) error {
+				if err := demo.Seed(ctx, db, now, log); err != nil {
+					return err
+				}
+				fmt.Printf(
+					"\n  Solfeggio: http://%s\n  Sign in:   %s   password: %s\n  A helper:  %s   password: %s\n\n",
+					c.Address,
+					demo.DirectorEmail,
+					demo.Password,
+					demo.HelperEmail,
+					demo.Password,
+				)
+				return nil
+			})
+		},
+	}
 }
 
 // serve migrates, prepares and serves until ctx ends.
@@ -54,7 +66,13 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 	}
 	handler, stop := web.New(app.New(db, now, log), db, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies})
 	defer stop()
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
+	server := &http.Server{
+		Handler:           handler,
+		ReadHeaderTimeout: 10 * time.Second,
+		ReadTimeout:       time.Minute,
+		WriteTimeout:      time.Minute,
+		IdleTimeout:       2 * time.Minute,
+	}
 	go func() {
 		<-ctx.Done()
 		grace, cancel := context.WithTimeout(context.Background(), 10*time.Second)
@@ -96,22 +114,32 @@ func open(ctx context.Context, c config) (*store.DB, func() time.Time, error) {
 }
 
 func migrateCommand(c *config) *cobra.Command {
-	return &cobra.Command{Use: "migrate", Short: "Bring the database up to date", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		url, err := c.database()
-		if err != nil {
-			return err
-		}
-		return store.Migrate(cmd.Context(), url)
-	}}
+	return &cobra.Command{
+		Use:   "migrate",
+		Short: "Bring the database up to date",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			url, err := c.database()
+			if err != nil {
+				return err
+			}
+			return store.Migrate(cmd.Context(), url)
+		},
+	}
 }
 
 func openapiCommand() *cobra.Command {
-	return &cobra.Command{Use: "openapi", Short: "Write the OpenAPI document", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		text, err := web.OpenAPI()
-		if err != nil {
+	return &cobra.Command{
+		Use:   "openapi",
+		Short: "Write the OpenAPI document",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			text, err := web.OpenAPI()
+			if err != nil {
+				return err
+			}
+			_, err = cmd.OutOrStdout().Write(append(text, '\n'))
 			return err
-		}
-		_, err = cmd.OutOrStdout().Write(append(text, '\n'))
-		return err
-	}}
+		},
+	}
 }

@@ -64,8 +64,17 @@ func newHouseOn(t *testing.T, db *store.DB, email string) *house {
 	h.App = h.another()
 	var err error
 	h.director, err = h.Access.SetUpSchool(ctx, access.NewSchool{
-		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
-		Name:   "Ines Corvane", Email: email, Password: "quillhaven",
+		School: store.School{
+			ID:         uuid.New(),
+			Name:       "Quillhaven",
+			TimeZone:   "UTC",
+			Locale:     "en-GB",
+			Currency:   "EUR",
+			PlayerCare: "trusted",
+			OpensAt:    0.75,
+			LateAt:     1.25,
+		},
+		Name: "Ines Corvane", Email: email, Password: "quillhaven",
 	})
 	require.NoError(t, err)
 	return h
@@ -191,12 +200,20 @@ func TestCareDoneOnAnotherDay(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violin)
 	on := thisDay - 10
-	_, err := h.Care.Finish(ctx, h.director, care.Finish{Tasks: []care.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &on})
+	_, err := h.Care.Finish(
+		ctx,
+		h.director,
+		care.Finish{Tasks: []care.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &on},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, 10, h.clock("VN-01", eString).Elapsed.Days)
 
 	tomorrow := thisDay + 1
-	_, err = h.Care.Finish(ctx, h.director, care.Finish{Tasks: []care.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &tomorrow})
+	_, err = h.Care.Finish(
+		ctx,
+		h.director,
+		care.Finish{Tasks: []care.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &tomorrow},
+	)
 	assert.Equal(t, "done_on", fault(t, err, journal.Invalid).Fields[0].Path)
 	_, err = h.tick(h.director, "VN-01", eString, bath)
 	assert.Equal(t, "tasks[1].routine", fault(t, err, journal.Invalid).Fields[0].Path)
@@ -216,7 +233,11 @@ func TestTwoPeopleTickTheSameLine(t *testing.T) {
 	for n := range results {
 		wait.Go(func() {
 			var err error
-			results[n], err = h.Care.Finish(ctx, []journal.Person{h.director, helper}[n%2], care.Finish{Tasks: []care.FinishTask{{InstrumentID: id, Key: eString}}})
+			results[n], err = h.Care.Finish(
+				ctx,
+				[]journal.Person{h.director, helper}[n%2],
+				care.Finish{Tasks: []care.FinishTask{{InstrumentID: id, Key: eString}}},
+			)
 			assert.NoError(t, err)
 		})
 	}
@@ -264,14 +285,52 @@ func TestPlayingTimeComesFromTheTimetable(t *testing.T) {
 	hair := clocks.Key{Routine: "bow-rehair", Part: "bow-hair"}
 	assert.InDelta(t, 8, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "eight Tuesdays of an hour's playing")
 
-	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Breaks, store.Period{ID: uuid.New(), Name: "Autumn break", StartsOn: thisDay - 14, EndsOn: thisDay - 1}))
+	require.NoError(
+		t,
+		h.Settings.SavePeriod(
+			ctx,
+			h.director,
+			store.Breaks,
+			store.Period{ID: uuid.New(), Name: "Autumn break", StartsOn: thisDay - 14, EndsOn: thisDay - 1},
+		),
+	)
 	assert.InDelta(t, 6, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "two Tuesdays less")
 
-	require.NoError(t, h.Settings.SaveConcert(ctx, h.director, store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: thisDay - 3, Minutes: 60, PlayFactor: 0.5, Ensembles: []uuid.UUID{orchestra.ID}}))
+	require.NoError(
+		t,
+		h.Settings.SaveConcert(
+			ctx,
+			h.director,
+			store.Concert{
+				ID:         uuid.New(),
+				Name:       "Matinee",
+				HeldOn:     thisDay - 3,
+				Minutes:    60,
+				PlayFactor: 0.5,
+				Ensembles:  []uuid.UUID{orchestra.ID},
+			},
+		),
+	)
 	assert.InDelta(t, 6.5, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9)
 
-	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-01"), EndsOn: day.MustParse("2026-10-16")}))
-	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Winter", StartsOn: day.MustParse("2026-10-26"), EndsOn: day.MustParse("2026-12-18")}))
+	require.NoError(
+		t,
+		h.Settings.SavePeriod(
+			ctx,
+			h.director,
+			store.Terms,
+			store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-01"), EndsOn: day.MustParse("2026-10-16")},
+		),
+	)
+	require.NoError(
+		t,
+		h.Settings.SavePeriod(
+			ctx,
+			h.director,
+			store.Terms,
+			store.Period{ID: uuid.New(), Name: "Winter", StartsOn: day.MustParse("2026-10-26"), EndsOn: day.MustParse("2026-12-18")},
+		),
+	)
 	assert.InDelta(t, 5.5, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "no rehearsal between the terms")
 }
 
@@ -381,8 +440,23 @@ func TestTodayAndHeader(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, empty.Empty)
 	h.bring("tag,kind,care_from,last:violin-strings:string-e,last:bow-rehair\nVN-01,violin,2026-11-20,2026-05-01,2026-01-01\n")
-	require.NoError(t, h.Settings.SaveConcert(ctx, h.director, store.Concert{ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90, PlayFactor: 0.6}))
-	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-02"), EndsOn: thisDay + 20}))
+	require.NoError(
+		t,
+		h.Settings.SaveConcert(
+			ctx,
+			h.director,
+			store.Concert{ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90, PlayFactor: 0.6},
+		),
+	)
+	require.NoError(
+		t,
+		h.Settings.SavePeriod(
+			ctx,
+			h.director,
+			store.Terms,
+			store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-02"), EndsOn: thisDay + 20},
+		),
+	)
 
 	got, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
@@ -433,7 +507,18 @@ func TestTheExampleFileComesInAndGoesOut(t *testing.T) {
 	require.NoError(t, h.Inventory.Export(ctx, h.director, &out))
 
 	again := h.bring(out.String())
-	assert.Equal(t, inventory.ImportReport{Rows: 3, Unchanged: 3, NewEnsembles: []string{}}, inventory.ImportReport{Rows: again.Rows, Added: again.Added, Changed: again.Changed, Unchanged: again.Unchanged, NewEnsembles: again.NewEnsembles}, "what goes out comes in unchanged")
+	assert.Equal(
+		t,
+		inventory.ImportReport{Rows: 3, Unchanged: 3, NewEnsembles: []string{}},
+		inventory.ImportReport{
+			Rows:         again.Rows,
+			Added:        again.Added,
+			Changed:      again.Changed,
+			Unchanged:    again.Unchanged,
+			NewEnsembles: again.NewEnsembles,
+		},
+		"what goes out comes in unchanged",
+	)
 	var same bytes.Buffer
 	require.NoError(t, h.Inventory.Export(ctx, h.director, &same))
 	assert.Equal(t, out.String(), same.String())

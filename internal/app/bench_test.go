@@ -35,8 +35,24 @@ VN-01,violin,varnish,2026-11-01,60
 `
 
 var (
-	alcohol = store.Product{ID: uuid.New(), Name: "Brightwater 70", Group: "alcohol", ContactMinutes: 1, Surfaces: []string{"reed-mouthpiece", "metal-mouthpiece", "body-outside", "bore", "lip-plate"}, Hazards: "Burns; fresh air", Supply: "alcohol-70"}
-	wipes   = store.Product{ID: uuid.New(), Name: "Calm Case Wipes", Group: "disinfectant", ContactMinutes: 4, Surfaces: []string{"case-outside", "case-lining"}, Hazards: "Irritates eyes", Supply: "wipes"}
+	alcohol = store.Product{
+		ID:             uuid.New(),
+		Name:           "Brightwater 70",
+		Group:          "alcohol",
+		ContactMinutes: 1,
+		Surfaces:       []string{"reed-mouthpiece", "metal-mouthpiece", "body-outside", "bore", "lip-plate"},
+		Hazards:        "Burns; fresh air",
+		Supply:         "alcohol-70",
+	}
+	wipes = store.Product{
+		ID:             uuid.New(),
+		Name:           "Calm Case Wipes",
+		Group:          "disinfectant",
+		ContactMinutes: 4,
+		Surfaces:       []string{"case-outside", "case-lining"},
+		Hazards:        "Irritates eyes",
+		Supply:         "wipes",
+	}
 )
 
 // atTheBench is a school with six instruments that came back, and what it takes to turn them over.
@@ -52,7 +68,11 @@ func atTheBench(t *testing.T) *house {
 	}
 	far := thisDay + 300
 	for of, units := range map[string]float64{"alcohol-70": 2, "wipes": 100} {
-		_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: store.Stocked{Supply: of}, Quantity: units, Lot: "L-" + of, ExpiresOn: &far})
+		_, err := h.Supply.CountStock(
+			ctx,
+			h.director,
+			supply.Count{Stocked: store.Stocked{Supply: of}, Quantity: units, Lot: "L-" + of, ExpiresOn: &far},
+		)
 		require.NoError(t, err)
 	}
 	h.count("gloves", "", 50)
@@ -188,7 +208,10 @@ func TestABatchFromHeldToFree(t *testing.T) {
 	assert.Equal(t, 12, plan.GlovePairs, "two pairs each")
 	assert.Equal(t, 3, plan.Soak.Mouthpieces)
 	assert.InDelta(t, plan.Soak.WaterML, 10*plan.Soak.VinegarML, 1e-9)
-	assert.True(t, slices.ContainsFunc(plan.Needs, func(n bench.BenchNeed) bool { return n.Supply == "gloves" && n.Short == 0 && n.Units == 12 }))
+	assert.True(
+		t,
+		slices.ContainsFunc(plan.Needs, func(n bench.BenchNeed) bool { return n.Supply == "gloves" && n.Short == 0 && n.Units == 12 }),
+	)
 	short := plan.Needs[0]
 	assert.Positive(t, short.Short, "no vinegar, no reeds, no patches: short ones stand first")
 	assert.NotEmpty(t, plan.Items[1].Gates, "wood gets no alcohol")
@@ -202,7 +225,12 @@ func TestABatchFromHeldToFree(t *testing.T) {
 	assert.Equal(t, []string{"Brightwater 70: Burns; fresh air", "Calm Case Wipes: Irritates eyes"}, warned(plan.Handling))
 	violin, err := h.Bench.Plan(ctx, h.director, h.benching(catalog.Turnover, "VN-01"))
 	require.NoError(t, err)
-	assert.Equal(t, []string{"Calm Case Wipes: Irritates eyes"}, warned(violin.Handling), "varnish gets no alcohol, so nobody is warned of it")
+	assert.Equal(
+		t,
+		[]string{"Calm Case Wipes: Irritates eyes"},
+		warned(violin.Handling),
+		"varnish gets no alcohol, so nobody is warned of it",
+	)
 
 	again := request("one")
 	run, err := h.BeginBench(again, h.director, h.benching(catalog.Turnover, tags...))
@@ -386,7 +414,11 @@ func TestMouldStaysHeld(t *testing.T) {
 	assert.Equal(t, "Waiting for the shop after mould.", h.listed("CL-01").Held)
 	list, err = h.Bench.Overview(ctx, h.director)
 	require.NoError(t, err)
-	assert.False(t, slices.ContainsFunc(list.Waiting, func(f bench.ForBench) bool { return f.Tag == "CL-01" }), "the bench has done what it can")
+	assert.False(
+		t,
+		slices.ContainsFunc(list.Waiting, func(f bench.ForBench) bool { return f.Tag == "CL-01" }),
+		"the bench has done what it can",
+	)
 }
 
 // A bath is done at the bench and its clock begins again; nobody was holding the trumpet.
@@ -396,9 +428,19 @@ func TestABathAtTheBench(t *testing.T) {
 	h.roster(players, nil)
 	list, err := h.Bench.Overview(ctx, h.director)
 	require.NoError(t, err)
-	assert.True(t, slices.ContainsFunc(list.Waiting, func(f bench.ForBench) bool { return f.Tag == "TR-01" && f.Reason == catalog.DeepClean && !f.Held }))
+	assert.True(
+		t,
+		slices.ContainsFunc(
+			list.Waiting,
+			func(f bench.ForBench) bool { return f.Tag == "TR-01" && f.Reason == catalog.DeepClean && !f.Held },
+		),
+	)
 	run := h.begin(catalog.DeepClean, "TR-01")
-	_, err = h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Ode Marchetti").ID, InstrumentID: h.id("TR-01")}}})
+	_, err = h.Lending.HandOut(
+		ctx,
+		h.director,
+		lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Ode Marchetti").ID, InstrumentID: h.id("TR-01")}}},
+	)
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")
 	h.through(run, "TR-01", "")
 	assert.Zero(t, h.clock("TR-01", clocks.Key{Routine: "valve-brass-bath"}).Elapsed.Days)
@@ -428,8 +470,15 @@ func TestAProductWithoutALabelIsRefused(t *testing.T) {
 	stale := alcohol
 	stale.Version = 7
 	fault(t, h.Bench.SaveProduct(ctx, h.director, stale), journal.Conflict)
-	assert.Equal(t, "at_once", fault(t, h.Bench.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 80, CorkHeightMM: 60}), journal.Invalid).Fields[0].Path)
-	require.NoError(t, h.Bench.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 100, CorkHeightMM: 60, MouthpieceVolumeML: 12, AtOnce: 4}))
+	assert.Equal(
+		t,
+		"at_once",
+		fault(t, h.Bench.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 80, CorkHeightMM: 60}), journal.Invalid).Fields[0].Path,
+	)
+	require.NoError(
+		t,
+		h.Bench.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 100, CorkHeightMM: 60, MouthpieceVolumeML: 12, AtOnce: 4}),
+	)
 
 	h.now = h.now.AddDate(1, 0, 0) // the lots are out of date
 	all, err := h.Bench.Products(ctx, h.director)
@@ -439,7 +488,11 @@ func TestAProductWithoutALabelIsRefused(t *testing.T) {
 	plan, err := h.Bench.Plan(ctx, h.director, h.benching(catalog.Turnover, "CL-01"))
 	require.NoError(t, err)
 	assert.Contains(t, plan.Items[0].Cannot, "None of it is in stock and in date.")
-	_, err = h.Bench.Plan(ctx, h.director, bench.Benching{People: 1, Instruments: []bench.OnBench{{InstrumentID: uuid.New(), Reason: catalog.Turnover}}})
+	_, err = h.Bench.Plan(
+		ctx,
+		h.director,
+		bench.Benching{People: 1, Instruments: []bench.OnBench{{InstrumentID: uuid.New(), Reason: catalog.Turnover}}},
+	)
 	fault(t, err, journal.Invalid)
 }
 

@@ -118,7 +118,11 @@ func TestABottleIsEmpty(t *testing.T) {
 	far, past := thisDay+200, thisDay+1
 	for lot, until := range map[string]day.Day{"L-2": far, "L-old": past} {
 		all := h.line("wipes", "").InStock
-		_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: store.Stocked{Supply: "wipes"}, Quantity: all + 20, Lot: lot, ExpiresOn: &until})
+		_, err := h.Supply.CountStock(
+			ctx,
+			h.director,
+			supply.Count{Stocked: store.Stocked{Supply: "wipes"}, Quantity: all + 20, Lot: lot, ExpiresOn: &until},
+		)
 		require.NoError(t, err)
 	}
 	run := h.begin(catalog.Turnover, "FL-01", "CL-01")
@@ -142,7 +146,11 @@ func TestABottleIsEmpty(t *testing.T) {
 	assert.Equal(t, [][]string{{"L-old"}, {"L-old"}}, [][]string{begun, later}, "soonest out of date first")
 	n := slices.IndexFunc(got.Run.Pouring, func(p bench.Pouring) bool { return p.ProductID == wipes.ID })
 	require.GreaterOrEqual(t, n, 0)
-	assert.Equal(t, bench.Pouring{ProductID: wipes.ID, Product: wipes.Name, Lot: "L-old", Lots: []string{"L-2", "L-wipes"}}, got.Run.Pouring[n])
+	assert.Equal(
+		t,
+		bench.Pouring{ProductID: wipes.ID, Product: wipes.Name, Lot: "L-old", Lots: []string{"L-2", "L-wipes"}},
+		got.Run.Pouring[n],
+	)
 
 	other, err := h.PourBench(ctx, h.director, run.ID, bench.Repouring{ProductID: wipes.ID, Lot: "L-2"})
 	require.NoError(t, err)
@@ -209,7 +217,11 @@ func TestAClockThatIsSetAheadCutsNoContactTimeShort(t *testing.T) {
 func TestStockLeavesTheBottleThatWasPoured(t *testing.T) {
 	h := atTheBench(t)
 	soon := thisDay + 30
-	_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: store.Stocked{Supply: "wipes"}, Quantity: 150, Lot: "L-soon", ExpiresOn: &soon})
+	_, err := h.Supply.CountStock(
+		ctx,
+		h.director,
+		supply.Count{Stocked: store.Stocked{Supply: "wipes"}, Quantity: 150, Lot: "L-soon", ExpiresOn: &soon},
+	)
 	require.NoError(t, err)
 	run := h.begin(catalog.Turnover, "VN-01")
 	poured, err := h.PourBench(ctx, h.director, run.ID, bench.Repouring{ProductID: wipes.ID, Lot: "L-wipes"})

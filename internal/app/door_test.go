@@ -89,7 +89,15 @@ var doors = []door{
 		return err
 	}},
 	{"hand over", true, nil, func(h *house, k *knocking) error {
-		_, err := h.Lending.HandOver(ctx, h.director, lending.Handing{ID: uuid.New(), Pair: school.Pair{PlayerID: k.ode.ID, InstrumentID: k.id}, Signature: lending.Signing{How: "later"}})
+		_, err := h.Lending.HandOver(
+			ctx,
+			h.director,
+			lending.Handing{
+				ID:        uuid.New(),
+				Pair:      school.Pair{PlayerID: k.ode.ID, InstrumentID: k.id},
+				Signature: lending.Signing{How: "later"},
+			},
+		)
 		return err
 	}},
 	{"lend", true, nil, func(h *house, k *knocking) error {
@@ -97,18 +105,33 @@ var doors = []door{
 		return err
 	}},
 	{"change by hand, naming a player", true, nil, func(h *house, k *knocking) error {
-		_, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)})
+		_, err := h.Inventory.ChangeInstrument(
+			ctx,
+			h.director,
+			k.id,
+			lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)},
+		)
 		return err
 	}},
 	{"change by hand, naming nobody", true, nil, func(h *house, k *knocking) error {
-		_, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)})
+		_, err := h.Inventory.ChangeInstrument(
+			ctx,
+			h.director,
+			k.id,
+			lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)},
+		)
 		return err
 	}},
 	{"file", true, nil, func(h *house, k *knocking) error {
 		return h.bringAgain("tag,kind,practice_minutes_per_week\n" + knocked + ",violin,60\n")
 	}},
 	{"file made while it was out", false, func(h *house, k *knocking) {
-		_, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)})
+		_, err := h.Inventory.ChangeInstrument(
+			ctx,
+			h.director,
+			k.id,
+			lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(nil)},
+		)
 		require.NoError(h.t, err)
 		var csv bytes.Buffer
 		require.NoError(h.t, h.Inventory.Export(ctx, h.director, &csv))
@@ -122,7 +145,12 @@ var doors = []door{
 		return err
 	}},
 	{"change of habit undone", true, func(h *house, k *knocking) {
-		_, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)})
+		_, err := h.Inventory.ChangeInstrument(
+			ctx,
+			h.director,
+			k.id,
+			lending.Change{Instrument: h.fileOf(k.id).Instrument, Habit: playing(&k.ode.ID)},
+		)
 		require.NoError(h.t, err)
 		gone, err := h.Inventory.ChangeInstrument(ctx, h.director, k.id, lending.Change{Instrument: h.fileOf(k.id).Instrument})
 		require.NoError(h.t, err)
@@ -152,11 +180,20 @@ var states = []struct {
 }{
 	{"free", nil},
 	{"stopped", func(h *house, k *knocking) {
-		_, err := h.Inspection.ReportFinding(ctx, h.director, k.id, inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
+		_, err := h.Inspection.ReportFinding(
+			ctx,
+			h.director,
+			k.id,
+			inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}},
+		)
 		require.NoError(h.t, err)
 	}},
 	{"held", func(h *house, k *knocking) {
-		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}})
+		_, err := h.Lending.HandOut(
+			ctx,
+			h.director,
+			lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}},
+		)
 		require.NoError(h.t, err)
 		_, err = h.Lending.Return(ctx, h.director, k.id, lending.Returning{})
 		require.NoError(h.t, err)
@@ -166,7 +203,11 @@ var states = []struct {
 		require.NoError(h.t, err)
 	}},
 	{"in other hands", func(h *house, k *knocking) {
-		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}})
+		_, err := h.Lending.HandOut(
+			ctx,
+			h.director,
+			lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Ilse Quandt").ID, InstrumentID: k.id}}},
+		)
 		require.NoError(h.t, err)
 	}},
 	{"not at the school any more", func(h *house, k *knocking) {
@@ -184,7 +225,12 @@ func TestNoDoorLetsOutWhatMustStay(t *testing.T) {
 				h, ode, _ := deskOn(t, newHouseOn(t, db, state.name+d.name+"@quillhaven.example"))
 				require.NoError(t, h.Bench.SaveProduct(ctx, h.director, wipes))
 				h.count("wipes", "", 100)
-				_, err := h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-02"), lending.Change{Instrument: h.file("VN-02").Instrument, Habit: playing(nil)})
+				_, err := h.Inventory.ChangeInstrument(
+					ctx,
+					h.director,
+					h.id("VN-02"),
+					lending.Change{Instrument: h.file("VN-02").Instrument, Habit: playing(nil)},
+				)
 				require.NoError(t, err)
 				k := &knocking{ode: ode, id: h.id(knocked)}
 				if d.prepare != nil {
@@ -234,7 +280,11 @@ func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
 				deed = "hand out"
 				if player != nil {
 					var out lending.HandedOut
-					out, err = h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: *player, InstrumentID: h.id(tag)}}})
+					out, err = h.Lending.HandOut(
+						ctx,
+						h.director,
+						lending.HandOut{Pairs: []school.Pair{{PlayerID: *player, InstrumentID: h.id(tag)}}},
+					)
 					changed.Events = out.Events
 				}
 			case 1:
@@ -242,7 +292,12 @@ func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
 				changed, err = h.Lending.Return(ctx, h.director, h.id(tag), lending.Returning{})
 			case 2:
 				deed = "change"
-				changed, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(tag), lending.Change{Instrument: before[tag].Instrument, Habit: playing(player)})
+				changed, err = h.Inventory.ChangeInstrument(
+					ctx,
+					h.director,
+					h.id(tag),
+					lending.Change{Instrument: before[tag].Instrument, Habit: playing(player)},
+				)
 			case 3:
 				deed = "take away by hand"
 				changed, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(tag), lending.Change{Instrument: before[tag].Instrument})
@@ -251,7 +306,12 @@ func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
 				changed, err = h.Lending.Lend(ctx, h.director, h.id(tag), lending.Lending{LoanerID: h.id(pick(r, tags))})
 			case 5:
 				deed = "report"
-				_, err = h.Inspection.ReportFinding(ctx, h.director, h.id(tag), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
+				_, err = h.Inspection.ReportFinding(
+					ctx,
+					h.director,
+					h.id(tag),
+					inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}},
+				)
 			case 6:
 				deed = "clear"
 				for _, f := range before[tag].Findings {
@@ -323,7 +383,11 @@ func TestWhatIsOldChangesNothing(t *testing.T) {
 
 	_, err = h.Inventory.Leave(ctx, h.director, h.id(knocked), inventory.Leaving{How: "sold"})
 	require.NoError(t, err)
-	assert.Contains(t, fault(t, h.bringAgain("tag,kind,version\n"+knocked+",violin,0a1b2c3d\n"), journal.Conflict).Message, "has left the school since")
+	assert.Contains(
+		t,
+		fault(t, h.bringAgain("tag,kind,version\n"+knocked+",violin,0a1b2c3d\n"), journal.Conflict).Message,
+		"has left the school since",
+	)
 }
 
 // What went out is not undone days later, as if nobody had played it; and who left gets nothing back.
@@ -342,10 +406,20 @@ func TestUndoingKnowsWhatHappenedSince(t *testing.T) {
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, left))
 	_, err = h.Undo(ctx, h.director, school.Undo{Events: back.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has left")
-	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(knocked), lending.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)})
+	_, err = h.Inventory.ChangeInstrument(
+		ctx,
+		h.director,
+		h.id(knocked),
+		lending.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)},
+	)
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "held")
 	h.let(knocked)
-	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(knocked), lending.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)})
+	_, err = h.Inventory.ChangeInstrument(
+		ctx,
+		h.director,
+		h.id(knocked),
+		lending.Change{Instrument: h.file(knocked).Instrument, Habit: playing(&ode.ID)},
+	)
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has left")
 }
 
@@ -355,7 +429,10 @@ func TestTheBenchKeepsWhatItHas(t *testing.T) {
 	run := h.begin(catalog.Turnover, "VN-01")
 	_, err := h.Inventory.Leave(ctx, h.director, h.id("VN-01"), inventory.Leaving{How: "sold"})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")
-	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: thisDay}))
+	require.NoError(
+		t,
+		h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: thisDay}),
+	)
 	_, err = h.Inventory.ExchangeRental(ctx, h.director, h.id("VN-01"), inventory.Exchange{ID: uuid.New(), Tag: "VN-99"})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")
 	h.through(run, "VN-01", "")

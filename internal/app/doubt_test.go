@@ -100,7 +100,12 @@ func TestACommitThatIsCutOff(t *testing.T) {
 	away := app.New(db, func() time.Time { return h.now }, quiet)
 
 	lively := func() { // a connection that was cut must not be the next one's
-		require.Eventually(t, func() bool { _, err := away.Today.Header(ctx, h.director); return err == nil && db.Ping() == nil }, 10*time.Second, 60*time.Millisecond)
+		require.Eventually(
+			t,
+			func() bool { _, err := away.Today.Header(ctx, h.director); return err == nil && db.Ping() == nil },
+			10*time.Second,
+			60*time.Millisecond,
+		)
 	}
 	line.before.Store(true)
 	_, err = away.Care.Finish(request("a bath"), h.director, task)
@@ -126,5 +131,11 @@ func TestACommitThatIsCutOff(t *testing.T) {
 	line.after.Store(true)
 	_, err = away.Care.Finish(ctx, h.director, task)
 	require.ErrorIs(t, err, store.ErrInDoubt)
-	require.Eventually(t, func() bool { return baths() == 2 }, 10*time.Second, 20*time.Millisecond, "PostgreSQL got the commit and ends it alone")
+	require.Eventually(
+		t,
+		func() bool { return baths() == 2 },
+		10*time.Second,
+		20*time.Millisecond,
+		"PostgreSQL got the commit and ends it alone",
+	)
 }

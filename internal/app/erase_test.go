@@ -28,7 +28,11 @@ func TestErasingAPlayer(t *testing.T) {
 	assert.Contains(t, fault(t, h.Roster.ErasePlayer(ctx, h.director, ode.ID), journal.Conflict).Message, "still here")
 	h.now = h.now.AddDate(0, 0, 40)
 	h.roster("external_id,given_name\np2,Ilse\n", func(f *roster.RosterFile) { f.MarkLeavers = true })
-	assert.Contains(t, fault(t, h.Roster.ErasePlayer(ctx, h.director, ode.ID), journal.Conflict).Message, "still has VN-01. Take it back first.")
+	assert.Contains(
+		t,
+		fault(t, h.Roster.ErasePlayer(ctx, h.director, ode.ID), journal.Conflict).Message,
+		"still has VN-01. Take it back first.",
+	)
 	_, err = h.Letters.SendNotices(ctx, h.director, letters.Sending{About: []string{h.proposed()["due-back VN-01"].About}})
 	require.NoError(t, err)
 	_, err = h.Lending.Return(ctx, h.director, h.id("VN-01"), lending.Returning{Reported: "Ode Marchetti says it fell."})
@@ -53,7 +57,13 @@ func TestErasingAPlayer(t *testing.T) {
 
 	// The name stands nowhere any more, in whatever table.
 	var tables []string
-	require.NoError(t, h.db.Select(&tables, `SELECT relname FROM pg_class WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace AND relname NOT IN ('goose_db_version')`))
+	require.NoError(
+		t,
+		h.db.Select(
+			&tables,
+			`SELECT relname FROM pg_class WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace AND relname NOT IN ('goose_db_version')`,
+		),
+	)
 	tx, err := h.db.Beginx()
 	require.NoError(t, err)
 	defer func() { _ = tx.Rollback() }()

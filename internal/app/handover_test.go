@@ -46,7 +46,11 @@ func (h *house) file(tag string) inventory.File {
 }
 
 // signed is a signature that nobody makes by a slip of the hand.
-var signed = lending.Signing{How: "screen", By: "R. Marchetti", Strokes: [][][2]int{{{100, 500}, {400, 300}, {700, 600}}, {{200, 700}, {600, 700}}}}
+var signed = lending.Signing{
+	How:     "screen",
+	By:      "R. Marchetti",
+	Strokes: [][][2]int{{{100, 500}, {400, 300}, {700, 600}}, {{200, 700}, {600, 700}}},
+}
 
 func (h *house) handing(p roster.ListedPlayer, tag string) lending.Handing {
 	return lending.Handing{ID: uuid.New(), Pair: school.Pair{PlayerID: p.ID, InstrumentID: h.id(tag)}, Signature: signed}
@@ -137,7 +141,13 @@ func TestAHandOverIsWholeOrNotAtAll(t *testing.T) {
 		_, err := h.Lending.HandOver(ctx, h.director, in)
 		var refused *journal.Fault
 		require.ErrorAs(t, err, &refused, path)
-		assert.True(t, slices.ContainsFunc(refused.Fields, func(f journal.Field) bool { return f.Path == path }), "%s: %v", path, refused.Fields)
+		assert.True(
+			t,
+			slices.ContainsFunc(refused.Fields, func(f journal.Field) bool { return f.Path == path }),
+			"%s: %v",
+			path,
+			refused.Fields,
+		)
 	}
 	f := h.file("VN-01")
 	assert.Empty(t, f.Findings)
@@ -157,12 +167,23 @@ func TestAnAgreementKeepsItsWords(t *testing.T) {
 	first := h.handing(ode, "VN-01")
 	_, err := h.Lending.HandOver(ctx, h.director, first)
 	require.NoError(t, err)
-	class, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}})
+	class, err := h.Lending.HandOut(
+		ctx,
+		h.director,
+		lending.HandOut{Pairs: []school.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}},
+	)
 	require.NoError(t, err)
 	require.Len(t, class.Events, 1)
-	require.NoError(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "New words for {tag}\nMind it, {player}."}))
+	require.NoError(
+		t,
+		h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "New words for {tag}\nMind it, {player}."}),
+	)
 	fault(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "Lost update"}), journal.Conflict)
-	assert.Contains(t, fault(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "For {parent}", Version: 1}), journal.Invalid).Fields[0].Message, "{parent}")
+	assert.Contains(
+		t,
+		fault(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "For {parent}", Version: 1}), journal.Invalid).Fields[0].Message,
+		"{parent}",
+	)
 
 	unsigned, err := h.Letters.Notices(ctx, h.director)
 	require.NoError(t, err)
@@ -194,7 +215,12 @@ func TestAnAgreementKeepsItsWords(t *testing.T) {
 // A return shows what changed, is paid for only as a person decides, and holds the instrument until its turnover is done.
 func TestAReturn(t *testing.T) {
 	h, ode, ilse := desk(t)
-	_, err := h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "peg-slips"}})
+	_, err := h.Inspection.ReportFinding(
+		ctx,
+		h.director,
+		h.id("VN-01"),
+		inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "peg-slips"}},
+	)
 	require.NoError(t, err)
 	in := h.handing(ode, "VN-01")
 	in.Kit = map[string]catalog.KitState{"humidifier": catalog.Missing}
@@ -202,7 +228,12 @@ func TestAReturn(t *testing.T) {
 	require.NoError(t, err)
 
 	h.now = h.now.AddDate(0, 0, 30)
-	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "tuner-home"}})
+	_, err = h.Inspection.ReportFinding(
+		ctx,
+		h.director,
+		h.id("VN-01"),
+		inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "tuner-home"}},
+	)
 	require.NoError(t, err)
 	for _, f := range h.file("VN-01").Findings {
 		if f.Code == "peg-slips" {
@@ -307,8 +338,15 @@ func TestCardsAreTheirPlayersOwn(t *testing.T) {
 	assert.Equal(t, ode.Card, h.player("Ode Marchetti").Card, "and stay so")
 	assert.NotContains(t, ode.Card, strings.ToUpper(ode.ID.String()[:4]))
 	var sheet bytes.Buffer
-	require.NoError(t, h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Players: []uuid.UUID{ode.ID, ilse.ID}, Sheet: "a4-24"}, &sheet))
-	assert.Equal(t, "players[0]", fault(t, h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Players: []uuid.UUID{uuid.New()}, Sheet: "a4-24"}, &sheet), journal.Invalid).Fields[0].Path)
+	require.NoError(
+		t,
+		h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Players: []uuid.UUID{ode.ID, ilse.ID}, Sheet: "a4-24"}, &sheet),
+	)
+	assert.Equal(
+		t,
+		"players[0]",
+		fault(t, h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Players: []uuid.UUID{uuid.New()}, Sheet: "a4-24"}, &sheet), journal.Invalid).Fields[0].Path,
+	)
 	helper := h.director
 	helper.Role = journal.Helper
 	fault(t, h.Inventory.Labels(ctx, helper, inventory.LabelWish{Players: []uuid.UUID{ode.ID}, Sheet: "a4-24"}, &sheet), journal.Forbidden)

@@ -53,7 +53,12 @@ func TestImportNamesRowAndColumn(t *testing.T) {
 
 func TestAllBadRowsAreListed(t *testing.T) {
 	h := newHouse(t)
-	report, err := h.Inventory.Import(ctx, h.director, strings.NewReader("tag,kind,size\nVN-01,violin,4/4\nVN-02,violin,9/9\nVN-03,kazoo,\nVN-04,violin,8/8\n"), false)
+	report, err := h.Inventory.Import(
+		ctx,
+		h.director,
+		strings.NewReader("tag,kind,size\nVN-01,violin,4/4\nVN-02,violin,9/9\nVN-03,kazoo,\nVN-04,violin,8/8\n"),
+		false,
+	)
 	require.NoError(t, err)
 	rows := []int{}
 	for _, f := range report.Faults {
@@ -68,7 +73,11 @@ func TestDryRunKeepsNothingAndReimportChanges(t *testing.T) {
 	const file = "tag,kind,maker,ensembles\nVN-01,violin,Oriel,Orchestra\nVN-02,violin,Oriel,\n"
 	dry, err := h.Inventory.Import(ctx, h.director, strings.NewReader(file), true)
 	require.NoError(t, err)
-	assert.Equal(t, inventory.ImportReport{Rows: 2, Added: 2, NoHistory: 2, NewEnsembles: []string{"Orchestra"}, Faults: dry.Faults, DryRun: true}, dry)
+	assert.Equal(
+		t,
+		inventory.ImportReport{Rows: 2, Added: 2, NoHistory: 2, NewEnsembles: []string{"Orchestra"}, Faults: dry.Faults, DryRun: true},
+		dry,
+	)
 	today, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
 	assert.True(t, today.Empty)

@@ -130,7 +130,12 @@ func TestAnInspectionOpensClearsAndRestartsItsClock(t *testing.T) {
 func TestMeasuresAsPeopleTypeThem(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violins)
-	high, err := h.Inspection.Inspect(ctx, h.director, h.id("VN-01"), h.walk("VN-01", nil, map[string]string{"height-treble": "4,4 mm", "height-bass": "0.22 in"}))
+	high, err := h.Inspection.Inspect(
+		ctx,
+		h.director,
+		h.id("VN-01"),
+		h.walk("VN-01", nil, map[string]string{"height-treble": "4,4 mm", "height-bass": "0.22 in"}),
+	)
 	require.NoError(t, err)
 	require.Len(t, high.Findings, 1, "0.22 in are 5.588 mm, which is right")
 	assert.Equal(t, "action-high", high.Findings[0].Code)
@@ -234,7 +239,12 @@ func TestPhotographs(t *testing.T) {
 	jpeg, err := h.Inspection.Photo(ctx, h.director, id, true)
 	require.NoError(t, err)
 	assert.Equal(t, "\xff\xd8\xff", string(jpeg[:3]))
-	_, err = h.Inspection.Inspect(ctx, h.director, h.id("VN-02"), h.walk("VN-02", map[string]inspection.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{uuid.New()}}}, nil))
+	_, err = h.Inspection.Inspect(
+		ctx,
+		h.director,
+		h.id("VN-02"),
+		h.walk("VN-02", map[string]inspection.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{uuid.New()}}}, nil),
+	)
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "photograph has not arrived")
 	none, err := h.Inventory.File(ctx, h.director, h.id("VN-02"))
 	require.NoError(t, err)
@@ -255,11 +265,26 @@ func TestReportsAndDiagnoses(t *testing.T) {
 	judged, err := h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"), report)
 	require.NoError(t, err)
 	assert.Equal(t, condition.Stop, judged.Triage.Action)
-	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "red-spots"}})
+	_, err = h.Inspection.ReportFinding(
+		ctx,
+		h.director,
+		h.id("VN-01"),
+		inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "red-spots"}},
+	)
 	assert.Equal(t, "code", fault(t, err, journal.Invalid).Fields[0].Path)
 	findable, err := h.Inspection.Findable(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
-	assert.Contains(t, findable, inspection.SheetAnswer{Code: "open-seam", Name: "Open seam", Seen: "A gap at the rib, or a hollow tap along the edge.", Action: condition.Stop, Open: true})
+	assert.Contains(
+		t,
+		findable,
+		inspection.SheetAnswer{
+			Code:   "open-seam",
+			Name:   "Open seam",
+			Seen:   "A gap at the rib, or a hollow tap along the edge.",
+			Action: condition.Stop,
+			Open:   true,
+		},
+	)
 	dropped := true
 	walk := h.walk("VN-02", map[string]inspection.Found{"seams": {Code: "open-seam", Avoidable: &dropped}}, nil)
 	judged, err = h.Inspection.Inspect(ctx, h.director, h.id("VN-02"), walk)
@@ -293,7 +318,12 @@ func TestLending(t *testing.T) {
 	fault(t, lend("VN-02", "VN-02"), journal.Conflict)
 	file, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)
-	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), lending.Change{Instrument: file.Instrument, Habit: &school.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}})
+	_, err = h.Inventory.ChangeInstrument(
+		ctx,
+		h.director,
+		h.id("VN-01"),
+		lending.Change{Instrument: file.Instrument, Habit: &school.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}},
+	)
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "is stopped", "nor does it go into somebody's hands by another way")
 	undone, err := h.Undo(ctx, h.director, school.Undo{Events: lent.Events})
 	require.NoError(t, err)
@@ -310,7 +340,15 @@ func TestLending(t *testing.T) {
 	// Cleared meanwhile, it goes back with the loan that is undone.
 	_, err = h.Bench.Release(ctx, h.director, h.id("VN-01"), bench.Releasing{How: "Wiped dry."})
 	require.NoError(t, err)
-	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), lending.Change{Instrument: h.file("VN-01").Instrument, Habit: &school.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}})
+	_, err = h.Inventory.ChangeInstrument(
+		ctx,
+		h.director,
+		h.id("VN-01"),
+		lending.Change{
+			Instrument: h.file("VN-01").Instrument,
+			Habit:      &school.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1},
+		},
+	)
 	require.NoError(t, err)
 	lent, err = h.Lending.Lend(ctx, h.director, h.id("VN-01"), lending.Lending{LoanerID: h.id("VN-02")})
 	require.NoError(t, err)
@@ -327,8 +365,17 @@ func TestFindingsCannotLeaveTheirSchool(t *testing.T) {
 	h.bring(violins)
 	judged := h.inspect("VN-01", openSeam)
 	other, err := h.Access.SetUpSchool(ctx, access.NewSchool{
-		School: store.School{ID: uuid.New(), Name: "Far Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
-		Name:   "Odo Marl", Email: "odo@quillhaven.example", Password: "quillhaven",
+		School: store.School{
+			ID:         uuid.New(),
+			Name:       "Far Quillhaven",
+			TimeZone:   "UTC",
+			Locale:     "en-GB",
+			Currency:   "EUR",
+			PlayerCare: "trusted",
+			OpensAt:    0.75,
+			LateAt:     1.25,
+		},
+		Name: "Odo Marl", Email: "odo@quillhaven.example", Password: "quillhaven",
 	})
 	require.NoError(t, err)
 	_, err = h.Inspection.ClearFinding(ctx, other, judged.Findings[0].ID, inspection.Clearing{How: "from afar"})

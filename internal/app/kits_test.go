@@ -65,7 +65,11 @@ func TestARefillRound(t *testing.T) {
 	blocked, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
 	require.Len(t, blocked.CannotPlay, 1)
-	assert.Equal(t, []string{"CL-01", "Ode Marchetti", "Missing: B-flat clarinet reed"}, []string{blocked.CannotPlay[0].Tag, blocked.CannotPlay[0].Holder, blocked.CannotPlay[0].Because})
+	assert.Equal(
+		t,
+		[]string{"CL-01", "Ode Marchetti", "Missing: B-flat clarinet reed"},
+		[]string{blocked.CannotPlay[0].Tag, blocked.CannotPlay[0].Holder, blocked.CannotPlay[0].Because},
+	)
 
 	done, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: blocked.CannotPlay[0].Lacks})
 	require.NoError(t, err)
@@ -78,7 +82,11 @@ func TestARefillRound(t *testing.T) {
 	require.NoError(t, err)
 	assert.EqualValues(t, 5, h.line("reed-clarinet", "").InStock, "back in the drawer")
 
-	grease, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: h.id("CL-01"), Supply: "cork-grease"}}})
+	grease, err := h.Supply.Refill(
+		ctx,
+		h.director,
+		supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: h.id("CL-01"), Supply: "cork-grease"}}},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Cork grease"}, grease.Short, "by the books there was none")
 	h.check("CL-01", map[string]catalog.KitState{"cork-grease": catalog.Missing})
@@ -102,7 +110,11 @@ func TestStockIsTakenOnce(t *testing.T) {
 	for _, tag := range []string{"VN-01", "VN-02", "VN-03"} {
 		id := h.id(tag)
 		all.Go(func() {
-			got, err := h.another().Supply.Refill(ctx, h.director, supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: id, Supply: "rosin"}}})
+			got, err := h.another().Supply.Refill(
+				ctx,
+				h.director,
+				supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: id, Supply: "rosin"}}},
+			)
 			assert.NoError(t, err)
 			if len(got.Short) > 0 {
 				short.Store(tag, true)
@@ -150,7 +162,11 @@ func TestTurnoversAreExpectedWhenInstrumentsAreDueBack(t *testing.T) {
 	h, ode, _ := desk(t)
 	h.bring("tag,kind,care_from\nCL-01,clarinet-b-flat,2026-11-01\n")
 	due := thisDay + 100
-	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{DueBackOn: &due, Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}})
+	_, err := h.Lending.HandOut(
+		ctx,
+		h.director,
+		lending.HandOut{DueBackOn: &due, Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("CL-01")}}},
+	)
 	require.NoError(t, err)
 	gloves := func(weeks float64) float64 {
 		got, err := h.Supply.Supplies(ctx, h.director, weeks, 0.9)
@@ -173,15 +189,36 @@ func TestTurnoversAreExpectedWhenInstrumentsAreDueBack(t *testing.T) {
 func TestReedsGoByThePlayersStrength(t *testing.T) {
 	h, _, _ := desk(t)
 	h.bring("tag,kind,care_from\nCL-01,clarinet-b-flat,2026-11-01\nCL-02,clarinet-b-flat,2026-11-01\nCL-03,clarinet-b-flat,2026-11-01\n")
-	h.roster("external_id,given_name,instrument,reed_strength\nc1,Fen,B-flat clarinet,2\nc2,Bram,B-flat clarinet,3\nc3,Tiva,B-flat clarinet,\n", nil)
+	h.roster(
+		"external_id,given_name,instrument,reed_strength\nc1,Fen,B-flat clarinet,2\nc2,Bram,B-flat clarinet,3\nc3,Tiva,B-flat clarinet,\n",
+		nil,
+	)
 	for name, tag := range map[string]string{"Fen": "CL-01", "Bram": "CL-02", "Tiva": "CL-03"} {
-		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}})
+		_, err := h.Lending.HandOut(
+			ctx,
+			h.director,
+			lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}},
+		)
 		require.NoError(t, err)
 	}
 	general, own := int64(2000), int64(2400)
 	of := func(size string) store.Stocked { return store.Stocked{Supply: "reed-clarinet", Size: size} }
-	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: of(""), Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &general, LeadWeeks: 2}))
-	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: of("3"), Supplier: "Reed Barn", PackSize: 5, PackPriceCents: &own, LeadWeeks: 1}))
+	require.NoError(
+		t,
+		h.Supply.SaveSupply(
+			ctx,
+			h.director,
+			store.SupplySetting{Stocked: of(""), Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &general, LeadWeeks: 2},
+		),
+	)
+	require.NoError(
+		t,
+		h.Supply.SaveSupply(
+			ctx,
+			h.director,
+			store.SupplySetting{Stocked: of("3"), Supplier: "Reed Barn", PackSize: 5, PackPriceCents: &own, LeadWeeks: 1},
+		),
+	)
 	_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: of("9"), Quantity: 1})
 	assert.Equal(t, "size", fault(t, err, journal.Invalid).Fields[0].Path)
 	h.count("reed-clarinet", "2", 4)
@@ -200,7 +237,11 @@ func TestReedsGoByThePlayersStrength(t *testing.T) {
 	assert.Equal(t, []any{"Reed Barn", 5., 1.}, []any{hard.Supplier, hard.PackSize, hard.InStock})
 	assert.InDelta(t, 2*(1+3*7/365.), soft.PerWeek, 1e-9, "Tiva's are counted with those that most play, of two alike the softer")
 	assert.InDelta(t, 1+3*7/365., hard.PerWeek, 1e-9)
-	order, err := h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: of("2"), Packs: 3}}})
+	order, err := h.Supply.PlaceOrder(
+		ctx,
+		h.director,
+		supply.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: of("2"), Packs: 3}}},
+	)
 	require.NoError(t, err)
 	assert.EqualValues(t, 6000, order.Cents)
 	soft.SupplySetting.Supplier = "Reed Barn"
@@ -208,7 +249,11 @@ func TestReedsGoByThePlayersStrength(t *testing.T) {
 
 	refill := func(tag string) supply.Refilled {
 		h.check(tag, map[string]catalog.KitState{"reed-clarinet": catalog.Missing})
-		got, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: h.id(tag), Supply: "reed-clarinet"}}})
+		got, err := h.Supply.Refill(
+			ctx,
+			h.director,
+			supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: h.id(tag), Supply: "reed-clarinet"}}},
+		)
 		require.NoError(t, err)
 		return got
 	}
@@ -232,12 +277,35 @@ func TestFromDemandToStock(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 0.1/5, h.line("cork-grease", "").PerWeek, 1e-9, "the player's weekly grease counts though no clock is kept of it")
 	cents := int64(2000)
-	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &cents, LeadWeeks: 2}))
-	fault(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, PackSize: 5}), journal.Conflict)
+	require.NoError(
+		t,
+		h.Supply.SaveSupply(
+			ctx,
+			h.director,
+			store.SupplySetting{
+				Stocked:        store.Stocked{Supply: "reed-clarinet"},
+				Supplier:       "Marsh & Cane",
+				PackSize:       10,
+				PackPriceCents: &cents,
+				LeadWeeks:      2,
+			},
+		),
+	)
+	fault(
+		t,
+		h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, PackSize: 5}),
+		journal.Conflict,
+	)
 	h.count("reed-clarinet", "", 3)
 	line := h.line("reed-clarinet", "")
 	perWeek := 1 + 3*7/365.
-	assert.InDelta(t, perWeek, line.PerWeek, 1e-9, "three in rotation for three weeks, one player, no breaks entered; three new ones at a turnover a year")
+	assert.InDelta(
+		t,
+		perWeek,
+		line.PerWeek,
+		1e-9,
+		"three in rotation for three weeks, one player, no breaks entered; three new ones at a turnover a year",
+	)
 	assert.InDelta(t, 14*perWeek, line.Forecast.Expected, 1e-9, "twelve weeks and two until they arrive")
 	assert.EqualValues(t, 20, line.Forecast.Needed, "scipy.stats.poisson.ppf(0.9, 14*(1 + 21/365))")
 	assert.EqualValues(t, 2, line.Forecast.OrderPacks)
@@ -249,7 +317,15 @@ func TestFromDemandToStock(t *testing.T) {
 	assert.InDelta(t, 14*perWeek+3, line.Forecast.Expected, 1e-9, "with the three that a kit lacks now")
 	assert.InDelta(t, 0, *line.LastsWeeks, 1e-9)
 
-	order, err := h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{ID: uuid.New(), Supplier: " Marsh & Cane ", Lines: []supply.OrderingLine{{Stocked: line.Stocked, Packs: 2}, {Stocked: store.Stocked{Supply: "wipes"}, Packs: 1}}})
+	order, err := h.Supply.PlaceOrder(
+		ctx,
+		h.director,
+		supply.Ordering{
+			ID:       uuid.New(),
+			Supplier: " Marsh & Cane ",
+			Lines:    []supply.OrderingLine{{Stocked: line.Stocked, Packs: 2}, {Stocked: store.Stocked{Supply: "wipes"}, Packs: 1}},
+		},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, "Marsh & Cane", order.Supplier)
 	assert.EqualValues(t, 4000, order.Cents)
@@ -273,7 +349,14 @@ func TestFromDemandToStock(t *testing.T) {
 	_, err = h.Supply.Receive(ctx, h.director, order.ID, supply.Receiving{Lines: []supply.ReceivingLine{{Stocked: wipes, Packs: 1}}})
 	assert.Equal(t, "lines[0].expires_on", fault(t, err, journal.Invalid).Fields[0].Path, "a disinfectant carries a date")
 	until := thisDay + 300
-	_, err = h.Supply.Receive(ctx, h.director, order.ID, supply.Receiving{Lines: []supply.ReceivingLine{{Stocked: wipes, Packs: 1, Lot: "W7", ExpiresOn: &until}, {Stocked: line.Stocked, Packs: 1}}})
+	_, err = h.Supply.Receive(
+		ctx,
+		h.director,
+		order.ID,
+		supply.Receiving{
+			Lines: []supply.ReceivingLine{{Stocked: wipes, Packs: 1, Lot: "W7", ExpiresOn: &until}, {Stocked: line.Stocked, Packs: 1}},
+		},
+	)
 	require.NoError(t, err)
 	assert.EqualValues(t, 13, h.line("reed-clarinet", "").InStock)
 	assert.EqualValues(t, 10, h.line("reed-clarinet", "").OnOrder)
@@ -283,7 +366,11 @@ func TestFromDemandToStock(t *testing.T) {
 	assert.Zero(t, h.line("reed-clarinet", "").OnOrder)
 	_, err = h.Supply.Receive(ctx, h.director, order.ID, supply.Receiving{})
 	fault(t, err, journal.Conflict)
-	_, err = h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{ID: uuid.New(), Lines: []supply.OrderingLine{{Stocked: wipes, Packs: 1}, {Stocked: wipes, Packs: 2}}})
+	_, err = h.Supply.PlaceOrder(
+		ctx,
+		h.director,
+		supply.Ordering{ID: uuid.New(), Lines: []supply.OrderingLine{{Stocked: wipes, Packs: 1}, {Stocked: wipes, Packs: 2}}},
+	)
 	assert.Contains(t, fault(t, err, journal.Invalid).Fields[0].Message, "twice")
 }
 
@@ -298,7 +385,11 @@ func TestAnOldOrderIsStillOpen(t *testing.T) {
 	require.NoError(t, err)
 	h.now = h.now.AddDate(0, 0, 1)
 	for range 205 {
-		later, err := h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: rosin, Packs: 1}}})
+		later, err := h.Supply.PlaceOrder(
+			ctx,
+			h.director,
+			supply.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: rosin, Packs: 1}}},
+		)
 		require.NoError(t, err)
 		_, err = h.Supply.Receive(ctx, h.director, later.ID, supply.Receiving{Close: true})
 		require.NoError(t, err)
@@ -314,19 +405,36 @@ func TestAnOldOrderIsStillOpen(t *testing.T) {
 
 func TestSizesAndCosts(t *testing.T) {
 	h, ode, ilse := desk(t)
-	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}, {PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}}})
+	_, err := h.Lending.HandOut(
+		ctx,
+		h.director,
+		lending.HandOut{
+			Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-01")}, {PlayerID: ilse.ID, InstrumentID: h.id("VN-02")}},
+		},
+	)
 	require.NoError(t, err)
 	want := 4*0.25*7/180. + 0.25*7/730
 	for _, size := range []string{"4/4", "3/4", "1/4"} {
 		assert.InDelta(t, want, h.line("strings-violin", size).PerWeek, 1e-9, size)
 	}
 	cents := int64(1300)
-	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "rosin"}, PackSize: 2, PackPriceCents: &cents, LeadWeeks: 1}))
+	require.NoError(
+		t,
+		h.Supply.SaveSupply(
+			ctx,
+			h.director,
+			store.SupplySetting{Stocked: store.Stocked{Supply: "rosin"}, PackSize: 2, PackPriceCents: &cents, LeadWeeks: 1},
+		),
+	)
 	all, err := h.Supply.Supplies(ctx, h.director, 12, 0.9)
 	require.NoError(t, err)
 	require.Len(t, all.Costs, 1)
 	c := all.Costs[0]
-	assert.Equal(t, []any{"Violin", 2, int64(650), int64(math.Round(650 * 52 * 7 / 365.))}, []any{c.KindName, c.Players, c.KitCents, c.YearCents})
+	assert.Equal(
+		t,
+		[]any{"Violin", 2, int64(650), int64(math.Round(650 * 52 * 7 / 365.))},
+		[]any{c.KindName, c.Players, c.KitCents, c.YearCents},
+	)
 	assert.Equal(t, len(catalog.Embedded().KitOf(mustKind(t, "violin")).Items)-1, c.Unpriced)
 	assert.True(t, strings.HasPrefix(h.line("rosin", "").Why.Statement, "3 instruments use"), "one that nobody plays hardens too")
 }

@@ -108,7 +108,18 @@ func TestAChargeIsWrittenOfInTheSchoolsMoney(t *testing.T) {
 	h, ode, _ := desk(t)
 	_, err := h.Lending.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
 	require.NoError(t, err)
-	_, err = h.Lending.Return(ctx, h.director, h.id("VN-01"), lending.Returning{Charge: &lending.ChargeDecision{Damage: lending.Damage{RepairCents: 9000, Avoidable: true}, AmountCents: 123450, Reason: "a crushed bridge"}})
+	_, err = h.Lending.Return(
+		ctx,
+		h.director,
+		h.id("VN-01"),
+		lending.Returning{
+			Charge: &lending.ChargeDecision{
+				Damage:      lending.Damage{RepairCents: 9000, Avoidable: true},
+				AmountCents: 123450,
+				Reason:      "a crushed bridge",
+			},
+		},
+	)
 	require.NoError(t, err)
 	n := h.proposed()["charge VN-01"]
 	assert.Contains(t, n.Body, "a crushed bridge")
@@ -120,13 +131,24 @@ func TestAChargeIsWrittenOfInTheSchoolsMoney(t *testing.T) {
 func TestARentedInstrument(t *testing.T) {
 	h, ode, ilse := desk(t)
 	cents, until := int64(3400), thisDay+20
-	contract := store.Rental{ID: uuid.New(), Owner: "Hollin Hire House", Contract: "HH-1", StartsOn: thisDay - 60, ReturnBy: &until, MonthlyCents: &cents}
+	contract := store.Rental{
+		ID:           uuid.New(),
+		Owner:        "Hollin Hire House",
+		Contract:     "HH-1",
+		StartsOn:     thisDay - 60,
+		ReturnBy:     &until,
+		MonthlyCents: &cents,
+	}
 	early := thisDay - 61
 	wrong := contract
 	wrong.ReturnBy = &early
 	assert.Equal(t, "return_by", fault(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), wrong), journal.Invalid).Fields[0].Path)
 	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), contract))
-	fault(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Another", StartsOn: thisDay}), journal.Conflict)
+	fault(
+		t,
+		h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Another", StartsOn: thisDay}),
+		journal.Conflict,
+	)
 	_, err := h.Lending.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
 	require.NoError(t, err)
 	assert.Contains(t, h.proposed()["rental-ends VN-01"].Subject, "14 December 2026")
@@ -134,8 +156,20 @@ func TestARentedInstrument(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, day.DueBack, 1)
 	assert.Equal(t, "Hollin Hire House", day.DueBack[0].Owner)
-	_, err = h.Lending.Return(ctx, h.director, h.id("VN-01"), lending.Returning{Charge: &lending.ChargeDecision{Damage: lending.Damage{RepairCents: 1, Avoidable: true}, AmountCents: 1, Reason: "x"}})
-	assert.Contains(t, fault(t, err, journal.Invalid).Fields[0].Message, "the owner is told", "the school does not charge for what is not its own")
+	_, err = h.Lending.Return(
+		ctx,
+		h.director,
+		h.id("VN-01"),
+		lending.Returning{
+			Charge: &lending.ChargeDecision{Damage: lending.Damage{RepairCents: 1, Avoidable: true}, AmountCents: 1, Reason: "x"},
+		},
+	)
+	assert.Contains(
+		t,
+		fault(t, err, journal.Invalid).Fields[0].Message,
+		"the owner is told",
+		"the school does not charge for what is not its own",
+	)
 
 	// The owner brings another; the player plays on, and the old one is in no list.
 	old := h.id("VN-01")
@@ -180,9 +214,28 @@ func TestARentedInstrument(t *testing.T) {
 func TestTheRentalOrderInMoney(t *testing.T) {
 	h, _, _ := desk(t)
 	h.bring("tag,kind,size,care_from\nTU-01,tuba,4/4,2026-11-01\n")
-	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "Year", StartsOn: thisDay - 30, EndsOn: thisDay + 100}))
-	require.NoError(t, h.Inventory.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "violin", MonthlyCents: 1500}, {Kind: "violin", Size: "3/4", MonthlyCents: 1200}}))
-	assert.Equal(t, "prices[1].kind", fault(t, h.Inventory.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}), journal.Invalid).Fields[0].Path)
+	require.NoError(
+		t,
+		h.Settings.SavePeriod(
+			ctx,
+			h.director,
+			store.Terms,
+			store.Period{ID: uuid.New(), Name: "Year", StartsOn: thisDay - 30, EndsOn: thisDay + 100},
+		),
+	)
+	require.NoError(
+		t,
+		h.Inventory.SaveRentalPrices(
+			ctx,
+			h.director,
+			[]store.RentalPrice{{Kind: "violin", MonthlyCents: 1500}, {Kind: "violin", Size: "3/4", MonthlyCents: 1200}},
+		),
+	)
+	assert.Equal(
+		t,
+		"prices[1].kind",
+		fault(t, h.Inventory.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}), journal.Invalid).Fields[0].Path,
+	)
 	p := store.Player{ID: uuid.New(), GivenName: "Fen", Kind: "tuba", Transport: "bus"}
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))
 	_, err := h.Inventory.Leave(ctx, h.director, h.id("VN-02"), inventory.Leaving{How: "Sold."})
@@ -190,7 +243,18 @@ func TestTheRentalOrderInMoney(t *testing.T) {
 	got, err := h.Placing.Propose(ctx, h.director, placing.Wish{Weights: even})
 	require.NoError(t, err)
 	require.Len(t, got.Order, 1)
-	assert.Equal(t, []any{"Violin", "3/4", 1, 4, int64(1200), int64(4800)}, []any{got.Order[0].KindName, got.Order[0].Size, got.Order[0].Count, got.Order[0].Months, *got.Order[0].MonthlyCents, *got.Order[0].Cents})
+	assert.Equal(
+		t,
+		[]any{"Violin", "3/4", 1, 4, int64(1200), int64(4800)},
+		[]any{
+			got.Order[0].KindName,
+			got.Order[0].Size,
+			got.Order[0].Count,
+			got.Order[0].Months,
+			*got.Order[0].MonthlyCents,
+			*got.Order[0].Cents,
+		},
+	)
 	require.Len(t, got.AtHome, 1, "a tuba on the bus")
 	assert.Nil(t, got.AtHome[0].Cents, "nobody knows what a tuba costs")
 }

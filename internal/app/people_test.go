@@ -45,7 +45,14 @@ func TestPeopleComeChangeAndGo(t *testing.T) {
 
 func TestPeopleThatCannotBe(t *testing.T) {
 	h := newHouse(t)
-	me := access.Colleague{ID: h.director.ID, Name: "Ines Corvane", Email: "ines@quillhaven.example", Role: journal.Helper, Active: true, Version: 1}
+	me := access.Colleague{
+		ID:      h.director.ID,
+		Name:    "Ines Corvane",
+		Email:   "ines@quillhaven.example",
+		Role:    journal.Helper,
+		Active:  true,
+		Version: 1,
+	}
 	assert.Equal(t, "role", fault(t, h.Access.SaveColleague(ctx, h.director, me, ""), journal.Invalid).Fields[0].Path)
 	me.Role, me.Active = journal.Director, false
 	fault(t, h.Access.SaveColleague(ctx, h.director, me, ""), journal.Invalid)
@@ -67,7 +74,11 @@ func TestChangingAPasswordTwice(t *testing.T) {
 	once := request("a change")
 	require.NoError(t, h.Access.ChangePassword(once, h.director, "quillhaven", "a new password"))
 	require.NoError(t, h.Access.ChangePassword(once, h.director, "quillhaven", "a new password"))
-	assert.Contains(t, fault(t, h.Access.ChangePassword(once, h.director, "quillhaven", "quite another"), journal.Conflict).Message, "other contents")
+	assert.Contains(
+		t,
+		fault(t, h.Access.ChangePassword(once, h.director, "quillhaven", "quite another"), journal.Conflict).Message,
+		"other contents",
+	)
 	_, err := h.Access.SignIn(ctx, "ines@quillhaven.example", "a new password", "here")
 	require.NoError(t, err)
 }

@@ -72,7 +72,12 @@ func TestARosterComesInAgainAndAgain(t *testing.T) {
 
 	// A year on: one moved up and grew, one is gone, one is new.
 	h.now = h.now.AddDate(1, 0, 0)
-	moved := strings.Replace(strings.Replace(players, "p3,Bram,Osei,8,String orchestra,Violin,,car\n", "p4,Tiva,Lorne,7,Wind band,flute,,\n", 1), "p2,Ilse,Quandt,8,String orchestra;Wind band,violin,57.5", "p2,Ilse,Quandt,9,Wind band,violin,59", 1)
+	moved := strings.Replace(
+		strings.Replace(players, "p3,Bram,Osei,8,String orchestra,Violin,,car\n", "p4,Tiva,Lorne,7,Wind band,flute,,\n", 1),
+		"p2,Ilse,Quandt,8,String orchestra;Wind band,violin,57.5",
+		"p2,Ilse,Quandt,9,Wind band,violin,59",
+		1,
+	)
 	next := h.roster(moved, func(f *roster.RosterFile) { f.MarkLeavers = true })
 	assert.Equal(t, []int{1, 1, 1}, []int{next.Added, next.Changed, next.Unchanged})
 	require.Len(t, next.Leavers, 1)
@@ -88,12 +93,24 @@ func TestARosterComesInAgainAndAgain(t *testing.T) {
 
 func TestARosterWithFaults(t *testing.T) {
 	h := newHouse(t)
-	bad := h.roster("given_name,family_name,instrument,height_cm,transport\nOde,Marchetti,kazoo,,\nIlse,Quandt,,12 feet,\nIlse,Quandt,,,\n,Osei,,,broom\n", nil)
+	bad := h.roster(
+		"given_name,family_name,instrument,height_cm,transport\nOde,Marchetti,kazoo,,\nIlse,Quandt,,12 feet,\nIlse,Quandt,,,\n,Osei,,,broom\n",
+		nil,
+	)
 	var found []string
 	for _, f := range bad.Faults {
 		found = append(found, fmt.Sprint(f.Row, " ", f.Column, " ", strings.SplitN(f.Message, ";", 2)[0]))
 	}
-	assert.Equal(t, []string{"2 instrument is no kind of instrument that Solfeggio knows", "3 height_cm is no number from 30 to 250", "5 given_name is empty", "4 external_id is the same player as row 3"}, found)
+	assert.Equal(
+		t,
+		[]string{
+			"2 instrument is no kind of instrument that Solfeggio knows",
+			"3 height_cm is no number from 30 to 250",
+			"5 given_name is empty",
+			"4 external_id is the same player as row 3",
+		},
+		found,
+	)
 	assert.Zero(t, bad.Added)
 	mapped := "Vorname;Nachname;Klasse\nOde;Marchetti;7\n"
 	unmapped := h.roster(mapped, nil)
@@ -115,7 +132,13 @@ func TestARosterWithFaults(t *testing.T) {
 func TestSavingAPlayer(t *testing.T) {
 	h := newHouse(t)
 	arm := 56.
-	p := store.Player{ID: uuid.New(), GivenName: " Ode ", Kind: "violin", Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{{MeasuredOn: thisDay, ArmLength: &arm}}}
+	p := store.Player{
+		ID:           uuid.New(),
+		GivenName:    " Ode ",
+		Kind:         "violin",
+		Ensembles:    []uuid.UUID{},
+		Measurements: []store.Measurement{{MeasuredOn: thisDay, ArmLength: &arm}},
+	}
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))
 	assert.Equal(t, "3/4", h.player("Ode").Size.Size)
 	fault(t, h.Roster.SavePlayer(ctx, h.director, store.Player{ID: p.ID, GivenName: "Ode", Version: 7}), journal.Conflict)
@@ -158,9 +181,22 @@ func TestAProposalWithItsReasons(t *testing.T) {
 	assert.NotEmpty(t, got.Pairs[0].Parts)
 
 	ode, ilse := h.player("Ode Marchetti"), h.player("Ilse Quandt")
-	pinned, err := h.Placing.Propose(ctx, h.director, placing.Wish{Weights: even, Pins: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-02")}}, Refusals: []school.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-01")}}})
+	pinned, err := h.Placing.Propose(
+		ctx,
+		h.director,
+		placing.Wish{
+			Weights:  even,
+			Pins:     []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id("VN-02")}},
+			Refusals: []school.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-01")}},
+		},
+	)
 	require.NoError(t, err)
-	assert.Equal(t, map[string]string{"Ode Marchetti": "VN-02", "Bram Osei": "VN-01"}, pairsOf(pinned), "one pinned, one refused; a quarter size does not fit Ilse")
+	assert.Equal(
+		t,
+		map[string]string{"Ode Marchetti": "VN-02", "Bram Osei": "VN-01"},
+		pairsOf(pinned),
+		"one pinned, one refused; a quarter size does not fit Ilse",
+	)
 	require.Len(t, pinned.Without, 1)
 	assert.Equal(t, "Ilse Quandt", pinned.Without[0].Player)
 	assert.Equal(t, []placing.Needed{{KindName: "Violin", Size: "3/4", Count: 1, Months: 10}}, pinned.Order)
@@ -201,7 +237,13 @@ func TestHandingOutAndTakingBack(t *testing.T) {
 	fault(t, give(ilse, "VN-01"), journal.Conflict)
 	h.inspect("VN-02", openSeam)
 	assert.Contains(t, fault(t, give(ilse, "VN-02"), journal.Conflict).Message, "is stopped")
-	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-03")}, {PlayerID: uuid.New(), InstrumentID: h.id("VN-03")}}})
+	_, err := h.Lending.HandOut(
+		ctx,
+		h.director,
+		lending.HandOut{
+			Pairs: []school.Pair{{PlayerID: ilse.ID, InstrumentID: h.id("VN-03")}, {PlayerID: uuid.New(), InstrumentID: h.id("VN-03")}},
+		},
+	)
 	assert.Equal(t, "pairs[1].player_id", fault(t, err, journal.Invalid).Fields[0].Path)
 	assert.Empty(t, h.listed("VN-03").Holder, "all or none")
 
@@ -232,7 +274,11 @@ func TestNoInstrumentIsInTwoHands(t *testing.T) {
 	var wait sync.WaitGroup
 	for n := range results {
 		wait.Go(func() {
-			_, results[n] = h.another().Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: list[n%3].ID, InstrumentID: h.id("VN-01")}}})
+			_, results[n] = h.another().Lending.HandOut(
+				ctx,
+				h.director,
+				lending.HandOut{Pairs: []school.Pair{{PlayerID: list[n%3].ID, InstrumentID: h.id("VN-01")}}},
+			)
 		})
 	}
 	wait.Wait()
@@ -250,7 +296,9 @@ func TestNoInstrumentIsInTwoHands(t *testing.T) {
 // What is handed out in a hurry is handed out, and what speaks against it is said.
 func TestAPairThatIsAmiss(t *testing.T) {
 	h := newHouse(t)
-	h.bring("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,1/2,2026-11-01\nTR-01,trumpet,,2026-11-01\nFL-01,flute,,2026-11-01\n")
+	h.bring(
+		"tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,1/2,2026-11-01\nTR-01,trumpet,,2026-11-01\nFL-01,flute,,2026-11-01\n",
+	)
 	h.roster("given_name,instrument,arm_length_cm\nOde,violin,60\nIlse,violin,60\nBram,violin,\nTiva,,\n", nil)
 	var in lending.HandOut
 	for _, pair := range [][2]string{{"Ode", "VN-01"}, {"Ilse", "VN-02"}, {"Bram", "TR-01"}, {"Tiva", "FL-01"}} {
@@ -278,7 +326,11 @@ func TestWhoOutgrowsWhat(t *testing.T) {
 	grows("Bram", 52, 52)
 	grows("Finn", 46.4, 49.4)
 	give := func(name, tag string) {
-		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}})
+		_, err := h.Lending.HandOut(
+			ctx,
+			h.director,
+			lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)}}},
+		)
 		require.NoError(t, err)
 	}
 	give("Ode", "VN-01")
@@ -294,7 +346,12 @@ func TestWhoOutgrowsWhat(t *testing.T) {
 	assert.Nil(t, got.Who[1].Gets)
 	ready := thisDay + 7
 	assert.Equal(t, "Finn", got.Who[2].Player)
-	assert.Equal(t, placing.Getting{InstrumentID: h.id("VN-02"), Tag: "VN-02", BackFrom: "Ilse", ReadyOn: &ready}, *got.Who[2].Gets, "once Ilse has the next size")
+	assert.Equal(
+		t,
+		placing.Getting{InstrumentID: h.id("VN-02"), Tag: "VN-02", BackFrom: "Ilse", ReadyOn: &ready},
+		*got.Who[2].Gets,
+		"once Ilse has the next size",
+	)
 	assert.Equal(t, []placing.Needed{{KindName: "Violin", Size: "3/4", Count: 1, Months: 10}}, got.Order, "two are needed, one stands free")
 	soon, err := h.Placing.Outgrow(ctx, h.director, thisDay+30)
 	require.NoError(t, err)
@@ -302,7 +359,15 @@ func TestWhoOutgrowsWhat(t *testing.T) {
 
 	// What goes back to its owner before it is needed helps nobody.
 	ends := thisDay + 100
-	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-02"), store.Rental{ID: uuid.New(), Owner: "Marrow Hire", StartsOn: thisDay, ReturnBy: &ends}))
+	require.NoError(
+		t,
+		h.Inventory.SaveRental(
+			ctx,
+			h.director,
+			h.id("VN-02"),
+			store.Rental{ID: uuid.New(), Owner: "Marrow Hire", StartsOn: thisDay, ReturnBy: &ends},
+		),
+	)
 	got, err = h.Placing.Outgrow(ctx, h.director, 0)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"VN-01", "Ode"}, []string{got.Who[2].Gets.Tag, got.Who[2].Gets.BackFrom})
@@ -342,7 +407,10 @@ func TestAProposalKeepsItsPromises(t *testing.T) {
 	require.NoError(t, err)
 	rapid.Check(t, func(rt *rapid.T) {
 		anyPair := rapid.Custom(func(t *rapid.T) school.Pair {
-			return school.Pair{PlayerID: rapid.SampledFrom(list).Draw(t, "player").ID, InstrumentID: rapid.SampledFrom(instruments).Draw(t, "violin").ID}
+			return school.Pair{
+				PlayerID:     rapid.SampledFrom(list).Draw(t, "player").ID,
+				InstrumentID: rapid.SampledFrom(instruments).Draw(t, "violin").ID,
+			}
 		})
 		weight := rapid.Float64Range(0, 10)
 		wish := placing.Wish{

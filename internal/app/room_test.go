@@ -79,7 +79,11 @@ func TestTheWallAndMoving(t *testing.T) {
 	_, err = h.Undo(ctx, h.director, school.Undo{Events: moved.Events})
 	require.NoError(t, err)
 	assert.Equal(t, "A: TR-01 TR-02 TR-03 / TR-04", h.drawn("Store"))
-	_, err = h.Inventory.Move(ctx, h.director, inventory.Moves{Moves: append(swap.Moves, inventory.Move{InstrumentID: uuid.New(), Room: "Store"})})
+	_, err = h.Inventory.Move(
+		ctx,
+		h.director,
+		inventory.Moves{Moves: append(swap.Moves, inventory.Move{InstrumentID: uuid.New(), Room: "Store"})},
+	)
 	assert.Equal(t, "moves[2].instrument_id", fault(t, err, journal.Invalid).Fields[0].Path)
 	assert.Equal(t, "A: TR-01 TR-02 TR-03 / TR-04", h.drawn("Store"), "all or none")
 	helper := h.director
@@ -91,7 +95,12 @@ func TestTheWallAndMoving(t *testing.T) {
 	assert.Equal(t, "name", fault(t, h.Inventory.SaveShelf(ctx, h.director, taken), journal.Invalid).Fields[0].Path)
 	shelf.Name, shelf.Room = "B", "Hall"
 	require.NoError(t, h.Inventory.SaveShelf(ctx, h.director, shelf))
-	assert.Equal(t, "B: TR-01 TR-02 TR-03 / TR-04 TU-01", h.drawn("Hall"), "what stands on a shelf goes along, also what found no slot on it")
+	assert.Equal(
+		t,
+		"B: TR-01 TR-02 TR-03 / TR-04 TU-01",
+		h.drawn("Hall"),
+		"what stands on a shelf goes along, also what found no slot on it",
+	)
 	fault(t, h.Inventory.SaveShelf(ctx, h.director, shelf), journal.Conflict)
 	require.NoError(t, h.Inventory.DeleteShelf(ctx, h.director, shelf.ID))
 	assert.Equal(t, " / TR-01 TR-02 TR-03 TR-04 TU-01", h.drawn("Hall"))
@@ -124,7 +133,16 @@ func TestStocktake(t *testing.T) {
 	for _, s := range got.Seen {
 		states[s.Tag] = s.State
 	}
-	assert.Equal(t, map[string]inventory.SeenState{"TR-01": inventory.OtherSlot, "TU-01": inventory.OtherRoom, "TR-04": inventory.ReturnedEarly, "XX-99": inventory.Unknown}, states)
+	assert.Equal(
+		t,
+		map[string]inventory.SeenState{
+			"TR-01": inventory.OtherSlot,
+			"TU-01": inventory.OtherRoom,
+			"TR-04": inventory.ReturnedEarly,
+			"XX-99": inventory.Unknown,
+		},
+		states,
+	)
 	assert.Equal(t, []string{"TR-02", "TR-03"}, []string{got.Missing[0].Tag, got.Missing[1].Tag})
 
 	ended, err := h.Inventory.EndStocktake(ctx, h.director, count.ID)
@@ -183,7 +201,11 @@ func TestOwnLimitsAndPractices(t *testing.T) {
 	assert.Equal(t, care.Fresh, h.clock("VN-01", eString).State)
 	wrong := settings.LimitChange{Key: eString, Limits: &care.Limits{Days: &none}}
 	assert.Equal(t, "limits", fault(t, h.Settings.SetOwnLimit(ctx, h.director, h.id("VN-01"), wrong), journal.Invalid).Fields[0].Path)
-	assert.Equal(t, "routine", fault(t, h.Settings.SetOwnLimit(ctx, h.director, h.id("VN-01"), settings.LimitChange{Key: bath}), journal.Invalid).Fields[0].Path)
+	assert.Equal(
+		t,
+		"routine",
+		fault(t, h.Settings.SetOwnLimit(ctx, h.director, h.id("VN-01"), settings.LimitChange{Key: bath}), journal.Invalid).Fields[0].Path,
+	)
 
 	has := func(tag, routine string) bool {
 		f, err := h.Inventory.File(ctx, h.director, h.id(tag))
@@ -199,13 +221,20 @@ func TestOwnLimitsAndPractices(t *testing.T) {
 	require.NoError(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{"contact-wipe": "alcohol-wipe"}))
 	assert.True(t, has("VN-01", "contact-wipe"), "the routines of all follow at once")
 	assert.Equal(t, care.Late, h.clock("VN-01", clocks.Key{Routine: "contact-wipe", Part: "fingerboard"}).State, "and their clocks")
-	require.NoError(t, h.Settings.ChooseForInstrument(ctx, h.director, h.id("VN-01"), settings.PracticeChange{Practice: "contact-wipe", Option: "none"}))
+	require.NoError(
+		t,
+		h.Settings.ChooseForInstrument(ctx, h.director, h.id("VN-01"), settings.PracticeChange{Practice: "contact-wipe", Option: "none"}),
+	)
 	assert.False(t, has("VN-01", "contact-wipe"))
 	assert.True(t, has("VN-02", "contact-wipe"))
 	require.NoError(t, h.Settings.ChooseForInstrument(ctx, h.director, h.id("VN-01"), settings.PracticeChange{Practice: "contact-wipe"}))
 	assert.True(t, has("VN-01", "contact-wipe"), "it follows the school again")
 	fault(t, h.Settings.ChooseForInstrument(ctx, h.director, h.id("VN-01"), settings.PracticeChange{Practice: "weather"}), journal.Invalid)
-	assert.Equal(t, "choices.varnish", fault(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "beer"}), journal.Invalid).Fields[0].Path)
+	assert.Equal(
+		t,
+		"choices.varnish",
+		fault(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{"varnish": "beer"}), journal.Invalid).Fields[0].Path,
+	)
 	practices, err := h.Settings.Practices(ctx, h.director)
 	require.NoError(t, err)
 	for _, p := range practices {

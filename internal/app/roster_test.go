@@ -23,18 +23,42 @@ func counts(r roster.RosterReport) []int { return []int{r.Added, r.Changed, r.Un
 func TestARosterKnowsItsPlayersAgain(t *testing.T) {
 	h := newHouse(t)
 	assert.Equal(t, []int{2, 0, 0}, counts(h.roster("given_name,family_name,grade_year\nOde,Marchetti,7\nIlse,Quandt,7\n", nil)))
-	assert.Equal(t, []int{0, 2, 0}, counts(h.roster("given_name,family_name,grade_year\nODE,Marchetti,8\nIlse,Quandt,8\n", nil)), "everybody moved up")
+	assert.Equal(
+		t,
+		[]int{0, 2, 0},
+		counts(h.roster("given_name,family_name,grade_year\nODE,Marchetti,8\nIlse,Quandt,8\n", nil)),
+		"everybody moved up",
+	)
 	withIDs := "external_id,given_name,family_name,grade_year\np1,Ode,Marchetti,8\np2,Ilse,Quandt,8\n"
 	assert.Equal(t, []int{0, 2, 0}, counts(h.roster(withIDs, nil)), "the ids are new, the players are not")
 	assert.Equal(t, "p1", h.player("Ode Marchetti").ExternalID)
-	assert.Equal(t, []int{0, 0, 1}, counts(h.roster("given_name,family_name,grade_year\nOde,Marchetti,8\n", nil)), "and a file without ids takes none away")
-	assert.Equal(t, []int{0, 1, 0}, counts(h.roster("external_id,given_name,family_name,grade_year\np1,Ode,Lorne,8\n", nil)), "a new family name, the same id")
+	assert.Equal(
+		t,
+		[]int{0, 0, 1},
+		counts(h.roster("given_name,family_name,grade_year\nOde,Marchetti,8\n", nil)),
+		"and a file without ids takes none away",
+	)
+	assert.Equal(
+		t,
+		[]int{0, 1, 0},
+		counts(h.roster("external_id,given_name,family_name,grade_year\np1,Ode,Lorne,8\n", nil)),
+		"a new family name, the same id",
+	)
 
 	// Another Ode Lorne in year 6 is somebody else, as long as the file tells them apart.
 	assert.Equal(t, []int{1, 0, 1}, counts(h.roster("given_name,family_name,grade_year\nOde,Lorne,6\nOde,Lorne,8\n", nil)))
 	both := h.roster("given_name,family_name,grade_year\nOde,Lorne,9\n", nil)
 	require.Len(t, both.Faults, 1)
-	assert.Equal(t, formats.Fault{Row: 2, Column: "given_name", Value: "Ode", Message: "is the name of 2 players here; give an external_id, or correct the year"}, both.Faults[0])
+	assert.Equal(
+		t,
+		formats.Fault{
+			Row:     2,
+			Column:  "given_name",
+			Value:   "Ode",
+			Message: "is the name of 2 players here; give an external_id, or correct the year",
+		},
+		both.Faults[0],
+	)
 
 	// Who left and is in no roster is not known by name alone: it may be somebody new.
 	h.roster("external_id,given_name,family_name,grade_year\np1,Ode,Lorne,8\n", func(f *roster.RosterFile) { f.MarkLeavers = true })
@@ -95,7 +119,30 @@ func zipped(t require.TestingT, users, classes [][2]string) []byte {
 func TestARosterOfAnything(t *testing.T) {
 	h := newHouse(t)
 	cell := rapid.OneOf(
-		rapid.StringN(0, 12, -1), rapid.SampledFrom([]string{"", " ", "Ode", "ode", "=1+1", "\x00", "Ä̈", "0", "-1", "1e999", "NaN", "violin", "bus", "String orchestra; ;Band", strings.Repeat("x", 400)}),
+		rapid.StringN(
+			0,
+			12,
+			-1,
+		),
+		rapid.SampledFrom(
+			[]string{
+				"",
+				" ",
+				"Ode",
+				"ode",
+				"=1+1",
+				"\x00",
+				"Ä̈",
+				"0",
+				"-1",
+				"1e999",
+				"NaN",
+				"violin",
+				"bus",
+				"String orchestra; ;Band",
+				strings.Repeat("x", 400),
+			},
+		),
 	)
 	check := func(rt *rapid.T, content []byte) {
 		report, err := h.Roster.ImportRoster(ctx, h.director, roster.RosterFile{Content: content})
@@ -113,7 +160,19 @@ func TestARosterOfAnything(t *testing.T) {
 	}
 	rapid.Check(t, func(rt *rapid.T) {
 		var rows [][]string
-		columns := []string{"external_id", "given_name", "family_name", "grade_year", "ensembles", "instrument", "transport", "reed_strength", "arm_length_cm", "height_cm", "practice_minutes_per_week"}
+		columns := []string{
+			"external_id",
+			"given_name",
+			"family_name",
+			"grade_year",
+			"ensembles",
+			"instrument",
+			"transport",
+			"reed_strength",
+			"arm_length_cm",
+			"height_cm",
+			"practice_minutes_per_week",
+		}
 		for range rapid.IntRange(1, 3).Draw(rt, "rows") {
 			row := make([]string, len(columns))
 			row[1] = rapid.SampledFrom([]string{"Ode", "Ilse", "Bram"}).Draw(rt, "name")

@@ -62,7 +62,11 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 		changed.Events = got.Events
 		return "tick", err
 	case 2:
-		out, err := s.Lending.HandOut(ctx, s.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID}}})
+		out, err := s.Lending.HandOut(
+			ctx,
+			s.director,
+			lending.HandOut{Pairs: []school.Pair{{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID}}},
+		)
 		changed.Events = out.Events
 		return "hand out", err
 	case 3:
@@ -80,7 +84,11 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 		changed.Events = got.Events
 		return "clear", err
 	case 6:
-		changed, err = s.Inventory.Move(ctx, s.director, inventory.Moves{Moves: []inventory.Move{{InstrumentID: i.ID, Room: "Store", Slot: fmt.Sprintf("A-%02d", s.r.IntN(5)+1)}}})
+		changed, err = s.Inventory.Move(
+			ctx,
+			s.director,
+			inventory.Moves{Moves: []inventory.Move{{InstrumentID: i.ID, Room: "Store", Slot: fmt.Sprintf("A-%02d", s.r.IntN(5)+1)}}},
+		)
 		return "move", err
 	case 7:
 		if len(s.events) == 0 {
@@ -93,23 +101,49 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 		return "release", err
 	case 9:
 		thing := pick(s.r, file.Kit)
-		changed, err = s.Supply.CheckKit(ctx, s.director, i.ID, supply.KitCheck{States: map[string]catalog.KitState{thing.Supply: pick(s.r, thing.States)}})
+		changed, err = s.Supply.CheckKit(
+			ctx,
+			s.director,
+			i.ID,
+			supply.KitCheck{States: map[string]catalog.KitState{thing.Supply: pick(s.r, thing.States)}},
+		)
 		return "look through the kit", err
 	case 10:
-		got, err := s.Supply.Refill(ctx, s.director, supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: i.ID, Supply: pick(s.r, file.Kit).Supply}}})
+		got, err := s.Supply.Refill(
+			ctx,
+			s.director,
+			supply.Refill{Things: []supply.ThingOfKit{{InstrumentID: i.ID, Supply: pick(s.r, file.Kit).Supply}}},
+		)
 		changed.Events = got.Events
 		return "refill", err
 	case 11:
-		_, err = s.Supply.CountStock(ctx, s.director, supply.Count{Stocked: store.Stocked{Supply: pick(s.r, []string{"rosin", "string-cloth", "mute"})}, Quantity: float64(s.r.IntN(4))})
+		_, err = s.Supply.CountStock(
+			ctx,
+			s.director,
+			supply.Count{
+				Stocked:  store.Stocked{Supply: pick(s.r, []string{"rosin", "string-cloth", "mute"})},
+				Quantity: float64(s.r.IntN(4)),
+			},
+		)
 		return "count", err
 	case 12:
 		thing := pick(s.r, file.Kit)
-		changed, err = s.Lending.HandOver(ctx, s.director, lending.Handing{ID: uuid.New(), Pair: school.Pair{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID},
-			Findings: []inspection.Found{{Code: "peg-slips"}}, Kit: map[string]catalog.KitState{thing.Supply: catalog.Missing}, Signature: lending.Signing{How: "paper", By: "A guardian"}})
+		changed, err = s.Lending.HandOver(
+			ctx,
+			s.director,
+			lending.Handing{ID: uuid.New(), Pair: school.Pair{PlayerID: pick(s.r, list).ID, InstrumentID: i.ID},
+				Findings: []inspection.Found{
+					{Code: "peg-slips"},
+				}, Kit: map[string]catalog.KitState{thing.Supply: catalog.Missing}, Signature: lending.Signing{How: "paper", By: "A guardian"}},
+		)
 		return "hand over", err
 	case 13:
 		reason := pick(s.r, []catalog.Reason{catalog.Turnover, catalog.Illness, catalog.DeepClean})
-		_, err = s.Bench.Begin(ctx, s.director, bench.Benching{People: 1, Instruments: []bench.OnBench{{InstrumentID: i.ID, Reason: reason}}})
+		_, err = s.Bench.Begin(
+			ctx,
+			s.director,
+			bench.Benching{People: 1, Instruments: []bench.OnBench{{InstrumentID: i.ID, Reason: reason}}},
+		)
 		return "begin at the bench", err
 	case 14, 15:
 		name, changed.Events, err = s.atBench(i, file)
@@ -128,7 +162,11 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 			ensembles = append(ensembles, e.ID)
 		}
 		held := thisDay + day.Day(s.r.IntN(200))
-		return "put a concert on", s.Settings.SaveConcert(ctx, s.director, store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: held, Minutes: 60, PlayFactor: 0.6, Ensembles: ensembles})
+		return "put a concert on", s.Settings.SaveConcert(
+			ctx,
+			s.director,
+			store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: held, Minutes: 60, PlayFactor: 0.6, Ensembles: ensembles},
+		)
 	case 19:
 		if s.r.IntN(3) > 0 {
 			return "nothing leaves", nil
@@ -137,7 +175,14 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 		return "leave", err
 	case 20:
 		tag := fmt.Sprintf("VN-%02d", 5+s.r.IntN(4))
-		report, err := s.Inventory.Import(ctx, s.director, strings.NewReader("tag,kind,size,room,slot,practice_minutes_per_week\n"+tag+",violin,4/4,Store,A-03,"+fmt.Sprint(s.r.IntN(2)*30)+"\n"), false)
+		report, err := s.Inventory.Import(
+			ctx,
+			s.director,
+			strings.NewReader(
+				"tag,kind,size,room,slot,practice_minutes_per_week\n"+tag+",violin,4/4,Store,A-03,"+fmt.Sprint(s.r.IntN(2)*30)+"\n",
+			),
+			false,
+		)
 		if err == nil && len(report.Faults) > 0 {
 			return "a file is refused", nil
 		}
@@ -240,7 +285,12 @@ func (s *season) check() {
 		}
 		require.Equal(t, stops, i.Stopped != "", "%s is stopped by %q", i.Tag, i.Stopped)
 		for _, p := range proposal.Pairs {
-			require.False(t, p.Tag == i.Tag && (i.Stopped != "" || i.Holder != "" || i.Held != "" || file.Bench != nil), "%s is proposed", i.Tag)
+			require.False(
+				t,
+				p.Tag == i.Tag && (i.Stopped != "" || i.Holder != "" || i.Held != "" || file.Bench != nil),
+				"%s is proposed",
+				i.Tag,
+			)
 		}
 		for _, at := range today.Places {
 			for _, task := range at.Tasks {
@@ -259,7 +309,9 @@ func TestASeasonOfDeeds(t *testing.T) {
 	done := map[string]int{}
 	for _, seed := range []uint64{3, 14, 159} {
 		h := newHouse(t)
-		h.bring("tag,kind,size,room,slot,care_from\nVN-01,violin,4/4,Store,A-01,2026-09-01\nVN-02,violin,4/4,Store,A-02,2026-09-01\nVN-03,violin,3/4,Store,,2026-09-01\nVN-04,violin,3/4,,,2026-09-01\n")
+		h.bring(
+			"tag,kind,size,room,slot,care_from\nVN-01,violin,4/4,Store,A-01,2026-09-01\nVN-02,violin,4/4,Store,A-02,2026-09-01\nVN-03,violin,3/4,Store,,2026-09-01\nVN-04,violin,3/4,,,2026-09-01\n",
+		)
 		h.roster(players, nil)
 		require.NoError(t, h.Bench.SaveProduct(ctx, h.director, wipes))
 		h.count("wipes", "", 1000)

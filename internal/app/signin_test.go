@@ -33,7 +33,15 @@ func TestWhoMayDoWhat(t *testing.T) {
 		check(tt.finish, err)
 		_, err = h.Inventory.Import(ctx, as(tt.role), strings.NewReader(violin), true)
 		check(tt.instruments, err)
-		check(tt.rest, h.Settings.SavePeriod(ctx, as(tt.role), store.Breaks, store.Period{ID: uuid.New(), Name: "Fog", StartsOn: thisDay, EndsOn: thisDay}))
+		check(
+			tt.rest,
+			h.Settings.SavePeriod(
+				ctx,
+				as(tt.role),
+				store.Breaks,
+				store.Period{ID: uuid.New(), Name: "Fog", StartsOn: thisDay, EndsOn: thisDay},
+			),
+		)
 		_, err = h.Today.Today(ctx, as(tt.role), 25, 0)
 		assert.NoError(t, err, "everybody may look")
 	}

@@ -26,7 +26,10 @@ var rented = []struct {
 }{{"CL-17", "HH-2207", 24, 1900}, {"VC-06", "HH-2214", 180, 3400}, {"TU-04", "HH-2231", 180, 5200}}
 
 var rentalPrices = []store.RentalPrice{
-	{Kind: "violin", MonthlyCents: 1600}, {Kind: "viola", MonthlyCents: 1900}, {Kind: "cello", MonthlyCents: 3400}, {Kind: "clarinet-b-flat", MonthlyCents: 1900}, {Kind: "tuba", MonthlyCents: 5200},
+	{
+		Kind:         "violin",
+		MonthlyCents: 1600,
+	}, {Kind: "viola", MonthlyCents: 1900}, {Kind: "cello", MonthlyCents: 3400}, {Kind: "clarinet-b-flat", MonthlyCents: 1900}, {Kind: "tuba", MonthlyCents: 5200},
 }
 
 // belongings are the drawers, the rented instruments, and what came back damaged or with gaps.
@@ -62,7 +65,11 @@ func (s *seeder) cameBack(ctx context.Context, id uuid.UUID) error {
 		Findings: []inspection.Found{{Code: "dent-deep", Note: "Bell bow, the size of a thumb.", Avoidable: &avoidable}},
 		Kit:      map[string]catalog.KitState{"mouthpiece-brush": catalog.Missing},
 		Reported: "It fell off the chair before the lesson.",
-		Charge:   &lending.ChargeDecision{Damage: lending.Damage{RepairCents: 8500, Avoidable: true}, AmountCents: 3000, Reason: "a dent in the bell bow; it was left on a chair"},
+		Charge: &lending.ChargeDecision{
+			Damage:      lending.Damage{RepairCents: 8500, Avoidable: true},
+			AmountCents: 3000,
+			Reason:      "a dent in the bell bow; it was left on a chair",
+		},
 	})
 	return err
 }

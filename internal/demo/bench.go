@@ -17,12 +17,37 @@ import (
 
 // products are what Quillhaven disinfects with: invented, and so are their labels.
 var products = []store.Product{
-	{Name: "Brightwater 70", Group: "alcohol", StrengthPct: new(70.), ContactMinutes: 1, RegisteredUse: "Bacteria and enveloped viruses on hard surfaces", Surfaces: []string{"reed-mouthpiece", "metal-mouthpiece", "body-outside", "bore", "lip-plate", "metal-frame"},
-		Hazards: "Burns; vapour makes dizzy; fresh air, no flame", SafetySheet: "Red folder, page 3", Supply: "alcohol-70"},
-	{Name: "Stillwater case spray", Group: "disinfectant", ContactMinutes: 5, RegisteredUse: "Bacteria and viruses on hard surfaces and lining", Surfaces: []string{"case-outside", "case-lining"},
-		Hazards: "Irritates eyes and skin; gloves", SafetySheet: "Red folder, page 5", Supply: "case-spray"},
-	{Name: "Calm Case Wipes", Group: "disinfectant", ContactMinutes: 4, RegisteredUse: "Bacteria and viruses on hard surfaces", Surfaces: []string{"case-outside"},
-		Hazards: "Irritates eyes; gloves", SafetySheet: "Red folder, page 6", Supply: "wipes"},
+	{
+		Name:           "Brightwater 70",
+		Group:          "alcohol",
+		StrengthPct:    new(70.),
+		ContactMinutes: 1,
+		RegisteredUse:  "Bacteria and enveloped viruses on hard surfaces",
+		Surfaces:       []string{"reed-mouthpiece", "metal-mouthpiece", "body-outside", "bore", "lip-plate", "metal-frame"},
+		Hazards:        "Burns; vapour makes dizzy; fresh air, no flame",
+		SafetySheet:    "Red folder, page 3",
+		Supply:         "alcohol-70",
+	},
+	{
+		Name:           "Stillwater case spray",
+		Group:          "disinfectant",
+		ContactMinutes: 5,
+		RegisteredUse:  "Bacteria and viruses on hard surfaces and lining",
+		Surfaces:       []string{"case-outside", "case-lining"},
+		Hazards:        "Irritates eyes and skin; gloves",
+		SafetySheet:    "Red folder, page 5",
+		Supply:         "case-spray",
+	},
+	{
+		Name:           "Calm Case Wipes",
+		Group:          "disinfectant",
+		ContactMinutes: 4,
+		RegisteredUse:  "Bacteria and viruses on hard surfaces",
+		Surfaces:       []string{"case-outside"},
+		Hazards:        "Irritates eyes; gloves",
+		SafetySheet:    "Red folder, page 6",
+		Supply:         "wipes",
+	},
 }
 
 // cameBackToday are instruments of players who moved away; they wait for the bench.
@@ -44,7 +69,12 @@ func (s *seeder) bench(ctx context.Context, now time.Time) error {
 		}
 	}
 	later := s.today + 500
-	behind := supply.Count{Stocked: store.Stocked{Supply: "case-spray"}, Quantity: 3, Lot: "Q-2208", ExpiresOn: &later} // one more bottle than there was
+	behind := supply.Count{
+		Stocked:   store.Stocked{Supply: "case-spray"},
+		Quantity:  3,
+		Lot:       "Q-2208",
+		ExpiresOn: &later,
+	} // one more bottle than there was
 	if _, err := s.app.Supply.CountStock(ctx, s.director, behind); err != nil {
 		return err
 	}

@@ -62,7 +62,16 @@ func written(b today.Box) string {
 	for _, place := range b.Places {
 		fmt.Fprintf(&text, "  %s (%.0f min to set up)\n", place.Name, place.SetupMinutes)
 		for _, task := range place.Tasks {
-			fmt.Fprintf(&text, "    %-6s %3.0f min  %-8s %6.2f  %s %s\n", task.Tag, task.Minutes, task.State, task.Value, task.Title, task.PartName)
+			fmt.Fprintf(
+				&text,
+				"    %-6s %3.0f min  %-8s %6.2f  %s %s\n",
+				task.Tag,
+				task.Minutes,
+				task.State,
+				task.Value,
+				task.Title,
+				task.PartName,
+			)
 		}
 	}
 	return text.String()

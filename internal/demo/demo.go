@@ -53,7 +53,12 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 	log.Info("making the demo school; this takes a few seconds")
 	clock := now.AddDate(0, 0, -daysBack)
 	quiet := slog.New(slog.NewTextHandler(io.Discard, nil))
-	s := &seeder{app: app.New(db, func() time.Time { return clock }, quiet), today: day.Of(now), random: rand.New(rand.NewPCG(1742, 6)), clock: &clock}
+	s := &seeder{
+		app:    app.New(db, func() time.Time { return clock }, quiet),
+		today:  day.Of(now),
+		random: rand.New(rand.NewPCG(1742, 6)),
+		clock:  &clock,
+	}
 	if err := s.setUp(ctx); err != nil {
 		return fmt.Errorf("setting up the demo school: %w", err)
 	}
@@ -79,7 +84,12 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 	if err := s.newcomers(ctx); err != nil {
 		return fmt.Errorf("this week's beginners: %w", err)
 	}
-	return s.app.Access.SaveColleague(ctx, s.director, access.Colleague{ID: uuid.Must(uuid.NewV7()), Name: "Pell Arrowby", Email: HelperEmail, Role: journal.Helper, Active: true}, Password)
+	return s.app.Access.SaveColleague(
+		ctx,
+		s.director,
+		access.Colleague{ID: uuid.Must(uuid.NewV7()), Name: "Pell Arrowby", Email: HelperEmail, Role: journal.Helper, Active: true},
+		Password,
+	)
 }
 
 type seeder struct {
@@ -125,7 +135,12 @@ func (s *seeder) monday(weeks int) day.Day {
 
 func (s *seeder) calendar(ctx context.Context) error {
 	period := func(table store.PeriodTable, name string, from, to day.Day) error {
-		return s.app.Settings.SavePeriod(ctx, s.director, table, store.Period{ID: uuid.Must(uuid.NewV7()), Name: name, StartsOn: from, EndsOn: to})
+		return s.app.Settings.SavePeriod(
+			ctx,
+			s.director,
+			table,
+			store.Period{ID: uuid.Must(uuid.NewV7()), Name: name, StartsOn: from, EndsOn: to},
+		)
 	}
 	for _, p := range []struct {
 		table store.PeriodTable
@@ -165,7 +180,16 @@ func (s *seeder) calendar(ctx context.Context) error {
 		ensemble := store.Ensemble{ID: uuid.Must(uuid.NewV7()), Name: e.name}
 		ids[e.name] = ensemble.ID
 		for _, t := range e.times {
-			ensemble.Rehearsals = append(ensemble.Rehearsals, store.Rehearsal{ID: uuid.Must(uuid.NewV7()), Weekday: t.weekday, StartsAt: t.at, Minutes: t.minutes, PlayFactor: usage.DefaultPlayFactor})
+			ensemble.Rehearsals = append(
+				ensemble.Rehearsals,
+				store.Rehearsal{
+					ID:         uuid.Must(uuid.NewV7()),
+					Weekday:    t.weekday,
+					StartsAt:   t.at,
+					Minutes:    t.minutes,
+					PlayFactor: usage.DefaultPlayFactor,
+				},
+			)
 		}
 		if err := s.app.Settings.SaveEnsemble(ctx, s.director, ensemble); err != nil {
 			return err
@@ -181,7 +205,14 @@ func (s *seeder) calendar(ctx context.Context) error {
 		{"Spring festival", s.monday(20) + 5, []uuid.UUID{ids[windBand]}},
 		{"Summer concert", s.monday(28) + 3, []uuid.UUID{ids[windBand], ids[orchestra], ids[beginnerWinds], ids[beginnerStrings]}},
 	} {
-		concert := store.Concert{ID: uuid.Must(uuid.NewV7()), Name: c.name, HeldOn: c.on, Minutes: 90, PlayFactor: usage.DefaultPlayFactor, Ensembles: c.ensembles}
+		concert := store.Concert{
+			ID:         uuid.Must(uuid.NewV7()),
+			Name:       c.name,
+			HeldOn:     c.on,
+			Minutes:    90,
+			PlayFactor: usage.DefaultPlayFactor,
+			Ensembles:  c.ensembles,
+		}
 		if err := s.app.Settings.SaveConcert(ctx, s.director, concert); err != nil {
 			return err
 		}

@@ -104,7 +104,25 @@ const spareOf = 4
 // instruments writes the school's instruments as the file that a director would import.
 func (s *seeder) instruments() []byte {
 	began := s.today - daysBack
-	columns := []string{"tag", "kind", "size", "body", "maker", "model", "serial", "room", "slot", "acquired_on", "price", "care_from", "notes", "ensembles", "practice_minutes_per_week", "practice_days_per_week", "heavy_sweat"}
+	columns := []string{
+		"tag",
+		"kind",
+		"size",
+		"body",
+		"maker",
+		"model",
+		"serial",
+		"room",
+		"slot",
+		"acquired_on",
+		"price",
+		"care_from",
+		"notes",
+		"ensembles",
+		"practice_minutes_per_week",
+		"practice_days_per_week",
+		"heavy_sweat",
+	}
 	last := map[string]int{} // column by name
 	var rows [][]string
 	filled := map[string]int{} // slots of a shelf
@@ -201,7 +219,15 @@ type holder struct {
 
 // holderOf takes out of a row how it is played, because it is played by somebody.
 func holderOf(row map[string]string, kind string) holder {
-	h := holder{row["tag"], kind, row["size"], row["ensembles"], row["practice_minutes_per_week"], row["practice_days_per_week"], row["heavy_sweat"] == "yes"}
+	h := holder{
+		row["tag"],
+		kind,
+		row["size"],
+		row["ensembles"],
+		row["practice_minutes_per_week"],
+		row["practice_days_per_week"],
+		row["heavy_sweat"] == "yes",
+	}
 	for _, column := range []string{"ensembles", "practice_minutes_per_week", "practice_days_per_week", "heavy_sweat"} {
 		delete(row, column)
 	}

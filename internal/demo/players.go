@@ -18,8 +18,48 @@ import (
 
 // Invented names. Together they make more pairs than there are players, each used once.
 var (
-	givenNames  = []string{"Ode", "Ilse", "Bram", "Tiva", "Jory", "Maro", "Senna", "Pim", "Odo", "Lark", "Anouk", "Fen", "Runa", "Teo", "Wilke", "Sabe", "Noor", "Kit", "Ysolde", "Emre", "Vida"}
-	familyNames = []string{"Marchetti", "Quandt", "Osei", "Lorne", "Tamm", "Arrowby", "Velde", "Castellane", "Brisk", "Ferrow", "Hollin", "Iskander", "Moorgate", "Penhale", "Rask", "Sorley", "Tindall"}
+	givenNames = []string{
+		"Ode",
+		"Ilse",
+		"Bram",
+		"Tiva",
+		"Jory",
+		"Maro",
+		"Senna",
+		"Pim",
+		"Odo",
+		"Lark",
+		"Anouk",
+		"Fen",
+		"Runa",
+		"Teo",
+		"Wilke",
+		"Sabe",
+		"Noor",
+		"Kit",
+		"Ysolde",
+		"Emre",
+		"Vida",
+	}
+	familyNames = []string{
+		"Marchetti",
+		"Quandt",
+		"Osei",
+		"Lorne",
+		"Tamm",
+		"Arrowby",
+		"Velde",
+		"Castellane",
+		"Brisk",
+		"Ferrow",
+		"Hollin",
+		"Iskander",
+		"Moorgate",
+		"Penhale",
+		"Rask",
+		"Sorley",
+		"Tindall",
+	}
 )
 
 // beginners wait for an instrument since this week.
@@ -66,8 +106,12 @@ func (s *seeder) players(ctx context.Context) error {
 func (s *seeder) player(n int, kind, ensemble string) store.Player {
 	return store.Player{
 		ReedStrength: strengthOf(kind, n%8),
-		ID:           uuid.Must(uuid.NewV7()), ExternalID: fmt.Sprintf("q-%04d", 1000+n), GivenName: givenNames[n%len(givenNames)], FamilyName: familyNames[n%len(familyNames)],
-		GradeYear: strconv.Itoa(5 + n%8), Kind: kind, PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare,
+		ID: uuid.Must(
+			uuid.NewV7(),
+		), ExternalID: fmt.Sprintf("q-%04d", 1000+n), GivenName: givenNames[n%len(givenNames)], FamilyName: familyNames[n%len(familyNames)],
+		GradeYear: strconv.Itoa(
+			5 + n%8,
+		), Kind: kind, PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare,
 		Transport: []string{"bus", "car", "foot", "bicycle"}[n%4], Ensembles: []uuid.UUID{s.ensembles[ensemble]},
 	}
 }

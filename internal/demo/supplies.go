@@ -30,18 +30,78 @@ var bought = map[string]struct {
 	inStock    float64
 	bestBefore day.Day // days from today; 0 for none
 }{
-	"reed-clarinet": {reedHouse, 10, 2190, 64, 0}, "reed-clarinet-e-flat": {reedHouse, 10, 2490, 8, 0}, "reed-clarinet-alto": {reedHouse, 5, 1890, 6, 0},
-	"reed-clarinet-bass": {reedHouse, 5, 2150, 9, 0}, "reed-saxophone-alto": {reedHouse, 10, 2390, 22, 0}, "reed-saxophone-tenor": {reedHouse, 5, 1790, 0, 0},
-	"reed-saxophone-baritone": {reedHouse, 5, 2390, 5, 0}, "reed-oboe": {reedHouse, 1, 1650, 9, 0}, "reed-bassoon": {reedHouse, 1, 1850, 4, 0},
-	"valve-oil": {careHouse, 12, 5880, 7, 0}, "rotor-oil": {careHouse, 1, 690, 2, 0}, "slide-grease": {careHouse, 6, 2940, 3, 0}, "slide-lubricant": {careHouse, 1, 790, 2, 0},
+	"reed-clarinet": {
+		reedHouse,
+		10,
+		2190,
+		64,
+		0,
+	}, "reed-clarinet-e-flat": {reedHouse, 10, 2490, 8, 0}, "reed-clarinet-alto": {reedHouse, 5, 1890, 6, 0},
+	"reed-clarinet-bass": {
+		reedHouse,
+		5,
+		2150,
+		9,
+		0,
+	}, "reed-saxophone-alto": {reedHouse, 10, 2390, 22, 0}, "reed-saxophone-tenor": {reedHouse, 5, 1790, 0, 0},
+	"reed-saxophone-baritone": {
+		reedHouse,
+		5,
+		2390,
+		5,
+		0,
+	}, "reed-oboe": {reedHouse, 1, 1650, 9, 0}, "reed-bassoon": {reedHouse, 1, 1850, 4, 0},
+	"valve-oil": {
+		careHouse,
+		12,
+		5880,
+		7,
+		0,
+	}, "rotor-oil": {careHouse, 1, 690, 2, 0}, "slide-grease": {careHouse, 6, 2940, 3, 0}, "slide-lubricant": {careHouse, 1, 790, 2, 0},
 	"cork-grease": {careHouse, 12, 2280, 9, 0}, "light-oil": {careHouse, 1, 450, 1, 0}, "petroleum-jelly": {careHouse, 1, 250, 1, 0},
-	"peg-compound": {stringHouse, 1, 590, 4, 0}, "rosin": {stringHouse, 1, 650, 6, 0}, "string-cloth": {careHouse, 5, 1450, 8, 0}, "polishing-cloth": {careHouse, 1, 520, 5, 0},
-	"body-swab": {careHouse, 1, 640, 3, 0}, "head-joint-swab": {careHouse, 1, 490, 2, 0}, "weighted-swab": {careHouse, 1, 890, 4, 0}, "sponge-mat": {careHouse, 1, 590, 3, 0},
-	"mouthpiece-brush": {careHouse, 1, 340, 6, 0}, "casing-brush": {careHouse, 1, 420, 2, 0}, "snake": {careHouse, 1, 690, 2, 0}, "mouthpiece-patch": {reedHouse, 8, 990, 14, 0},
-	"mouthpiece-cap": {reedHouse, 1, 390, 3, 0}, "ligature": {reedHouse, 1, 1490, 2, 0}, "reed-holder": {reedHouse, 1, 790, 3, 0}, "saxophone-strap": {reedHouse, 1, 1690, 1, 0},
-	"pencil": {careHouse, 12, 360, 30, 0}, "name-tag": {careHouse, 10, 1200, 12, 0}, "contents-card": {careHouse, 10, 300, 20, 0}, "mute": {stringHouse, 1, 290, 3, 0},
+	"peg-compound": {
+		stringHouse,
+		1,
+		590,
+		4,
+		0,
+	}, "rosin": {stringHouse, 1, 650, 6, 0}, "string-cloth": {careHouse, 5, 1450, 8, 0}, "polishing-cloth": {careHouse, 1, 520, 5, 0},
+	"body-swab": {
+		careHouse,
+		1,
+		640,
+		3,
+		0,
+	}, "head-joint-swab": {careHouse, 1, 490, 2, 0}, "weighted-swab": {careHouse, 1, 890, 4, 0}, "sponge-mat": {careHouse, 1, 590, 3, 0},
+	"mouthpiece-brush": {
+		careHouse,
+		1,
+		340,
+		6,
+		0,
+	}, "casing-brush": {careHouse, 1, 420, 2, 0}, "snake": {careHouse, 1, 690, 2, 0}, "mouthpiece-patch": {reedHouse, 8, 990, 14, 0},
+	"mouthpiece-cap": {
+		reedHouse,
+		1,
+		390,
+		3,
+		0,
+	}, "ligature": {reedHouse, 1, 1490, 2, 0}, "reed-holder": {reedHouse, 1, 790, 3, 0}, "saxophone-strap": {reedHouse, 1, 1690, 1, 0},
+	"pencil": {
+		careHouse,
+		12,
+		360,
+		30,
+		0,
+	}, "name-tag": {careHouse, 10, 1200, 12, 0}, "contents-card": {careHouse, 10, 300, 20, 0}, "mute": {stringHouse, 1, 290, 3, 0},
 	"humidifier": {stringHouse, 1, 790, 2, 0}, "endpin-stop": {stringHouse, 1, 890, 1, 0}, "mallets": {careHouse, 1, 2790, 2, 0},
-	"gloves": {careHouse, 50, 890, 60, 0}, "alcohol-70": {careHouse, 1, 790, 2, 190}, "vinegar": {careHouse, 1, 120, 1, 0}, "wipes": {careHouse, 100, 690, 40, -12}, "case-spray": {careHouse, 1, 1190, 2, 320},
+	"gloves": {
+		careHouse,
+		50,
+		890,
+		60,
+		0,
+	}, "alcohol-70": {careHouse, 1, 790, 2, 190}, "vinegar": {careHouse, 1, 120, 1, 0}, "wipes": {careHouse, 100, 690, 40, -12}, "case-spray": {careHouse, 1, 1190, 2, 320},
 }
 
 // strengths are the shares of the reeds that are played at Quillhaven, by the softest of their kind.

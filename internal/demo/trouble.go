@@ -21,10 +21,31 @@ type trouble struct {
 
 // troubles are the things that have gone wrong at Quillhaven this autumn.
 var troubles = []trouble{
-	{12, "TU-02", map[string]inspection.Found{"leadpipe": {Code: "red-spots", Note: "Three spots on the inside of the first bend."}, "slides": {Code: "slide-scratchy"}}, nil},
-	{6, "CL-05", map[string]inspection.Found{"case": {Code: "mould", Note: "Came back from the holidays shut and damp."}, "reeds": {Code: "reed-worn"}}, nil},
+	{
+		12,
+		"TU-02",
+		map[string]inspection.Found{
+			"leadpipe": {Code: "red-spots", Note: "Three spots on the inside of the first bend."},
+			"slides":   {Code: "slide-scratchy"},
+		},
+		nil,
+	},
+	{
+		6,
+		"CL-05",
+		map[string]inspection.Found{
+			"case":  {Code: "mould", Note: "Came back from the holidays shut and damp."},
+			"reeds": {Code: "reed-worn"},
+		},
+		nil,
+	},
 	{3, "TR-04", map[string]inspection.Found{"valves": {Code: "slow-valve", Note: "Second valve."}}, nil},
-	{2, "VN-03", map[string]inspection.Found{"bridge": {Code: "bridge-leans"}}, map[string]string{"height-treble": "4.4 mm", "height-bass": "5.5 mm"}},
+	{
+		2,
+		"VN-03",
+		map[string]inspection.Found{"bridge": {Code: "bridge-leans"}},
+		map[string]string{"height-treble": "4.4 mm", "height-bass": "5.5 mm"},
+	},
 	{2, "FL-08", nil, map[string]string{"tuning-cork": "2 mm"}},
 	{1, "VA-07", map[string]inspection.Found{"seams": {Code: "open-seam", Note: "Lower bout, bass side, about four centimetres."}}, nil},
 	{1, "TB-03", map[string]inspection.Found{"hand-slide": {Code: "hand-slide-drag", Note: "Fell off the chair."}}, nil},

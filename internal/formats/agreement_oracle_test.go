@@ -26,7 +26,11 @@ func TestAnAgreementIsReadBack(t *testing.T) {
 	for _, text := range []string{"Quillhaven", "Agreement for the loan of VN-01", "It is for Ode alone.", "“dry”", "Ode Márquez", "2 × Cloth", "Rosin cake (low)", "Peg slips", "Date, signature"} {
 		assert.Contains(t, words, text)
 	}
-	sheet.Signed = Signed{By: "R. Márquez", At: time.Date(2026, 11, 24, 9, 5, 0, 0, time.UTC), Strokes: [][][2]int{{{100, 500}, {400, 100}, {700, 900}, {950, 300}}}}
+	sheet.Signed = Signed{
+		By:      "R. Márquez",
+		At:      time.Date(2026, 11, 24, 9, 5, 0, 0, time.UTC),
+		Strokes: [][][2]int{{{100, 500}, {400, 100}, {700, 900}, {950, 300}}},
+	}
 	signed, words := ink(t, sheet)
 	assert.Contains(t, words, "R. Márquez, on 24 November 2026, 09:05")
 	assert.Greater(t, signed, unsigned+200, "the strokes are drawn")
@@ -48,7 +52,8 @@ func ink(t *testing.T, a Agreement) (dark int, words string) {
 	require.NoError(t, os.WriteFile(pdf, file.Bytes(), 0o600))
 	text, err := exec.Command("pdftotext", "-layout", pdf, "-").Output()
 	require.NoError(t, err)
-	out, err := exec.Command("pdftoppm", "-r", "72", "-gray", "-png", "-f", "1", "-l", "1", pdf, strings.TrimSuffix(pdf, ".pdf")).CombinedOutput()
+	out, err := exec.Command("pdftoppm", "-r", "72", "-gray", "-png", "-f", "1", "-l", "1", pdf, strings.TrimSuffix(pdf, ".pdf")).
+		CombinedOutput()
 	require.NoError(t, err, string(out))
 	pages, err := filepath.Glob(strings.TrimSuffix(pdf, ".pdf") + "*.png")
 	require.NoError(t, err)

@@ -35,7 +35,11 @@ func TestMessagesAreReadBack(t *testing.T) {
 		assert.True(t, at.Equal(when))
 		body, err := io.ReadAll(quotedprintable.NewReader(read.Body))
 		require.NoError(t, err)
-		assert.Equal(t, string(bytes.ReplaceAll(bytes.ReplaceAll([]byte(m.Body), []byte("\r\n"), []byte("\n")), []byte("\n"), []byte("\r\n")))+"\r\n", string(body))
+		assert.Equal(
+			t,
+			string(bytes.ReplaceAll(bytes.ReplaceAll([]byte(m.Body), []byte("\r\n"), []byte("\n")), []byte("\n"), []byte("\r\n")))+"\r\n",
+			string(body),
+		)
 		list, err := mail.ParseAddressList(read.Header.Get("To"))
 		if m.ID == "1" || m.ID == "2" {
 			require.NoError(t, err)

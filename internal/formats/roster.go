@@ -46,7 +46,9 @@ func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 		return Roster{}, nil, Fault{Message: "this is not a zip archive, or it is damaged"}
 	}
 	if len(z.File) > maxRosterFiles {
-		return Roster{}, nil, Fault{Message: fmt.Sprintf("the archive holds %d files; a roster has at most %d", len(z.File), maxRosterFiles)}
+		return Roster{}, nil, Fault{
+			Message: fmt.Sprintf("the archive holds %d files; a roster has at most %d", len(z.File), maxRosterFiles),
+		}
 	}
 	var faults []Fault
 	read := func(name string, needed ...string) (Table, error) {
@@ -94,7 +96,10 @@ func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 		}
 		title, known := titles[rosterCell(r, "classSourcedId")]
 		if !known {
-			faults = append(faults, Fault{r.Line, "enrollments.csv classSourcedId", rosterCell(r, "classSourcedId"), "is no class of classes.csv"})
+			faults = append(
+				faults,
+				Fault{r.Line, "enrollments.csv classSourcedId", rosterCell(r, "classSourcedId"), "is no class of classes.csv"},
+			)
 			continue
 		}
 		user := rosterCell(r, "userSourcedId")
@@ -109,7 +114,14 @@ func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 			continue
 		}
 		roster.Rows++
-		p := RosterPlayer{r.Line, rosterCell(r, "sourcedId"), rosterCell(r, "givenName"), rosterCell(r, "familyName"), rosterCell(r, "grades"), classesOf[rosterCell(r, "sourcedId")]}
+		p := RosterPlayer{
+			r.Line,
+			rosterCell(r, "sourcedId"),
+			rosterCell(r, "givenName"),
+			rosterCell(r, "familyName"),
+			rosterCell(r, "grades"),
+			classesOf[rosterCell(r, "sourcedId")],
+		}
 		switch first, twice := seen[p.ExternalID]; {
 		case p.ExternalID == "":
 			faults = append(faults, Fault{r.Line, "users.csv sourcedId", "", "is empty"})

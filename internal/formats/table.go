@@ -70,7 +70,10 @@ func ReadTable(r io.Reader) (Table, []Fault, error) {
 	}
 	text = bytes.TrimPrefix(text, []byte("\ufeff"))
 	if i := firstInvalid(text); i >= 0 {
-		return Table{}, nil, Fault{Row: 1 + bytes.Count(text[:i], []byte("\n")), Message: "holds a character that is not UTF-8; save the file as “CSV UTF-8” and try again"}
+		return Table{}, nil, Fault{
+			Row:     1 + bytes.Count(text[:i], []byte("\n")),
+			Message: "holds a character that is not UTF-8; save the file as “CSV UTF-8” and try again",
+		}
 	}
 	if bytes.IndexByte(text, 0) >= 0 {
 		return Table{}, nil, Fault{Message: "this is not a text file; save the sheet as CSV"}

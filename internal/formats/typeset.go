@@ -36,7 +36,11 @@ var otherwise = []string{
 const missing = '□'
 
 // The fonts of a style, the usual one first. They are read once.
-var regular, bold = sync.OnceValue(func() []*font.Font { return read(goregular.TTF, "DejaVuSans") }), sync.OnceValue(func() []*font.Font { return read(gobold.TTF, "DejaVuSans-Bold") })
+var regular, bold = sync.OnceValue(
+	func() []*font.Font { return read(goregular.TTF, "DejaVuSans") },
+), sync.OnceValue(
+	func() []*font.Font { return read(gobold.TTF, "DejaVuSans-Bold") },
+)
 
 func read(usual []byte, next string) []*font.Font {
 	list := []*font.Font{parse(usual)}
@@ -151,7 +155,12 @@ func (t *typesetter) line(x, y float64, style string, size float64, text string)
 	f := t.faces[style]
 	runes := legible(f, text)
 	runs := t.shape(f, runes)
-	lines, _ := t.wrap.WrapParagraph(shaping.WrapConfig{Direction: di.DirectionLTR}, math.MaxInt32>>7, runes, shaping.NewSliceIterator(runs))
+	lines, _ := t.wrap.WrapParagraph(
+		shaping.WrapConfig{Direction: di.DirectionLTR},
+		math.MaxInt32>>7,
+		runes,
+		shaping.NewSliceIterator(runs),
+	)
 	for _, l := range lines {
 		t.draw(f, x, y, style, size, runes, l)
 	}
@@ -164,7 +173,12 @@ func (t *typesetter) paragraph(width, height float64, style string, size float64
 	for _, part := range strings.Split(strings.ReplaceAll(text, "\r\n", "\n"), "\n") {
 		runes := legible(f, part)
 		most := int(width / pointMM / size * em)
-		lines, _ := t.wrap.WrapParagraph(shaping.WrapConfig{Direction: di.DirectionLTR}, most, runes, shaping.NewSliceIterator(t.shape(f, runes)))
+		lines, _ := t.wrap.WrapParagraph(
+			shaping.WrapConfig{Direction: di.DirectionLTR},
+			most,
+			runes,
+			shaping.NewSliceIterator(t.shape(f, runes)),
+		)
 		if len(lines) == 0 {
 			lines = []shaping.Line{nil}
 		}

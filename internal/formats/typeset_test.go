@@ -68,7 +68,19 @@ func TestAnyNameIsPrinted(t *testing.T) {
 	}
 	agreement := func(name string) []byte {
 		var pdf bytes.Buffer
-		require.NoError(t, WriteAgreement(&pdf, Agreement{School: name, Heading: "Agreement", Terms: strings.Repeat(name+" takes care of it. ", 30), Facts: [][2]string{{"Player", name}}, Signed: Signed{By: name, OnPaper: true}}))
+		require.NoError(
+			t,
+			WriteAgreement(
+				&pdf,
+				Agreement{
+					School:  name,
+					Heading: "Agreement",
+					Terms:   strings.Repeat(name+" takes care of it. ", 30),
+					Facts:   [][2]string{{"Player", name}},
+					Signed:  Signed{By: name, OnPaper: true},
+				},
+			),
+		)
 		return pdf.Bytes()
 	}
 	blank := render("blank", agreement(" "))

@@ -45,7 +45,10 @@ func New(t testing.TB) string {
 	// The template is made afresh when the migrations have changed.
 	source := template + "_" + store.MigrationsSum()[:12]
 	var made bool
-	require.NoError(t, conn.QueryRowContext(ctx, `SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1 AND datistemplate)`, source).Scan(&made))
+	require.NoError(
+		t,
+		conn.QueryRowContext(ctx, `SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1 AND datistemplate)`, source).Scan(&made),
+	)
 	if !made {
 		_, err = conn.ExecContext(ctx, `DROP DATABASE IF EXISTS `+source+` WITH (FORCE)`)
 		require.NoError(t, err)

@@ -38,9 +38,14 @@ func (tx *Tx) Products(ctx context.Context) ([]Product, error) {
 		Product
 		On string `db:"surfaces"`
 	}
-	err := tx.tx.SelectContext(ctx, &rows, `SELECT id, name, product_group, strength_pct, contact_minutes, registered_use, array_to_string(surfaces, ' ') AS surfaces, hazards,
+	err := tx.tx.SelectContext(
+		ctx,
+		&rows,
+		`SELECT id, name, product_group, strength_pct, contact_minutes, registered_use, array_to_string(surfaces, ' ') AS surfaces, hazards,
 		safety_sheet, supply, retired, version, EXISTS (SELECT FROM product_sheet s WHERE s.school_id = product.school_id AND s.product_id = product.id) AS sheet_on_file
-		FROM product WHERE school_id = $1 ORDER BY retired, name, id`, tx.School)
+		FROM product WHERE school_id = $1 ORDER BY retired, name, id`,
+		tx.School,
+	)
 	list := make([]Product, len(rows))
 	for n, r := range rows {
 		list[n] = r.Product
@@ -51,14 +56,37 @@ func (tx *Tx) Products(ctx context.Context) ([]Product, error) {
 
 // PutProduct adds a product of version 0, or saves one if its version is the current one.
 func (tx *Tx) PutProduct(ctx context.Context, p Product) error {
-	args := []any{tx.School, p.ID, p.Name, p.Group, p.StrengthPct, p.ContactMinutes, p.RegisteredUse, p.Surfaces, p.Hazards, p.SafetySheet, p.Supply, p.Retired}
+	args := []any{
+		tx.School,
+		p.ID,
+		p.Name,
+		p.Group,
+		p.StrengthPct,
+		p.ContactMinutes,
+		p.RegisteredUse,
+		p.Surfaces,
+		p.Hazards,
+		p.SafetySheet,
+		p.Supply,
+		p.Retired,
+	}
 	if p.Version == 0 {
-		_, err := tx.tx.ExecContext(ctx, `INSERT INTO product (school_id, id, name, product_group, strength_pct, contact_minutes, registered_use, surfaces, hazards, safety_sheet, supply, retired)
-			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`, args...)
+		_, err := tx.tx.ExecContext(
+			ctx,
+			`INSERT INTO product (school_id, id, name, product_group, strength_pct, contact_minutes, registered_use, surfaces, hazards, safety_sheet, supply, retired)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
+			args...)
 		return named(err)
 	}
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE product SET name = $3, product_group = $4, strength_pct = $5, contact_minutes = $6, registered_use = $7, surfaces = $8,
-		hazards = $9, safety_sheet = $10, supply = $11, retired = $12, version = version + 1 WHERE school_id = $1 AND id = $2 AND version = $13`, append(args, p.Version)...)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE product SET name = $3, product_group = $4, strength_pct = $5, contact_minutes = $6, registered_use = $7, surfaces = $8,
+		hazards = $9, safety_sheet = $10, supply = $11, retired = $12, version = version + 1 WHERE school_id = $1 AND id = $2 AND version = $13`,
+				append(args, p.Version)...),
+		),
+	)
 }
 
 // PutProductSheet keeps the safety sheet of a product instead of the one that was there.
@@ -182,14 +210,20 @@ const runColumns = `id, began_at, began_by, ended_at, people, stations, finish_b
 // OpenBenchRuns lists the runs that go on, the latest first.
 func (tx *Tx) OpenBenchRuns(ctx context.Context) ([]BenchRun, error) {
 	var list []BenchRun
-	err := tx.tx.SelectContext(ctx, &list, `SELECT `+runColumns+` FROM bench_run WHERE school_id = $1 AND ended_at IS NULL ORDER BY began_at DESC, id`, tx.School)
+	err := tx.tx.SelectContext(
+		ctx,
+		&list,
+		`SELECT `+runColumns+` FROM bench_run WHERE school_id = $1 AND ended_at IS NULL ORDER BY began_at DESC, id`,
+		tx.School,
+	)
 	return nonNil(list, named(err))
 }
 
 // LatestBenchRun is the run that began last; nil while there was none.
 func (tx *Tx) LatestBenchRun(ctx context.Context) (*BenchRun, error) {
 	var list []BenchRun
-	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+runColumns+` FROM bench_run WHERE school_id = $1 ORDER BY began_at DESC, id LIMIT 1`, tx.School); err != nil || len(list) == 0 {
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+runColumns+` FROM bench_run WHERE school_id = $1 ORDER BY began_at DESC, id LIMIT 1`, tx.School); err != nil ||
+		len(list) == 0 {
 		return nil, named(err)
 	}
 	return &list[0], nil
@@ -237,7 +271,15 @@ func (tx *Tx) OpenBenchItem(ctx context.Context, instrument uuid.UUID) (*BenchIt
 // FinishedBenchItems lists what was finished from a time to before another, of one instrument or of all when it is nil; the latest
 // first, and at most so many.
 func (tx *Tx) FinishedBenchItems(ctx context.Context, instrument *uuid.UUID, from, to time.Time, most int) ([]BenchItem, error) {
-	return tx.benchItems(ctx, `finished_at >= $2 AND finished_at < $3 AND ($4::uuid IS NULL OR instrument_id = $4)`, `ORDER BY finished_at DESC, position LIMIT $5`, from, to, instrument, most)
+	return tx.benchItems(
+		ctx,
+		`finished_at >= $2 AND finished_at < $3 AND ($4::uuid IS NULL OR instrument_id = $4)`,
+		`ORDER BY finished_at DESC, position LIMIT $5`,
+		from,
+		to,
+		instrument,
+		most,
+	)
 }
 
 func (tx *Tx) benchItems(ctx context.Context, where, order string, args ...any) ([]BenchItem, error) {
@@ -290,19 +332,60 @@ func (tx *Tx) InsertBenchRun(ctx context.Context, r BenchRun, items []BenchItem)
 
 // SetBenchRun saves who and what is at the bench, and its end.
 func (tx *Tx) SetBenchRun(ctx context.Context, r BenchRun) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE bench_run SET people = $3, stations = $4, finish_by = $5, ended_at = $6 WHERE school_id = $1 AND id = $2`,
-		tx.School, r.ID, r.People, r.Stations, r.FinishBy, r.EndedAt)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE bench_run SET people = $3, stations = $4, finish_by = $5, ended_at = $6 WHERE school_id = $1 AND id = $2`,
+				tx.School,
+				r.ID,
+				r.People,
+				r.Stations,
+				r.FinishBy,
+				r.EndedAt,
+			),
+		),
+	)
 }
 
 // SetBenchItem saves how an instrument left the bench.
 func (tx *Tx) SetBenchItem(ctx context.Context, i BenchItem) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE bench_item SET finished_at = $4, free_at = $5, taken_off = $6 WHERE school_id = $1 AND run_id = $2 AND instrument_id = $3`,
-		tx.School, i.Run, i.Instrument, i.FinishedAt, i.FreeAt, i.TakenOff)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE bench_item SET finished_at = $4, free_at = $5, taken_off = $6 WHERE school_id = $1 AND run_id = $2 AND instrument_id = $3`,
+				tx.School,
+				i.Run,
+				i.Instrument,
+				i.FinishedAt,
+				i.FreeAt,
+				i.TakenOff,
+			),
+		),
+	)
 }
 
 // SetBenchStep saves how far a step is and when it is planned.
 func (tx *Tx) SetBenchStep(ctx context.Context, s BenchStep) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE bench_step SET planned_at = $5, planned_person = $6, planned_station = $7, begun_at = $8, begun_by = $9, done_at = $10, done_by = $11,
+	return named(
+		metOne(tx.tx.ExecContext(
+			ctx,
+			`UPDATE bench_step SET planned_at = $5, planned_person = $6, planned_station = $7, begun_at = $8, begun_by = $9, done_at = $10, done_by = $11,
 		override = $12, lot = $13 WHERE school_id = $1 AND run_id = $2 AND instrument_id = $3 AND n = $4`,
-		tx.School, s.Run, s.Instrument, s.N, s.PlannedAt, s.PlannedPerson, s.PlannedStation, s.BegunAt, s.BegunBy, s.DoneAt, s.DoneBy, s.Override, s.Lot)))
+			tx.School,
+			s.Run,
+			s.Instrument,
+			s.N,
+			s.PlannedAt,
+			s.PlannedPerson,
+			s.PlannedStation,
+			s.BegunAt,
+			s.BegunBy,
+			s.DoneAt,
+			s.DoneBy,
+			s.Override,
+			s.Lot,
+		)),
+	)
 }

@@ -15,14 +15,33 @@ import (
 )
 
 func spray() store.Product {
-	return store.Product{ID: uuid.New(), Name: "Stillwater", Group: "disinfectant", ContactMinutes: 5, Surfaces: []string{"case-outside", "bore"}, Supply: "case-spray"}
+	return store.Product{
+		ID:             uuid.New(),
+		Name:           "Stillwater",
+		Group:          "disinfectant",
+		ContactMinutes: 5,
+		Surfaces:       []string{"case-outside", "bore"},
+		Supply:         "case-spray",
+	}
 }
 
 // benched is a run with one violin and two steps, the first with a product.
 func benched(run, violin uuid.UUID, p store.Product) (store.BenchRun, []store.BenchItem) {
 	return store.BenchRun{ID: run, BeganAt: given, People: 2, Stations: store.Stations{"sink": 1}},
 		[]store.BenchItem{{Instrument: violin, Reason: catalog.Turnover, Routine: "strings-turnover", Steps: []store.BenchStep{
-			{N: 0, Name: "Wipe", Instruction: "Wipe it.", ActiveMinutes: 2, WaitMinutes: 5, Surface: "case-outside", Product: &p.ID, ContactMinutes: 5, Lot: "L-1", Station: "table", Held: true},
+			{
+				N:              0,
+				Name:           "Wipe",
+				Instruction:    "Wipe it.",
+				ActiveMinutes:  2,
+				WaitMinutes:    5,
+				Surface:        "case-outside",
+				Product:        &p.ID,
+				ContactMinutes: 5,
+				Lot:            "L-1",
+				Station:        "table",
+				Held:           true,
+			},
 			{N: 1, Name: "Dry", Instruction: "Dry it.", ActiveMinutes: 1},
 		}}}
 }
@@ -52,7 +71,11 @@ func TestARunIsKeptAsItBegan(t *testing.T) {
 	got := read()
 	assert.True(t, got.Open())
 	require.Len(t, got.Steps, 2)
-	assert.Equal(t, []any{"Wipe", "L-1", 5, true}, []any{got.Steps[0].Name, got.Steps[0].Lot, got.Steps[0].ContactMinutes, got.Steps[0].Held})
+	assert.Equal(
+		t,
+		[]any{"Wipe", "L-1", 5, true},
+		[]any{got.Steps[0].Name, got.Steps[0].Lot, got.Steps[0].ContactMinutes, got.Steps[0].Held},
+	)
 
 	// It lies on one bench at a time, and a step is not done before it was begun.
 	other, again := benched(uuid.New(), violin, p)
@@ -168,7 +191,11 @@ func TestAHoldThatEndsLater(t *testing.T) {
 			return err
 		}))
 	}
-	require.ErrorIs(t, db.Write(ctx, a, func(tx *store.Tx) error { return tx.KeepHolding(ctx, hold.ID, store.Shop, "again") }), store.ErrStale)
+	require.ErrorIs(
+		t,
+		db.Write(ctx, a, func(tx *store.Tx) error { return tx.KeepHolding(ctx, hold.ID, store.Shop, "again") }),
+		store.ErrStale,
+	)
 	in(t, db, a, func(tx *store.Tx) error {
 		isNew, err := tx.InsertHold(ctx, store.Hold{ID: uuid.New(), Instrument: violin, Because: "another return", BeganAt: given})
 		require.NoError(t, err)

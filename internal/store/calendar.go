@@ -80,7 +80,9 @@ func (tx *Tx) DeletePeriod(ctx context.Context, t PeriodTable, id uuid.UUID, ver
 }
 
 func (tx *Tx) deleteRow(ctx context.Context, table string, id uuid.UUID, version int) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)))
+	return named(
+		metOne(tx.tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)),
+	)
 }
 
 // Ensembles lists the ensembles by name, each with its rehearsals in the order of the week.

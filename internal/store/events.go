@@ -98,7 +98,15 @@ func (tx *Tx) Answered(ctx context.Context, id, person uuid.UUID, operation stri
 		Fingerprint []byte          `db:"fingerprint"`
 		Response    json.RawMessage `db:"response"`
 	}
-	err := named(tx.tx.GetContext(ctx, &r, `SELECT person_id, operation, fingerprint, response FROM request WHERE school_id = $1 AND id = $2`, tx.School, id))
+	err := named(
+		tx.tx.GetContext(
+			ctx,
+			&r,
+			`SELECT person_id, operation, fingerprint, response FROM request WHERE school_id = $1 AND id = $2`,
+			tx.School,
+			id,
+		),
+	)
 	switch {
 	case errors.Is(err, ErrNotFound):
 		return nil, false, nil
@@ -114,7 +122,14 @@ func (tx *Tx) Answered(ctx context.Context, id, person uuid.UUID, operation stri
 const answersKept = 7 * 24 * time.Hour
 
 // SaveAnswer keeps the answer to a request, and forgets those of long ago.
-func (tx *Tx) SaveAnswer(ctx context.Context, id, person uuid.UUID, operation string, fingerprint []byte, response json.RawMessage, at time.Time) error {
+func (tx *Tx) SaveAnswer(
+	ctx context.Context,
+	id, person uuid.UUID,
+	operation string,
+	fingerprint []byte,
+	response json.RawMessage,
+	at time.Time,
+) error {
 	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM request WHERE school_id = $1 AND at < $2`, tx.School, at.Add(-answersKept)); err != nil {
 		return named(err)
 	}

@@ -62,8 +62,20 @@ type handOverRow struct {
 const handOverColumns = `id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by, signed_at, signature, returned_at, returned_by, return_kit, reported`
 
 func (r handOverRow) read() (HandOver, error) {
-	h := HandOver{ID: r.ID, Instrument: r.Instrument, Player: r.Player, GivenAt: r.GivenAt, GivenBy: r.GivenBy, DueBackOn: r.DueBackOn, Fit: r.Fit,
-		Terms: r.Terms, Signature: Signature{How: r.SignedHow, By: r.SignedBy, At: r.SignedAt}, ReturnedAt: r.ReturnedAt, ReturnedBy: r.ReturnedBy, Reported: r.Reported}
+	h := HandOver{
+		ID:         r.ID,
+		Instrument: r.Instrument,
+		Player:     r.Player,
+		GivenAt:    r.GivenAt,
+		GivenBy:    r.GivenBy,
+		DueBackOn:  r.DueBackOn,
+		Fit:        r.Fit,
+		Terms:      r.Terms,
+		Signature:  Signature{How: r.SignedHow, By: r.SignedBy, At: r.SignedAt},
+		ReturnedAt: r.ReturnedAt,
+		ReturnedBy: r.ReturnedBy,
+		Reported:   r.Reported,
+	}
 	errs := []error{json.Unmarshal(r.Kit, &h.Kit), json.Unmarshal(r.ReturnKit, &h.ReturnKit)}
 	if r.Strokes != nil {
 		errs = append(errs, json.Unmarshal([]byte(*r.Strokes), &h.Signature.Strokes))
@@ -84,10 +96,26 @@ func (tx *Tx) InsertHandOver(ctx context.Context, h HandOver) error {
 	if err != nil {
 		return err
 	}
-	_, err = tx.tx.ExecContext(ctx, `
+	_, err = tx.tx.ExecContext(
+		ctx,
+		`
 		INSERT INTO hand_over (school_id, id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by, signed_at, signature)
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
-		tx.School, h.ID, h.Instrument, h.Player, h.GivenAt, h.GivenBy, h.DueBackOn, string(h.Fit), kit, h.Terms, h.Signature.How, h.Signature.By, h.Signature.At, strokes)
+		tx.School,
+		h.ID,
+		h.Instrument,
+		h.Player,
+		h.GivenAt,
+		h.GivenBy,
+		h.DueBackOn,
+		string(h.Fit),
+		kit,
+		h.Terms,
+		h.Signature.How,
+		h.Signature.By,
+		h.Signature.At,
+		strokes,
+	)
 	return named(err)
 }
 
@@ -147,8 +175,10 @@ func (tx *Tx) CloseHandOver(ctx context.Context, h HandOver) error {
 
 // ReopenHandOver takes a return back.
 func (tx *Tx) ReopenHandOver(ctx context.Context, id uuid.UUID) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = NULL, returned_by = NULL, return_kit = '{}', reported = ''
-		WHERE school_id = $1 AND id = $2 AND returned_at IS NOT NULL`, tx.School, id)))
+	return named(
+		metOne(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = NULL, returned_by = NULL, return_kit = '{}', reported = ''
+		WHERE school_id = $1 AND id = $2 AND returned_at IS NOT NULL`, tx.School, id)),
+	)
 }
 
 // DeleteHandOver takes a hand-over back that was made by mistake.
@@ -156,7 +186,9 @@ func (tx *Tx) DeleteHandOver(ctx context.Context, id uuid.UUID) error {
 	if _, err := tx.tx.ExecContext(ctx, `UPDATE photo SET hand_over_id = NULL WHERE school_id = $1 AND hand_over_id = $2`, tx.School, id); err != nil {
 		return named(err)
 	}
-	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM hand_over WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, id)))
+	return named(
+		metOne(tx.tx.ExecContext(ctx, `DELETE FROM hand_over WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, id)),
+	)
 }
 
 // SignHandOver notes that the agreement of a hand-over was signed; terms are what was agreed where that was left open until
@@ -166,8 +198,22 @@ func (tx *Tx) SignHandOver(ctx context.Context, id uuid.UUID, s Signature, terms
 	if err != nil {
 		return err
 	}
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hand_over SET signed_how = $3, signed_by = $4, signed_at = $5, signature = $6, terms = coalesce(nullif(terms, ''), $7)
-		WHERE school_id = $1 AND id = $2 AND signed_how = ''`, tx.School, id, s.How, s.By, s.At, strokes, terms)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE hand_over SET signed_how = $3, signed_by = $4, signed_at = $5, signature = $6, terms = coalesce(nullif(terms, ''), $7)
+		WHERE school_id = $1 AND id = $2 AND signed_how = ''`,
+				tx.School,
+				id,
+				s.How,
+				s.By,
+				s.At,
+				strokes,
+				terms,
+			),
+		),
+	)
 }
 
 // Awaited is what a held instrument waits for.
@@ -202,13 +248,34 @@ func (tx *Tx) OpenHolds(ctx context.Context, at time.Time, of ...uuid.UUID) ([]H
 
 // KeepHolding lets an open hold wait for something else; ErrStale when it is over.
 func (tx *Tx) KeepHolding(ctx context.Context, id uuid.UUID, awaits Awaited, because string) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hold SET awaits = $3, because = $4 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`, tx.School, id, awaits, because)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE hold SET awaits = $3, because = $4 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`,
+				tx.School,
+				id,
+				awaits,
+				because,
+			),
+		),
+	)
 }
 
 // InsertHold holds an instrument, for the bench if nothing else is said; one that is held already stays as it is, and false is returned.
 func (tx *Tx) InsertHold(ctx context.Context, h Hold) (bool, error) {
-	result, err := tx.tx.ExecContext(ctx, `INSERT INTO hold (school_id, id, instrument_id, because, awaits, began_at, began_by) VALUES ($1, $2, $3, $4, $5, $6, $7)
-		ON CONFLICT (school_id, instrument_id) WHERE ended_at IS NULL DO NOTHING`, tx.School, h.ID, h.Instrument, h.Because, cmp.Or(h.Awaits, Bench), h.BeganAt, h.BeganBy)
+	result, err := tx.tx.ExecContext(
+		ctx,
+		`INSERT INTO hold (school_id, id, instrument_id, because, awaits, began_at, began_by) VALUES ($1, $2, $3, $4, $5, $6, $7)
+		ON CONFLICT (school_id, instrument_id) WHERE ended_at IS NULL DO NOTHING`,
+		tx.School,
+		h.ID,
+		h.Instrument,
+		h.Because,
+		cmp.Or(h.Awaits, Bench),
+		h.BeganAt,
+		h.BeganBy,
+	)
 	if err != nil {
 		return false, named(err)
 	}
@@ -218,13 +285,33 @@ func (tx *Tx) InsertHold(ctx context.Context, h Hold) (bool, error) {
 
 // EndHold lets an instrument go; ErrStale when it was not held any more.
 func (tx *Tx) EndHold(ctx context.Context, id uuid.UUID, at time.Time, by *uuid.UUID, how string) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hold SET ended_at = $3, ended_by = $4, how = $5 WHERE school_id = $1 AND id = $2 AND (ended_at IS NULL OR ended_at > $3)`,
-		tx.School, id, at, by, how)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE hold SET ended_at = $3, ended_by = $4, how = $5 WHERE school_id = $1 AND id = $2 AND (ended_at IS NULL OR ended_at > $3)`,
+				tx.School,
+				id,
+				at,
+				by,
+				how,
+			),
+		),
+	)
 }
 
 // ResumeHold takes the end of a hold back.
 func (tx *Tx) ResumeHold(ctx context.Context, id uuid.UUID) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hold SET ended_at = NULL, ended_by = NULL, how = '' WHERE school_id = $1 AND id = $2 AND ended_at IS NOT NULL`, tx.School, id)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE hold SET ended_at = NULL, ended_by = NULL, how = '' WHERE school_id = $1 AND id = $2 AND ended_at IS NOT NULL`,
+				tx.School,
+				id,
+			),
+		),
+	)
 }
 
 // Charge is what a player is asked to pay after a return.
@@ -241,8 +328,20 @@ type Charge struct {
 
 // InsertCharge keeps a charge.
 func (tx *Tx) InsertCharge(ctx context.Context, c Charge) error {
-	_, err := tx.tx.ExecContext(ctx, `INSERT INTO charge (school_id, id, hand_over_id, repair_cents, proposed_cents, amount_cents, reason, decided_at, decided_by)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, tx.School, c.ID, c.HandOver, c.RepairCents, c.ProposedCents, c.AmountCents, c.Reason, c.DecidedAt, c.DecidedBy)
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`INSERT INTO charge (school_id, id, hand_over_id, repair_cents, proposed_cents, amount_cents, reason, decided_at, decided_by)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+		tx.School,
+		c.ID,
+		c.HandOver,
+		c.RepairCents,
+		c.ProposedCents,
+		c.AmountCents,
+		c.Reason,
+		c.DecidedAt,
+		c.DecidedBy,
+	)
 	return named(err)
 }
 
@@ -262,8 +361,13 @@ type ChargedReturn struct {
 // Charges lists what was charged, the latest first.
 func (tx *Tx) Charges(ctx context.Context) ([]ChargedReturn, error) {
 	var list []ChargedReturn
-	err := tx.tx.SelectContext(ctx, &list, `SELECT c.id, c.hand_over_id, c.repair_cents, c.proposed_cents, c.amount_cents, c.reason, c.decided_at, c.decided_by, h.player_id, h.instrument_id
+	err := tx.tx.SelectContext(
+		ctx,
+		&list,
+		`SELECT c.id, c.hand_over_id, c.repair_cents, c.proposed_cents, c.amount_cents, c.reason, c.decided_at, c.decided_by, h.player_id, h.instrument_id
 		FROM charge c JOIN hand_over h ON h.school_id = c.school_id AND h.id = c.hand_over_id
-		WHERE c.school_id = $1 ORDER BY c.decided_at DESC`, tx.School)
+		WHERE c.school_id = $1 ORDER BY c.decided_at DESC`,
+		tx.School,
+	)
 	return nonNil(list, named(err))
 }

@@ -35,7 +35,9 @@ func TestAHandOverIsKeptWhole(t *testing.T) {
 	player, due := uuid.New(), today+200
 	h := store.HandOver{
 		ID: uuid.New(), Instrument: violin, Player: &player, GivenAt: given, DueBackOn: &due, Fit: []byte(`{"elbow": "ok"}`), Terms: "For {player}.",
-		Kit: map[string]catalog.KitState{"mute": catalog.Missing}, Signature: store.Signature{How: "screen", By: "R. Marchetti", At: &given, Strokes: [][][2]int{{{1, 2}, {3, 4}}, {{5, 6}}}},
+		Kit: map[string]catalog.KitState{
+			"mute": catalog.Missing,
+		}, Signature: store.Signature{How: "screen", By: "R. Marchetti", At: &given, Strokes: [][][2]int{{{1, 2}, {3, 4}}, {{5, 6}}}},
 	}
 	in(t, db, a, func(tx *store.Tx) error {
 		require.NoError(t, tx.PutPlayer(ctx, store.Player{ID: player, GivenName: "Ode"}))
@@ -50,20 +52,40 @@ func TestAHandOverIsKeptWhole(t *testing.T) {
 	}
 	got := read()
 	assert.JSONEq(t, string(h.Fit), string(got.Fit))
-	assert.Equal(t, []any{h.Kit, h.Terms, *h.DueBackOn, h.Signature.Strokes, h.Signature.By}, []any{got.Kit, got.Terms, *got.DueBackOn, got.Signature.Strokes, got.Signature.By})
+	assert.Equal(
+		t,
+		[]any{h.Kit, h.Terms, *h.DueBackOn, h.Signature.Strokes, h.Signature.By},
+		[]any{got.Kit, got.Terms, *got.DueBackOn, got.Signature.Strokes, got.Signature.By},
+	)
 
 	// One answers for an instrument at a time, and a return lies after its hand-over.
 	again := store.HandOver{ID: uuid.New(), Instrument: violin, GivenAt: given}
 	assert.Equal(t, "hand_over_open", refused(t, db, a, func(tx *store.Tx) error { return tx.InsertHandOver(ctx, again) }))
 	early, back := given.Add(-time.Hour), given.Add(time.Hour)
-	assert.Equal(t, "hand_over_check", refused(t, db, a, func(tx *store.Tx) error { return tx.CloseHandOver(ctx, store.HandOver{ID: h.ID, ReturnedAt: &early}) }))
+	assert.Equal(
+		t,
+		"hand_over_check",
+		refused(t, db, a, func(tx *store.Tx) error { return tx.CloseHandOver(ctx, store.HandOver{ID: h.ID, ReturnedAt: &early}) }),
+	)
 	in(t, db, a, func(tx *store.Tx) error {
-		return tx.CloseHandOver(ctx, store.HandOver{ID: h.ID, ReturnedAt: &back, Reported: "It fell.", ReturnKit: map[string]catalog.KitState{"rosin": catalog.Low}})
+		return tx.CloseHandOver(
+			ctx,
+			store.HandOver{ID: h.ID, ReturnedAt: &back, Reported: "It fell.", ReturnKit: map[string]catalog.KitState{"rosin": catalog.Low}},
+		)
 	})
-	require.ErrorIs(t, db.Write(ctx, a, func(tx *store.Tx) error { return tx.CloseHandOver(ctx, store.HandOver{ID: h.ID, ReturnedAt: &back}) }), store.ErrStale)
+	require.ErrorIs(
+		t,
+		db.Write(ctx, a, func(tx *store.Tx) error { return tx.CloseHandOver(ctx, store.HandOver{ID: h.ID, ReturnedAt: &back}) }),
+		store.ErrStale,
+	)
 	assert.Equal(t, catalog.Low, read().ReturnKit["rosin"])
 	in(t, db, a, func(tx *store.Tx) error { return tx.InsertHandOver(ctx, again) })
-	assert.Equal(t, "hand_over_open", refused(t, db, a, func(tx *store.Tx) error { return tx.ReopenHandOver(ctx, h.ID) }), "another has it by now")
+	assert.Equal(
+		t,
+		"hand_over_open",
+		refused(t, db, a, func(tx *store.Tx) error { return tx.ReopenHandOver(ctx, h.ID) }),
+		"another has it by now",
+	)
 
 	// A charge is made once; the player goes, and what was theirs with them.
 	charge := store.Charge{ID: uuid.New(), HandOver: h.ID, AmountCents: 100, DecidedAt: given}
@@ -86,7 +108,10 @@ func TestSchoolsKeepTheirDrawersApart(t *testing.T) {
 	in(t, db, a, func(tx *store.Tx) error {
 		require.NoError(t, tx.InsertLot(ctx, store.Lot{ID: lot, Stocked: of, ReceivedOn: today, Quantity: 3, Remaining: 3}))
 		require.NoError(t, tx.PutSupplySetting(ctx, store.SupplySetting{Stocked: of, PackSize: 1}))
-		require.NoError(t, tx.InsertOrder(ctx, store.Order{ID: order, PlacedOn: today, Lines: []store.OrderLine{{Stocked: of, Packs: 2, PackSize: 1}}}))
+		require.NoError(
+			t,
+			tx.InsertOrder(ctx, store.Order{ID: order, PlacedOn: today, Lines: []store.OrderLine{{Stocked: of, Packs: 2, PackSize: 1}}}),
+		)
 		require.NoError(t, tx.SetKit(ctx, store.KitFault{Instrument: violin, Supply: "mute", State: catalog.Missing, NotedAt: given}, nil))
 		require.NoError(t, tx.PutLetter(ctx, store.Letter{Key: "agreement", Wording: "Ours."}))
 		require.NoError(t, tx.InsertNotice(ctx, store.Notice{ID: uuid.New(), About: "x", SentAt: given}))

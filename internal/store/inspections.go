@@ -105,7 +105,10 @@ func (tx *Tx) Finding(ctx context.Context, id uuid.UUID) (Finding, error) {
 // InsertFinding keeps a finding. One that is open already at that point stays as it is, and its id is returned with new
 // false.
 func (tx *Tx) InsertFinding(ctx context.Context, f Finding) (id uuid.UUID, isNew bool, err error) {
-	err = named(tx.tx.GetContext(ctx, &id, `
+	err = named(tx.tx.GetContext(
+		ctx,
+		&id,
+		`
 		INSERT INTO finding (school_id, id, instrument_id, inspection_id, code, point, severity, action, avoidable, touches_tone, measured, note, found_at, found_by)
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
 		ON CONFLICT (school_id, instrument_id, code, point) WHERE cleared_at IS NULL
@@ -113,7 +116,21 @@ func (tx *Tx) InsertFinding(ctx context.Context, f Finding) (id uuid.UUID, isNew
 			note = CASE WHEN excluded.note = '' OR position(excluded.note IN finding.note) > 0 THEN finding.note
 				ELSE concat_ws(E'\n', nullif(finding.note, ''), excluded.note) END
 		RETURNING id`,
-		tx.School, f.ID, f.Instrument, f.Inspection, f.Code, f.Point, f.Severity, f.Action, f.Avoidable, f.TouchesTone, f.Measured, f.Note, f.FoundAt, f.FoundBy))
+		tx.School,
+		f.ID,
+		f.Instrument,
+		f.Inspection,
+		f.Code,
+		f.Point,
+		f.Severity,
+		f.Action,
+		f.Avoidable,
+		f.TouchesTone,
+		f.Measured,
+		f.Note,
+		f.FoundAt,
+		f.FoundBy,
+	))
 	return id, id == f.ID, err
 }
 
@@ -165,8 +182,14 @@ func (tx *Tx) KeepPhoto(ctx context.Context, photo, instrument, handOver uuid.UU
 // Photos lists the pictures of an instrument.
 func (tx *Tx) Photos(ctx context.Context, instrument uuid.UUID) ([]Photo, error) {
 	var list []Photo
-	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, finding_id, hand_over_id, taken_at, person_id, width, height FROM photo
-		WHERE school_id = $1 AND instrument_id = $2 ORDER BY taken_at, id`, tx.School, instrument)
+	err := tx.tx.SelectContext(
+		ctx,
+		&list,
+		`SELECT id, instrument_id, finding_id, hand_over_id, taken_at, person_id, width, height FROM photo
+		WHERE school_id = $1 AND instrument_id = $2 ORDER BY taken_at, id`,
+		tx.School,
+		instrument,
+	)
 	return nonNil(list, named(err))
 }
 

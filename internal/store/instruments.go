@@ -36,7 +36,11 @@ const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room
 func (tx *Tx) Instruments(ctx context.Context, of ...uuid.UUID) ([]Instrument, error) {
 	var list []Instrument
 	where, args := only("id", of, tx.School)
-	err := tx.tx.SelectContext(ctx, &list, `SELECT `+instrumentColumns+` FROM instrument WHERE school_id = $1`+where+` ORDER BY tag`, args...)
+	err := tx.tx.SelectContext(
+		ctx,
+		&list,
+		`SELECT `+instrumentColumns+` FROM instrument WHERE school_id = $1`+where+` ORDER BY tag`,
+		args...)
 	return nonNil(list, named(err))
 }
 
@@ -49,20 +53,54 @@ func (tx *Tx) Instrument(ctx context.Context, id uuid.UUID) (Instrument, error) 
 
 // InsertInstrument adds an instrument.
 func (tx *Tx) InsertInstrument(ctx context.Context, i Instrument) error {
-	_, err := tx.tx.ExecContext(ctx, `
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`
 		INSERT INTO instrument (school_id, id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes)
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
-		tx.School, i.ID, i.Tag, i.Kind, i.Size, i.Body, i.Maker, i.Model, i.Serial, i.Room, i.Slot, i.AcquiredOn, i.PriceCents, i.CareFrom, i.Notes)
+		tx.School,
+		i.ID,
+		i.Tag,
+		i.Kind,
+		i.Size,
+		i.Body,
+		i.Maker,
+		i.Model,
+		i.Serial,
+		i.Room,
+		i.Slot,
+		i.AcquiredOn,
+		i.PriceCents,
+		i.CareFrom,
+		i.Notes,
+	)
 	return named(err)
 }
 
 // UpdateInstrument saves an instrument if i.Version is the current one. Its kind stays what it is.
 func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `
+	return named(metOne(tx.tx.ExecContext(
+		ctx,
+		`
 		UPDATE instrument SET tag = $3, size = $4, body = $5, maker = $6, model = $7, serial = $8, room = $9, slot = $10,
 			acquired_on = $11, price_cents = $12, care_from = $13, notes = $14, version = version + 1
 		WHERE school_id = $1 AND id = $2 AND version = $15`,
-		tx.School, i.ID, i.Tag, i.Size, i.Body, i.Maker, i.Model, i.Serial, i.Room, i.Slot, i.AcquiredOn, i.PriceCents, i.CareFrom, i.Notes, i.Version)))
+		tx.School,
+		i.ID,
+		i.Tag,
+		i.Size,
+		i.Body,
+		i.Maker,
+		i.Model,
+		i.Serial,
+		i.Room,
+		i.Slot,
+		i.AcquiredOn,
+		i.PriceCents,
+		i.CareFrom,
+		i.Notes,
+		i.Version,
+	)))
 }
 
 // LeaveSchool takes an instrument out of the school's lists; its history stays.
@@ -163,5 +201,9 @@ func (tx *Tx) DeleteAssignment(ctx context.Context, instrument, id uuid.UUID) er
 
 // playedOtherwise counts up the version of an instrument, so that who changes it knows how it is played.
 func (tx *Tx) playedOtherwise(ctx context.Context, instrument uuid.UUID) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE instrument SET version = version + 1 WHERE school_id = $1 AND id = $2`, tx.School, instrument)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(ctx, `UPDATE instrument SET version = version + 1 WHERE school_id = $1 AND id = $2`, tx.School, instrument),
+		),
+	)
 }

@@ -30,19 +30,39 @@ func (tx *Tx) KitFaults(ctx context.Context, of ...uuid.UUID) ([]KitFault, error
 // SetKit notes how a thing of a kit was found; what is there has nothing noted.
 func (tx *Tx) SetKit(ctx context.Context, f KitFault, by *uuid.UUID) error {
 	if f.State == catalog.There {
-		_, err := tx.tx.ExecContext(ctx, `DELETE FROM kit_fault WHERE school_id = $1 AND instrument_id = $2 AND supply = $3`, tx.School, f.Instrument, f.Supply)
+		_, err := tx.tx.ExecContext(
+			ctx,
+			`DELETE FROM kit_fault WHERE school_id = $1 AND instrument_id = $2 AND supply = $3`,
+			tx.School,
+			f.Instrument,
+			f.Supply,
+		)
 		return named(err)
 	}
-	_, err := tx.tx.ExecContext(ctx, `INSERT INTO kit_fault (school_id, instrument_id, supply, state, noted_at, noted_by) VALUES ($1, $2, $3, $4, $5, $6)
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`INSERT INTO kit_fault (school_id, instrument_id, supply, state, noted_at, noted_by) VALUES ($1, $2, $3, $4, $5, $6)
 		ON CONFLICT (school_id, instrument_id, supply) DO UPDATE SET noted_by = excluded.noted_by,
 			noted_at = CASE WHEN kit_fault.state = excluded.state THEN kit_fault.noted_at ELSE excluded.noted_at END, state = excluded.state`,
-		tx.School, f.Instrument, f.Supply, f.State, f.NotedAt, by)
+		tx.School,
+		f.Instrument,
+		f.Supply,
+		f.State,
+		f.NotedAt,
+		by,
+	)
 	return named(err)
 }
 
 // KitLooked notes the day on which a kit was last looked through.
 func (tx *Tx) KitLooked(ctx context.Context, instrument uuid.UUID, on day.Day) error {
-	_, err := tx.tx.ExecContext(ctx, `UPDATE instrument SET kit_checked_on = $3 WHERE school_id = $1 AND id = $2`, tx.School, instrument, on)
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`UPDATE instrument SET kit_checked_on = $3 WHERE school_id = $1 AND id = $2`,
+		tx.School,
+		instrument,
+		on,
+	)
 	return named(err)
 }
 
@@ -65,19 +85,53 @@ type SupplySetting struct {
 // SupplySettings lists how the school buys.
 func (tx *Tx) SupplySettings(ctx context.Context) ([]SupplySetting, error) {
 	var list []SupplySetting
-	err := tx.tx.SelectContext(ctx, &list, `SELECT supply, size, supplier, pack_size, pack_price_cents, lead_weeks, version FROM supply_setting
-		WHERE school_id = $1 ORDER BY supply, size`, tx.School)
+	err := tx.tx.SelectContext(
+		ctx,
+		&list,
+		`SELECT supply, size, supplier, pack_size, pack_price_cents, lead_weeks, version FROM supply_setting
+		WHERE school_id = $1 ORDER BY supply, size`,
+		tx.School,
+	)
 	return nonNil(list, named(err))
 }
 
 // PutSupplySetting saves how a supply is bought if its version is the current one.
 func (tx *Tx) PutSupplySetting(ctx context.Context, s SupplySetting) error {
 	if s.Version == 0 {
-		return named(metOne(tx.tx.ExecContext(ctx, `INSERT INTO supply_setting (school_id, supply, size, supplier, pack_size, pack_price_cents, lead_weeks)
-			VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING`, tx.School, s.Supply, s.Size, s.Supplier, s.PackSize, s.PackPriceCents, s.LeadWeeks)))
+		return named(
+			metOne(
+				tx.tx.ExecContext(
+					ctx,
+					`INSERT INTO supply_setting (school_id, supply, size, supplier, pack_size, pack_price_cents, lead_weeks)
+			VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING`,
+					tx.School,
+					s.Supply,
+					s.Size,
+					s.Supplier,
+					s.PackSize,
+					s.PackPriceCents,
+					s.LeadWeeks,
+				),
+			),
+		)
 	}
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE supply_setting SET supplier = $4, pack_size = $5, pack_price_cents = $6, lead_weeks = $7, version = version + 1
-		WHERE school_id = $1 AND supply = $2 AND size = $3 AND version = $8`, tx.School, s.Supply, s.Size, s.Supplier, s.PackSize, s.PackPriceCents, s.LeadWeeks, s.Version)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE supply_setting SET supplier = $4, pack_size = $5, pack_price_cents = $6, lead_weeks = $7, version = version + 1
+		WHERE school_id = $1 AND supply = $2 AND size = $3 AND version = $8`,
+				tx.School,
+				s.Supply,
+				s.Size,
+				s.Supplier,
+				s.PackSize,
+				s.PackPriceCents,
+				s.LeadWeeks,
+				s.Version,
+			),
+		),
+	)
 }
 
 // Lot is what is left of goods that came in together.
@@ -96,7 +150,9 @@ const soonestFirst = `ORDER BY supply, size, expires_on NULLS LAST, received_on,
 
 // Lots lists what is in stock; of one supply when in is given.
 func (tx *Tx) Lots(ctx context.Context, in *Stocked) ([]Lot, error) {
-	query, args := `SELECT id, supply, size, lot, expires_on, received_on, quantity, remaining FROM supply_lot WHERE school_id = $1 AND remaining > 0 `, []any{tx.School}
+	query, args := `SELECT id, supply, size, lot, expires_on, received_on, quantity, remaining FROM supply_lot WHERE school_id = $1 AND remaining > 0 `, []any{
+		tx.School,
+	}
 	if in != nil {
 		query, args = query+`AND supply = $2 AND size = $3 `, append(args, in.Supply, in.Size)
 	}
@@ -107,19 +163,43 @@ func (tx *Tx) Lots(ctx context.Context, in *Stocked) ([]Lot, error) {
 
 // InsertLot puts goods into stock.
 func (tx *Tx) InsertLot(ctx context.Context, l Lot) error {
-	_, err := tx.tx.ExecContext(ctx, `INSERT INTO supply_lot (school_id, id, supply, size, lot, expires_on, received_on, quantity, remaining)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, tx.School, l.ID, l.Supply, l.Size, l.Lot, l.ExpiresOn, l.ReceivedOn, l.Quantity, l.Remaining)
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`INSERT INTO supply_lot (school_id, id, supply, size, lot, expires_on, received_on, quantity, remaining)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+		tx.School,
+		l.ID,
+		l.Supply,
+		l.Size,
+		l.Lot,
+		l.ExpiresOn,
+		l.ReceivedOn,
+		l.Quantity,
+		l.Remaining,
+	)
 	return named(err)
 }
 
 // SetLot says what is left of a lot.
 func (tx *Tx) SetLot(ctx context.Context, id uuid.UUID, remaining float64) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE supply_lot SET remaining = $3 WHERE school_id = $1 AND id = $2`, tx.School, id, remaining)))
+	return named(
+		metOne(tx.tx.ExecContext(ctx, `UPDATE supply_lot SET remaining = $3 WHERE school_id = $1 AND id = $2`, tx.School, id, remaining)),
+	)
 }
 
 // PutBack puts into a lot what was taken out of it.
 func (tx *Tx) PutBack(ctx context.Context, id uuid.UUID, quantity float64) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE supply_lot SET remaining = least(quantity, remaining + $3) WHERE school_id = $1 AND id = $2`, tx.School, id, quantity)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE supply_lot SET remaining = least(quantity, remaining + $3) WHERE school_id = $1 AND id = $2`,
+				tx.School,
+				id,
+				quantity,
+			),
+		),
+	)
 }
 
 // Order is what was ordered from a supplier. ClosedOn nil means that something is still to come.
@@ -211,5 +291,15 @@ func (tx *Tx) ReceivePacks(ctx context.Context, order uuid.UUID, of Stocked, pac
 
 // CloseOrder ends an order: nothing more is expected of it. ErrStale when it was closed already.
 func (tx *Tx) CloseOrder(ctx context.Context, id uuid.UUID, on day.Day) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE supply_order SET closed_on = $3 WHERE school_id = $1 AND id = $2 AND closed_on IS NULL`, tx.School, id, on)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE supply_order SET closed_on = $3 WHERE school_id = $1 AND id = $2 AND closed_on IS NULL`,
+				tx.School,
+				id,
+				on,
+			),
+		),
+	)
 }

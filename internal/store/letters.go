@@ -24,10 +24,30 @@ func (tx *Tx) Letters(ctx context.Context) ([]Letter, error) {
 // PutLetter saves a wording if its version is the current one.
 func (tx *Tx) PutLetter(ctx context.Context, l Letter) error {
 	if l.Version == 0 {
-		return named(metOne(tx.tx.ExecContext(ctx, `INSERT INTO letter (school_id, key, wording) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`, tx.School, l.Key, l.Wording)))
+		return named(
+			metOne(
+				tx.tx.ExecContext(
+					ctx,
+					`INSERT INTO letter (school_id, key, wording) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`,
+					tx.School,
+					l.Key,
+					l.Wording,
+				),
+			),
+		)
 	}
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE letter SET wording = $3, version = version + 1 WHERE school_id = $1 AND key = $2 AND version = $4`,
-		tx.School, l.Key, l.Wording, l.Version)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE letter SET wording = $3, version = version + 1 WHERE school_id = $1 AND key = $2 AND version = $4`,
+				tx.School,
+				l.Key,
+				l.Wording,
+				l.Version,
+			),
+		),
+	)
 }
 
 // Notice is a message in the simulated outbox.
@@ -49,13 +69,31 @@ const noticeColumns = `id, letter, about, player_id, instrument_id, addressed_to
 // Notices lists the outbox, the latest first.
 func (tx *Tx) Notices(ctx context.Context) ([]Notice, error) {
 	var list []Notice
-	err := tx.tx.SelectContext(ctx, &list, `SELECT `+noticeColumns+` FROM notice WHERE school_id = $1 ORDER BY sent_at DESC, id DESC`, tx.School)
+	err := tx.tx.SelectContext(
+		ctx,
+		&list,
+		`SELECT `+noticeColumns+` FROM notice WHERE school_id = $1 ORDER BY sent_at DESC, id DESC`,
+		tx.School,
+	)
 	return nonNil(list, named(err))
 }
 
 // InsertNotice puts a message into the outbox; the constraint notice_once refuses a second one about the same.
 func (tx *Tx) InsertNotice(ctx context.Context, n Notice) error {
-	_, err := tx.tx.ExecContext(ctx, `INSERT INTO notice (school_id, `+noticeColumns+`) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-		tx.School, n.ID, n.Letter, n.About, n.Player, n.Instrument, n.AddressedTo, n.Subject, n.Body, n.SentAt, n.SentBy)
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`INSERT INTO notice (school_id, `+noticeColumns+`) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+		tx.School,
+		n.ID,
+		n.Letter,
+		n.About,
+		n.Player,
+		n.Instrument,
+		n.AddressedTo,
+		n.Subject,
+		n.Body,
+		n.SentAt,
+		n.SentBy,
+	)
 	return named(err)
 }

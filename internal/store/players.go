@@ -91,8 +91,24 @@ func (tx *Tx) Players(ctx context.Context, of ...uuid.UUID) ([]Player, error) {
 
 // PutPlayer adds a player of version 0, or saves one if its version is the current one, with ensembles and measurements.
 func (tx *Tx) PutPlayer(ctx context.Context, p Player) error {
-	args := []any{tx.School, p.ID, p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear, p.Kind, p.PracticeMinutes, p.PracticeDays, p.VacationShare,
-		p.HeavySweat, p.Transport, p.Guardian, p.Notes, p.LeftOn, p.ReedStrength}
+	args := []any{
+		tx.School,
+		p.ID,
+		p.ExternalID,
+		p.GivenName,
+		p.FamilyName,
+		p.GradeYear,
+		p.Kind,
+		p.PracticeMinutes,
+		p.PracticeDays,
+		p.VacationShare,
+		p.HeavySweat,
+		p.Transport,
+		p.Guardian,
+		p.Notes,
+		p.LeftOn,
+		p.ReedStrength,
+	}
 	if p.Version == 0 {
 		if _, err := tx.tx.ExecContext(ctx, `
 			INSERT INTO player (school_id, id, external_id, given_name, family_name, grade_year, kind, practice_minutes_per_week,
@@ -136,5 +152,7 @@ func (tx *Tx) ErasePlayer(ctx context.Context, id uuid.UUID, version int) error 
 		WHERE school_id = $1 AND player_id = $2`, tx.School, id); err != nil {
 		return named(err)
 	}
-	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM player WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)))
+	return named(
+		metOne(tx.tx.ExecContext(ctx, `DELETE FROM player WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)),
+	)
 }

@@ -36,7 +36,11 @@ func (tx *Tx) InstrumentChoices(ctx context.Context, of ...uuid.UUID) (map[uuid.
 		Practice, Option string
 	}
 	where, args := only("instrument_id", of, tx.School)
-	err := tx.tx.SelectContext(ctx, &rows, `SELECT instrument_id, practice, option FROM instrument_practice WHERE school_id = $1`+where, args...)
+	err := tx.tx.SelectContext(
+		ctx,
+		&rows,
+		`SELECT instrument_id, practice, option FROM instrument_practice WHERE school_id = $1`+where,
+		args...)
 	all := map[uuid.UUID]catalog.Choices{}
 	for _, r := range rows {
 		if all[r.Instrument] == nil {
@@ -50,7 +54,13 @@ func (tx *Tx) InstrumentChoices(ctx context.Context, of ...uuid.UUID) (map[uuid.
 // SetInstrumentChoice keeps a choice for one instrument; an empty option lets it follow the school again.
 func (tx *Tx) SetInstrumentChoice(ctx context.Context, instrument uuid.UUID, practice, option string) error {
 	if option == "" {
-		_, err := tx.tx.ExecContext(ctx, `DELETE FROM instrument_practice WHERE school_id = $1 AND instrument_id = $2 AND practice = $3`, tx.School, instrument, practice)
+		_, err := tx.tx.ExecContext(
+			ctx,
+			`DELETE FROM instrument_practice WHERE school_id = $1 AND instrument_id = $2 AND practice = $3`,
+			tx.School,
+			instrument,
+			practice,
+		)
 		return named(err)
 	}
 	_, err := tx.tx.ExecContext(ctx, `
@@ -70,13 +80,21 @@ func (tx *Tx) OwnLimits(ctx context.Context, of ...uuid.UUID) (map[uuid.UUID]map
 		Sessions   *float64  `db:"sessions"`
 	}
 	where, args := only("instrument_id", of, tx.School)
-	err := tx.tx.SelectContext(ctx, &rows, `SELECT instrument_id, routine, part, days, playing_hours, sessions FROM own_limit WHERE school_id = $1`+where, args...)
+	err := tx.tx.SelectContext(
+		ctx,
+		&rows,
+		`SELECT instrument_id, routine, part, days, playing_hours, sessions FROM own_limit WHERE school_id = $1`+where,
+		args...)
 	all := map[uuid.UUID]map[clocks.Key]care.Limits{}
 	for _, r := range rows {
 		if all[r.Instrument] == nil {
 			all[r.Instrument] = map[clocks.Key]care.Limits{}
 		}
-		all[r.Instrument][clocks.Key{Routine: r.Routine, Part: r.Part}] = care.Limits{Days: r.Days, PlayingHours: r.Hours, Sessions: r.Sessions}
+		all[r.Instrument][clocks.Key{Routine: r.Routine, Part: r.Part}] = care.Limits{
+			Days:         r.Days,
+			PlayingHours: r.Hours,
+			Sessions:     r.Sessions,
+		}
 	}
 	return all, named(err)
 }
@@ -84,7 +102,14 @@ func (tx *Tx) OwnLimits(ctx context.Context, of ...uuid.UUID) (map[uuid.UUID]map
 // SetOwnLimit keeps an instrument's own limit of a clock; nil lets the clock follow the usual one again.
 func (tx *Tx) SetOwnLimit(ctx context.Context, instrument uuid.UUID, k clocks.Key, l *care.Limits) error {
 	if l == nil {
-		_, err := tx.tx.ExecContext(ctx, `DELETE FROM own_limit WHERE school_id = $1 AND instrument_id = $2 AND routine = $3 AND part = $4`, tx.School, instrument, k.Routine, k.Part)
+		_, err := tx.tx.ExecContext(
+			ctx,
+			`DELETE FROM own_limit WHERE school_id = $1 AND instrument_id = $2 AND routine = $3 AND part = $4`,
+			tx.School,
+			instrument,
+			k.Routine,
+			k.Part,
+		)
 		return named(err)
 	}
 	_, err := tx.tx.ExecContext(ctx, `

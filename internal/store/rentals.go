@@ -25,8 +25,12 @@ type Rental struct {
 func (tx *Tx) RunningRentals(ctx context.Context, of ...uuid.UUID) ([]Rental, error) {
 	var list []Rental
 	where, args := only("instrument_id", of, tx.School)
-	err := tx.tx.SelectContext(ctx, &list, `SELECT id, instrument_id, owner, contact, contract, starts_on, return_by, monthly_cents, version FROM rental
-		WHERE school_id = $1 AND ended_on IS NULL`+where, args...)
+	err := tx.tx.SelectContext(
+		ctx,
+		&list,
+		`SELECT id, instrument_id, owner, contact, contract, starts_on, return_by, monthly_cents, version FROM rental
+		WHERE school_id = $1 AND ended_on IS NULL`+where,
+		args...)
 	return nonNil(list, named(err))
 }
 
@@ -34,18 +38,37 @@ func (tx *Tx) RunningRentals(ctx context.Context, of ...uuid.UUID) ([]Rental, er
 func (tx *Tx) PutRental(ctx context.Context, r Rental) error {
 	args := []any{tx.School, r.ID, r.Instrument, r.Owner, r.Contact, r.Contract, r.StartsOn, r.ReturnBy, r.MonthlyCents}
 	if r.Version == 0 {
-		_, err := tx.tx.ExecContext(ctx, `INSERT INTO rental (school_id, id, instrument_id, owner, contact, contract, starts_on, return_by, monthly_cents)
-			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, args...)
+		_, err := tx.tx.ExecContext(
+			ctx,
+			`INSERT INTO rental (school_id, id, instrument_id, owner, contact, contract, starts_on, return_by, monthly_cents)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+			args...)
 		return named(err)
 	}
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE rental SET owner = $4, contact = $5, contract = $6, starts_on = $7, return_by = $8, monthly_cents = $9, version = version + 1
-		WHERE school_id = $1 AND id = $2 AND instrument_id = $3 AND ended_on IS NULL AND version = $10`, append(args, r.Version)...)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE rental SET owner = $4, contact = $5, contract = $6, starts_on = $7, return_by = $8, monthly_cents = $9, version = version + 1
+		WHERE school_id = $1 AND id = $2 AND instrument_id = $3 AND ended_on IS NULL AND version = $10`,
+				append(args, r.Version)...),
+		),
+	)
 }
 
 // EndRental ends the running contract of an instrument; ErrStale when there is none.
 func (tx *Tx) EndRental(ctx context.Context, instrument uuid.UUID, on day.Day) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE rental SET ended_on = $3, version = version + 1 WHERE school_id = $1 AND instrument_id = $2 AND ended_on IS NULL`,
-		tx.School, instrument, on)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE rental SET ended_on = $3, version = version + 1 WHERE school_id = $1 AND instrument_id = $2 AND ended_on IS NULL`,
+				tx.School,
+				instrument,
+				on,
+			),
+		),
+	)
 }
 
 // RentalPrice is what an instrument of a kind and size costs to rent.
@@ -58,7 +81,12 @@ type RentalPrice struct {
 // RentalPrices lists the prices.
 func (tx *Tx) RentalPrices(ctx context.Context) ([]RentalPrice, error) {
 	var list []RentalPrice
-	err := tx.tx.SelectContext(ctx, &list, `SELECT kind, size, monthly_cents FROM rental_price WHERE school_id = $1 ORDER BY kind, size`, tx.School)
+	err := tx.tx.SelectContext(
+		ctx,
+		&list,
+		`SELECT kind, size, monthly_cents FROM rental_price WHERE school_id = $1 ORDER BY kind, size`,
+		tx.School,
+	)
 	return nonNil(list, named(err))
 }
 

@@ -29,12 +29,23 @@ func (tx *Tx) Shelves(ctx context.Context) ([]Shelf, error) {
 // PutShelf adds a shelf of version 0, or saves one if its version is the current one.
 func (tx *Tx) PutShelf(ctx context.Context, s Shelf) error {
 	if s.Version == 0 {
-		_, err := tx.tx.ExecContext(ctx, `INSERT INTO shelf (school_id, id, room, rack, name, position, slots) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
-			tx.School, s.ID, s.Room, s.Rack, s.Name, s.Position, s.Slots)
+		_, err := tx.tx.ExecContext(
+			ctx,
+			`INSERT INTO shelf (school_id, id, room, rack, name, position, slots) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
+			tx.School,
+			s.ID,
+			s.Room,
+			s.Rack,
+			s.Name,
+			s.Position,
+			s.Slots,
+		)
 		return named(err)
 	}
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE shelf SET room = $3, rack = $4, name = $5, position = $6, slots = $7, version = version + 1
-		WHERE school_id = $1 AND id = $2 AND version = $8`, tx.School, s.ID, s.Room, s.Rack, s.Name, s.Position, s.Slots, s.Version)))
+	return named(
+		metOne(tx.tx.ExecContext(ctx, `UPDATE shelf SET room = $3, rack = $4, name = $5, position = $6, slots = $7, version = version + 1
+		WHERE school_id = $1 AND id = $2 AND version = $8`, tx.School, s.ID, s.Room, s.Rack, s.Name, s.Position, s.Slots, s.Version)),
+	)
 }
 
 // DeleteShelf takes a shelf away; what stands on it keeps the name of its slot.
@@ -60,8 +71,15 @@ type Scan struct {
 
 // InsertStocktake begins a count; one of that id stays as it is.
 func (tx *Tx) InsertStocktake(ctx context.Context, s Stocktake) error {
-	_, err := tx.tx.ExecContext(ctx, `INSERT INTO stocktake (school_id, id, room, began_at, person_id) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING`,
-		tx.School, s.ID, s.Room, s.BeganAt, s.Person)
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`INSERT INTO stocktake (school_id, id, room, began_at, person_id) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING`,
+		tx.School,
+		s.ID,
+		s.Room,
+		s.BeganAt,
+		s.Person,
+	)
 	return named(err)
 }
 
@@ -80,7 +98,13 @@ func (tx *Tx) Stocktake(ctx context.Context, id uuid.UUID) (Stocktake, []Scan, e
 		return s, nil, named(err)
 	}
 	var scans []Scan
-	err := tx.tx.SelectContext(ctx, &scans, `SELECT tag, slot, at FROM stocktake_scan WHERE school_id = $1 AND stocktake_id = $2 ORDER BY at, tag`, tx.School, id)
+	err := tx.tx.SelectContext(
+		ctx,
+		&scans,
+		`SELECT tag, slot, at FROM stocktake_scan WHERE school_id = $1 AND stocktake_id = $2 ORDER BY at, tag`,
+		tx.School,
+		id,
+	)
 	return s, scans, named(err)
 }
 
@@ -93,5 +117,15 @@ func (tx *Tx) InsertScan(ctx context.Context, stocktake uuid.UUID, s Scan) error
 
 // EndStocktake closes a count.
 func (tx *Tx) EndStocktake(ctx context.Context, id uuid.UUID, at time.Time) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE stocktake SET ended_at = $3 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`, tx.School, id, at)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE stocktake SET ended_at = $3 WHERE school_id = $1 AND id = $2 AND ended_at IS NULL`,
+				tx.School,
+				id,
+				at,
+			),
+		),
+	)
 }

@@ -102,8 +102,13 @@ func (db *DB) Read(ctx context.Context, school uuid.UUID, f func(*Tx) error) err
 // nobody knows whether it was kept.
 func (db *DB) Write(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
 	return db.run(ctx, school, nil, func(tx *Tx) error {
-		err := tx.tx.GetContext(ctx, &tx.Revision, `WITH next AS (UPDATE school SET revision = revision + 1 WHERE school_id = $1 RETURNING revision)
-			SELECT set_config('solfeggio.revision', revision::text, true)::bigint FROM next`, school)
+		err := tx.tx.GetContext(
+			ctx,
+			&tx.Revision,
+			`WITH next AS (UPDATE school SET revision = revision + 1 WHERE school_id = $1 RETURNING revision)
+			SELECT set_config('solfeggio.revision', revision::text, true)::bigint FROM next`,
+			school,
+		)
 		if err != nil && !errors.Is(err, sql.ErrNoRows) {
 			return err
 		}
@@ -182,7 +187,13 @@ func named(err error) error {
 		case "08", "57", "53":
 			return fmt.Errorf("%w: %w", ErrUnavailable, err)
 		}
-	case errors.As(err, &network), errors.As(err, &connect), errors.Is(err, sql.ErrConnDone), errors.Is(err, net.ErrClosed), pgconn.SafeToRetry(err), errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
+	case errors.As(err, &network),
+		errors.As(err, &connect),
+		errors.Is(err, sql.ErrConnDone),
+		errors.Is(err, net.ErrClosed),
+		pgconn.SafeToRetry(err),
+		errors.Is(err, io.EOF),
+		errors.Is(err, io.ErrUnexpectedEOF):
 		return fmt.Errorf("%w: %w", ErrUnavailable, err)
 	}
 	return err

@@ -28,11 +28,39 @@ func school(t *testing.T, db *store.DB, name string) (id, violin, term, event uu
 	t.Helper()
 	id, violin, term, event = uuid.New(), uuid.New(), uuid.New(), uuid.New()
 	require.NoError(t, db.Write(ctx, id, func(tx *store.Tx) error {
-		require.NoError(t, tx.InsertSchool(ctx, store.School{ID: id, Name: name, TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25, HeatingBegins: "10-15", HeatingEnds: "04-15"}))
-		require.NoError(t, tx.InsertInstrument(ctx, store.Instrument{ID: violin, Tag: "VN-01", Kind: "violin", Body: "varnish", CareFrom: today}))
+		require.NoError(
+			t,
+			tx.InsertSchool(
+				ctx,
+				store.School{
+					ID:            id,
+					Name:          name,
+					TimeZone:      "UTC",
+					Locale:        "en-GB",
+					Currency:      "EUR",
+					PlayerCare:    "trusted",
+					OpensAt:       0.75,
+					LateAt:        1.25,
+					HeatingBegins: "10-15",
+					HeatingEnds:   "04-15",
+				},
+			),
+		)
+		require.NoError(
+			t,
+			tx.InsertInstrument(ctx, store.Instrument{ID: violin, Tag: "VN-01", Kind: "violin", Body: "varnish", CareFrom: today}),
+		)
 		require.NoError(t, tx.PutPeriod(ctx, store.Terms, store.Period{ID: term, Name: "Autumn", StartsOn: today, EndsOn: today + 50}))
 		require.NoError(t, tx.InsertEvent(ctx, store.Event{ID: event, At: time.Now(), Instrument: &violin, What: store.CareDone}))
-		return tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: violin, DoneOn: today, Clocks: []clocks.Key{{Routine: "bow-rehair", Part: "bow-hair"}}})
+		return tx.InsertCompletion(
+			ctx,
+			store.Completion{
+				Event:      event,
+				Instrument: violin,
+				DoneOn:     today,
+				Clocks:     []clocks.Key{{Routine: "bow-rehair", Part: "bow-hair"}},
+			},
+		)
 	}))
 	return id, violin, term, event
 }
@@ -152,7 +180,10 @@ func TestAnInstrumentIsInOneHandAtATime(t *testing.T) {
 	for n := range faults {
 		wait.Go(func() {
 			faults[n] = db.Write(ctx, a, func(tx *store.Tx) error {
-				return tx.PutAssignment(ctx, store.Assignment{ID: uuid.New(), Instrument: violin, StartsOn: today + day.Day(n), PracticeDaysPerWeek: 5, Players: 1})
+				return tx.PutAssignment(
+					ctx,
+					store.Assignment{ID: uuid.New(), Instrument: violin, StartsOn: today + day.Day(n), PracticeDaysPerWeek: 5, Players: 1},
+				)
 			})
 		})
 	}
@@ -181,7 +212,10 @@ func TestAClockIsNeverTurnedBackAndUndoingFindsWhatRemains(t *testing.T) {
 	}
 	require.NoError(t, db.Write(ctx, a, func(tx *store.Tx) error {
 		require.NoError(t, tx.InsertEvent(ctx, store.Event{ID: event, At: time.Now(), Instrument: &violin, What: store.CareDone}))
-		return tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: violin, DoneOn: today - 90, Clocks: []clocks.Key{rehair}})
+		return tx.InsertCompletion(
+			ctx,
+			store.Completion{Event: event, Instrument: violin, DoneOn: today - 90, Clocks: []clocks.Key{rehair}},
+		)
 	}))
 	assert.Equal(t, today, started(), "care remembered later was done earlier")
 	require.NoError(t, db.Write(ctx, a, func(tx *store.Tx) error { return tx.UndoCompletion(ctx, event) }))

@@ -26,7 +26,14 @@ func (tx *Tx) Touched(ctx context.Context, after, until int64) (Touched, error) 
 		Instrument *uuid.UUID `db:"instrument_id"`
 		Player     *uuid.UUID `db:"player_id"`
 	}
-	err := tx.tx.SelectContext(ctx, &rows, `SELECT DISTINCT instrument_id, player_id FROM touched WHERE school_id = $1 AND revision > $2 AND revision <= $3`, tx.School, after, until)
+	err := tx.tx.SelectContext(
+		ctx,
+		&rows,
+		`SELECT DISTINCT instrument_id, player_id FROM touched WHERE school_id = $1 AND revision > $2 AND revision <= $3`,
+		tx.School,
+		after,
+		until,
+	)
 	var out Touched
 	for _, r := range rows {
 		switch {

@@ -38,7 +38,15 @@ func TestTheBenchOverTheLine(t *testing.T) {
 	assert.Contains(t, plan.body, "None of it is in stock and in date.")
 	refused, _ := s.call("POST", "/api/v1/bench/runs", batch).problem(t)
 	assert.Contains(t, refused, "Nothing of it can be begun: VN-01")
-	require.Equal(t, http.StatusOK, s.call("POST", "/api/v1/supplies/count", `{"supply":"case-spray","size":"","quantity":2,"lot":"S-77","expires_on":"2027-06-30"}`).status)
+	require.Equal(
+		t,
+		http.StatusOK,
+		s.call(
+			"POST",
+			"/api/v1/supplies/count",
+			`{"supply":"case-spray","size":"","quantity":2,"lot":"S-77","expires_on":"2027-06-30"}`,
+		).status,
+	)
 	for place, change := range map[string][2]string{
 		"body.stations.moon":                {`"stations":{}`, `"stations":{"moon":1}`},
 		"body.stations.table":               {`"stations":{}`, `"stations":{"table":0}`},
@@ -65,7 +73,11 @@ func TestTheBenchOverTheLine(t *testing.T) {
 	first := []string{"Idempotency-Key", uuid.NewString()}
 	got := s.call("POST", at+"/tick", tick(0, "begin", ""), first...)
 	require.Equal(t, http.StatusOK, got.status, got.body)
-	assert.JSONEq(t, string(field(t, got.body, "events")), string(field(t, s.call("POST", at+"/tick", tick(0, "begin", ""), first...).body, "events")))
+	assert.JSONEq(
+		t,
+		string(field(t, got.body, "events")),
+		string(field(t, s.call("POST", at+"/tick", tick(0, "begin", ""), first...).body, "events")),
+	)
 	twice, _ := s.call("POST", at+"/tick", tick(0, "begin", "")).problem(t)
 	assert.Contains(t, twice, "began this at 09:00")
 	soon, _ := s.call("POST", at+"/tick", tick(0, "done", "")).problem(t)
@@ -84,7 +96,8 @@ func TestTheBenchOverTheLine(t *testing.T) {
 	require.Equal(t, http.StatusOK, ended.status, ended.body)
 	assert.Contains(t, s.call("GET", at, "").body, "the work was ended before it was done")
 
-	_, places = s.call("PUT", "/api/v1/soak-vessel", `{"inner_diameter_mm":100,"cork_height_mm":5,"mouthpiece_volume_ml":10,"at_once":2}`).problem(t)
+	_, places = s.call("PUT", "/api/v1/soak-vessel", `{"inner_diameter_mm":100,"cork_height_mm":5,"mouthpiece_volume_ml":10,"at_once":2}`).
+		problem(t)
 	assert.Contains(t, places, "body.cork_height_mm")
 	text := s.call("GET", "/api/v1/bench/records.csv?from=2026-11-01&to=2026-11-30", "")
 	assert.Contains(t, text.headers.Get("Content-Type"), "text/csv")

@@ -48,7 +48,15 @@ func instrumentsFrom(first, n int) []byte {
 	var rows [][]string
 	for i := first; i < n; i++ {
 		kind := all.Kinds[i%len(all.Kinds)]
-		row := []string{fmt.Sprintf("IN-%04d", i), kind.Key, fmt.Sprintf("Ensemble %d", i%4), fmt.Sprint(60 + i%90), "2025-01-01", fmt.Sprintf("Room %d", i/1000), inventory.SlotName(fmt.Sprintf("S%d", i%1000/50), i%50+1)}
+		row := []string{
+			fmt.Sprintf("IN-%04d", i),
+			kind.Key,
+			fmt.Sprintf("Ensemble %d", i%4),
+			fmt.Sprint(60 + i%90),
+			"2025-01-01",
+			fmt.Sprintf("Room %d", i/1000),
+			inventory.SlotName(fmt.Sprintf("S%d", i%1000/50), i%50+1),
+		}
 		for c, name := range columns[7:] {
 			r, _ := all.Routine(strings.TrimPrefix(name, "last:"))
 			limits, _ := r.Limits.For("standard")
@@ -111,7 +119,12 @@ func large(b *testing.B, n, clients int) (*site, journal.Person, []school.Listed
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	for first := 0; first < n; first += 5000 { // a file has so many rows at most
-		report, err := s.app.Inventory.Import(context.Background(), director, bytes.NewReader(instrumentsFrom(first, min(n, first+5000))), false)
+		report, err := s.app.Inventory.Import(
+			context.Background(),
+			director,
+			bytes.NewReader(instrumentsFrom(first, min(n, first+5000))),
+			false,
+		)
 		require.NoError(b, err)
 		require.Empty(b, report.Faults)
 	}
@@ -124,9 +137,17 @@ func large(b *testing.B, n, clients int) (*site, journal.Person, []school.Listed
 
 func (s *site) tick(director journal.Person, of school.Listed) {
 	task := care.FinishTask{InstrumentID: of.ID, Key: clocks.Key{Routine: "technician-check"}}
-	_, err := s.app.Care.Finish(journal.WithRequest(context.Background(), journal.Request{ID: uuid.New()}), director, care.Finish{Tasks: []care.FinishTask{task}})
+	_, err := s.app.Care.Finish(
+		journal.WithRequest(context.Background(), journal.Request{ID: uuid.New()}),
+		director,
+		care.Finish{Tasks: []care.FinishTask{task}},
+	)
 	if err != nil { // not every kind has this routine
-		_, err = s.app.Inventory.Move(context.Background(), director, inventory.Moves{Moves: []inventory.Move{{InstrumentID: of.ID, Room: "Room", Slot: uuid.NewString()[:8]}}})
+		_, err = s.app.Inventory.Move(
+			context.Background(),
+			director,
+			inventory.Moves{Moves: []inventory.Move{{InstrumentID: of.ID, Room: "Room", Slot: uuid.NewString()[:8]}}},
+		)
 	}
 	require.NoError(s.t, err)
 }
@@ -162,7 +183,17 @@ func BenchmarkToday(b *testing.B) {
 func BenchmarkViews(b *testing.B) {
 	const clients = 8
 	s, _, _ := large(b, 600, clients)
-	paths := []string{"/readyz", "/api/v1/session", "/api/v1/header", "/api/v1/today", "/api/v1/instruments", "/api/v1/room", "/api/v1/supplies", "/api/v1/players", "/api/v1/due"}
+	paths := []string{
+		"/readyz",
+		"/api/v1/session",
+		"/api/v1/header",
+		"/api/v1/today",
+		"/api/v1/instruments",
+		"/api/v1/room",
+		"/api/v1/supplies",
+		"/api/v1/players",
+		"/api/v1/due",
+	}
 	took := make(map[string][]time.Duration)
 	for _, path := range paths {
 		_, tag := s.timed(path, "")
@@ -197,8 +228,17 @@ func BenchmarkSchools(b *testing.B) {
 			var directors []journal.Person
 			for range n {
 				by, err := s.app.Access.SetUpSchool(context.Background(), access.NewSchool{
-					School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
-					Name:   "Ines Corvane", Email: uuid.NewString() + "@quillhaven.example", Password: password,
+					School: store.School{
+						ID:         uuid.New(),
+						Name:       "Quillhaven",
+						TimeZone:   "UTC",
+						Locale:     "en-GB",
+						Currency:   "EUR",
+						PlayerCare: "trusted",
+						OpensAt:    0.75,
+						LateAt:     1.25,
+					},
+					Name: "Ines Corvane", Email: uuid.NewString() + "@quillhaven.example", Password: password,
 				})
 				require.NoError(b, err)
 				_, err = s.app.Inventory.Import(context.Background(), by, bytes.NewReader(instruments(60)), false)
@@ -222,7 +262,20 @@ func BenchmarkRoom(b *testing.B) {
 	ctx := context.Background()
 	for room := range 5 {
 		for shelf := range 20 {
-			require.NoError(b, s.app.Inventory.SaveShelf(ctx, director, store.Shelf{ID: uuid.New(), Room: fmt.Sprintf("Room %d", room), Name: fmt.Sprintf("S%d", shelf), Position: shelf, Slots: 50}))
+			require.NoError(
+				b,
+				s.app.Inventory.SaveShelf(
+					ctx,
+					director,
+					store.Shelf{
+						ID:       uuid.New(),
+						Room:     fmt.Sprintf("Room %d", room),
+						Name:     fmt.Sprintf("S%d", shelf),
+						Position: shelf,
+						Slots:    50,
+					},
+				),
+			)
 		}
 	}
 	report, err := s.app.Inventory.Import(ctx, director, bytes.NewReader(instruments(5000)), false)

@@ -18,58 +18,86 @@ import (
 
 // conditionRoutes are inspections, findings, diagnosis, photographs and schools of practice.
 func (s *server) conditionRoutes() {
-	handle(s, operation("check-sheet", http.MethodGet, "/instruments/{id}/check", "What an inspection of the instrument looks at"), func(ctx context.Context, by journal.Person, in *ByID) (out[inspection.Sheet], error) {
-		sheet, err := s.app.Inspection.Sheet(ctx, by, in.ID)
-		return out[inspection.Sheet]{sheet}, err
-	})
+	handle(
+		s,
+		operation("check-sheet", http.MethodGet, "/instruments/{id}/check", "What an inspection of the instrument looks at"),
+		func(ctx context.Context, by journal.Person, in *ByID) (out[inspection.Sheet], error) {
+			sheet, err := s.app.Inspection.Sheet(ctx, by, in.ID)
+			return out[inspection.Sheet]{sheet}, err
+		},
+	)
 	type inspectIn struct {
 		Repeatable
 		ByID
 		Body inspection.Walk
 	}
-	handle(s, operation("inspect", http.MethodPost, "/instruments/{id}/inspections", "Record an inspection"), func(ctx context.Context, by journal.Person, in *inspectIn) (out[inspection.Judged], error) {
-		judged, err := s.app.Inspection.Inspect(ctx, by, in.ID, in.Body)
-		return out[inspection.Judged]{judged}, err
-	})
-	handle(s, operation("findable", http.MethodGet, "/instruments/{id}/findable", "What can be found on the instrument"), func(ctx context.Context, by journal.Person, in *ByID) (out[[]inspection.SheetAnswer], error) {
-		list, err := s.app.Inspection.Findable(ctx, by, in.ID)
-		return out[[]inspection.SheetAnswer]{list}, err
-	})
+	handle(
+		s,
+		operation("inspect", http.MethodPost, "/instruments/{id}/inspections", "Record an inspection"),
+		func(ctx context.Context, by journal.Person, in *inspectIn) (out[inspection.Judged], error) {
+			judged, err := s.app.Inspection.Inspect(ctx, by, in.ID, in.Body)
+			return out[inspection.Judged]{judged}, err
+		},
+	)
+	handle(
+		s,
+		operation("findable", http.MethodGet, "/instruments/{id}/findable", "What can be found on the instrument"),
+		func(ctx context.Context, by journal.Person, in *ByID) (out[[]inspection.SheetAnswer], error) {
+			list, err := s.app.Inspection.Findable(ctx, by, in.ID)
+			return out[[]inspection.SheetAnswer]{list}, err
+		},
+	)
 	type reportIn struct {
 		Repeatable
 		ByID
 		Body inspection.Report
 	}
-	handle(s, operation("report-finding", http.MethodPost, "/instruments/{id}/findings", "Report a finding outside an inspection"), func(ctx context.Context, by journal.Person, in *reportIn) (out[inspection.Judged], error) {
-		judged, err := s.app.Inspection.ReportFinding(ctx, by, in.ID, in.Body)
-		return out[inspection.Judged]{judged}, err
-	})
+	handle(
+		s,
+		operation("report-finding", http.MethodPost, "/instruments/{id}/findings", "Report a finding outside an inspection"),
+		func(ctx context.Context, by journal.Person, in *reportIn) (out[inspection.Judged], error) {
+			judged, err := s.app.Inspection.ReportFinding(ctx, by, in.ID, in.Body)
+			return out[inspection.Judged]{judged}, err
+		},
+	)
 	type clearIn struct {
 		Repeatable
 		ByID
 		Body inspection.Clearing
 	}
-	handle(s, operation("clear-finding", http.MethodPost, "/findings/{id}/clear", "Close a finding"), func(ctx context.Context, by journal.Person, in *clearIn) (out[inspection.Judged], error) {
-		judged, err := s.app.Inspection.ClearFinding(ctx, by, in.ID, in.Body)
-		return out[inspection.Judged]{judged}, err
-	})
-	handle(s, operation("symptoms", http.MethodGet, "/instruments/{id}/symptoms", "What a player may say of the instrument"), func(ctx context.Context, by journal.Person, in *ByID) (out[[]school.Choice], error) {
-		list, err := s.app.Inspection.Symptoms(ctx, by, in.ID)
-		return out[[]school.Choice]{list}, err
-	})
+	handle(
+		s,
+		operation("clear-finding", http.MethodPost, "/findings/{id}/clear", "Close a finding"),
+		func(ctx context.Context, by journal.Person, in *clearIn) (out[inspection.Judged], error) {
+			judged, err := s.app.Inspection.ClearFinding(ctx, by, in.ID, in.Body)
+			return out[inspection.Judged]{judged}, err
+		},
+	)
+	handle(
+		s,
+		operation("symptoms", http.MethodGet, "/instruments/{id}/symptoms", "What a player may say of the instrument"),
+		func(ctx context.Context, by journal.Person, in *ByID) (out[[]school.Choice], error) {
+			list, err := s.app.Inspection.Symptoms(ctx, by, in.ID)
+			return out[[]school.Choice]{list}, err
+		},
+	)
 	type diagnoseIn struct {
 		ByID
 		Symptom string `query:"symptom" required:"true"`
 		Answers string `query:"answers" pattern:"^[yn]*$" maxLength:"100" doc:"y or n for each question so far"`
 	}
-	handle(s, operation("diagnose", http.MethodGet, "/instruments/{id}/diagnosis", "Where a symptom leads"), func(ctx context.Context, by journal.Person, in *diagnoseIn) (out[inspection.Diagnosis], error) {
-		answers := make([]bool, len(in.Answers))
-		for n, c := range in.Answers {
-			answers[n] = c == 'y'
-		}
-		d, err := s.app.Inspection.Diagnose(ctx, by, in.ID, in.Symptom, answers)
-		return out[inspection.Diagnosis]{d}, err
-	})
+	handle(
+		s,
+		operation("diagnose", http.MethodGet, "/instruments/{id}/diagnosis", "Where a symptom leads"),
+		func(ctx context.Context, by journal.Person, in *diagnoseIn) (out[inspection.Diagnosis], error) {
+			answers := make([]bool, len(in.Answers))
+			for n, c := range in.Answers {
+				answers[n] = c == 'y'
+			}
+			d, err := s.app.Inspection.Diagnose(ctx, by, in.ID, in.Symptom, answers)
+			return out[inspection.Diagnosis]{d}, err
+		},
+	)
 	s.photoRoutes()
 	s.practiceRoutes()
 }
@@ -105,33 +133,49 @@ func (s *server) photoRoutes() {
 }
 
 func (s *server) practiceRoutes() {
-	handle(s, operation("practices", http.MethodGet, "/practices", "What the trade disagrees on, and what holds here"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]settings.SchoolPractice], error) {
-		list, err := s.app.Settings.Practices(ctx, by)
-		return out[[]settings.SchoolPractice]{list}, err
-	})
+	handle(
+		s,
+		operation("practices", http.MethodGet, "/practices", "What the trade disagrees on, and what holds here"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]settings.SchoolPractice], error) {
+			list, err := s.app.Settings.Practices(ctx, by)
+			return out[[]settings.SchoolPractice]{list}, err
+		},
+	)
 	type chooseIn struct {
 		Repeatable
 		Body struct {
 			Choices catalog.Choices `json:"choices" doc:"Option by practice; those not named stay"`
 		}
 	}
-	handle(s, operation("choose-practices", http.MethodPut, "/practices", "Choose sides for the school"), func(ctx context.Context, by journal.Person, in *chooseIn) (nothing, error) {
-		return nothing{}, s.app.Settings.ChoosePractices(ctx, by, in.Body.Choices)
-	})
+	handle(
+		s,
+		operation("choose-practices", http.MethodPut, "/practices", "Choose sides for the school"),
+		func(ctx context.Context, by journal.Person, in *chooseIn) (nothing, error) {
+			return nothing{}, s.app.Settings.ChoosePractices(ctx, by, in.Body.Choices)
+		},
+	)
 	type ownIn struct {
 		Repeatable
 		ByID
 		Body settings.PracticeChange
 	}
-	handle(s, operation("choose-for-instrument", http.MethodPut, "/instruments/{id}/practice", "Choose a side for one instrument"), func(ctx context.Context, by journal.Person, in *ownIn) (nothing, error) {
-		return nothing{}, s.app.Settings.ChooseForInstrument(ctx, by, in.ID, in.Body)
-	})
+	handle(
+		s,
+		operation("choose-for-instrument", http.MethodPut, "/instruments/{id}/practice", "Choose a side for one instrument"),
+		func(ctx context.Context, by journal.Person, in *ownIn) (nothing, error) {
+			return nothing{}, s.app.Settings.ChooseForInstrument(ctx, by, in.ID, in.Body)
+		},
+	)
 	type limitIn struct {
 		Repeatable
 		ByID
 		Body settings.LimitChange
 	}
-	handle(s, operation("set-own-limit", http.MethodPut, "/instruments/{id}/limit", "Give a clock of one instrument its own limit"), func(ctx context.Context, by journal.Person, in *limitIn) (nothing, error) {
-		return nothing{}, s.app.Settings.SetOwnLimit(ctx, by, in.ID, in.Body)
-	})
+	handle(
+		s,
+		operation("set-own-limit", http.MethodPut, "/instruments/{id}/limit", "Give a clock of one instrument its own limit"),
+		func(ctx context.Context, by journal.Person, in *limitIn) (nothing, error) {
+			return nothing{}, s.app.Settings.SetOwnLimit(ctx, by, in.ID, in.Body)
+		},
+	)
 }

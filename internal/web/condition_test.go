@@ -26,7 +26,12 @@ import (
 func violin(t *testing.T) (*site, string) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
-	_, err := s.app.Inventory.Import(context.Background(), director, strings.NewReader("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\n"), false)
+	_, err := s.app.Inventory.Import(
+		context.Background(),
+		director,
+		strings.NewReader("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\n"),
+		false,
+	)
 	require.NoError(t, err)
 	s.signIn()
 	var list []school.Listed
@@ -74,7 +79,12 @@ func TestAnInspectionOverTheLine(t *testing.T) {
 		answers = append(answers, fmt.Sprintf(`{"point":%q,"findings":%s}`, p.Key, found))
 	}
 	walk := func(edition string) string {
-		return fmt.Sprintf(`{"id":%q,"edition":%q,"began_at":"2026-11-24T08:50:00Z","answers":[%s]}`, uuid.NewString(), edition, strings.Join(answers, ","))
+		return fmt.Sprintf(
+			`{"id":%q,"edition":%q,"began_at":"2026-11-24T08:50:00Z","answers":[%s]}`,
+			uuid.NewString(),
+			edition,
+			strings.Join(answers, ","),
+		)
 	}
 	old := s.call("POST", at+"/inspections", walk("yesterday"))
 	assert.Equal(t, http.StatusConflict, old.status)
@@ -90,7 +100,11 @@ func TestAnInspectionOverTheLine(t *testing.T) {
 	assert.Equal(t, http.StatusConflict, again.status)
 	_, places = again.problem(t)
 	assert.Contains(t, places, "body.last_seen")
-	assert.Equal(t, http.StatusUnprocessableEntity, s.call("POST", at+"/inspections", strings.Replace(walk(sheet.Edition), `"began_at"`, `"begun"`, 1)).status)
+	assert.Equal(
+		t,
+		http.StatusUnprocessableEntity,
+		s.call("POST", at+"/inspections", strings.Replace(walk(sheet.Edition), `"began_at"`, `"begun"`, 1)).status,
+	)
 
 	var walls []inventory.Wall
 	require.NoError(t, json.Unmarshal([]byte(s.call("GET", "/api/v1/room", "").body), &walls))
@@ -116,9 +130,24 @@ func TestChoicesMovesAndShelvesNameTheirFaults(t *testing.T) {
 		{"PUT", at + "/limit", `{"routine":"violin-strings","part":"string-e","limits":{"days":-1}}`, "body.limits"},
 		{"PUT", at + "/limit", `{"routine":"valve-brass-bath","part":""}`, "body.routine"},
 		{"POST", "/api/v1/moves", `{"moves":[]}`, "body.moves"},
-		{"POST", "/api/v1/moves", fmt.Sprintf(`{"moves":[{"instrument_id":%q,"room":"Store","slot":""}]}`, uuid.NewString()), "body.moves[0].instrument_id"},
-		{"PUT", "/api/v1/shelves", fmt.Sprintf(`{"id":%q,"room":"Store","rack":"","name":"A shelf","position":0,"slots":3,"version":0}`, uuid.NewString()), "body.name"},
-		{"PUT", "/api/v1/shelves", fmt.Sprintf(`{"id":%q,"room":"Store","rack":"","name":"A","position":0,"slots":0,"version":0}`, uuid.NewString()), "body.slots"},
+		{
+			"POST",
+			"/api/v1/moves",
+			fmt.Sprintf(`{"moves":[{"instrument_id":%q,"room":"Store","slot":""}]}`, uuid.NewString()),
+			"body.moves[0].instrument_id",
+		},
+		{
+			"PUT",
+			"/api/v1/shelves",
+			fmt.Sprintf(`{"id":%q,"room":"Store","rack":"","name":"A shelf","position":0,"slots":3,"version":0}`, uuid.NewString()),
+			"body.name",
+		},
+		{
+			"PUT",
+			"/api/v1/shelves",
+			fmt.Sprintf(`{"id":%q,"room":"Store","rack":"","name":"A","position":0,"slots":0,"version":0}`, uuid.NewString()),
+			"body.slots",
+		},
 		{"POST", "/api/v1/stocktakes", fmt.Sprintf(`{"id":%q,"room":"Cellar"}`, uuid.NewString()), "body.room"},
 	}
 	for _, tt := range tests {

@@ -185,7 +185,12 @@ func TestEveryOperationAsksWhoIsThere(t *testing.T) {
 		body, kind := c.body(t, o)
 		got := s.call(o.method, c.url(o, uuid.NewString()), body, "Content-Type", kind)
 		if len(o.Security) == 0 {
-			assert.True(t, strings.HasPrefix(o.OperationID, "sign-") || strings.HasPrefix(o.path, "/api/v1/calc"), "%s is open to everybody", o.OperationID)
+			assert.True(
+				t,
+				strings.HasPrefix(o.OperationID, "sign-") || strings.HasPrefix(o.path, "/api/v1/calc"),
+				"%s is open to everybody",
+				o.OperationID,
+			)
 			continue
 		}
 		assert.Equal(t, http.StatusUnauthorized, got.status, "%s: %s", o.OperationID, got.body)
@@ -196,8 +201,20 @@ func TestEveryOperationAsksWhoIsThere(t *testing.T) {
 func TestAViewerWritesNothing(t *testing.T) {
 	s, at := violin(t)
 	id := strings.TrimPrefix(at, "/api/v1/instruments/")
-	require.NoError(t, s.app.Access.SaveColleague(context.Background(), director(t, s), access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Viewer, Active: true}, "a long password"))
-	require.Equal(t, http.StatusOK, s.call("POST", "/api/v1/session", `{"email":"jory@quillhaven.example","password":"a long password"}`).status)
+	require.NoError(
+		t,
+		s.app.Access.SaveColleague(
+			context.Background(),
+			director(t, s),
+			access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Viewer, Active: true},
+			"a long password",
+		),
+	)
+	require.Equal(
+		t,
+		http.StatusOK,
+		s.call("POST", "/api/v1/session", `{"email":"jory@quillhaven.example","password":"a long password"}`).status,
+	)
 	c, all := readContract(t)
 	own := []string{"sign-in", "sign-out", "change-password", "propose"} // a proposal changes nothing
 	refused := 0
@@ -223,11 +240,25 @@ func TestIdsOfAnotherSchool(t *testing.T) {
 	db := pgtest.Open(t)
 	other := newSite(t, db)
 	stranger, err := other.app.Access.SetUpSchool(context.Background(), access.NewSchool{
-		School: store.School{ID: uuid.New(), Name: "Oriel", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
-		Name:   "Sabin Holt", Email: "sabin@oriel.example", Password: "a long password",
+		School: store.School{
+			ID:         uuid.New(),
+			Name:       "Oriel",
+			TimeZone:   "UTC",
+			Locale:     "en-GB",
+			Currency:   "EUR",
+			PlayerCare: "trusted",
+			OpensAt:    0.75,
+			LateAt:     1.25,
+		},
+		Name: "Sabin Holt", Email: "sabin@oriel.example", Password: "a long password",
 	})
 	require.NoError(t, err)
-	_, err = other.app.Inventory.Import(context.Background(), stranger, strings.NewReader("tag,kind,size,care_from\nVN-77,violin,4/4,2026-11-01\n"), false)
+	_, err = other.app.Inventory.Import(
+		context.Background(),
+		stranger,
+		strings.NewReader("tag,kind,size,care_from\nVN-77,violin,4/4,2026-11-01\n"),
+		false,
+	)
 	require.NoError(t, err)
 	theirs, err := other.app.Inventory.Instruments(context.Background(), stranger)
 	require.NoError(t, err)
@@ -247,7 +278,14 @@ func TestIdsOfAnotherSchool(t *testing.T) {
 		if o.method == http.MethodPut && got.status == http.StatusNoContent {
 			continue // it made something of its own school, with an id that happens to be theirs
 		}
-		assert.Contains(t, []int{http.StatusNotFound, http.StatusUnprocessableEntity, http.StatusConflict}, got.status, "%s: %s", o.OperationID, got.body)
+		assert.Contains(
+			t,
+			[]int{http.StatusNotFound, http.StatusUnprocessableEntity, http.StatusConflict},
+			got.status,
+			"%s: %s",
+			o.OperationID,
+			got.body,
+		)
 		assert.NotContains(t, got.body, "VN-77")
 	}
 	assert.Greater(t, tried, 15)
@@ -310,7 +348,17 @@ func TestEveryWriteCanBeSentAgain(t *testing.T) {
 			if o.RequestBody == nil || strings.HasPrefix(o.OperationID, "sign-") {
 				return
 			}
-			other := w.call(o.method, strings.ReplaceAll(url, "mapping", "leavers=true&mapping"), strings.NewReplacer("Wiped", "Washed", `"people":1`, `"people":2`, "VN-77", "VN-78", "Tove", "Tova", "a long", "another long", "a longer", "another longer").Replace(body)+" ", "Content-Type", kind, "Idempotency-Key", key)
+			other := w.call(
+				o.method,
+				strings.ReplaceAll(url, "mapping", "leavers=true&mapping"),
+				strings.NewReplacer("Wiped", "Washed", `"people":1`, `"people":2`, "VN-77", "VN-78", "Tove", "Tova", "a long", "another long", "a longer", "another longer").
+					Replace(body)+
+					" ",
+				"Content-Type",
+				kind,
+				"Idempotency-Key",
+				key,
+			)
 			if other.status < 300 {
 				assert.Equal(t, first.body, other.body, "the same but for its layout")
 			} else {
@@ -393,5 +441,9 @@ func TestEveryOperationTakesWhatItDocuments(t *testing.T) {
 		}
 	}
 	assert.NotContains(t, w.log.String(), "panic")
-	assert.Equal(t, http.StatusUnauthorized, newSite(t, pgtest.Open(t)).call("GET", "/api/v1/labels.pdf?players="+uuid.NewString(), "").status)
+	assert.Equal(
+		t,
+		http.StatusUnauthorized,
+		newSite(t, pgtest.Open(t)).call("GET", "/api/v1/labels.pdf?players="+uuid.NewString(), "").status,
+	)
 }

@@ -69,7 +69,14 @@ func operation(id, method, path, summary string) huma.Operation {
 	return huma.Operation{
 		OperationID: id, Method: method, Path: "/api/v1" + path, Summary: summary,
 		Security: []map[string][]string{{"session": {}}},
-		Errors:   []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity, http.StatusServiceUnavailable},
+		Errors: []int{
+			http.StatusUnauthorized,
+			http.StatusForbidden,
+			http.StatusNotFound,
+			http.StatusConflict,
+			http.StatusUnprocessableEntity,
+			http.StatusServiceUnavailable,
+		},
 	}
 }
 

@@ -35,7 +35,8 @@ func TestAHandOverOverTheLine(t *testing.T) {
 	assert.Contains(t, places, "query.elbow")
 	draft := s.call("GET", "/api/v1/agreement.pdf?player_id="+ode.String()+"&instrument_id="+violin.String()+"&due_back_on=2027-06-30", "")
 	assert.Equal(t, "application/pdf", draft.headers.Get("Content-Type"))
-	_, places = s.call("GET", "/api/v1/agreement.pdf?player_id="+ode.String()+"&instrument_id="+violin.String()+"&due_back_on=soon", "").problem(t)
+	_, places = s.call("GET", "/api/v1/agreement.pdf?player_id="+ode.String()+"&instrument_id="+violin.String()+"&due_back_on=soon", "").
+		problem(t)
 	assert.Contains(t, places, "query.due_back_on")
 
 	// The reply is lost and the same is sent again: it is handed out once, and signed once.
@@ -52,7 +53,8 @@ func TestAHandOverOverTheLine(t *testing.T) {
 		"body.kit.mute":          {`"missing"`, `"low"`},
 		"body.due_back_on":       {"2027-06-30", "2020-01-01"},
 	} {
-		_, places := s.call("POST", "/api/v1/hand-overs", strings.Replace(handing(ids["Ilse Quandt"], ids["VN-02"]), change[0], change[1], 1)).problem(t)
+		_, places := s.call("POST", "/api/v1/hand-overs", strings.Replace(handing(ids["Ilse Quandt"], ids["VN-02"]), change[0], change[1], 1)).
+			problem(t)
 		assert.Contains(t, places, place)
 	}
 	file := s.call("GET", on, "")
@@ -75,7 +77,11 @@ func TestAHandOverOverTheLine(t *testing.T) {
 func TestOrdersAndNoticesOverTheLine(t *testing.T) {
 	s, ids := violins(t)
 	id := uuid.NewString()
-	placed := s.call("POST", "/api/v1/supply-orders", `{"id":"`+id+`","supplier":"Lissom Strings","lines":[{"supply":"rosin","size":"","packs":3}]}`)
+	placed := s.call(
+		"POST",
+		"/api/v1/supply-orders",
+		`{"id":"`+id+`","supplier":"Lissom Strings","lines":[{"supply":"rosin","size":"","packs":3}]}`,
+	)
 	require.Equal(t, http.StatusOK, placed.status, placed.body)
 	text := s.call("GET", "/api/v1/supply-orders/"+id+"/order.csv", "")
 	assert.Contains(t, text.headers.Get("Content-Type"), "text/csv")

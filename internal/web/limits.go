@@ -16,4 +16,8 @@ const (
 )
 
 // busy says that others are served first.
-var busy = &huma.ErrorModel{Status: http.StatusServiceUnavailable, Title: http.StatusText(http.StatusServiceUnavailable), Detail: "Too much is being worked out just now, or this takes too long. Nothing was changed; try again in a moment, or with less."}
+var busy = &huma.ErrorModel{
+	Status: http.StatusServiceUnavailable,
+	Title:  http.StatusText(http.StatusServiceUnavailable),
+	Detail: "Too much is being worked out just now, or this takes too long. Nothing was changed; try again in a moment, or with less.",
+}

@@ -30,7 +30,21 @@ func (s *server) observe(c *gin.Context) {
 	if c.Writer.Status() >= http.StatusInternalServerError {
 		level = slog.LevelError
 	}
-	s.log.Log(c, level, "request", "id", id, "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(), "ms", took.Milliseconds())
+	s.log.Log(
+		c,
+		level,
+		"request",
+		"id",
+		id,
+		"method",
+		c.Request.Method,
+		"path",
+		c.Request.URL.Path,
+		"status",
+		c.Writer.Status(),
+		"ms",
+		took.Milliseconds(),
+	)
 	durations.WithLabelValues(methodLabel(c.Request.Method), c.FullPath(), strconv.Itoa(c.Writer.Status())).Observe(took.Seconds())
 }
 

@@ -30,7 +30,12 @@ var raw = []string{"Content-Type", "application/octet-stream"}
 func violins(t *testing.T) (*site, map[string]uuid.UUID) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
-	_, err := s.app.Inventory.Import(context.Background(), director, strings.NewReader("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n"), false)
+	_, err := s.app.Inventory.Import(
+		context.Background(),
+		director,
+		strings.NewReader("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n"),
+		false,
+	)
 	require.NoError(t, err)
 	s.signIn()
 	mapping := url.QueryEscape(`{"Nr":"external_id","Vorname":"given_name","Nachname":"family_name"}`)
@@ -115,8 +120,20 @@ func TestPlayersOverTheLine(t *testing.T) {
 	assert.Contains(t, kept.body, "1,Ode,Marchetti,,,violin,,,60,,60\n")
 
 	// A helper sees who plays what, and no more; and changes nothing.
-	require.NoError(t, s.app.Access.SaveColleague(context.Background(), director(t, s), access.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: journal.Helper, Active: true}, "a long password"))
-	require.Equal(t, http.StatusOK, s.call("POST", "/api/v1/session", `{"email":"pell@quillhaven.example","password":"a long password"}`).status)
+	require.NoError(
+		t,
+		s.app.Access.SaveColleague(
+			context.Background(),
+			director(t, s),
+			access.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: journal.Helper, Active: true},
+			"a long password",
+		),
+	)
+	require.Equal(
+		t,
+		http.StatusOK,
+		s.call("POST", "/api/v1/session", `{"email":"pell@quillhaven.example","password":"a long password"}`).status,
+	)
 	seen := s.players()[0]
 	assert.Equal(t, []string{"Ode Marchetti", "", ""}, []string{seen.Name, seen.Notes, seen.Guardian})
 	assert.Empty(t, seen.Measurements)

@@ -49,13 +49,25 @@ func problem(log *slog.Logger, err error, query ...string) error {
 		return p
 	case errors.Is(err, store.ErrInDoubt):
 		log.Error("database away in a commit", "error", err)
-		return &huma.ErrorModel{Status: http.StatusServiceUnavailable, Title: http.StatusText(http.StatusServiceUnavailable), Detail: inDoubt}
+		return &huma.ErrorModel{
+			Status: http.StatusServiceUnavailable,
+			Title:  http.StatusText(http.StatusServiceUnavailable),
+			Detail: inDoubt,
+		}
 	case errors.Is(err, store.ErrUnavailable):
 		log.Error("database away", "error", err)
-		return &huma.ErrorModel{Status: http.StatusServiceUnavailable, Title: http.StatusText(http.StatusServiceUnavailable), Detail: unavailable}
+		return &huma.ErrorModel{
+			Status: http.StatusServiceUnavailable,
+			Title:  http.StatusText(http.StatusServiceUnavailable),
+			Detail: unavailable,
+		}
 	}
 	log.Error("unexpected", "error", err)
-	return &huma.ErrorModel{Status: http.StatusInternalServerError, Title: http.StatusText(http.StatusInternalServerError), Detail: unexpected}
+	return &huma.ErrorModel{
+		Status: http.StatusInternalServerError,
+		Title:  http.StatusText(http.StatusInternalServerError),
+		Detail: unexpected,
+	}
 }
 
 func init() {

@@ -62,7 +62,8 @@ func (s *server) remember(c *gin.Context) {
 	c.Writer = kept
 	c.Next()
 	c.Writer = kept.ResponseWriter
-	if kept.status == http.StatusOK && strings.HasPrefix(kept.Header().Get("Content-Type"), "application/json") && kept.body.Len() <= mostAnswerBytes {
+	if kept.status == http.StatusOK && strings.HasPrefix(kept.Header().Get("Content-Type"), "application/json") &&
+		kept.body.Len() <= mostAnswerBytes {
 		// The school may have been read by the way; what was answered is as of that reading if nothing was written since.
 		if stamp, current = s.app.Stamp(v.person.School, v.revision, byTheMinute[path]); current {
 			// What is said is part of it, so that an answer of an earlier edition of the program is not taken for this one.

@@ -30,7 +30,15 @@ func TestAnUnchangedAnswerIsNotSentAgain(t *testing.T) {
 		assert.Equal(t, http.StatusNotModified, same.status, path)
 		assert.Empty(t, same.body)
 
-		require.Less(t, w.call("POST", "/api/v1/supplies/count", `{"supply":"rosin","size":"","quantity":`+map[bool]string{true: "7", false: "8"}[path == "/api/v1/supplies"]+`}`).status, 300)
+		require.Less(
+			t,
+			w.call(
+				"POST",
+				"/api/v1/supplies/count",
+				`{"supply":"rosin","size":"","quantity":`+map[bool]string{true: "7", false: "8"}[path == "/api/v1/supplies"]+`}`,
+			).status,
+			300,
+		)
 		changed := w.call("GET", path, "", "If-None-Match", tag)
 		assert.Equal(t, http.StatusOK, changed.status, "something was written, though not to %s", path)
 		assert.NotEqual(t, tag, changed.headers.Get("ETag"))
@@ -49,7 +57,11 @@ func TestAnswersAreRememberedForWhoMaySeeThem(t *testing.T) {
 	helper := access.Colleague{ID: uuid.New(), Name: "Pell Arrowby", Email: "pell@quillhaven.example", Role: journal.Helper, Active: true}
 	require.NoError(t, w.app.Access.SaveColleague(context.Background(), w.by, helper, "a long password"))
 	theirs := w.visitor()
-	require.Equal(t, http.StatusOK, theirs.call("POST", "/api/v1/session", `{"email":"pell@quillhaven.example","password":"a long password"}`).status)
+	require.Equal(
+		t,
+		http.StatusOK,
+		theirs.call("POST", "/api/v1/session", `{"email":"pell@quillhaven.example","password":"a long password"}`).status,
+	)
 	assert.NotContains(t, theirs.call("GET", "/api/v1/players", "").body, `"arm_length_cm":60`)
 	assert.Equal(t, http.StatusForbidden, theirs.call("GET", "/api/v1/settings/people", "").status)
 	assert.Contains(t, theirs.call("GET", "/api/v1/session", "").body, "Pell Arrowby")

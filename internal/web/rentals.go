@@ -11,43 +11,68 @@ import (
 
 // rentalRoutes are instruments of somebody else's, and instruments that leave the school.
 func (s *server) rentalRoutes() {
-	handle(s, operation("rentals", http.MethodGet, "/rentals", "Rented instruments and the prices for more"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[inventory.Rentals], error) {
-		r, err := s.app.Inventory.Rentals(ctx, by)
-		return out[inventory.Rentals]{r}, err
-	})
+	handle(
+		s,
+		operation("rentals", http.MethodGet, "/rentals", "Rented instruments and the prices for more"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[inventory.Rentals], error) {
+			r, err := s.app.Inventory.Rentals(ctx, by)
+			return out[inventory.Rentals]{r}, err
+		},
+	)
 	type rentalIn struct {
 		Repeatable
 		ByID
 		Body store.Rental
 	}
-	handle(s, operation("save-rental", http.MethodPut, "/instruments/{id}/rental", "Say that an instrument is rented, or change the contract"), func(ctx context.Context, by journal.Person, in *rentalIn) (nothing, error) {
-		return nothing{}, s.app.Inventory.SaveRental(ctx, by, in.ID, in.Body)
-	})
+	handle(
+		s,
+		operation("save-rental", http.MethodPut, "/instruments/{id}/rental", "Say that an instrument is rented, or change the contract"),
+		func(ctx context.Context, by journal.Person, in *rentalIn) (nothing, error) {
+			return nothing{}, s.app.Inventory.SaveRental(ctx, by, in.ID, in.Body)
+		},
+	)
 	type exchangeIn struct {
 		Repeatable
 		ByID
 		Body inventory.Exchange
 	}
-	handle(s, operation("exchange-rental", http.MethodPost, "/instruments/{id}/exchange", "Take another instrument from its owner in place of this one"), func(ctx context.Context, by journal.Person, in *exchangeIn) (out[journal.Changed], error) {
-		c, err := s.app.Inventory.ExchangeRental(ctx, by, in.ID, in.Body)
-		return out[journal.Changed]{c}, err
-	})
+	handle(
+		s,
+		operation(
+			"exchange-rental",
+			http.MethodPost,
+			"/instruments/{id}/exchange",
+			"Take another instrument from its owner in place of this one",
+		),
+		func(ctx context.Context, by journal.Person, in *exchangeIn) (out[journal.Changed], error) {
+			c, err := s.app.Inventory.ExchangeRental(ctx, by, in.ID, in.Body)
+			return out[journal.Changed]{c}, err
+		},
+	)
 	type leaveIn struct {
 		Repeatable
 		ByID
 		Body inventory.Leaving
 	}
-	handle(s, operation("leave", http.MethodPost, "/instruments/{id}/leave", "Take an instrument out of the school's lists; its file stays"), func(ctx context.Context, by journal.Person, in *leaveIn) (out[journal.Changed], error) {
-		c, err := s.app.Inventory.Leave(ctx, by, in.ID, in.Body)
-		return out[journal.Changed]{c}, err
-	})
+	handle(
+		s,
+		operation("leave", http.MethodPost, "/instruments/{id}/leave", "Take an instrument out of the school's lists; its file stays"),
+		func(ctx context.Context, by journal.Person, in *leaveIn) (out[journal.Changed], error) {
+			c, err := s.app.Inventory.Leave(ctx, by, in.ID, in.Body)
+			return out[journal.Changed]{c}, err
+		},
+	)
 	type pricesIn struct {
 		Repeatable
 		Body struct {
 			Prices []store.RentalPrice `json:"prices" maxItems:"300"`
 		}
 	}
-	handle(s, operation("save-rental-prices", http.MethodPut, "/rentals/prices", "Put a list of prices in place of the present one"), func(ctx context.Context, by journal.Person, in *pricesIn) (nothing, error) {
-		return nothing{}, s.app.Inventory.SaveRentalPrices(ctx, by, in.Body.Prices)
-	})
+	handle(
+		s,
+		operation("save-rental-prices", http.MethodPut, "/rentals/prices", "Put a list of prices in place of the present one"),
+		func(ctx context.Context, by journal.Person, in *pricesIn) (nothing, error) {
+			return nothing{}, s.app.Inventory.SaveRentalPrices(ctx, by, in.Body.Prices)
+		},
+	)
 }

@@ -50,74 +50,118 @@ func (s *server) careRoutes() {
 		Minutes float64 `query:"minutes" default:"25" minimum:"0" maximum:"1440"`
 		Helpers int     `query:"helpers" default:"0" minimum:"0" maximum:"100"`
 	}
-	handle(s, operation("header", http.MethodGet, "/header", "The school's date and next concert"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[today.Header], error) {
-		h, err := s.app.Today.Header(ctx, by)
-		return out[today.Header]{h}, err
-	})
-	handle(s, operation("today", http.MethodGet, "/today", "What needs doing, and what first"), func(ctx context.Context, by journal.Person, in *todayIn) (out[today.Today], error) {
-		t, err := s.app.Today.Today(ctx, by, in.Minutes, in.Helpers)
-		return out[today.Today]{t}, err
-	})
+	handle(
+		s,
+		operation("header", http.MethodGet, "/header", "The school's date and next concert"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[today.Header], error) {
+			h, err := s.app.Today.Header(ctx, by)
+			return out[today.Header]{h}, err
+		},
+	)
+	handle(
+		s,
+		operation("today", http.MethodGet, "/today", "What needs doing, and what first"),
+		func(ctx context.Context, by journal.Person, in *todayIn) (out[today.Today], error) {
+			t, err := s.app.Today.Today(ctx, by, in.Minutes, in.Helpers)
+			return out[today.Today]{t}, err
+		},
+	)
 	type dueIn struct {
 		First int `query:"first" default:"0" minimum:"0" maximum:"10000000" doc:"How many to pass over"`
 		Most  int `query:"most" default:"200" minimum:"1" maximum:"2000"`
 	}
-	handle(s, operation("due", http.MethodGet, "/due", "What is due or late, most worth first, page by page, by place"), func(ctx context.Context, by journal.Person, in *dueIn) (out[today.DueList], error) {
-		list, err := s.app.Today.Due(ctx, by, in.First, in.Most)
-		return out[today.DueList]{list}, err
-	})
-	handle(s, operation("rounds", http.MethodGet, "/rounds", "One task over many instruments, in shelf order"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]today.Round], error) {
-		rounds, err := s.app.Today.Rounds(ctx, by)
-		return out[[]today.Round]{rounds}, err
-	})
+	handle(
+		s,
+		operation("due", http.MethodGet, "/due", "What is due or late, most worth first, page by page, by place"),
+		func(ctx context.Context, by journal.Person, in *dueIn) (out[today.DueList], error) {
+			list, err := s.app.Today.Due(ctx, by, in.First, in.Most)
+			return out[today.DueList]{list}, err
+		},
+	)
+	handle(
+		s,
+		operation("rounds", http.MethodGet, "/rounds", "One task over many instruments, in shelf order"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]today.Round], error) {
+			rounds, err := s.app.Today.Rounds(ctx, by)
+			return out[[]today.Round]{rounds}, err
+		},
+	)
 	type finishIn struct {
 		Repeatable
 		Body care.Finish
 	}
-	handle(s, operation("finish", http.MethodPost, "/care", "Record care as done"), func(ctx context.Context, by journal.Person, in *finishIn) (out[care.Finished], error) {
-		f, err := s.app.Care.Finish(ctx, by, in.Body)
-		return out[care.Finished]{f}, err
-	})
+	handle(
+		s,
+		operation("finish", http.MethodPost, "/care", "Record care as done"),
+		func(ctx context.Context, by journal.Person, in *finishIn) (out[care.Finished], error) {
+			f, err := s.app.Care.Finish(ctx, by, in.Body)
+			return out[care.Finished]{f}, err
+		},
+	)
 	type undoIn struct {
 		Repeatable
 		Body school.Undo
 	}
-	handle(s, operation("undo", http.MethodPost, "/undo", "Take events back"), func(ctx context.Context, by journal.Person, in *undoIn) (out[school.Undone], error) {
-		u, err := s.app.Undo(ctx, by, in.Body)
-		return out[school.Undone]{u}, err
-	})
-	handle(s, operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, routines and what the trade disagrees on"), func(context.Context, journal.Person, *struct{}) (out[*catalog.Catalog], error) {
-		return out[*catalog.Catalog]{s.app.Catalog}, nil
-	})
+	handle(
+		s,
+		operation("undo", http.MethodPost, "/undo", "Take events back"),
+		func(ctx context.Context, by journal.Person, in *undoIn) (out[school.Undone], error) {
+			u, err := s.app.Undo(ctx, by, in.Body)
+			return out[school.Undone]{u}, err
+		},
+	)
+	handle(
+		s,
+		operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, routines and what the trade disagrees on"),
+		func(context.Context, journal.Person, *struct{}) (out[*catalog.Catalog], error) {
+			return out[*catalog.Catalog]{s.app.Catalog}, nil
+		},
+	)
 }
 
 func (s *server) instrumentRoutes() {
-	handle(s, operation("instruments", http.MethodGet, "/instruments", "All instruments in score order"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]school.Listed], error) {
-		list, err := s.app.Inventory.Instruments(ctx, by)
-		return out[[]school.Listed]{list}, err
-	})
-	handle(s, operation("instrument-file", http.MethodGet, "/instruments/{id}", "All that is known of an instrument"), func(ctx context.Context, by journal.Person, in *ByID) (out[inventory.File], error) {
-		f, err := s.app.Inventory.File(ctx, by, in.ID)
-		return out[inventory.File]{f}, err
-	})
+	handle(
+		s,
+		operation("instruments", http.MethodGet, "/instruments", "All instruments in score order"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]school.Listed], error) {
+			list, err := s.app.Inventory.Instruments(ctx, by)
+			return out[[]school.Listed]{list}, err
+		},
+	)
+	handle(
+		s,
+		operation("instrument-file", http.MethodGet, "/instruments/{id}", "All that is known of an instrument"),
+		func(ctx context.Context, by journal.Person, in *ByID) (out[inventory.File], error) {
+			f, err := s.app.Inventory.File(ctx, by, in.ID)
+			return out[inventory.File]{f}, err
+		},
+	)
 	type changeIn struct {
 		Repeatable
 		ByID
 		Body lending.Change
 	}
-	handle(s, operation("change-instrument", http.MethodPut, "/instruments/{id}", "Change an instrument or how it is played"), func(ctx context.Context, by journal.Person, in *changeIn) (out[journal.Changed], error) {
-		c, err := s.app.Inventory.ChangeInstrument(ctx, by, in.ID, in.Body)
-		return out[journal.Changed]{c}, err
-	})
+	handle(
+		s,
+		operation("change-instrument", http.MethodPut, "/instruments/{id}", "Change an instrument or how it is played"),
+		func(ctx context.Context, by journal.Person, in *changeIn) (out[journal.Changed], error) {
+			c, err := s.app.Inventory.ChangeInstrument(ctx, by, in.ID, in.Body)
+			return out[journal.Changed]{c}, err
+		},
+	)
 	type whyIn struct {
 		ByID
 		Routine string `query:"routine" required:"true"`
 		Part    string `query:"part"`
 	}
-	handle(s, operation("why", http.MethodGet, "/instruments/{id}/why", "Why a clock stands where it does"), func(ctx context.Context, by journal.Person, in *whyIn) (out[[]why.Why], error) {
-		reasons, err := s.app.Inventory.Why(ctx, by, in.ID, clocks.Key{Routine: in.Routine, Part: in.Part})
-		return out[[]why.Why]{reasons}, err
-	})
+	handle(
+		s,
+		operation("why", http.MethodGet, "/instruments/{id}/why", "Why a clock stands where it does"),
+		func(ctx context.Context, by journal.Person, in *whyIn) (out[[]why.Why], error) {
+			reasons, err := s.app.Inventory.Why(ctx, by, in.ID, clocks.Key{Routine: in.Routine, Part: in.Part})
+			return out[[]why.Why]{reasons}, err
+		},
+	)
 
 	type importIn struct {
 		Repeatable
@@ -141,10 +185,18 @@ func (s *server) instrumentRoutes() {
 
 // calcRoutes need no sign-in for small cases: the calculators are arithmetic and see nothing of any school.
 func (s *server) calcRoutes() {
-	huma.Register(s.api, huma.Operation{OperationID: "calculators", Method: http.MethodGet, Path: "/api/v1/calc", Summary: "All calculators with their schemas"},
+	huma.Register(
+		s.api,
+		huma.Operation{
+			OperationID: "calculators",
+			Method:      http.MethodGet,
+			Path:        "/api/v1/calc",
+			Summary:     "All calculators with their schemas",
+		},
 		func(context.Context, *struct{}) (*out[[]*calc.Calculator], error) {
 			return &out[[]*calc.Calculator]{calc.All()}, nil
-		})
+		},
+	)
 	type callIn struct {
 		Name    string `path:"name" example:"care.due"`
 		RawBody []byte `contentType:"application/json"`

@@ -45,9 +45,13 @@ func (s *server) sessionRoutes() {
 		s.sessions.Put(ctx, sessionPerson, p.ID.String())
 		return &out[Session]{Session{p, p.Rights()}}, nil
 	})
-	handle(s, operation("session", http.MethodGet, "/session", "Who is signed in"), func(_ context.Context, by journal.Person, _ *struct{}) (out[Session], error) {
-		return out[Session]{Session{by, by.Rights()}}, nil
-	})
+	handle(
+		s,
+		operation("session", http.MethodGet, "/session", "Who is signed in"),
+		func(_ context.Context, by journal.Person, _ *struct{}) (out[Session], error) {
+			return out[Session]{Session{by, by.Rights()}}, nil
+		},
+	)
 	huma.Register(s.api, huma.Operation{
 		OperationID: "sign-out", Method: http.MethodDelete, Path: "/api/v1/session", Summary: "Sign out; whoever is signed out already stays so",
 		Errors: []int{http.StatusServiceUnavailable},

@@ -13,21 +13,33 @@ import (
 )
 
 func (s *server) settingRoutes() {
-	handle(s, operation("settings", http.MethodGet, "/settings", "All settings"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[settings.Settings], error) {
-		all, err := s.app.Settings.Settings(ctx, by)
-		return out[settings.Settings]{all}, err
-	})
+	handle(
+		s,
+		operation("settings", http.MethodGet, "/settings", "All settings"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[settings.Settings], error) {
+			all, err := s.app.Settings.Settings(ctx, by)
+			return out[settings.Settings]{all}, err
+		},
+	)
 	type schoolIn struct {
 		Repeatable
 		Body store.School
 	}
-	handle(s, operation("save-school", http.MethodPut, "/settings/school", "Save the school's choices"), func(ctx context.Context, by journal.Person, in *schoolIn) (nothing, error) {
-		return nothing{}, s.app.Settings.SaveSchool(ctx, by, in.Body)
-	})
-	handle(s, operation("people", http.MethodGet, "/settings/people", "Who signs in"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]access.Colleague], error) {
-		list, err := s.app.Access.People(ctx, by)
-		return out[[]access.Colleague]{list}, err
-	})
+	handle(
+		s,
+		operation("save-school", http.MethodPut, "/settings/school", "Save the school's choices"),
+		func(ctx context.Context, by journal.Person, in *schoolIn) (nothing, error) {
+			return nothing{}, s.app.Settings.SaveSchool(ctx, by, in.Body)
+		},
+	)
+	handle(
+		s,
+		operation("people", http.MethodGet, "/settings/people", "Who signs in"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]access.Colleague], error) {
+			list, err := s.app.Access.People(ctx, by)
+			return out[[]access.Colleague]{list}, err
+		},
+	)
 	type personIn struct {
 		Repeatable
 		ID   uuid.UUID `path:"id"`
@@ -36,10 +48,14 @@ func (s *server) settingRoutes() {
 			Password access.Secret `json:"password" maxLength:"200" doc:"Needed for a new person; empty leaves it as it is"`
 		}
 	}
-	handle(s, operation("save-person", http.MethodPut, "/settings/people/{id}", "Add or change a person"), func(ctx context.Context, by journal.Person, in *personIn) (nothing, error) {
-		in.Body.Colleague.ID = in.ID
-		return nothing{}, s.app.Access.SaveColleague(ctx, by, in.Body.Colleague, in.Body.Password)
-	})
+	handle(
+		s,
+		operation("save-person", http.MethodPut, "/settings/people/{id}", "Add or change a person"),
+		func(ctx context.Context, by journal.Person, in *personIn) (nothing, error) {
+			in.Body.Colleague.ID = in.ID
+			return nothing{}, s.app.Access.SaveColleague(ctx, by, in.Body.Colleague, in.Body.Password)
+		},
+	)
 	type passwordIn struct {
 		Repeatable
 		Body struct {
@@ -47,9 +63,13 @@ func (s *server) settingRoutes() {
 			Password access.Secret `json:"password" maxLength:"200"`
 		}
 	}
-	handle(s, operation("change-password", http.MethodPut, "/session/password", "Change one's own password"), func(ctx context.Context, by journal.Person, in *passwordIn) (nothing, error) {
-		return nothing{}, s.app.Access.ChangePassword(ctx, by, in.Body.Old, in.Body.Password)
-	})
+	handle(
+		s,
+		operation("change-password", http.MethodPut, "/session/password", "Change one's own password"),
+		func(ctx context.Context, by journal.Person, in *passwordIn) (nothing, error) {
+			return nothing{}, s.app.Access.ChangePassword(ctx, by, in.Body.Old, in.Body.Password)
+		},
+	)
 	s.periodRoutes("term", "/settings/terms/{id}", store.Terms)
 	s.periodRoutes("break", "/settings/breaks/{id}", store.Breaks)
 	putAndDelete(s, "ensemble", "/settings/ensembles/{id}",
@@ -82,21 +102,34 @@ func (s *server) periodRoutes(name, path string, table store.PeriodTable) {
 }
 
 // putAndDelete registers the two ways in which a setting of which there are many is changed. The client makes the id.
-func putAndDelete[T any](s *server, name, path string, put func(context.Context, journal.Person, uuid.UUID, T) error, remove func(context.Context, journal.Person, uuid.UUID, int) error) {
+func putAndDelete[T any](
+	s *server,
+	name, path string,
+	put func(context.Context, journal.Person, uuid.UUID, T) error,
+	remove func(context.Context, journal.Person, uuid.UUID, int) error,
+) {
 	type putIn struct {
 		Repeatable
 		ID   uuid.UUID `path:"id"`
 		Body T
 	}
-	handle(s, operation("save-"+name, http.MethodPut, path, "Add or change a "+name), func(ctx context.Context, by journal.Person, in *putIn) (nothing, error) {
-		return nothing{}, put(ctx, by, in.ID, in.Body)
-	})
+	handle(
+		s,
+		operation("save-"+name, http.MethodPut, path, "Add or change a "+name),
+		func(ctx context.Context, by journal.Person, in *putIn) (nothing, error) {
+			return nothing{}, put(ctx, by, in.ID, in.Body)
+		},
+	)
 	type deleteIn struct {
 		Repeatable
 		ID      uuid.UUID `path:"id"`
 		Version int       `query:"version" required:"true"`
 	}
-	handle(s, operation("delete-"+name, http.MethodDelete, path, "Remove a "+name), func(ctx context.Context, by journal.Person, in *deleteIn) (nothing, error) {
-		return nothing{}, remove(ctx, by, in.ID, in.Version)
-	})
+	handle(
+		s,
+		operation("delete-"+name, http.MethodDelete, path, "Remove a "+name),
+		func(ctx context.Context, by journal.Person, in *deleteIn) (nothing, error) {
+			return nothing{}, remove(ctx, by, in.ID, in.Version)
+		},
+	)
 }

@@ -12,66 +12,98 @@ import (
 
 // supplyRoutes are kits to refill, stock, orders.
 func (s *server) supplyRoutes() {
-	handle(s, operation("refill-round", http.MethodGet, "/kits/refill", "Kits with something to put in order"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]supply.KitToRefill], error) {
-		list, err := s.app.Supply.RefillRound(ctx, by)
-		return out[[]supply.KitToRefill]{list}, err
-	})
+	handle(
+		s,
+		operation("refill-round", http.MethodGet, "/kits/refill", "Kits with something to put in order"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]supply.KitToRefill], error) {
+			list, err := s.app.Supply.RefillRound(ctx, by)
+			return out[[]supply.KitToRefill]{list}, err
+		},
+	)
 	type refillIn struct {
 		Repeatable
 		Body supply.Refill
 	}
-	handle(s, operation("refill", http.MethodPost, "/kits/refill", "Note things of kits as put in order; they are taken from stock"), func(ctx context.Context, by journal.Person, in *refillIn) (out[supply.Refilled], error) {
-		r, err := s.app.Supply.Refill(ctx, by, in.Body)
-		return out[supply.Refilled]{r}, err
-	})
+	handle(
+		s,
+		operation("refill", http.MethodPost, "/kits/refill", "Note things of kits as put in order; they are taken from stock"),
+		func(ctx context.Context, by journal.Person, in *refillIn) (out[supply.Refilled], error) {
+			r, err := s.app.Supply.Refill(ctx, by, in.Body)
+			return out[supply.Refilled]{r}, err
+		},
+	)
 	type suppliesIn struct {
 		Horizon float64 `query:"horizon_weeks" default:"12" minimum:"1" maximum:"104" doc:"How long an order is to last"`
 		Service float64 `query:"service_level" default:"0.9" exclusiveMinimum:"0" exclusiveMaximum:"1" doc:"How sure it should be that it lasts"`
 	}
-	handle(s, operation("supplies", http.MethodGet, "/supplies", "Stock, demand, what to order and what kits cost"), func(ctx context.Context, by journal.Person, in *suppliesIn) (out[supply.Supplies], error) {
-		list, err := s.app.Supply.Supplies(ctx, by, in.Horizon, in.Service)
-		return out[supply.Supplies]{list}, err
-	})
+	handle(
+		s,
+		operation("supplies", http.MethodGet, "/supplies", "Stock, demand, what to order and what kits cost"),
+		func(ctx context.Context, by journal.Person, in *suppliesIn) (out[supply.Supplies], error) {
+			list, err := s.app.Supply.Supplies(ctx, by, in.Horizon, in.Service)
+			return out[supply.Supplies]{list}, err
+		},
+	)
 	type settingIn struct {
 		Repeatable
 		Body store.SupplySetting
 	}
-	handle(s, operation("save-supply", http.MethodPut, "/supplies", "Say how a supply is bought"), func(ctx context.Context, by journal.Person, in *settingIn) (nothing, error) {
-		return nothing{}, s.app.Supply.SaveSupply(ctx, by, in.Body)
-	})
+	handle(
+		s,
+		operation("save-supply", http.MethodPut, "/supplies", "Say how a supply is bought"),
+		func(ctx context.Context, by journal.Person, in *settingIn) (nothing, error) {
+			return nothing{}, s.app.Supply.SaveSupply(ctx, by, in.Body)
+		},
+	)
 	type countIn struct {
 		Repeatable
 		Body supply.Count
 	}
-	handle(s, operation("count-stock", http.MethodPost, "/supplies/count", "Bring the books to what was counted"), func(ctx context.Context, by journal.Person, in *countIn) (out[journal.Changed], error) {
-		c, err := s.app.Supply.CountStock(ctx, by, in.Body)
-		return out[journal.Changed]{c}, err
-	})
+	handle(
+		s,
+		operation("count-stock", http.MethodPost, "/supplies/count", "Bring the books to what was counted"),
+		func(ctx context.Context, by journal.Person, in *countIn) (out[journal.Changed], error) {
+			c, err := s.app.Supply.CountStock(ctx, by, in.Body)
+			return out[journal.Changed]{c}, err
+		},
+	)
 	s.orderRoutes()
 }
 
 func (s *server) orderRoutes() {
-	handle(s, operation("orders", http.MethodGet, "/supply-orders", "Orders, the latest first"), func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]supply.PlacedOrder], error) {
-		list, err := s.app.Supply.Orders(ctx, by)
-		return out[[]supply.PlacedOrder]{list}, err
-	})
+	handle(
+		s,
+		operation("orders", http.MethodGet, "/supply-orders", "Orders, the latest first"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]supply.PlacedOrder], error) {
+			list, err := s.app.Supply.Orders(ctx, by)
+			return out[[]supply.PlacedOrder]{list}, err
+		},
+	)
 	type orderIn struct {
 		Repeatable
 		Body supply.Ordering
 	}
-	handle(s, operation("place-order", http.MethodPost, "/supply-orders", "Keep an order as it was placed"), func(ctx context.Context, by journal.Person, in *orderIn) (out[supply.PlacedOrder], error) {
-		o, err := s.app.Supply.PlaceOrder(ctx, by, in.Body)
-		return out[supply.PlacedOrder]{o}, err
-	})
+	handle(
+		s,
+		operation("place-order", http.MethodPost, "/supply-orders", "Keep an order as it was placed"),
+		func(ctx context.Context, by journal.Person, in *orderIn) (out[supply.PlacedOrder], error) {
+			o, err := s.app.Supply.PlaceOrder(ctx, by, in.Body)
+			return out[supply.PlacedOrder]{o}, err
+		},
+	)
 	type receiveIn struct {
 		Repeatable
 		ByID
 		Body supply.Receiving
 	}
-	handle(s, operation("receive", http.MethodPost, "/supply-orders/{id}/receive", "Put goods of an order into stock"), func(ctx context.Context, by journal.Person, in *receiveIn) (out[supply.PlacedOrder], error) {
-		o, err := s.app.Supply.Receive(ctx, by, in.ID, in.Body)
-		return out[supply.PlacedOrder]{o}, err
-	})
+	handle(
+		s,
+		operation("receive", http.MethodPost, "/supply-orders/{id}/receive", "Put goods of an order into stock"),
+		func(ctx context.Context, by journal.Person, in *receiveIn) (out[supply.PlacedOrder], error) {
+			o, err := s.app.Supply.Receive(ctx, by, in.ID, in.Body)
+			return out[supply.PlacedOrder]{o}, err
+		},
+	)
 	for _, f := range []struct {
 		id, path, name, contentType string
 		workbook                    bool

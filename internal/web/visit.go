@@ -74,7 +74,11 @@ func (s *sessionStore) FindCtx(ctx context.Context, token string) (data []byte, 
 	case err != nil:
 		return nil, false, err
 	case got.Person != nil:
-		*visitOf(ctx) = visit{journal.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: journal.Role(got.Role)}, got.Revision, true}
+		*visitOf(ctx) = visit{
+			journal.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: journal.Role(got.Role)},
+			got.Revision,
+			true,
+		}
 	}
 	return got.Data, true, nil
 }

@@ -65,8 +65,17 @@ func newJar(t testing.TB) http.CookieJar {
 func (s *site) setUp() journal.Person {
 	s.t.Helper()
 	p, err := s.app.Access.SetUpSchool(context.Background(), access.NewSchool{
-		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
-		Name:   "Ines Corvane", Email: email, Password: password,
+		School: store.School{
+			ID:         uuid.New(),
+			Name:       "Quillhaven",
+			TimeZone:   "UTC",
+			Locale:     "en-GB",
+			Currency:   "EUR",
+			PlayerCare: "trusted",
+			OpensAt:    0.75,
+			LateAt:     1.25,
+		},
+		Name: "Ines Corvane", Email: email, Password: password,
 	})
 	require.NoError(s.t, err)
 	return p
@@ -221,8 +230,18 @@ func TestBadInputNamesItsPlace(t *testing.T) {
 		{"GET", "/api/v1/instruments/nonsense", "", "path.id"},
 		{"POST", "/api/v1/care", `{"tasks":[{"instrument_id":"x","routine":"a","part":""}]}`, "body.tasks[0].instrument_id"},
 		{"POST", "/api/v1/care", `{"tasks":[],"mood":1}`, "body.mood"},
-		{"PUT", "/api/v1/settings/terms/" + uuid.NewString(), fmt.Sprintf(`{"id":%q,"name":"Autumn","starts_on":"2026-12-01","ends_on":"2026-11-01","version":0}`, uuid.New()), "body.ends_on"},
-		{"PUT", "/api/v1/settings/terms/" + uuid.NewString(), fmt.Sprintf(`{"id":%q,"name":"Autumn","starts_on":"1.12.2026","ends_on":"2026-11-01","version":0}`, uuid.New()), "body.starts_on"},
+		{
+			"PUT",
+			"/api/v1/settings/terms/" + uuid.NewString(),
+			fmt.Sprintf(`{"id":%q,"name":"Autumn","starts_on":"2026-12-01","ends_on":"2026-11-01","version":0}`, uuid.New()),
+			"body.ends_on",
+		},
+		{
+			"PUT",
+			"/api/v1/settings/terms/" + uuid.NewString(),
+			fmt.Sprintf(`{"id":%q,"name":"Autumn","starts_on":"1.12.2026","ends_on":"2026-11-01","version":0}`, uuid.New()),
+			"body.starts_on",
+		},
 		{"POST", "/api/v1/calc/care.limit", `{"base":{"days":-1}}`, "body.base.days"},
 	}
 	for _, tt := range tests {

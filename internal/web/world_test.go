@@ -69,14 +69,30 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	must := func(err error) { t.Helper(); require.NoError(t, err) }
 	var err error
 	w.by, err = w.app.Access.SetUpSchool(ctx, access.NewSchool{
-		School: store.School{ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25},
-		Name:   "Ines Corvane", Email: email, Password: password,
+		School: store.School{
+			ID:         uuid.New(),
+			Name:       "Quillhaven",
+			TimeZone:   "UTC",
+			Locale:     "en-GB",
+			Currency:   "EUR",
+			PlayerCare: "trusted",
+			OpensAt:    0.75,
+			LateAt:     1.25,
+		},
+		Name: "Ines Corvane", Email: email, Password: password,
 	})
 	must(err)
 	w.put("email", email)
 	w.put("me", w.by.ID)
-	_, err = w.app.Inventory.Import(ctx, w.by, strings.NewReader("tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n"+
-		"STOPPED,violin,4/4,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n"), false)
+	_, err = w.app.Inventory.Import(
+		ctx,
+		w.by,
+		strings.NewReader(
+			"tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n"+
+				"STOPPED,violin,4/4,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n",
+		),
+		false,
+	)
 	must(err)
 	list, err := w.app.Inventory.Instruments(ctx, w.by)
 	must(err)
@@ -85,7 +101,15 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 		id[i.Tag] = i.ID
 		w.put(strings.ToLower(i.Tag), i.ID)
 	}
-	_, err = w.app.Roster.ImportRoster(ctx, w.by, roster.RosterFile{Content: []byte("external_id,given_name,family_name,ensembles,instrument,arm_length_cm\np1,Ode,Marchetti,Strings,violin,60\np2,Ilse,Quandt,Strings,violin,60\np3,Bram,Osei,,violin,\n")})
+	_, err = w.app.Roster.ImportRoster(
+		ctx,
+		w.by,
+		roster.RosterFile{
+			Content: []byte(
+				"external_id,given_name,family_name,ensembles,instrument,arm_length_cm\np1,Ode,Marchetti,Strings,violin,60\np2,Ilse,Quandt,Strings,violin,60\np3,Bram,Osei,,violin,\n",
+			),
+		},
+	)
 	must(err)
 	players, err := w.app.Roster.Players(ctx, w.by)
 	must(err)
@@ -101,7 +125,11 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 
 	soon := day.MustParse("2026-11-27")
 	handOut := func(name, tag string) {
-		_, err := w.app.Lending.HandOut(ctx, w.by, lending.HandOut{Pairs: []school.Pair{{PlayerID: player[name].ID, InstrumentID: id[tag]}}, DueBackOn: &soon})
+		_, err := w.app.Lending.HandOut(
+			ctx,
+			w.by,
+			lending.HandOut{Pairs: []school.Pair{{PlayerID: player[name].ID, InstrumentID: id[tag]}}, DueBackOn: &soon},
+		)
 		must(err)
 	}
 	handOut("Ode", "OUT")
@@ -148,26 +176,55 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	must(w.app.Bench.SaveSafetySheet(ctx, w.by, wipes.ID, []byte("%PDF-1.4 of the wipes")))
 	far := day.MustParse("2027-11-24")
 	stock := func(of, lot string, quantity float64) {
-		_, err := w.app.Supply.CountStock(ctx, w.by, supply.Count{Stocked: store.Stocked{Supply: of}, Quantity: quantity, Lot: lot, ExpiresOn: &far})
+		_, err := w.app.Supply.CountStock(
+			ctx,
+			w.by,
+			supply.Count{Stocked: store.Stocked{Supply: of}, Quantity: quantity, Lot: lot, ExpiresOn: &far},
+		)
 		must(err)
 	}
 	stock("wipes", "L-1", 50)
 	stock("wipes", "L-2", 90)
 	stock("gloves", "G-1", 50)
-	run, err := w.app.Bench.Begin(ctx, w.by, bench.Benching{People: 1, Instruments: []bench.OnBench{{InstrumentID: id["BENCH"], Reason: catalog.Turnover}}})
+	run, err := w.app.Bench.Begin(
+		ctx,
+		w.by,
+		bench.Benching{People: 1, Instruments: []bench.OnBench{{InstrumentID: id["BENCH"], Reason: catalog.Turnover}}},
+	)
 	must(err)
 	w.put("run", run.ID)
 
-	order := supply.Ordering{ID: uuid.New(), Supplier: "Fenwater", Lines: []supply.OrderingLine{{Stocked: store.Stocked{Supply: "rosin"}, Packs: 2}}}
+	order := supply.Ordering{
+		ID:       uuid.New(),
+		Supplier: "Fenwater",
+		Lines:    []supply.OrderingLine{{Stocked: store.Stocked{Supply: "rosin"}, Packs: 2}},
+	}
 	_, err = w.app.Supply.PlaceOrder(ctx, w.by, order)
 	must(err)
 	w.put("order", order.ID)
-	term, pause := store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: soon - 90, EndsOn: soon + 20}, store.Period{ID: uuid.New(), Name: "Mist week", StartsOn: soon - 40, EndsOn: soon - 35}
+	term, pause := store.Period{
+		ID:       uuid.New(),
+		Name:     "Autumn",
+		StartsOn: soon - 90,
+		EndsOn:   soon + 20,
+	}, store.Period{
+		ID:       uuid.New(),
+		Name:     "Mist week",
+		StartsOn: soon - 40,
+		EndsOn:   soon - 35,
+	}
 	must(w.app.Settings.SavePeriod(ctx, w.by, store.Terms, term))
 	must(w.app.Settings.SavePeriod(ctx, w.by, store.Breaks, pause))
 	empty := store.Ensemble{ID: uuid.New(), Name: "Nobody yet"}
 	must(w.app.Settings.SaveEnsemble(ctx, w.by, empty))
-	concert := store.Concert{ID: uuid.New(), Name: "Winter", HeldOn: soon + 10, Minutes: 60, PlayFactor: 0.6, Ensembles: []uuid.UUID{empty.ID}}
+	concert := store.Concert{
+		ID:         uuid.New(),
+		Name:       "Winter",
+		HeldOn:     soon + 10,
+		Minutes:    60,
+		PlayFactor: 0.6,
+		Ensembles:  []uuid.UUID{empty.ID},
+	}
 	must(w.app.Settings.SaveConcert(ctx, w.by, concert))
 	for name, thing := range map[string]uuid.UUID{"term": term.ID, "break": pause.ID, "ensemble": empty.ID, "concert": concert.ID} {
 		w.put(name, thing)
@@ -182,7 +239,11 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	_, err = w.app.Inventory.BeginStocktake(ctx, w.by, count, "Store")
 	must(err)
 	w.put("stocktake", count)
-	done, err := w.app.Care.Finish(ctx, w.by, care.Finish{Tasks: []care.FinishTask{{InstrumentID: id["FREE"], Key: clocks.Key{Routine: "violin-strings", Part: "string-e"}}}})
+	done, err := w.app.Care.Finish(
+		ctx,
+		w.by,
+		care.Finish{Tasks: []care.FinishTask{{InstrumentID: id["FREE"], Key: clocks.Key{Routine: "violin-strings", Part: "string-e"}}}},
+	)
 	must(err)
 	w.put("event", done.Events[0])
 	notices, err := w.app.Letters.Notices(ctx, w.by)
@@ -212,24 +273,27 @@ type recipe struct {
 
 // recipes by operation. What is not among them must succeed as the document says.
 var recipes = map[string]recipe{
-	"agreement":             {id: "{handover}"},
-	"draft-agreement":       {query: map[string]string{"player_id": "{ilse}", "instrument_id": "{free}"}},
-	"plan-bench":            {body: `{"people":1,"stations":{},"instruments":[{"instrument_id":"{held}","reason":"turnover"}]}`},
-	"begin-bench":           {body: `{"people":1,"stations":{},"instruments":[{"instrument_id":"{held}","reason":"turnover"}]}`},
-	"bench-records":         {query: map[string]string{"instrument": "{bench}"}},
-	"bench-run":             {id: "{run}"},
-	"end-bench":             {id: "{run}"},
-	"pour-bench":            {id: "{run}", body: `{"product_id":"{product}","lot":"L-2"}`},
-	"replan-bench":          {id: "{run}", body: `{"people":2,"stations":{"table":2}}`},
-	"take-off-bench":        {id: "{run}", body: `{"instrument_id":"{bench}","because":"no time"}`},
-	"tick-bench":            {id: "{run}", body: `{"instrument_id":"{bench}","n":0,"do":"begin"}`},
-	"finish":                {body: `{"tasks":[{"instrument_id":"{out}","routine":"violin-strings","part":"string-e"}]}`},
-	"clear-finding":         {id: "{finding}", body: `{"how":"Glued."}`},
-	"hand-out":              {body: `{"pairs":[{"player_id":"{ilse}","instrument_id":"{free}"}]}`},
-	"hand-over":             {body: `{"id":"{new}","player_id":"{ilse}","instrument_id":"{free}","signature":{"how":"later"}}`},
-	"sign":                  {id: "{handover}", body: `{"how":"paper","by":"R. Marchetti"}`},
-	"import-instruments":    {body: "tag,kind\nVN-77,violin\n"},
-	"change-instrument":     {id: "{free}", body: `{"instrument":{free instrument},"habit":{"ensembles":[],"practice_minutes_per_week":60,"practice_days_per_week":5,"vacation_share":0.25,"heavy_sweat":false,"players":1}}`},
+	"agreement":          {id: "{handover}"},
+	"draft-agreement":    {query: map[string]string{"player_id": "{ilse}", "instrument_id": "{free}"}},
+	"plan-bench":         {body: `{"people":1,"stations":{},"instruments":[{"instrument_id":"{held}","reason":"turnover"}]}`},
+	"begin-bench":        {body: `{"people":1,"stations":{},"instruments":[{"instrument_id":"{held}","reason":"turnover"}]}`},
+	"bench-records":      {query: map[string]string{"instrument": "{bench}"}},
+	"bench-run":          {id: "{run}"},
+	"end-bench":          {id: "{run}"},
+	"pour-bench":         {id: "{run}", body: `{"product_id":"{product}","lot":"L-2"}`},
+	"replan-bench":       {id: "{run}", body: `{"people":2,"stations":{"table":2}}`},
+	"take-off-bench":     {id: "{run}", body: `{"instrument_id":"{bench}","because":"no time"}`},
+	"tick-bench":         {id: "{run}", body: `{"instrument_id":"{bench}","n":0,"do":"begin"}`},
+	"finish":             {body: `{"tasks":[{"instrument_id":"{out}","routine":"violin-strings","part":"string-e"}]}`},
+	"clear-finding":      {id: "{finding}", body: `{"how":"Glued."}`},
+	"hand-out":           {body: `{"pairs":[{"player_id":"{ilse}","instrument_id":"{free}"}]}`},
+	"hand-over":          {body: `{"id":"{new}","player_id":"{ilse}","instrument_id":"{free}","signature":{"how":"later"}}`},
+	"sign":               {id: "{handover}", body: `{"how":"paper","by":"R. Marchetti"}`},
+	"import-instruments": {body: "tag,kind\nVN-77,violin\n"},
+	"change-instrument": {
+		id:   "{free}",
+		body: `{"instrument":{free instrument},"habit":{"ensembles":[],"practice_minutes_per_week":60,"practice_days_per_week":5,"vacation_share":0.25,"heavy_sweat":false,"players":1}}`,
+	},
 	"diagnose":              {id: "{free}", query: map[string]string{"symptom": "buzz", "answers": "n"}},
 	"exchange-rental":       {id: "{rented}", body: `{"id":"{new}","tag":"VN-88"}`},
 	"report-finding":        {id: "{free}", body: `{"id":"{new}","code":"peg-slips"}`},
@@ -242,53 +306,76 @@ var recipes = map[string]recipe{
 	"add-photo":             {id: "{free}", query: map[string]string{"photo": "{new}"}, body: `{picture}`},
 	"choose-for-instrument": {id: "{free}", body: `{"practice":"` + catalog.ProfilePractice + `","option":"concert"}`},
 	"release":               {id: "{held}", body: `{"how":"Wiped."}`},
-	"save-rental":           {id: "{free}", body: `{"id":"{new}","owner":"Marl & Daughter","contact":"","contract":"","starts_on":"2026-11-01","version":0}`},
-	"return-sheet":          {id: "{out}"},
-	"return":                {id: "{out}", body: `{}`},
-	"propose-charge":        {id: "{free}"},
-	"why":                   {id: "{free}", query: map[string]string{"routine": "{routine}", "part": ""}},
-	"refill":                {body: `{"things":[{"instrument_id":"{out}","supply":"rosin"}]}`},
-	"labels":                {query: map[string]string{"tags": "FREE,OUT", "players": "{ode},{ilse}", "sheet": "letter-30", "skip": "2"}},
-	"save-wording":          {body: `{"key":"agreement","wording":"Agreement\n\n{player} takes care of {tag}.","version":0}`},
-	"move":                  {body: `{"moves":[{"instrument_id":"{free}","room":"Hall","slot":""}]}`},
-	"send-notices":          {body: `{"about":["{about}"]}`},
-	"message":               {id: "{notice}"},
-	"photo":                 {id: "{photo}"},
-	"save-player":           {body: `{whole player}`},
-	"import-roster":         {query: map[string]string{"mapping": "%7B%22vorname%22:%22given_name%22%7D"}, body: "vorname\nTove\n"},
-	"erase-player":          {id: "{bram}"},
-	"choose-practices":      {body: `{"choices":{"` + catalog.ProfilePractice + `":"concert"}}`},
-	"save-product":          {body: `{"id":"{new}","name":"Brightwater 70","group":"alcohol","contact_minutes":1,"surfaces":["bore"],"supply":"alcohol-70","hazards":"","safety_sheet":"","registered_use":"","retired":false,"version":0}`},
-	"safety-sheet":          {id: "{product}"},
-	"save-safety-sheet":     {id: "{product}", body: "%PDF-1.4 a newer one"},
-	"save-rental-prices":    {body: `{"prices":[{"kind":"violin","size":"4/4","monthly_cents":900}]}`},
-	"sign-in":               {body: `{"email":"{email}","password":"` + password + `"}`},
-	"change-password":       {body: `{"old":"` + password + `","password":"a longer password"}`},
-	"delete-break":          {id: "{break}", query: map[string]string{"version": "1"}},
-	"delete-concert":        {id: "{concert}", query: map[string]string{"version": "1"}},
-	"delete-term":           {id: "{term}", query: map[string]string{"version": "1"}},
-	"delete-ensemble":       {id: "{ensemble}", query: map[string]string{"version": "1"}},
-	"save-break":            {id: "{new}", body: `{"id":"{new}","name":"Snow","starts_on":"2027-02-01","ends_on":"2027-02-05","version":0}`},
-	"save-term":             {id: "{new}", body: `{"id":"{new}","name":"Spring","starts_on":"2027-02-01","ends_on":"2027-06-05","version":0}`},
-	"save-concert":          {id: "{new}", body: `{"id":"{new}","name":"Spring","held_on":"2027-02-01","minutes":60,"play_factor":0.6,"ensembles":[],"version":0}`},
-	"save-ensemble":         {id: "{new}", body: `{"id":"{new}","name":"Brass","rehearsals":[{"id":"{new}","weekday":2,"starts_at":"10:20","minutes":60,"play_factor":0.6}],"version":0}`},
-	"save-person":           {id: "{new}", body: `{"id":"{new}","name":"Pell Arrowby","email":"pell.{email}","role":"helper","active":true,"version":0,"password":"a long password"}`},
-	"save-school":           {body: `{school}`},
-	"save-shelf":            {body: `{"id":"{new}","room":"Store","rack":"B","position":1,"name":"B","slots":4,"version":0}`},
-	"delete-shelf":          {id: "{shelf}"},
-	"save-vessel":           {body: `{"inner_diameter_mm":100,"cork_height_mm":40,"mouthpiece_volume_ml":10,"at_once":2}`},
-	"begin-stocktake":       {body: `{"id":"{new}","room":"Store"}`},
-	"stocktake":             {id: "{stocktake}"},
-	"end-stocktake":         {id: "{stocktake}"},
-	"scan":                  {id: "{stocktake}", body: `{"tag":"FREE"}`},
-	"save-supply":           {body: `{"supply":"rosin","size":"","supplier":"Fenwater","pack_size":1,"lead_weeks":1,"version":0}`},
-	"count-stock":           {body: `{"supply":"rosin","size":"","quantity":4}`},
-	"place-order":           {body: `{"id":"{new}","supplier":"Fenwater","lines":[{"supply":"rosin","size":"","packs":2}]}`},
-	"order-csv":             {id: "{order}"},
-	"order-workbook":        {id: "{order}"},
-	"receive":               {id: "{order}", body: `{"lines":[{"supply":"rosin","size":"","packs":1,"expires_on":"2028-01-01"}],"close":false}`},
-	"undo":                  {body: `{"events":["{event}"]}`},
-	"calculate":             {body: `{"repair_cents":100,"age_years":1,"life_years":2,"avoidable":true}`},
+	"save-rental": {
+		id:   "{free}",
+		body: `{"id":"{new}","owner":"Marl & Daughter","contact":"","contract":"","starts_on":"2026-11-01","version":0}`,
+	},
+	"return-sheet":     {id: "{out}"},
+	"return":           {id: "{out}", body: `{}`},
+	"propose-charge":   {id: "{free}"},
+	"why":              {id: "{free}", query: map[string]string{"routine": "{routine}", "part": ""}},
+	"refill":           {body: `{"things":[{"instrument_id":"{out}","supply":"rosin"}]}`},
+	"labels":           {query: map[string]string{"tags": "FREE,OUT", "players": "{ode},{ilse}", "sheet": "letter-30", "skip": "2"}},
+	"save-wording":     {body: `{"key":"agreement","wording":"Agreement\n\n{player} takes care of {tag}.","version":0}`},
+	"move":             {body: `{"moves":[{"instrument_id":"{free}","room":"Hall","slot":""}]}`},
+	"send-notices":     {body: `{"about":["{about}"]}`},
+	"message":          {id: "{notice}"},
+	"photo":            {id: "{photo}"},
+	"save-player":      {body: `{whole player}`},
+	"import-roster":    {query: map[string]string{"mapping": "%7B%22vorname%22:%22given_name%22%7D"}, body: "vorname\nTove\n"},
+	"erase-player":     {id: "{bram}"},
+	"choose-practices": {body: `{"choices":{"` + catalog.ProfilePractice + `":"concert"}}`},
+	"save-product": {
+		body: `{"id":"{new}","name":"Brightwater 70","group":"alcohol","contact_minutes":1,"surfaces":["bore"],"supply":"alcohol-70","hazards":"","safety_sheet":"","registered_use":"","retired":false,"version":0}`,
+	},
+	"safety-sheet":       {id: "{product}"},
+	"save-safety-sheet":  {id: "{product}", body: "%PDF-1.4 a newer one"},
+	"save-rental-prices": {body: `{"prices":[{"kind":"violin","size":"4/4","monthly_cents":900}]}`},
+	"sign-in":            {body: `{"email":"{email}","password":"` + password + `"}`},
+	"change-password":    {body: `{"old":"` + password + `","password":"a longer password"}`},
+	"delete-break":       {id: "{break}", query: map[string]string{"version": "1"}},
+	"delete-concert":     {id: "{concert}", query: map[string]string{"version": "1"}},
+	"delete-term":        {id: "{term}", query: map[string]string{"version": "1"}},
+	"delete-ensemble":    {id: "{ensemble}", query: map[string]string{"version": "1"}},
+	"save-break": {
+		id:   "{new}",
+		body: `{"id":"{new}","name":"Snow","starts_on":"2027-02-01","ends_on":"2027-02-05","version":0}`,
+	},
+	"save-term": {
+		id:   "{new}",
+		body: `{"id":"{new}","name":"Spring","starts_on":"2027-02-01","ends_on":"2027-06-05","version":0}`,
+	},
+	"save-concert": {
+		id:   "{new}",
+		body: `{"id":"{new}","name":"Spring","held_on":"2027-02-01","minutes":60,"play_factor":0.6,"ensembles":[],"version":0}`,
+	},
+	"save-ensemble": {
+		id:   "{new}",
+		body: `{"id":"{new}","name":"Brass","rehearsals":[{"id":"{new}","weekday":2,"starts_at":"10:20","minutes":60,"play_factor":0.6}],"version":0}`,
+	},
+	"save-person": {
+		id:   "{new}",
+		body: `{"id":"{new}","name":"Pell Arrowby","email":"pell.{email}","role":"helper","active":true,"version":0,"password":"a long password"}`,
+	},
+	"save-school":     {body: `{school}`},
+	"save-shelf":      {body: `{"id":"{new}","room":"Store","rack":"B","position":1,"name":"B","slots":4,"version":0}`},
+	"delete-shelf":    {id: "{shelf}"},
+	"save-vessel":     {body: `{"inner_diameter_mm":100,"cork_height_mm":40,"mouthpiece_volume_ml":10,"at_once":2}`},
+	"begin-stocktake": {body: `{"id":"{new}","room":"Store"}`},
+	"stocktake":       {id: "{stocktake}"},
+	"end-stocktake":   {id: "{stocktake}"},
+	"scan":            {id: "{stocktake}", body: `{"tag":"FREE"}`},
+	"save-supply":     {body: `{"supply":"rosin","size":"","supplier":"Fenwater","pack_size":1,"lead_weeks":1,"version":0}`},
+	"count-stock":     {body: `{"supply":"rosin","size":"","quantity":4}`},
+	"place-order":     {body: `{"id":"{new}","supplier":"Fenwater","lines":[{"supply":"rosin","size":"","packs":2}]}`},
+	"order-csv":       {id: "{order}"},
+	"order-workbook":  {id: "{order}"},
+	"receive": {
+		id:   "{order}",
+		body: `{"lines":[{"supply":"rosin","size":"","packs":1,"expires_on":"2028-01-01"}],"close":false}`,
+	},
+	"undo":      {body: `{"events":["{event}"]}`},
+	"calculate": {body: `{"repair_cents":100,"age_years":1,"life_years":2,"avoidable":true}`},
 }
 
 // paths are what stands in a path beside ids.

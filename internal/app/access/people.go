@@ -62,7 +62,10 @@ func (r *Room) SaveColleague(ctx context.Context, by journal.Person, c Colleague
 		}
 	}
 	return r.ChangeSettings(ctx, by, "save-person", c, func(tx *store.Tx) error {
-		return tx.PutPerson(ctx, store.Person{ID: c.ID, Email: c.Email, Name: c.Name, Role: string(c.Role), Hash: hash, Active: c.Active, Version: c.Version})
+		return tx.PutPerson(
+			ctx,
+			store.Person{ID: c.ID, Email: c.Email, Name: c.Name, Role: string(c.Role), Hash: hash, Active: c.Active, Version: c.Version},
+		)
 	})
 }
 
@@ -91,20 +94,27 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 		hash, err = r.newHash(ctx, password)
 		return err
 	}
-	_, err = school.WritePrepared(ctx, r.Schools, by, journal.MayChangeOwnPassword, prepare, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
-		p, err := tx.GetPerson(ctx, by.ID)
-		switch {
-		case err != nil:
+	_, err = school.WritePrepared(
+		ctx,
+		r.Schools,
+		by,
+		journal.MayChangeOwnPassword,
+		prepare,
+		func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+			p, err := tx.GetPerson(ctx, by.ID)
+			switch {
+			case err != nil:
+				return struct{}{}, err
+			case p.Hash != was:
+				return struct{}{}, journal.ErrOvertaken
+			}
+			p.Hash = hash
+			if err := tx.PutPerson(ctx, p); err != nil {
+				return struct{}{}, fmt.Errorf("changing a password: %w", err)
+			}
+			_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "change-password"})
 			return struct{}{}, err
-		case p.Hash != was:
-			return struct{}{}, journal.ErrOvertaken
-		}
-		p.Hash = hash
-		if err := tx.PutPerson(ctx, p); err != nil {
-			return struct{}{}, fmt.Errorf("changing a password: %w", err)
-		}
-		_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "change-password"})
-		return struct{}{}, err
-	})
+		},
+	)
 	return err
 }

@@ -50,7 +50,10 @@ func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin
 		return journal.Person{}, journal.InPlainWords(err)
 	}
 	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin {
-		return journal.Person{}, &journal.Fault{Kind: journal.TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again."}
+		return journal.Person{}, &journal.Fault{
+			Kind:    journal.TooMany,
+			Message: "Too many attempts. Wait a quarter of an hour, then try again.",
+		}
 	}
 	p, err := r.DB.SignInCandidate(ctx, email)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
@@ -94,7 +97,15 @@ func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, e
 	if err != nil {
 		return journal.Person{}, err
 	}
-	p := store.Person{School: in.School.ID, ID: uuid.Must(uuid.NewV7()), Email: in.Email, Name: in.Name, Role: string(journal.Director), Hash: hash, Active: true}
+	p := store.Person{
+		School: in.School.ID,
+		ID:     uuid.Must(uuid.NewV7()),
+		Email:  in.Email,
+		Name:   in.Name,
+		Role:   string(journal.Director),
+		Hash:   hash,
+		Active: true,
+	}
 	err = r.DB.Write(ctx, in.School.ID, func(tx *store.Tx) error {
 		if err := tx.InsertSchool(ctx, in.School); err != nil {
 			return err
@@ -174,7 +185,14 @@ func (r *Room) sealed(ctx context.Context, secrets ...Secret) (context.Context, 
 		return ctx, err
 	}
 	err = r.hashing.run(ctx, func() {
-		request.Fingerprint = argon2.IDKey(append(text, request.Fingerprint...), request.ID[:], argonPasses, argonMemory, argonLanes, argonKey)
+		request.Fingerprint = argon2.IDKey(
+			append(text, request.Fingerprint...),
+			request.ID[:],
+			argonPasses,
+			argonMemory,
+			argonLanes,
+			argonKey,
+		)
 	})
 	return journal.WithRequest(ctx, *request), err
 }

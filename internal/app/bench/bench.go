@@ -128,7 +128,8 @@ func (r *Room) forBench(s *school.Snapshot) []ForBench {
 	list := []ForBench{}
 	add := func(i *school.Instrument, reason catalog.Reason, because string) {
 		routines := r.Catalog.BenchRoutines(i.Kind, reason)
-		if i.Bench != nil || waitsElsewhere(i) || len(routines) == 0 || slices.ContainsFunc(list, func(f ForBench) bool { return f.InstrumentID == i.ID && f.Reason == reason }) {
+		if i.Bench != nil || waitsElsewhere(i) || len(routines) == 0 ||
+			slices.ContainsFunc(list, func(f ForBench) bool { return f.InstrumentID == i.ID && f.Reason == reason }) {
 			return
 		}
 		r := routines[0]

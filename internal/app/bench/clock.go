@@ -59,11 +59,19 @@ func (r *Room) tooEarly(step store.BenchStep) string {
 	remaining := overAt(step).Sub(now)
 	switch steady := r.timers.left(keyOf(step), wait, r.Steady()); {
 	case now.Before(*step.BegunAt):
-		return fmt.Sprintf("The server's clock stands before the moment at which this began. Nothing is ticked until it has caught up and %d minutes are over.", step.WaitMinutes)
+		return fmt.Sprintf(
+			"The server's clock stands before the moment at which this began. Nothing is ticked until it has caught up and %d minutes are over.",
+			step.WaitMinutes,
+		)
 	case remaining > 0:
 		return fmt.Sprintf("%s must wait %s more.", step.Name, minutes(remaining))
 	case steady > drift:
-		return fmt.Sprintf("The server's clock was set ahead. %s began %s ago and must wait %s more.", step.Name, minutes(wait-steady), minutes(steady))
+		return fmt.Sprintf(
+			"The server's clock was set ahead. %s began %s ago and must wait %s more.",
+			step.Name,
+			minutes(wait-steady),
+			minutes(steady),
+		)
 	}
 	return ""
 }

@@ -45,7 +45,13 @@ func (r *Room) Release(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		if err := tx.EndHold(ctx, holds[0].ID, r.Now(), &by.ID, how); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.HoldEnded, Instrument: &id}, HoldDetail{holds[0].ID, holds[0].Because, how})
+		event, err := r.Record(
+			ctx,
+			tx,
+			by,
+			store.Event{What: store.HoldEnded, Instrument: &id},
+			HoldDetail{holds[0].ID, holds[0].Because, how},
+		)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }

@@ -74,7 +74,15 @@ func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan
 		if err != nil {
 			return err
 		}
-		need := BenchNeed{Stocked: of, Name: name, Unit: supply.Unit, Units: n, ML: n * supply.HoldsML, InStock: stock[of], Short: max(0, n-stock[of])}
+		need := BenchNeed{
+			Stocked: of,
+			Name:    name,
+			Unit:    supply.Unit,
+			Units:   n,
+			ML:      n * supply.HoldsML,
+			InStock: stock[of],
+			Short:   max(0, n-stock[of]),
+		}
 		if supply.Role == catalog.Gloves {
 			plan.GlovePairs = int(n)
 		}

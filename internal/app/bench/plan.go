@@ -114,7 +114,14 @@ func (r *Room) Plan(ctx context.Context, by journal.Person, in Benching) (BenchP
 }
 
 func (r *Room) planBench(ctx context.Context, tx *store.Tx, s *school.Snapshot, in Benching) (BenchPlan, error) {
-	plan := BenchPlan{Touches: []Touch{}, Cautions: []string{}, Needs: []BenchNeed{}, Bars: []Bar{}, Lanes: []StationHere{}, People: in.People}
+	plan := BenchPlan{
+		Touches:  []Touch{},
+		Cautions: []string{},
+		Needs:    []BenchNeed{},
+		Bars:     []Bar{},
+		Lanes:    []StationHere{},
+		People:   in.People,
+	}
 	stations, err := r.stationsOf(in.Stations)
 	if err != nil {
 		return plan, err
@@ -142,7 +149,11 @@ func (r *Room) benchJobs(s *school.Snapshot, in Benching, owned []OwnedProduct) 
 	for n, on := range in.Instruments {
 		i := s.ByID[on.InstrumentID]
 		if i == nil || slices.ContainsFunc(in.Instruments[:n], func(o OnBench) bool { return o.InstrumentID == on.InstrumentID }) {
-			return nil, nil, journal.Refuse(fmt.Sprintf("instruments[%d].instrument_id", n), "is no instrument of the school, or stands there twice", on.InstrumentID)
+			return nil, nil, journal.Refuse(
+				fmt.Sprintf("instruments[%d].instrument_id", n),
+				"is no instrument of the school, or stands there twice",
+				on.InstrumentID,
+			)
 		}
 		item, job := r.prepare(i, on.Reason, usableProducts(owned), in.Products)
 		items = append(items, item)
@@ -163,7 +174,12 @@ func scheduling(in Benching, stations store.Stations, jobs []benchJob) schedule.
 }
 
 // prepare works out what is done to an instrument for a reason.
-func (r *Room) prepare(i *school.Instrument, reason catalog.Reason, products []hygiene.Product, wanted map[string]string) (PlannedItem, benchJob) {
+func (r *Room) prepare(
+	i *school.Instrument,
+	reason catalog.Reason,
+	products []hygiene.Product,
+	wanted map[string]string,
+) (PlannedItem, benchJob) {
 	item := PlannedItem{InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Reason: reason, Gates: []string{}}
 	routines := r.Catalog.BenchRoutines(i.Kind, reason)
 	switch {
@@ -200,7 +216,10 @@ func (r *Room) touches(jobs []benchJob, owned []OwnedProduct) []Touch {
 				if t.Product == "" {
 					t.Product = step.Product.ID
 				}
-				if used := fmt.Sprintf("%s, wet for %d min", step.Product.Name, step.Product.ContactMinutes); !slices.Contains(t.Used, used) {
+				if used := fmt.Sprintf("%s, wet for %d min", step.Product.Name, step.Product.ContactMinutes); !slices.Contains(
+					t.Used,
+					used,
+				) {
 					t.Used = append(t.Used, used)
 				}
 				for _, r := range step.Refused {
@@ -267,7 +286,10 @@ func (r *Room) drawPlan(plan *BenchPlan, bench schedule.In) {
 		st := steps[t.ID+"/"+t.Step]
 		over[t.ID] = max(over[t.ID], t.Start+st.ActiveMinutes+st.WaitMinutes)
 		used[st.Station] = true
-		plan.Bars = append(plan.Bars, Bar{t.ID, t.Step, t.Start, st.ActiveMinutes, st.WaitMinutes, t.Person, st.Station, t.StationIndex, st.StationHeldWhileWaiting})
+		plan.Bars = append(
+			plan.Bars,
+			Bar{t.ID, t.Step, t.Start, st.ActiveMinutes, st.WaitMinutes, t.Person, st.Station, t.StationIndex, st.StationHeldWhileWaiting},
+		)
 	}
 	for _, p := range r.Catalog.Stations() {
 		if used[p.Key] {
@@ -289,7 +311,11 @@ func (r *Room) drawPlan(plan *BenchPlan, bench schedule.In) {
 
 // whyThisLong says what holds the work up.
 func (r *Room) whyThisLong(out schedule.Out, bench schedule.In) why.Why {
-	w := why.Why{Rule: "hygiene.bench", Basis: why.Basis{Kind: why.OwnRule, Source: "minutes of the steps from memory, contact times from the labels"}, Change: "/settings/products"}
+	w := why.Why{
+		Rule:   "hygiene.bench",
+		Basis:  why.Basis{Kind: why.OwnRule, Source: "minutes of the steps from memory, contact times from the labels"},
+		Change: "/settings/products",
+	}
 	named := func(key string) string {
 		if p, ok := r.Catalog.Place(key); ok {
 			return strings.ToLower(p.Name)

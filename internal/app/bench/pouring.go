@@ -25,7 +25,8 @@ func (r *Room) pouring(ctx context.Context, tx *store.Tx, products []store.Produ
 	list := []Pouring{}
 	for _, i := range items {
 		for _, step := range i.Steps {
-			if !i.Open() || step.BegunAt != nil || step.Product == nil || slices.ContainsFunc(list, func(p Pouring) bool { return p.ProductID == *step.Product }) {
+			if !i.Open() || step.BegunAt != nil || step.Product == nil ||
+				slices.ContainsFunc(list, func(p Pouring) bool { return p.ProductID == *step.Product }) {
 				continue
 			}
 			list = append(list, Pouring{ProductID: *step.Product, Lot: step.Lot, Lots: []string{}})

@@ -121,7 +121,17 @@ func (r *Room) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) 
 func usableProducts(list []OwnedProduct) (products []hygiene.Product) {
 	for _, p := range list {
 		if !p.Retired {
-			products = append(products, hygiene.Product{ID: p.ID.String(), Name: p.Name, Group: p.Group, ContactMinutes: p.ContactMinutes, Surfaces: p.Surfaces, InDate: p.InStock > 0})
+			products = append(
+				products,
+				hygiene.Product{
+					ID:             p.ID.String(),
+					Name:           p.Name,
+					Group:          p.Group,
+					ContactMinutes: p.ContactMinutes,
+					Surfaces:       p.Surfaces,
+					InDate:         p.InStock > 0,
+				},
+			)
 		}
 	}
 	return products
@@ -177,7 +187,13 @@ func (r *Room) SaveSafetySheet(ctx context.Context, by journal.Person, product u
 		if err := tx.PutProductSheet(ctx, product, pdf, r.Now(), &by.ID); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "save-safety-sheet", "to": product})
+		_, err := r.Record(
+			ctx,
+			tx,
+			by,
+			store.Event{What: store.SettingsChanged},
+			map[string]any{"operation": "save-safety-sheet", "to": product},
+		)
 		return struct{}{}, err
 	})
 	return err

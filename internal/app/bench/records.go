@@ -38,7 +38,14 @@ func (r *Room) Records(ctx context.Context, by journal.Person, instrument *uuid.
 	return list, err
 }
 
-func (r *Room) recorded(ctx context.Context, tx *store.Tx, s *school.Snapshot, instrument *uuid.UUID, from, to time.Time, most int) ([]Recorded, error) {
+func (r *Room) recorded(
+	ctx context.Context,
+	tx *store.Tx,
+	s *school.Snapshot,
+	instrument *uuid.UUID,
+	from, to time.Time,
+	most int,
+) ([]Recorded, error) {
 	list := []Recorded{}
 	items, err := tx.FinishedBenchItems(ctx, instrument, from, to, most)
 	if err != nil {
@@ -104,7 +111,9 @@ func (r *Room) WriteRecords(ctx context.Context, by journal.Person, first, last 
 				required = fmt.Sprint(step.Contact)
 			}
 			rows = append(rows, []string{
-				clock(r.FinishedAt), r.Tag, r.KindName, string(r.Reason), r.Title, step.Name, step.Product, step.Lot, required, kept, clock(step.BegunAt), clock(step.DoneAt),
+				clock(
+					r.FinishedAt,
+				), r.Tag, r.KindName, string(r.Reason), r.Title, step.Name, step.Product, step.Lot, required, kept, clock(step.BegunAt), clock(step.DoneAt),
 				step.DoneBy, step.Override, step.OverrideBy, clock(r.FreeAt),
 			})
 		}

@@ -46,7 +46,10 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Benching) (Begun
 		case err != nil:
 			return Begun{}, err
 		case len(jobs) == 0:
-			return Begun{}, &journal.Fault{Kind: journal.Conflict, Message: "Nothing of it can be begun: " + items[0].Tag + ". " + items[0].Cannot}
+			return Begun{}, &journal.Fault{
+				Kind:    journal.Conflict,
+				Message: "Nothing of it can be begun: " + items[0].Tag + ". " + items[0].Cannot,
+			}
 		case !slices.EqualFunc(jobs, plan.jobs, sameJob):
 			return Begun{}, journal.ErrOvertaken
 		}
@@ -60,7 +63,14 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Benching) (Begun
 		}
 		var kept []store.BenchItem
 		for n, j := range jobs {
-			item := store.BenchItem{Run: run.ID, Instrument: j.i.ID, Position: n, Reason: j.reason, Routine: j.procedure.Routine.Key, RestHours: j.procedure.RestHours}
+			item := store.BenchItem{
+				Run:        run.ID,
+				Instrument: j.i.ID,
+				Position:   n,
+				Reason:     j.reason,
+				Routine:    j.procedure.Routine.Key,
+				RestHours:  j.procedure.RestHours,
+			}
 			for k, step := range j.procedure.Steps {
 				item.Steps = append(item.Steps, keptStep(step, k, owned))
 			}
@@ -102,7 +112,9 @@ func place(items []store.BenchItem, out schedule.Out, s *school.Snapshot, now ti
 			}
 			for k := range items[n].Steps {
 				if step := &items[n].Steps[k]; step.Name == t.Step && step.BegunAt == nil {
-					step.PlannedAt, step.PlannedPerson, step.PlannedStation = new(now.Add(time.Duration(t.Start)*time.Minute)), t.Person, t.StationIndex
+					step.PlannedAt, step.PlannedPerson, step.PlannedStation = new(
+						now.Add(time.Duration(t.Start)*time.Minute),
+					), t.Person, t.StationIndex
 				}
 			}
 		}
@@ -152,29 +164,41 @@ func (r *Room) TakeOff(ctx context.Context, by journal.Person, id uuid.UUID, in 
 	if in.Because = strings.TrimSpace(in.Because); in.Because == "" {
 		return Ticked{}, journal.Refuse("because", "say why it is taken off", in.Because)
 	}
-	return r.atBench(ctx, by, id, func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
-		for _, i := range items {
-			if i.Instrument == in.InstrumentID && i.Open() {
-				return nil, r.takeOff(ctx, tx, by, run, i, in.Because)
+	return r.atBench(
+		ctx,
+		by,
+		id,
+		func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+			for _, i := range items {
+				if i.Instrument == in.InstrumentID && i.Open() {
+					return nil, r.takeOff(ctx, tx, by, run, i, in.Because)
+				}
 			}
-		}
-		return nil, &journal.Fault{Kind: journal.Conflict, Message: "It is not on this bench any more."}
-	}, true)
+			return nil, &journal.Fault{Kind: journal.Conflict, Message: "It is not on this bench any more."}
+		},
+		true,
+	)
 }
 
 // End ends the work. What is not finished is taken off, and stays held if it was.
 func (r *Room) End(ctx context.Context, by journal.Person, id uuid.UUID) (Ticked, error) {
-	return r.atBench(ctx, by, id, func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
-		for _, i := range items {
-			if i.Open() {
-				if err := r.takeOff(ctx, tx, by, run, i, "the work was ended before it was done"); err != nil {
-					return nil, err
+	return r.atBench(
+		ctx,
+		by,
+		id,
+		func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+			for _, i := range items {
+				if i.Open() {
+					if err := r.takeOff(ctx, tx, by, run, i, "the work was ended before it was done"); err != nil {
+						return nil, err
+					}
 				}
 			}
-		}
-		run.EndedAt = new(r.Now())
-		return nil, tx.SetBenchRun(ctx, *run)
-	}, false)
+			run.EndedAt = new(r.Now())
+			return nil, tx.SetBenchRun(ctx, *run)
+		},
+		false,
+	)
 }
 
 // LeftDetail is what the log keeps of an instrument that left the bench unfinished.
@@ -190,13 +214,25 @@ func (r *Room) takeOff(ctx context.Context, tx *store.Tx, by journal.Person, run
 		return err
 	}
 	routine, _ := r.Catalog.Routine(i.Routine)
-	_, err := r.Record(ctx, tx, by, store.Event{What: store.BenchLeft, Instrument: &i.Instrument}, LeftDetail{run.ID, routine.Title, because})
+	_, err := r.Record(
+		ctx,
+		tx,
+		by,
+		store.Event{What: store.BenchLeft, Instrument: &i.Instrument},
+		LeftDetail{run.ID, routine.Title, because},
+	)
 	return err
 }
 
 // atBench changes an open run, one person after the other, and ends it when nothing is left. If asked, what is left is planned
 // afresh; should that not succeed, the work goes on by the plan that there is.
-func (r *Room) atBench(ctx context.Context, by journal.Person, id uuid.UUID, f func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error), afresh bool) (Ticked, error) {
+func (r *Room) atBench(
+	ctx context.Context,
+	by journal.Person,
+	id uuid.UUID,
+	f func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error),
+	afresh bool,
+) (Ticked, error) {
 	out, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Ticked, error) {
 		run, items, err := openRun(ctx, tx, id)
 		if err != nil {
@@ -308,7 +344,13 @@ func progress(items []store.BenchItem) string {
 }
 
 // scheduleRest puts the steps that are left into their time.
-func (r *Room) scheduleRest(ctx context.Context, s *school.Snapshot, run store.BenchRun, items []store.BenchItem, now time.Time) (schedule.Out, error) {
+func (r *Room) scheduleRest(
+	ctx context.Context,
+	s *school.Snapshot,
+	run store.BenchRun,
+	items []store.BenchItem,
+	now time.Time,
+) (schedule.Out, error) {
 	in := schedule.In{People: run.People, Stations: run.Stations}
 	if run.FinishBy != nil {
 		in.DeadlineMinutes = new(max(0, int(run.FinishBy.Sub(now).Minutes())))
@@ -338,7 +380,14 @@ func left(i store.BenchItem, tag string, now time.Time) schedule.Job {
 		if s.DoneAt != nil {
 			continue
 		}
-		step := schedule.Step{Name: s.Name, ActiveMinutes: s.ActiveMinutes, WaitMinutes: s.WaitMinutes, MaxWaitMinutes: s.MostWaitMinutes, Station: s.Station, StationHeldWhileWaiting: s.Held}
+		step := schedule.Step{
+			Name:                    s.Name,
+			ActiveMinutes:           s.ActiveMinutes,
+			WaitMinutes:             s.WaitMinutes,
+			MaxWaitMinutes:          s.MostWaitMinutes,
+			Station:                 s.Station,
+			StationHeldWhileWaiting: s.Held,
+		}
 		if s.BegunAt != nil {
 			gone := max(0, int(now.Sub(*s.BegunAt).Minutes()))
 			step.ActiveMinutes, step.WaitMinutes = 0, max(0, s.WaitMinutes-gone)

@@ -103,7 +103,17 @@ func (r *Room) Run(ctx context.Context, by journal.Person, id uuid.UUID) (BenchR
 
 func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, run store.BenchRun) (BenchRun, error) {
 	now := r.Now()
-	out := BenchRun{ID: run.ID, Now: now, BeganAt: run.BeganAt, EndedAt: run.EndedAt, FinishBy: run.FinishBy, People: run.People, Stations: []StationHere{}, Cautions: []string{}, Items: []BenchItem{}}
+	out := BenchRun{
+		ID:       run.ID,
+		Now:      now,
+		BeganAt:  run.BeganAt,
+		EndedAt:  run.EndedAt,
+		FinishBy: run.FinishBy,
+		People:   run.People,
+		Stations: []StationHere{},
+		Cautions: []string{},
+		Items:    []BenchItem{},
+	}
 	items, err := tx.BenchItems(ctx, run.ID)
 	if err != nil {
 		return out, err
@@ -173,7 +183,15 @@ func productNames(products []store.Product) map[uuid.UUID]string {
 }
 
 func (r *Room) showItem(s *school.Snapshot, i store.BenchItem, people, products map[uuid.UUID]string, now time.Time) BenchItem {
-	item := BenchItem{InstrumentID: i.Instrument, Reason: i.Reason, State: "open", TakenOff: i.TakenOff, FinishedAt: i.FinishedAt, FreeAt: i.FreeAt, Steps: []BenchStep{}}
+	item := BenchItem{
+		InstrumentID: i.Instrument,
+		Reason:       i.Reason,
+		State:        "open",
+		TakenOff:     i.TakenOff,
+		FinishedAt:   i.FinishedAt,
+		FreeAt:       i.FreeAt,
+		Steps:        []BenchStep{},
+	}
 	if of := cmp.Or(s.ByID[i.Instrument], s.Gone[i.Instrument]); of != nil {
 		item.Tag, item.KindName = of.Tag, of.Named()
 	}

@@ -43,45 +43,57 @@ func (r *Room) Tick(ctx context.Context, by journal.Person, id uuid.UUID, in Tic
 			return Ticked{}, err
 		}
 	}
-	return r.atBench(ctx, by, id, func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
-		n := slices.IndexFunc(items, func(i store.BenchItem) bool { return i.Instrument == in.InstrumentID })
-		if n < 0 || in.N < 0 || in.N >= len(items[n].Steps) {
-			return nil, journal.Refuse("n", "there is no such step on this bench", in.N)
-		}
-		item := &items[n]
-		if _, err := s.Instrument(item.Instrument); err != nil {
-			return nil, &journal.Fault{Kind: journal.Conflict, Message: "It is not at the school any more. Take it off the bench."}
-		}
-		if !item.Open() {
-			return nil, &journal.Fault{Kind: journal.Conflict, Message: "It is not on this bench any more."}
-		}
-		step := &item.Steps[in.N]
-		if err := r.mayTick(ctx, tx, item, step, in); err != nil {
-			return nil, err
-		}
-		now := r.Now()
-		if step.BegunAt == nil {
-			step.BegunAt, step.BegunBy = &now, &by.ID
-			r.timers.begin(keyOf(*step), r.Steady())
-		}
-		if in.Do == "done" || step.WaitMinutes == 0 {
-			step.DoneAt, step.DoneBy = &now, &by.ID
-			if r.tooEarly(*step) != "" {
-				step.Override = in.Override
+	return r.atBench(
+		ctx,
+		by,
+		id,
+		func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+			n := slices.IndexFunc(items, func(i store.BenchItem) bool { return i.Instrument == in.InstrumentID })
+			if n < 0 || in.N < 0 || in.N >= len(items[n].Steps) {
+				return nil, journal.Refuse("n", "there is no such step on this bench", in.N)
 			}
-		}
-		if err := tx.SetBenchStep(ctx, *step); err != nil {
-			return nil, err
-		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.BenchTicked, Instrument: &item.Instrument}, TickDetail{run.ID, step.N, step.Name, in.Do})
-		if err != nil {
-			return nil, err
-		}
-		if in.N == len(item.Steps)-1 && step.DoneAt != nil {
-			return nil, r.finishBench(ctx, tx, by, s, run, item)
-		}
-		return []uuid.UUID{event}, nil
-	}, in.Override != "")
+			item := &items[n]
+			if _, err := s.Instrument(item.Instrument); err != nil {
+				return nil, &journal.Fault{Kind: journal.Conflict, Message: "It is not at the school any more. Take it off the bench."}
+			}
+			if !item.Open() {
+				return nil, &journal.Fault{Kind: journal.Conflict, Message: "It is not on this bench any more."}
+			}
+			step := &item.Steps[in.N]
+			if err := r.mayTick(ctx, tx, item, step, in); err != nil {
+				return nil, err
+			}
+			now := r.Now()
+			if step.BegunAt == nil {
+				step.BegunAt, step.BegunBy = &now, &by.ID
+				r.timers.begin(keyOf(*step), r.Steady())
+			}
+			if in.Do == "done" || step.WaitMinutes == 0 {
+				step.DoneAt, step.DoneBy = &now, &by.ID
+				if r.tooEarly(*step) != "" {
+					step.Override = in.Override
+				}
+			}
+			if err := tx.SetBenchStep(ctx, *step); err != nil {
+				return nil, err
+			}
+			event, err := r.Record(
+				ctx,
+				tx,
+				by,
+				store.Event{What: store.BenchTicked, Instrument: &item.Instrument},
+				TickDetail{run.ID, step.N, step.Name, in.Do},
+			)
+			if err != nil {
+				return nil, err
+			}
+			if in.N == len(item.Steps)-1 && step.DoneAt != nil {
+				return nil, r.finishBench(ctx, tx, by, s, run, item)
+			}
+			return []uuid.UUID{event}, nil
+		},
+		in.Override != "",
+	)
 }
 
 // mayTick says why a step must not be ticked now.
@@ -105,11 +117,20 @@ func (r *Room) mayTick(ctx context.Context, tx *store.Tx, item *store.BenchItem,
 	zone := r.Zone(school)
 	switch {
 	case step.DoneAt != nil:
-		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s ticked this at %s already.", who(step.DoneBy), step.DoneAt.In(zone).Format("15:04"))}
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: fmt.Sprintf("%s ticked this at %s already.", who(step.DoneBy), step.DoneAt.In(zone).Format("15:04")),
+		}
 	case in.Do == "begin" && step.BegunAt != nil:
-		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s began this at %s; its time runs.", who(step.BegunBy), step.BegunAt.In(zone).Format("15:04"))}
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: fmt.Sprintf("%s began this at %s; its time runs.", who(step.BegunBy), step.BegunAt.In(zone).Format("15:04")),
+		}
 	case in.Do == "done" && step.WaitMinutes > 0 && step.BegunAt == nil && in.Override == "":
-		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("Say first when it is wet or stands: then %d minutes run.", step.WaitMinutes)}
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: fmt.Sprintf("Say first when it is wet or stands: then %d minutes run.", step.WaitMinutes),
+		}
 	case in.Do == "done" && step.BegunAt != nil && in.Override == "":
 		if why := r.tooEarly(*step); why != "" {
 			return &journal.Fault{Kind: journal.Conflict, Message: why}
@@ -132,7 +153,14 @@ type BenchDetail struct {
 
 // finishBench lets an instrument go from the bench: its clocks begin again, what it took leaves the stock, and it is free when it has
 // dried.
-func (r *Room) finishBench(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, run *store.BenchRun, item *store.BenchItem) error {
+func (r *Room) finishBench(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	run *store.BenchRun,
+	item *store.BenchItem,
+) error {
 	i, now := s.ByID[item.Instrument], r.Now()
 	routine, ok := r.Catalog.Routine(item.Routine)
 	if i == nil || !ok {
@@ -148,7 +176,14 @@ func (r *Room) finishBench(ctx context.Context, tx *store.Tx, by journal.Person,
 	if err := r.restartClocks(ctx, tx, by, s, i, routine); err != nil {
 		return err
 	}
-	detail := BenchDetail{Run: run.ID, Title: routine.Title, Reason: item.Reason, Products: []string{}, FreeAt: item.FreeAt, Took: map[uuid.UUID]float64{}}
+	detail := BenchDetail{
+		Run:      run.ID,
+		Title:    routine.Title,
+		Reason:   item.Reason,
+		Products: []string{},
+		FreeAt:   item.FreeAt,
+		Took:     map[uuid.UUID]float64{},
+	}
 	if err := r.useUp(ctx, tx, s, i, routine, item, &detail); err != nil {
 		return err
 	}
@@ -175,7 +210,14 @@ func (r *Room) finishBench(ctx context.Context, tx *store.Tx, by journal.Person,
 }
 
 // restartClocks notes the care that was done: the routine itself where it keeps clocks, else those that it takes in.
-func (r *Room) restartClocks(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, routine *catalog.Routine) error {
+func (r *Room) restartClocks(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	i *school.Instrument,
+	routine *catalog.Routine,
+) error {
 	done := []*catalog.Routine{routine}
 	if _, _, kept := routine.LimitsFor(i.Care.Choices); !kept && routine.Triggers == (catalog.Triggers{}) {
 		done = nil
@@ -204,7 +246,15 @@ func (r *Room) restartClocks(ctx context.Context, tx *store.Tx, by journal.Perso
 }
 
 // useUp takes from stock what the work took, of a product from the lots that were poured if they hold enough.
-func (r *Room) useUp(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, routine *catalog.Routine, item *store.BenchItem, detail *BenchDetail) error {
+func (r *Room) useUp(
+	ctx context.Context,
+	tx *store.Tx,
+	s *school.Snapshot,
+	i *school.Instrument,
+	routine *catalog.Routine,
+	item *store.BenchItem,
+	detail *BenchDetail,
+) error {
 	products, err := tx.Products(ctx)
 	if err != nil {
 		return err
@@ -224,7 +274,8 @@ func (r *Room) useUp(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *s
 			return err
 		}
 		poured := func(l store.Lot) bool {
-			return supplies[key.Supply] && slices.ContainsFunc(item.Steps, func(s store.BenchStep) bool { return s.Product != nil && s.Lot == l.Lot })
+			return supplies[key.Supply] &&
+				slices.ContainsFunc(item.Steps, func(s store.BenchStep) bool { return s.Product != nil && s.Lot == l.Lot })
 		}
 		slices.SortStableFunc(lots, func(x, y store.Lot) int { return count(poured(y)) - count(poured(x)) })
 		took, short, err := supply.TakeFromStock(ctx, tx, lots, units[key], s.Today)
@@ -244,7 +295,15 @@ func (r *Room) useUp(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *s
 
 // afterBench ends what the instrument was held for when it has dried, or says what it is held for now. Washing its cloths or getting
 // it ready for a concert ends no hold.
-func (r *Room) afterBench(ctx context.Context, tx *store.Tx, by journal.Person, i *school.Instrument, routine *catalog.Routine, item *store.BenchItem, detail BenchDetail) error {
+func (r *Room) afterBench(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	i *school.Instrument,
+	routine *catalog.Routine,
+	item *store.BenchItem,
+	detail BenchDetail,
+) error {
 	holds, err := tx.OpenHolds(ctx, r.Now(), i.ID)
 	if err != nil {
 		return err
@@ -266,7 +325,13 @@ func (r *Room) afterBench(ctx context.Context, tx *store.Tx, by journal.Person, 
 	if held || routine.StaysHeld == "" && item.RestHours == 0 {
 		return nil
 	}
-	hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, Because: cmp.Or(routine.StaysHeld, "rests after the bench"), BeganAt: r.Now(), BeganBy: &by.ID}
+	hold := store.Hold{
+		ID:         uuid.Must(uuid.NewV7()),
+		Instrument: i.ID,
+		Because:    cmp.Or(routine.StaysHeld, "rests after the bench"),
+		BeganAt:    r.Now(),
+		BeganBy:    &by.ID,
+	}
 	if routine.StaysHeld != "" {
 		hold.Awaits = store.Shop
 	}

@@ -82,7 +82,14 @@ func (r *Room) Finish(ctx context.Context, by journal.Person, in Finish) (Finish
 }
 
 // MarkDone records one clock of an instrument as done.
-func (r *Room) MarkDone(ctx context.Context, tx *store.Tx, by journal.Person, i *school.Instrument, key clocks.Key, on day.Day) (uuid.UUID, error) {
+func (r *Room) MarkDone(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	i *school.Instrument,
+	key clocks.Key,
+	on day.Day,
+) (uuid.UUID, error) {
 	restarts := clocks.Restarts(r.Catalog, i.Instrument.Kind, key)
 	routine, _ := r.Catalog.Routine(key.Routine)
 	title := clocks.Clock{Key: key, Kind: i.Kind, Of: routine}.Title()

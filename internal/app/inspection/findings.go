@@ -223,10 +223,17 @@ func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id u
 		}
 		return nil
 	}
-	return school.WritePrepared(ctx, r.Schools, by, journal.MayInspect, prepare, func(tx *store.Tx, s *school.Snapshot) (store.Photo, error) {
-		p := store.Photo{ID: id, Instrument: instrument, TakenAt: r.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height}
-		return p, tx.InsertPhoto(ctx, p, picture.Full, picture.Thumbnail)
-	})
+	return school.WritePrepared(
+		ctx,
+		r.Schools,
+		by,
+		journal.MayInspect,
+		prepare,
+		func(tx *store.Tx, s *school.Snapshot) (store.Photo, error) {
+			p := store.Photo{ID: id, Instrument: instrument, TakenAt: r.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height}
+			return p, tx.InsertPhoto(ctx, p, picture.Full, picture.Thumbnail)
+		},
+	)
 }
 
 // Photo reads a photograph as JPEG.

@@ -156,7 +156,11 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		}
 		t := r.Catalog.Inspection(i.Kind)
 		if in.Edition != t.Edition() {
-			return Judged{}, &journal.Fault{Kind: journal.Conflict, Message: "The check for this kind was changed since you began. Your answers are kept; look at the points that are new, then finish again.", Fields: []journal.Field{{Path: "edition", Message: "is not the present one", Value: in.Edition}}}
+			return Judged{}, &journal.Fault{
+				Kind:    journal.Conflict,
+				Message: "The check for this kind was changed since you began. Your answers are kept; look at the points that are new, then finish again.",
+				Fields:  []journal.Field{{Path: "edition", Message: "is not the present one", Value: in.Edition}},
+			}
 		}
 		found, err := r.readAnswers(i, t, in.Answers)
 		if err != nil {
@@ -226,9 +230,13 @@ func (r *Room) nobodyElse(ctx context.Context, tx *store.Tx, id uuid.UUID, in Wa
 		who = *last.PersonName
 	}
 	return &journal.Fault{
-		Kind:    journal.Conflict,
-		Message: fmt.Sprintf("%s finished a check of this instrument while you were at it, and graded it %s. Yours is kept here; save it as well if it adds to theirs.", who, last.Grade),
-		Fields:  []journal.Field{{Path: "last_seen", Message: "another inspection came in between", Value: last.ID}},
+		Kind: journal.Conflict,
+		Message: fmt.Sprintf(
+			"%s finished a check of this instrument while you were at it, and graded it %s. Yours is kept here; save it as well if it adds to theirs.",
+			who,
+			last.Grade,
+		),
+		Fields: []journal.Field{{Path: "last_seen", Message: "another inspection came in between", Value: last.ID}},
 	}
 }
 
@@ -319,7 +327,11 @@ func keep(ctx context.Context, tx *store.Tx, r reported) error {
 }
 
 func PhotoMissing(photo uuid.UUID) error {
-	return &journal.Fault{Kind: journal.Conflict, Message: "A photograph has not arrived yet; send it first, then finish again.", Fields: []journal.Field{{Path: "photos", Message: "is not there", Value: photo}}}
+	return &journal.Fault{
+		Kind:    journal.Conflict,
+		Message: "A photograph has not arrived yet; send it first, then finish again.",
+		Fields:  []journal.Field{{Path: "photos", Message: "is not there", Value: photo}},
+	}
 }
 
 // LastChecked is when an instrument was last inspected; nil when it never was.

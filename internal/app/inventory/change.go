@@ -40,7 +40,13 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 				return out, err
 			}
 			after.Version++
-			event, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &id}, lending.ChangeDetail{Before: &before, After: &after})
+			event, err := r.Record(
+				ctx,
+				tx,
+				by,
+				store.Event{What: store.InstrumentChanged, Instrument: &id},
+				lending.ChangeDetail{Before: &before, After: &after},
+			)
 			if err != nil {
 				return out, err
 			}

@@ -107,7 +107,14 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 	if i == nil {
 		return File{}, journal.InPlainWords(store.ErrNotFound)
 	}
-	f := File{Instrument: i.Instrument, Listed: s.Listed(i), Sizes: i.Kind.Sizes, Parts: r.partWear(i), Kit: r.supply.KitOf(i, i.Reeds), KitChecked: i.KitChecked}
+	f := File{
+		Instrument: i.Instrument,
+		Listed:     s.Listed(i),
+		Sizes:      i.Kind.Sizes,
+		Parts:      r.partWear(i),
+		Kit:        r.supply.KitOf(i, i.Reeds),
+		KitChecked: i.KitChecked,
+	}
 	if h := i.HandOver; h != nil {
 		f.HandOver = &FileHandOver{ID: h.ID, GivenAt: h.GivenAt, DueBackOn: h.DueBackOn, Signed: h.Signature.How}
 	}

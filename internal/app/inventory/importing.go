@@ -75,29 +75,35 @@ func (r *Room) Import(ctx context.Context, by journal.Person, file io.Reader, dr
 		return ImportReport{}, err
 	}
 	var report ImportReport
-	kept, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (ImportReport, error) {
-		im := newImporter(r, s, by)
-		im.report.Rows, im.report.DryRun = len(table.Rows), dryRun
-		im.report.Faults = append(im.report.Faults, faults...)
-		im.readColumns(table.Columns)
-		if len(im.report.Faults) == len(faults) {
-			for _, row := range table.Rows {
-				im.readRow(row)
+	kept, err := school.Write(
+		ctx,
+		r.Schools,
+		by,
+		journal.MayChangeInstruments,
+		func(tx *store.Tx, s *school.Snapshot) (ImportReport, error) {
+			im := newImporter(r, s, by)
+			im.report.Rows, im.report.DryRun = len(table.Rows), dryRun
+			im.report.Faults = append(im.report.Faults, faults...)
+			im.readColumns(table.Columns)
+			if len(im.report.Faults) == len(faults) {
+				for _, row := range table.Rows {
+					im.readRow(row)
+				}
 			}
-		}
-		if len(im.report.Faults) > 0 {
-			slices.SortStableFunc(im.report.Faults, func(x, y formats.Fault) int { return x.Row - y.Row })
-			im.report.Added, im.report.Changed, im.report.Unchanged = 0, 0, 0
+			if len(im.report.Faults) > 0 {
+				slices.SortStableFunc(im.report.Faults, func(x, y formats.Fault) int { return x.Row - y.Row })
+				im.report.Added, im.report.Changed, im.report.Unchanged = 0, 0, 0
+				report = im.report
+				return report, journal.ErrNothing
+			}
+			err := im.save(ctx, tx)
 			report = im.report
-			return report, journal.ErrNothing
-		}
-		err := im.save(ctx, tx)
-		report = im.report
-		if err == nil && dryRun {
-			err = journal.ErrNothing
-		}
-		return report, err
-	})
+			if err == nil && dryRun {
+				err = journal.ErrNothing
+			}
+			return report, err
+		},
+	)
 	if errors.Is(err, journal.ErrNothing) {
 		return report, nil
 	}
@@ -193,7 +199,16 @@ func (im *importer) readRow(row formats.Row) {
 	if kind == nil {
 		return
 	}
-	r := importRow{Instrument: store.Instrument{ID: uuid.Must(uuid.NewV7()), Tag: tag, Kind: kind.Key, Body: kind.Bodies[0], CareFrom: im.snapshot.Today}, Last: map[string]day.Day{}}
+	r := importRow{
+		Instrument: store.Instrument{
+			ID:       uuid.Must(uuid.NewV7()),
+			Tag:      tag,
+			Kind:     kind.Key,
+			Body:     kind.Bodies[0],
+			CareFrom: im.snapshot.Today,
+		},
+		Last: map[string]day.Day{},
+	}
 	habit := school.UsualHabit()
 	switch i := im.here[tag]; {
 	case i == nil && im.left[tag] && c.text(versionColumn, "") != "":
@@ -279,7 +294,14 @@ func (im *importer) checkAgainst(c cells, r importRow) {
 			c.bad("ensembles", "cannot be: "+refused.Error())
 		}
 	case i.Habit != nil && i.Habit.Player != nil && r.Habit == nil:
-		c.bad("ensembles", fmt.Sprintf("cannot be empty: %s is in the hands of %s. Take it back under Return, so that it is looked at", i.Tag, im.snapshot.NameOf(i.Habit.Player)))
+		c.bad(
+			"ensembles",
+			fmt.Sprintf(
+				"cannot be empty: %s is in the hands of %s. Take it back under Return, so that it is looked at",
+				i.Tag,
+				im.snapshot.NameOf(i.Habit.Player),
+			),
+		)
 	}
 }
 
@@ -300,7 +322,8 @@ func (im *importer) leavesAsItIs(r importRow) bool {
 
 func (im *importer) noteEnsemble(name string) {
 	same := func(other string) bool { return strings.EqualFold(other, name) }
-	if !slices.ContainsFunc(im.snapshot.Ensembles, func(e store.Ensemble) bool { return same(e.Name) }) && !slices.ContainsFunc(im.report.NewEnsembles, same) {
+	if !slices.ContainsFunc(im.snapshot.Ensembles, func(e store.Ensemble) bool { return same(e.Name) }) &&
+		!slices.ContainsFunc(im.report.NewEnsembles, same) {
 		im.report.NewEnsembles = append(im.report.NewEnsembles, name)
 	}
 }

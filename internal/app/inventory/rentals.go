@@ -45,7 +45,14 @@ func (r *Room) Rentals(ctx context.Context, by journal.Person) (Rentals, error) 
 		if i.Rental == nil {
 			continue
 		}
-		r := RentedInstrument{InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Holder: s.Listed(i).Holder, Stopped: i.Care.Stopped, Rental: *i.Rental}
+		r := RentedInstrument{
+			InstrumentID: i.ID,
+			Tag:          i.Tag,
+			KindName:     i.Named(),
+			Holder:       s.Listed(i).Holder,
+			Stopped:      i.Care.Stopped,
+			Rental:       *i.Rental,
+		}
 		if on := i.Rental.ReturnBy; on != nil {
 			left := int(*on - s.Today)
 			r.DaysLeft = &left
@@ -81,7 +88,13 @@ func (r *Room) SaveRental(ctx context.Context, by journal.Person, id uuid.UUID, 
 		if err := tx.PutRental(ctx, in); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(ctx, tx, by, store.Event{What: store.RentalChanged, Instrument: &id}, RentalDetail{Owner: in.Owner, Contract: in.Contract})
+		_, err := r.Record(
+			ctx,
+			tx,
+			by,
+			store.Event{What: store.RentalChanged, Instrument: &id},
+			RentalDetail{Owner: in.Owner, Contract: in.Contract},
+		)
 		return struct{}{}, err
 	})
 	return err
@@ -124,16 +137,29 @@ func (r *Room) Leave(ctx context.Context, by journal.Person, id uuid.UUID, in Le
 			return journal.Changed{}, err
 		}
 		if i.Habit != nil {
-			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is in a player's hands. Take it back first."}
+			return journal.Changed{}, &journal.Fault{
+				Kind:    journal.Conflict,
+				Message: i.Tag + " is in a player's hands. Take it back first.",
+			}
 		}
 		event, err := r.leave(ctx, tx, by, s, i, how)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
 
-func (r *Room) leave(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, how string) (uuid.UUID, error) {
+func (r *Room) leave(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	i *school.Instrument,
+	how string,
+) (uuid.UUID, error) {
 	if i.Bench != nil {
-		return uuid.Nil, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " lies on the bench. Finish it there or take it off first."}
+		return uuid.Nil, &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: i.Tag + " lies on the bench. Finish it there or take it off first.",
+		}
 	}
 	detail := RentalDetail{How: how}
 	if i.Rental != nil {
@@ -167,10 +193,15 @@ func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UU
 			return out, err
 		}
 		if i.Rental == nil {
-			return out, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is the school's own; only rented instruments are exchanged."}
+			return out, &journal.Fault{
+				Kind:    journal.Conflict,
+				Message: i.Tag + " is the school's own; only rented instruments are exchanged.",
+			}
 		}
 		next := i.Instrument
-		next.ID, next.Tag, next.Maker, next.Model, next.Serial = in.ID, strings.ToUpper(strings.TrimSpace(in.Tag)), in.Maker, in.Model, in.Serial
+		next.ID, next.Tag, next.Maker, next.Model, next.Serial = in.ID, strings.ToUpper(
+			strings.TrimSpace(in.Tag),
+		), in.Maker, in.Model, in.Serial
 		next.CareFrom, next.AcquiredOn, next.PriceCents, next.Notes, next.KitChecked, next.Version = s.Today, nil, nil, "", nil, 1
 		if !tagShape.MatchString(next.Tag) {
 			return out, journal.Refuse("tag", tagRule, in.Tag)
@@ -179,7 +210,13 @@ func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UU
 			return out, err
 		}
 		contract := *i.Rental
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.RentalChanged, Instrument: &next.ID}, RentalDetail{Owner: contract.Owner, Contract: contract.Contract, How: "in exchange for " + i.Tag})
+		event, err := r.Record(
+			ctx,
+			tx,
+			by,
+			store.Event{What: store.RentalChanged, Instrument: &next.ID},
+			RentalDetail{Owner: contract.Owner, Contract: contract.Contract, How: "in exchange for " + i.Tag},
+		)
 		if err != nil {
 			return out, err
 		}

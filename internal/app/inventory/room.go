@@ -22,7 +22,14 @@ type Room struct {
 }
 
 // New makes the room beside those that it works with.
-func New(all *school.Schools, inspection *inspection.Room, supply *supply.Room, lending *lending.Room, care *care.Room, settings *settings.Room) *Room {
+func New(
+	all *school.Schools,
+	inspection *inspection.Room,
+	supply *supply.Room,
+	lending *lending.Room,
+	care *care.Room,
+	settings *settings.Room,
+) *Room {
 	r := &Room{all, inspection, supply, lending, care, settings}
 	r.registerEvents()
 	return r

@@ -117,7 +117,13 @@ func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.C
 				return out, err
 			}
 			after.Version++
-			event, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &before.ID}, lending.ChangeDetail{Before: &before, After: &after})
+			event, err := r.Record(
+				ctx,
+				tx,
+				by,
+				store.Event{What: store.InstrumentChanged, Instrument: &before.ID},
+				lending.ChangeDetail{Before: &before, After: &after},
+			)
 			if err != nil {
 				return out, err
 			}

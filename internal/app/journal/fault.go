@@ -55,7 +55,10 @@ func InPlainWords(err error) error {
 	case errors.Is(err, store.ErrNotFound):
 		return &Fault{Kind: NotFound, Message: "This is not there, or not any more."}
 	case errors.Is(err, store.ErrStale):
-		return &Fault{Kind: Conflict, Message: "Somebody else changed this since you opened it. What you typed is still here; reload to see theirs, then save again."}
+		return &Fault{
+			Kind:    Conflict,
+			Message: "Somebody else changed this since you opened it. What you typed is still here; reload to see theirs, then save again.",
+		}
 	case errors.Is(err, store.ErrCharacter):
 		return &Fault{Kind: Invalid, Message: "A text holds a character that cannot be kept. Type it again."}
 	case errors.Is(err, store.ErrOtherRequest):
@@ -70,21 +73,55 @@ func InPlainWords(err error) error {
 }
 
 var violations = map[string]*Fault{
-	"term_overlap":   {Kind: Invalid, Message: "Two terms overlap.", Fields: []Field{{Path: "starts_on", Message: "lies in another term"}}},
-	"ensemble_name":  {Kind: Invalid, Message: "There is an ensemble of that name already.", Fields: []Field{{Path: "name", Message: "is taken"}}},
-	"person_email":   {Kind: Invalid, Message: "This e-mail address is taken.", Fields: []Field{{Path: "email", Message: "this e-mail address is taken"}}},
-	"instrument_tag": {Kind: Invalid, Message: "There is an instrument with that tag already.", Fields: []Field{{Path: "tag", Message: "is taken"}}},
-	"assignment_ensemble_school_id_ensemble_id_fkey": {Kind: Conflict, Message: "Instruments still play in this ensemble. Take them out first."},
-	"concert_ensemble_school_id_ensemble_id_fkey":    {Kind: Invalid, Message: "One of the ensembles is not there any more.", Fields: []Field{{Path: "ensembles", Message: "holds an unknown ensemble"}}},
-	"assignment_school_id_player_id_fkey":            {Kind: Conflict, Message: "That player was erased in the meantime."},
-	"player_external_id":                             {Kind: Invalid, Message: "Another player has that id in the roster.", Fields: []Field{{Path: "external_id", Message: "is another player's"}}},
-	"assignment_overlap":                             {Kind: Conflict, Message: "Somebody else handed it out in the meantime."},
-	"player_ensemble_school_id_ensemble_id_fkey":     {Kind: Conflict, Message: "Players still belong to this ensemble. Take them out first."},
-	"shelf_name":        {Kind: Invalid, Message: "There is a shelf of that name in the room already.", Fields: []Field{{Path: "name", Message: "is taken in this room"}}},
-	"hand_over_open":    {Kind: Conflict, Message: "Somebody else handed it out in the meantime."},
-	"hold_open":         {Kind: Conflict, Message: "It is held again since, for another reason."},
-	"bench_item_open":   {Kind: Conflict, Message: "One of them lies on another bench already. Finish it there or take it off."},
-	"product_name":      {Kind: Invalid, Message: "There is a product of that name already.", Fields: []Field{{Path: "name", Message: "is taken"}}},
+	"term_overlap": {Kind: Invalid, Message: "Two terms overlap.", Fields: []Field{{Path: "starts_on", Message: "lies in another term"}}},
+	"ensemble_name": {
+		Kind:    Invalid,
+		Message: "There is an ensemble of that name already.",
+		Fields:  []Field{{Path: "name", Message: "is taken"}},
+	},
+	"person_email": {
+		Kind:    Invalid,
+		Message: "This e-mail address is taken.",
+		Fields:  []Field{{Path: "email", Message: "this e-mail address is taken"}},
+	},
+	"instrument_tag": {
+		Kind:    Invalid,
+		Message: "There is an instrument with that tag already.",
+		Fields:  []Field{{Path: "tag", Message: "is taken"}},
+	},
+	"assignment_ensemble_school_id_ensemble_id_fkey": {
+		Kind:    Conflict,
+		Message: "Instruments still play in this ensemble. Take them out first.",
+	},
+	"concert_ensemble_school_id_ensemble_id_fkey": {
+		Kind:    Invalid,
+		Message: "One of the ensembles is not there any more.",
+		Fields:  []Field{{Path: "ensembles", Message: "holds an unknown ensemble"}},
+	},
+	"assignment_school_id_player_id_fkey": {Kind: Conflict, Message: "That player was erased in the meantime."},
+	"player_external_id": {
+		Kind:    Invalid,
+		Message: "Another player has that id in the roster.",
+		Fields:  []Field{{Path: "external_id", Message: "is another player's"}},
+	},
+	"assignment_overlap": {Kind: Conflict, Message: "Somebody else handed it out in the meantime."},
+	"player_ensemble_school_id_ensemble_id_fkey": {
+		Kind:    Conflict,
+		Message: "Players still belong to this ensemble. Take them out first.",
+	},
+	"shelf_name": {
+		Kind:    Invalid,
+		Message: "There is a shelf of that name in the room already.",
+		Fields:  []Field{{Path: "name", Message: "is taken in this room"}},
+	},
+	"hand_over_open":  {Kind: Conflict, Message: "Somebody else handed it out in the meantime."},
+	"hold_open":       {Kind: Conflict, Message: "It is held again since, for another reason."},
+	"bench_item_open": {Kind: Conflict, Message: "One of them lies on another bench already. Finish it there or take it off."},
+	"product_name": {
+		Kind:    Invalid,
+		Message: "There is a product of that name already.",
+		Fields:  []Field{{Path: "name", Message: "is taken"}},
+	},
 	"charge_once":       {Kind: Conflict, Message: "This return was charged for already."},
 	"notice_once":       {Kind: Conflict, Message: "This was sent already. Nothing was sent twice."},
 	"rental_running":    {Kind: Conflict, Message: "It is rented under another contract already."},

@@ -124,7 +124,14 @@ func lookUp[Out any](ctx context.Context, j *Journal, by Person, request *Reques
 
 // WritePrepared is Write for what takes a while to prepare: that is done before anything is locked, and again when f finds it
 // overtaken. A request that was answered before is not prepared.
-func WritePrepared[Out any](ctx context.Context, j *Journal, by Person, need Right, prepare func() error, f func(tx *store.Tx) (Out, error)) (Out, error) {
+func WritePrepared[Out any](
+	ctx context.Context,
+	j *Journal,
+	by Person,
+	need Right,
+	prepare func() error,
+	f func(tx *store.Tx) (Out, error),
+) (Out, error) {
 	var out Out
 	if err := by.Need(need); err != nil {
 		return out, err

@@ -35,7 +35,14 @@ func (r *Room) DraftAgreement(ctx context.Context, by journal.Person, pair schoo
 	for supply, fault := range i.Kit {
 		kit[supply] = fault.State
 	}
-	return r.writeAgreement(s, i, p.Name(), store.HandOver{GivenAt: r.Now(), DueBackOn: dueBack, Kit: kit, Terms: letters.WordingOf(s, wording.Agreement)}, i.Findings, w)
+	return r.writeAgreement(
+		s,
+		i,
+		p.Name(),
+		store.HandOver{GivenAt: r.Now(), DueBackOn: dueBack, Kit: kit, Terms: letters.WordingOf(s, wording.Agreement)},
+		i.Findings,
+		w,
+	)
 }
 
 // Agreement writes the agreement of a hand-over as PDF, in the words that were agreed.
@@ -76,7 +83,14 @@ func (r *Room) Agreement(ctx context.Context, by journal.Person, id uuid.UUID, w
 	return r.writeAgreement(s, i, player, h, known, w)
 }
 
-func (r *Room) writeAgreement(s *school.Snapshot, i *school.Instrument, player string, h store.HandOver, known []store.Finding, w io.Writer) error {
+func (r *Room) writeAgreement(
+	s *school.Snapshot,
+	i *school.Instrument,
+	player string,
+	h store.HandOver,
+	known []store.Finding,
+	w io.Writer,
+) error {
 	given := day.Of(h.GivenAt.In(s.Zone))
 	sheet := formats.Agreement{School: s.School.Name, Facts: [][2]string{{"Instrument", i.Named() + ", " + i.Tag}}}
 	sheet.Heading, sheet.Terms = wording.Fill(h.Terms, letters.AgreementPlaces(s, i, player, h.DueBackOn, given))

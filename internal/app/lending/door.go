@@ -28,7 +28,15 @@ func (r *Room) mayGoOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, i
 
 // mayBeHeldBy is mayGoOut for an instrument that is played as said: by nobody, or by somebody who is only now named. One hold may be
 // overlooked: the one that goes with what is undone.
-func (r *Room) mayBeHeldBy(ctx context.Context, tx *store.Tx, s *school.Snapshot, id uuid.UUID, player *uuid.UUID, played *store.Assignment, overlook *uuid.UUID) error {
+func (r *Room) mayBeHeldBy(
+	ctx context.Context,
+	tx *store.Tx,
+	s *school.Snapshot,
+	id uuid.UUID,
+	player *uuid.UUID,
+	played *store.Assignment,
+	overlook *uuid.UUID,
+) error {
 	kept, err := tx.Instrument(ctx, id)
 	if err != nil || kept.GoneOn != nil {
 		return errors.Join(err, store.ErrNotFound)
@@ -66,7 +74,15 @@ func (r *Room) mayBeHeldBy(ctx context.Context, tx *store.Tx, s *school.Snapshot
 }
 
 // GoOut lets an instrument be played from today on, and a named player answer for it as h says.
-func (r *Room) GoOut(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, id uuid.UUID, habit school.Habit, h store.HandOver) error {
+func (r *Room) GoOut(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	id uuid.UUID,
+	habit school.Habit,
+	h store.HandOver,
+) error {
 	if err := r.mayGoOut(ctx, tx, s, id, habit.PlayerID); err != nil {
 		return err
 	}
@@ -92,7 +108,14 @@ func (r *Room) answerFor(ctx context.Context, tx *store.Tx, by journal.Person, i
 
 // TakeBack takes an instrument out of somebody's hands, whoever answered for it and whatever is charged, and holds it until its
 // turnover is done. Everything by which an instrument comes back does it.
-func (r *Room) TakeBack(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, in Returning) (uuid.UUID, error) {
+func (r *Room) TakeBack(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	i *school.Instrument,
+	in Returning,
+) (uuid.UUID, error) {
 	at, err := tx.AssignmentOn(ctx, i.ID, s.Today)
 	if err != nil {
 		return uuid.Nil, err
@@ -122,7 +145,10 @@ func (r *Room) TakeBack(ctx context.Context, tx *store.Tx, by journal.Person, s 
 func (r *Room) undoReturn(ctx context.Context, tx *store.Tx, u school.Undoing, d school.HandedOutDetail) error {
 	by, s, e := u.By, u.School, u.Event
 	if d.Habit == nil {
-		return &journal.Fault{Kind: journal.Conflict, Message: "This return is from before they could be undone; hand the instrument out again instead."}
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: "This return is from before they could be undone; hand the instrument out again instead.",
+		}
 	}
 	played, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
 	if err != nil {
@@ -154,7 +180,10 @@ func (r *Room) undoReturn(ctx context.Context, tx *store.Tx, u school.Undoing, d
 // return, so that its turnover is not forgotten.
 func (r *Room) undoHandOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e store.Event, d school.HandedOutDetail) error {
 	if d.HandOver == nil && d.Habit == nil {
-		return &journal.Fault{Kind: journal.Conflict, Message: "This hand-out is from before they could be undone; take the instrument back instead."}
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: "This hand-out is from before they could be undone; take the instrument back instead.",
+		}
 	}
 	return r.undoGoingOut(ctx, tx, s, e, d)
 }
@@ -162,7 +191,10 @@ func (r *Room) undoHandOut(ctx context.Context, tx *store.Tx, s *school.Snapshot
 // undoGoingOut lets an instrument stand free that went out by the event, as d says.
 func (r *Room) undoGoingOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e store.Event, d school.HandedOutDetail) error {
 	if out := day.Of(e.At.In(s.Zone)); out < s.Today {
-		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("It has been out since %s. Take it back instead, so that its turnover is not forgotten.", out.Words())}
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: fmt.Sprintf("It has been out since %s. Take it back instead, so that its turnover is not forgotten.", out.Words()),
+		}
 	}
 	at, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
 	if err != nil {

@@ -30,7 +30,14 @@ type ChangeDetail struct {
 
 // ChangePlaying lets an instrument be played as wanted from today on; nil lets it come back. Out of the hands of a named player it
 // comes by a return only.
-func (r *Room) ChangePlaying(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, want *school.Habit) ([]uuid.UUID, error) {
+func (r *Room) ChangePlaying(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	i *school.Instrument,
+	want *school.Habit,
+) ([]uuid.UUID, error) {
 	at, err := tx.AssignmentOn(ctx, i.ID, s.Today)
 	if err != nil {
 		return nil, err
@@ -51,7 +58,14 @@ func (r *Room) ChangePlaying(ctx context.Context, tx *store.Tx, by journal.Perso
 	case samePointed(has.PlayerID, want.PlayerID):
 		err = playOn(ctx, tx, *at, *want, s.Today)
 	case has.PlayerID != nil:
-		err = &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s is in the hands of %s. Take it back first: it is held until its turnover is done, and then goes to the next.", i.Tag, s.NameOf(has.PlayerID))}
+		err = &journal.Fault{
+			Kind: journal.Conflict,
+			Message: fmt.Sprintf(
+				"%s is in the hands of %s. Take it back first: it is held until its turnover is done, and then goes to the next.",
+				i.Tag,
+				s.NameOf(has.PlayerID),
+			),
+		}
 	default: // only now somebody says who has it
 		if err = r.mayBeHeldBy(ctx, tx, s, i.ID, want.PlayerID, nil, nil); err != nil {
 			break
@@ -63,7 +77,13 @@ func (r *Room) ChangePlaying(ctx context.Context, tx *store.Tx, by journal.Perso
 	if err != nil {
 		return nil, err
 	}
-	event, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &i.ID}, ChangeDetail{HabitBefore: has, HabitAfter: want})
+	event, err := r.Record(
+		ctx,
+		tx,
+		by,
+		store.Event{What: store.InstrumentChanged, Instrument: &i.ID},
+		ChangeDetail{HabitBefore: has, HabitAfter: want},
+	)
 	return []uuid.UUID{event}, err
 }
 

@@ -87,7 +87,15 @@ func matched(s *school.Snapshot, path string, pair school.Pair) (*store.Player, 
 }
 
 // give hands an instrument out: the player answers for it and it is played as the player plays. h says what was agreed.
-func (r *Room) give(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, p *store.Player, i *school.Instrument, h store.HandOver) (uuid.UUID, error) {
+func (r *Room) give(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	p *store.Player,
+	i *school.Instrument,
+	h store.HandOver,
+) (uuid.UUID, error) {
 	habit := school.Habit{
 		Ensembles: p.Ensembles, PracticeMinutes: p.PracticeMinutes, PracticeDays: p.PracticeDays, VacationShare: p.VacationShare,
 		HeavySweat: p.HeavySweat, Players: 1, PlayerID: &p.ID,
@@ -95,7 +103,13 @@ func (r *Room) give(ctx context.Context, tx *store.Tx, by journal.Person, s *sch
 	if err := r.GoOut(ctx, tx, by, s, i.ID, habit, h); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, store.Event{What: store.HandedOut, Instrument: &i.ID}, school.HandedOutDetail{PlayerID: &p.ID, HandOver: &h.ID})
+	return r.Record(
+		ctx,
+		tx,
+		by,
+		store.Event{What: store.HandedOut, Instrument: &i.ID},
+		school.HandedOutDetail{PlayerID: &p.ID, HandOver: &h.ID},
+	)
 }
 
 func handedOut(e store.Event) (d school.HandedOutDetail, err error) {

@@ -62,7 +62,13 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 	if err != nil {
 		return HandOverSheet{}, err
 	}
-	out := HandOverSheet{Instrument: s.Listed(i), PlayerID: p.ID, Player: p.Name(), Kit: r.supply.KitOf(i, p.ReedStrength), DueBackOn: s.YearEnd()}
+	out := HandOverSheet{
+		Instrument: s.Listed(i),
+		PlayerID:   p.ID,
+		Player:     p.Name(),
+		Kit:        r.supply.KitOf(i, p.ReedStrength),
+		DueBackOn:  s.YearEnd(),
+	}
 	if out.Fit, err = fitSheet(p, i, checks); err != nil {
 		return out, err
 	}
@@ -79,7 +85,10 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 			}
 		}
 	}
-	out.Heading, out.Terms = wording.Fill(letters.WordingOf(s, wording.Agreement), letters.AgreementPlaces(s, i, p.Name(), out.DueBackOn, s.Today))
+	out.Heading, out.Terms = wording.Fill(
+		letters.WordingOf(s, wording.Agreement),
+		letters.AgreementPlaces(s, i, p.Name(), out.DueBackOn, s.Today),
+	)
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
 		photos, err := tx.Photos(ctx, i.ID)
 		if err != nil {
@@ -105,7 +114,10 @@ func fitSheet(p *store.Player, i *school.Instrument, checks fit.Checks) (*FitShe
 	if fit.MeasureOf(chart) == "height_cm" {
 		sheet.Cautions = append(sheet.Cautions, "First the right chair or stool: knees and feet at rest, the endpin set.")
 	}
-	sheet.Cautions = append(sheet.Cautions, "The checks stand above any chart. In doubt, the smaller: an instrument too large strains hand, arm and shoulder.")
+	sheet.Cautions = append(
+		sheet.Cautions,
+		"The checks stand above any chart. In doubt, the smaller: an instrument too large strains hand, arm and shoulder.",
+	)
 	in := fit.SizeIn{Kind: chart, Checks: &checks}
 	for _, m := range p.Measurements {
 		if fit.MeasureOf(chart) == "height_cm" && m.Height != nil {
@@ -226,7 +238,15 @@ func (r *Room) HandOver(ctx context.Context, by journal.Person, in Handing) (jou
 }
 
 // lookOver records what was seen at a hand-over or a return: findings that are new, and the kit as it was found.
-func (r *Room) lookOver(ctx context.Context, tx *store.Tx, by journal.Person, i *school.Instrument, found []inspection.Found, kit map[string]catalog.KitState, today day.Day) error {
+func (r *Room) lookOver(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	i *school.Instrument,
+	found []inspection.Found,
+	kit map[string]catalog.KitState,
+	today day.Day,
+) error {
 	for n, f := range found {
 		if !r.inspection.CanBeFound(i, f.Code) {
 			return journal.Refuse(fmt.Sprintf("findings[%d].code", n), "cannot be found on a "+catalog.InText(i.Kind.Name), f.Code)
@@ -277,7 +297,13 @@ func (r *Room) Sign(ctx context.Context, by journal.Person, id uuid.UUID, in Sig
 		if err := tx.SignHandOver(ctx, id, signature, letters.WordingOf(s, wording.Agreement)); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.Agreed, Instrument: &h.Instrument}, school.HandedOutDetail{PlayerID: h.Player, HandOver: &id})
+		event, err := r.Record(
+			ctx,
+			tx,
+			by,
+			store.Event{What: store.Agreed, Instrument: &h.Instrument},
+			school.HandedOutDetail{PlayerID: h.Player, HandOver: &id},
+		)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }

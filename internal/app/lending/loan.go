@@ -29,7 +29,10 @@ func (r *Room) Lend(ctx context.Context, by journal.Person, id uuid.UUID, in Len
 		case loaner == nil:
 			return journal.Changed{}, journal.Refuse("loaner_id", "no such instrument", in.LoanerID)
 		case i.Habit == nil:
-			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("Nobody plays %s now, so nobody needs another.", i.Tag)}
+			return journal.Changed{}, &journal.Fault{
+				Kind:    journal.Conflict,
+				Message: fmt.Sprintf("Nobody plays %s now, so nobody needs another.", i.Tag),
+			}
 		}
 		habit := school.HabitOf(i.Habit)
 		back, err := r.TakeBack(ctx, tx, by, s, i, Returning{})

@@ -60,7 +60,16 @@ func (r *Room) ReturnSheet(ctx context.Context, by journal.Person, id uuid.UUID)
 	if i.Habit == nil {
 		return ReturnSheet{}, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is in nobody's hands."}
 	}
-	out := ReturnSheet{Instrument: s.Listed(i), Player: s.Listed(i).Holder, New: []inspection.FileFinding{}, Before: []inspection.FileFinding{}, Mended: []string{}, Kit: []ReturnThing{}, Photos: []store.Photo{}, Cautions: returnCautions}
+	out := ReturnSheet{
+		Instrument: s.Listed(i),
+		Player:     s.Listed(i).Holder,
+		New:        []inspection.FileFinding{},
+		Before:     []inspection.FileFinding{},
+		Mended:     []string{},
+		Kit:        []ReturnThing{},
+		Photos:     []store.Photo{},
+		Cautions:   returnCautions,
+	}
 	if out.Answers, err = r.inspection.Findable(ctx, by, id); err != nil {
 		return out, err
 	}
@@ -123,7 +132,16 @@ func proposeCharge(s *school.Snapshot, i *school.Instrument, in Damage) (shop.Ch
 	if known {
 		age = float64(s.Today-*i.AcquiredOn) / 365.25
 	}
-	out, err := shop.Charge(shop.ChargeIn{RepairCents: in.RepairCents, AgeYears: math.Round(age*10) / 10, LifeYears: i.Kind.LifeYears, Avoidable: in.Avoidable, SharePct: &s.School.ChargeShare, CapCents: s.School.ChargeCap})
+	out, err := shop.Charge(
+		shop.ChargeIn{
+			RepairCents: in.RepairCents,
+			AgeYears:    math.Round(age*10) / 10,
+			LifeYears:   i.Kind.LifeYears,
+			Avoidable:   in.Avoidable,
+			SharePct:    &s.School.ChargeShare,
+			CapCents:    s.School.ChargeCap,
+		},
+	)
 	if err != nil {
 		return out, journal.RefuseInput(err)
 	}
@@ -166,7 +184,14 @@ func (r *Room) Return(ctx context.Context, by journal.Person, id uuid.UUID, in R
 }
 
 // closeHandOver ends the time in which a player answered for an instrument, with what is charged.
-func (r *Room) closeHandOver(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, in Returning) (handOver, charge *uuid.UUID, err error) {
+func (r *Room) closeHandOver(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	i *school.Instrument,
+	in Returning,
+) (handOver, charge *uuid.UUID, err error) {
 	open, err := tx.OpenHandOvers(ctx, i.ID)
 	if err != nil {
 		return nil, nil, err
@@ -194,12 +219,25 @@ func (r *Room) closeHandOver(ctx context.Context, tx *store.Tx, by journal.Perso
 		return nil, nil, journal.Refuse("charge.reason", "say what it is for", in.Charge.Reason)
 	}
 	if i.Rental != nil {
-		return nil, nil, journal.Refuse("charge", fmt.Sprintf("%s belongs to %s; the owner is told, and decides", i.Tag, i.Rental.Owner), nil)
+		return nil, nil, journal.Refuse(
+			"charge",
+			fmt.Sprintf("%s belongs to %s; the owner is told, and decides", i.Tag, i.Rental.Owner),
+			nil,
+		)
 	}
 	proposed, err := proposeCharge(s, i, in.Charge.Damage)
 	if err != nil {
 		return nil, nil, err
 	}
-	c := store.Charge{ID: uuid.Must(uuid.NewV7()), HandOver: h.ID, RepairCents: in.Charge.RepairCents, ProposedCents: proposed.ChargeCents, AmountCents: in.Charge.AmountCents, Reason: reason, DecidedAt: now, DecidedBy: &by.ID}
+	c := store.Charge{
+		ID:            uuid.Must(uuid.NewV7()),
+		HandOver:      h.ID,
+		RepairCents:   in.Charge.RepairCents,
+		ProposedCents: proposed.ChargeCents,
+		AmountCents:   in.Charge.AmountCents,
+		Reason:        reason,
+		DecidedAt:     now,
+		DecidedBy:     &by.ID,
+	}
 	return &h.ID, &c.ID, tx.InsertCharge(ctx, c)
 }

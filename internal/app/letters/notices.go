@@ -92,7 +92,16 @@ func (r *Room) proposeNotices(ctx context.Context, tx *store.Tx, s *school.Snaps
 		}
 		p := s.Players[*player]
 		l, _ := wording.Find(key)
-		n := ProposedNotice{Letter: key, LetterName: l.Name, About: about, PlayerID: player, Player: p.Name(), Tag: i.Tag, AddressedTo: p.Guardian, instrument: i.ID}
+		n := ProposedNotice{
+			Letter:      key,
+			LetterName:  l.Name,
+			About:       about,
+			PlayerID:    player,
+			Player:      p.Name(),
+			Tag:         i.Tag,
+			AddressedTo: p.Guardian,
+			instrument:  i.ID,
+		}
 		if n.AddressedTo == "" {
 			n.AddressedTo = p.Name()
 		}
@@ -111,10 +120,22 @@ func (r *Room) proposeNotices(ctx context.Context, tx *store.Tx, s *school.Snaps
 			add(wording.DueBack, fmt.Sprintf("due-back:%s:%s", h.ID, on), h.Player, i, map[string]string{"due_back": on.Words()})
 		}
 		if gaps := r.supply.Gaps(i); len(gaps) > 0 {
-			add(wording.KitMissing, fmt.Sprintf("kit:%s:%s", h.ID, strings.Join(gaps, ",")), h.Player, i, map[string]string{"missing": strings.Join(gaps, ", ")})
+			add(
+				wording.KitMissing,
+				fmt.Sprintf("kit:%s:%s", h.ID, strings.Join(gaps, ",")),
+				h.Player,
+				i,
+				map[string]string{"missing": strings.Join(gaps, ", ")},
+			)
 		}
 		if r := i.Rental; r != nil && r.ReturnBy != nil && *r.ReturnBy <= s.Today+rentalAhead {
-			add(wording.RentalEnds, fmt.Sprintf("rental:%s:%s", r.ID, r.ReturnBy), h.Player, i, map[string]string{"due_back": r.ReturnBy.Words()})
+			add(
+				wording.RentalEnds,
+				fmt.Sprintf("rental:%s:%s", r.ID, r.ReturnBy),
+				h.Player,
+				i,
+				map[string]string{"due_back": r.ReturnBy.Words()},
+			)
 		}
 	}
 	charges, err := tx.Charges(ctx)
@@ -124,7 +145,13 @@ func (r *Room) proposeNotices(ctx context.Context, tx *store.Tx, s *school.Snaps
 			i = s.Gone[c.Instrument]
 		}
 		if i != nil && c.AmountCents > 0 {
-			add(wording.Charge, fmt.Sprintf("charge:%s", c.ID), c.Player, i, map[string]string{"amount": money(s, c.AmountCents), "reason": c.Reason})
+			add(
+				wording.Charge,
+				fmt.Sprintf("charge:%s", c.ID),
+				c.Player,
+				i,
+				map[string]string{"amount": money(s, c.AmountCents), "reason": c.Reason},
+			)
 		}
 	}
 	return list, err
@@ -153,15 +180,36 @@ func (r *Room) SendNotices(ctx context.Context, by journal.Person, in Sending) (
 		for n, about := range in.About {
 			at := slices.IndexFunc(proposed, func(p ProposedNotice) bool { return p.About == about })
 			if at < 0 {
-				return out, &journal.Fault{Kind: journal.Conflict, Message: "One of these was sent already, or has settled itself. Nothing was sent; look again.", Fields: []journal.Field{{Path: fmt.Sprintf("about[%d]", n), Message: "is not to be sent", Value: about}}}
+				return out, &journal.Fault{
+					Kind:    journal.Conflict,
+					Message: "One of these was sent already, or has settled itself. Nothing was sent; look again.",
+					Fields:  []journal.Field{{Path: fmt.Sprintf("about[%d]", n), Message: "is not to be sent", Value: about}},
+				}
 			}
 			p := proposed[at]
 			proposed = slices.Delete(proposed, at, at+1)
-			kept := store.Notice{ID: uuid.Must(uuid.NewV7()), Letter: p.Letter, About: p.About, Player: p.PlayerID, Instrument: &p.instrument, AddressedTo: p.AddressedTo, Subject: p.Subject, Body: p.Body, SentAt: r.Now(), SentBy: &by.ID}
+			kept := store.Notice{
+				ID:          uuid.Must(uuid.NewV7()),
+				Letter:      p.Letter,
+				About:       p.About,
+				Player:      p.PlayerID,
+				Instrument:  &p.instrument,
+				AddressedTo: p.AddressedTo,
+				Subject:     p.Subject,
+				Body:        p.Body,
+				SentAt:      r.Now(),
+				SentBy:      &by.ID,
+			}
 			if err := tx.InsertNotice(ctx, kept); err != nil {
 				return out, err
 			}
-			event, err := r.Record(ctx, tx, by, store.Event{What: store.NoticeSent, Instrument: &p.instrument}, NoticeDetail{kept.ID, p.Letter})
+			event, err := r.Record(
+				ctx,
+				tx,
+				by,
+				store.Event{What: store.NoticeSent, Instrument: &p.instrument},
+				NoticeDetail{kept.ID, p.Letter},
+			)
 			if err != nil {
 				return out, err
 			}
@@ -179,7 +227,10 @@ func (r *Room) Message(ctx context.Context, by journal.Person, id uuid.UUID, w i
 	}
 	for _, n := range all.Sent {
 		if n.ID == id {
-			return formats.WriteMessage(w, formats.Message{ID: n.ID.String(), To: n.AddressedTo, Subject: n.Subject, Body: n.Body, At: n.SentAt})
+			return formats.WriteMessage(
+				w,
+				formats.Message{ID: n.ID.String(), To: n.AddressedTo, Subject: n.Subject, Body: n.Body, At: n.SentAt},
+			)
 		}
 	}
 	return journal.InPlainWords(store.ErrNotFound)

@@ -124,7 +124,15 @@ func passOn(s *school.Snapshot, who []Outgrowing) (short map[[2]string]int) {
 		if i.Care.Stopped != "" {
 			return
 		}
-		spare, get := fit.Spare{Kind: i.Instrument.Kind, Size: i.Size, From: from}, Getting{InstrumentID: i.ID, Tag: i.Tag, BackFrom: backFrom}
+		spare, get := fit.Spare{
+			Kind: i.Instrument.Kind,
+			Size: i.Size,
+			From: from,
+		}, Getting{
+			InstrumentID: i.ID,
+			Tag:          i.Tag,
+			BackFrom:     backFrom,
+		}
 		if i.Rental != nil && i.Rental.ReturnBy != nil {
 			spare.Until, get.RentedUntil = *i.Rental.ReturnBy, i.Rental.ReturnBy
 		}

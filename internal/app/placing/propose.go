@@ -102,7 +102,8 @@ func (r *Room) Propose(ctx context.Context, by journal.Person, in Wish) (Proposa
 func secondAtHome(s *school.Snapshot, kinds []string, out *Proposal) {
 	count := map[[2]string]int{}
 	for _, i := range s.Instruments {
-		if (len(kinds) == 0 || slices.Contains(kinds, i.Instrument.Kind)) && i.Habit != nil && i.Habit.Player != nil && tooLargeForTheWay(s.Players[*i.Habit.Player], i) {
+		if (len(kinds) == 0 || slices.Contains(kinds, i.Instrument.Kind)) && i.Habit != nil && i.Habit.Player != nil &&
+			tooLargeForTheWay(s.Players[*i.Habit.Player], i) {
 			count[[2]string{i.Instrument.Kind, i.Size}]++
 		}
 	}
@@ -186,7 +187,10 @@ func proposeKind(s *school.Snapshot, kind, kindName string, weights assign.Weigh
 		p, i := players[pair[0]], free[pair[1]]
 		list := parts[pair[0]][pair[1]]
 		proposed := ProposedPair{
-			Pair: school.Pair{PlayerID: p.ID, InstrumentID: i.ID}, Player: p.Name(), Tag: i.Tag, KindName: kindName, Size: i.Size, Cost: *cost[pair[0]][pair[1]], Parts: list,
+			Pair: school.Pair{
+				PlayerID:     p.ID,
+				InstrumentID: i.ID,
+			}, Player: p.Name(), Tag: i.Tag, KindName: kindName, Size: i.Size, Cost: *cost[pair[0]][pair[1]], Parts: list,
 			Pinned: settled.pinned(school.Pair{PlayerID: p.ID, InstrumentID: i.ID}),
 		}
 		proposed.Why = proposed.because(len(players), len(free))
@@ -236,7 +240,12 @@ func candidate(s *school.Snapshot, p *store.Player, i *school.Instrument, wanted
 func (p ProposedPair) because(players, free int) why.Why {
 	w := why.Why{
 		Rule: "assign.match", Basis: why.Basis{Kind: why.OwnRule, Source: "size chart from memory; weights are the school's"},
-		Statement: fmt.Sprintf("As many of %d players as can be, with %d free instruments, at the least cost in all; this pair costs %.1f of it.", players, free, math.Round(p.Cost*10)/10),
+		Statement: fmt.Sprintf(
+			"As many of %d players as can be, with %d free instruments, at the least cost in all; this pair costs %.1f of it.",
+			players,
+			free,
+			math.Round(p.Cost*10)/10,
+		),
 	}
 	for _, part := range p.Parts {
 		if part.Says == "" {

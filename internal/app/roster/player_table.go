@@ -11,7 +11,19 @@ import (
 )
 
 // The columns of a player file.
-var playerColumns = []string{"external_id", "given_name", "family_name", "grade_year", "ensembles", "instrument", "transport", "reed_strength", "arm_length_cm", "height_cm", "practice_minutes_per_week"}
+var playerColumns = []string{
+	"external_id",
+	"given_name",
+	"family_name",
+	"grade_year",
+	"ensembles",
+	"instrument",
+	"transport",
+	"reed_strength",
+	"arm_length_cm",
+	"height_cm",
+	"practice_minutes_per_week",
+}
 
 // readTable reads players from a CSV file. The mapping says which of their columns is which of ours; a column that has our
 // name needs none.

@@ -51,7 +51,14 @@ func (r *Room) Players(ctx context.Context, by journal.Person) ([]ListedPlayer, 
 	list := make([]ListedPlayer, len(s.Roster))
 	all := by.Need(journal.MayChangeInstruments) == nil
 	for n, p := range s.Roster {
-		list[n] = ListedPlayer{Player: p, Name: p.Name(), Card: CardOf(p.ID), EnsembleNames: s.EnsembleNames(p.Ensembles), Holds: append([]Held{}, holds[p.ID]...), Size: school.SizeOf(p)}
+		list[n] = ListedPlayer{
+			Player:        p,
+			Name:          p.Name(),
+			Card:          CardOf(p.ID),
+			EnsembleNames: s.EnsembleNames(p.Ensembles),
+			Holds:         append([]Held{}, holds[p.ID]...),
+			Size:          school.SizeOf(p),
+		}
 		if k, ok := r.Catalog.Kind(p.Kind); ok {
 			list[n].KindName = k.Name
 		}
@@ -74,7 +81,9 @@ func (r *Room) Players(ctx context.Context, by journal.Person) ([]ListedPlayer, 
 // NewPlayer is a player of whom nothing is known yet but what is usual.
 func (r *Room) NewPlayer(by journal.Person) (store.Player, error) {
 	return store.Player{
-		ID: uuid.Must(uuid.NewV7()), PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare,
+		ID: uuid.Must(
+			uuid.NewV7(),
+		), PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare,
 		Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{},
 	}, by.Need(journal.MayChangeInstruments)
 }
@@ -135,7 +144,10 @@ func (r *Room) ErasePlayer(ctx context.Context, by journal.Person, id uuid.UUID)
 			return struct{}{}, &journal.Fault{Kind: journal.Conflict, Message: p.Name() + " is still here. Only who has left is erased."}
 		}
 		if tags := s.TagsOf(id); len(tags) > 0 {
-			return struct{}{}, &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s still has %s. Take it back first.", p.Name(), strings.Join(tags, ", "))}
+			return struct{}{}, &journal.Fault{
+				Kind:    journal.Conflict,
+				Message: fmt.Sprintf("%s still has %s. Take it back first.", p.Name(), strings.Join(tags, ", ")),
+			}
 		}
 		return struct{}{}, tx.ErasePlayer(ctx, id, p.Version)
 	})

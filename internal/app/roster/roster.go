@@ -52,7 +52,16 @@ func (r *Room) ImportRoster(ctx context.Context, by journal.Person, in RosterFil
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return RosterReport{}, err
 	}
-	file := &rosterImport{app: r, report: RosterReport{NewEnsembles: []string{}, Leavers: []Leaver{}, Columns: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun}}
+	file := &rosterImport{
+		app: r,
+		report: RosterReport{
+			NewEnsembles: []string{},
+			Leavers:      []Leaver{},
+			Columns:      []string{},
+			Faults:       []formats.Fault{},
+			DryRun:       in.DryRun,
+		},
+	}
 	var whole formats.Fault
 	switch err := file.read(in); {
 	case errors.As(err, &whole):
@@ -68,13 +77,19 @@ func (r *Room) ImportRoster(ctx context.Context, by journal.Person, in RosterFil
 		}
 		return file.report, err
 	}
-	kept, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (RosterReport, error) {
-		file.snapshot = s
-		if file.compare(); len(file.report.Faults) > 0 {
-			return file.report, journal.ErrNothing
-		}
-		return file.report, file.save(ctx, tx, in.MarkLeavers)
-	})
+	kept, err := school.Write(
+		ctx,
+		r.Schools,
+		by,
+		journal.MayChangeInstruments,
+		func(tx *store.Tx, s *school.Snapshot) (RosterReport, error) {
+			file.snapshot = s
+			if file.compare(); len(file.report.Faults) > 0 {
+				return file.report, journal.ErrNothing
+			}
+			return file.report, file.save(ctx, tx, in.MarkLeavers)
+		},
+	)
 	if errors.Is(err, journal.ErrNothing) {
 		return file.report, nil
 	}
@@ -125,7 +140,14 @@ func (r *rosterImport) readArchive(content []byte) error {
 				r.fault(p.Line, "users.csv", text, fmt.Sprintf("a text is longer than %d letters", formats.MaxText))
 			}
 		}
-		row := rosterRow{line: p.Line, id: p.ExternalID, given: p.GivenName, family: p.FamilyName, grade: &p.GradeYear, ensembles: append([]string{}, p.Ensembles...)}
+		row := rosterRow{
+			line:      p.Line,
+			id:        p.ExternalID,
+			given:     p.GivenName,
+			family:    p.FamilyName,
+			grade:     &p.GradeYear,
+			ensembles: append([]string{}, p.Ensembles...),
+		}
 		if row.given == "" { // who has one name only
 			row.given, row.family = row.family, ""
 		}
@@ -142,7 +164,12 @@ func (r *rosterImport) compare() {
 	for _, row := range r.rows {
 		key := cmp.Or(row.id, rosterName(row.given, row.family)+"\x00"+row.year())
 		if line, twice := first[key]; twice {
-			r.fault(row.line, "external_id", row.id, fmt.Sprintf("is the same player as row %d; two of one name need an external_id each", line))
+			r.fault(
+				row.line,
+				"external_id",
+				row.id,
+				fmt.Sprintf("is the same player as row %d; two of one name need an external_id each", line),
+			)
 			continue
 		}
 		first[key] = row.line
@@ -151,10 +178,22 @@ func (r *rosterImport) compare() {
 	known := recognize(r.snapshot.Roster, once)
 	seen := map[uuid.UUID]bool{}
 	for n, row := range once {
-		p := store.Player{ID: uuid.Must(uuid.NewV7()), PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare, Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{}}
+		p := store.Player{
+			ID:              uuid.Must(uuid.NewV7()),
+			PracticeMinutes: usage.DefaultPracticeMinutes,
+			PracticeDays:    usage.DefaultPracticeDays,
+			VacationShare:   usage.DefaultVacationShare,
+			Ensembles:       []uuid.UUID{},
+			Measurements:    []store.Measurement{},
+		}
 		switch old := known[n]; {
 		case len(old) > 1:
-			r.fault(row.line, "given_name", row.given, fmt.Sprintf("is the name of %d players here; give an external_id, or correct the year", len(old)))
+			r.fault(
+				row.line,
+				"given_name",
+				row.given,
+				fmt.Sprintf("is the name of %d players here; give an external_id, or correct the year", len(old)),
+			)
 		case len(old) == 1:
 			p = *old[0]
 			seen[p.ID] = true
@@ -203,7 +242,9 @@ func (r *rosterImport) apply(p *store.Player, row rosterRow, old *store.Player) 
 		p.PracticeMinutes = *row.practiceMinutes
 	}
 	same := before.ExternalID == p.ExternalID && before.GivenName == p.GivenName && before.FamilyName == p.FamilyName && before.GradeYear == p.GradeYear &&
-		before.Kind == p.Kind && before.Transport == p.Transport && before.ReedStrength == p.ReedStrength && before.PracticeMinutes == p.PracticeMinutes && before.LeftOn == nil
+		before.Kind == p.Kind && before.Transport == p.Transport && before.ReedStrength == p.ReedStrength &&
+		before.PracticeMinutes == p.PracticeMinutes &&
+		before.LeftOn == nil
 	if row.armLength != nil || row.height != nil {
 		same = !r.measure(p, row) && same
 	}
@@ -236,7 +277,10 @@ func (r *rosterImport) measure(p *store.Player, row rosterRow) bool {
 			return false
 		}
 	}
-	p.Measurements = slices.DeleteFunc(slices.Clone(p.Measurements), func(m store.Measurement) bool { return m.MeasuredOn == r.snapshot.Today })
+	p.Measurements = slices.DeleteFunc(
+		slices.Clone(p.Measurements),
+		func(m store.Measurement) bool { return m.MeasuredOn == r.snapshot.Today },
+	)
 	p.Measurements = append(p.Measurements, store.Measurement{MeasuredOn: r.snapshot.Today, ArmLength: row.armLength, Height: row.height})
 	return true
 }
@@ -259,7 +303,8 @@ func SameNames(x, y []string) bool {
 
 func (r *rosterImport) noteEnsemble(name string) {
 	same := func(other string) bool { return strings.EqualFold(other, name) }
-	if !slices.ContainsFunc(r.snapshot.Ensembles, func(e store.Ensemble) bool { return same(e.Name) }) && !slices.ContainsFunc(r.report.NewEnsembles, same) {
+	if !slices.ContainsFunc(r.snapshot.Ensembles, func(e store.Ensemble) bool { return same(e.Name) }) &&
+		!slices.ContainsFunc(r.report.NewEnsembles, same) {
 		r.report.NewEnsembles = append(r.report.NewEnsembles, name)
 	}
 }

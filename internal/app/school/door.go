@@ -14,13 +14,26 @@ import (
 func (i *Instrument) CannotBeHandedOut() error {
 	switch {
 	case i.Care.Stopped != "":
-		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s is stopped (%s). It goes into nobody's hands until somebody allowed to clears it.", i.Tag, i.Care.Stopped)}
+		return &journal.Fault{
+			Kind: journal.Conflict,
+			Message: fmt.Sprintf(
+				"%s is stopped (%s). It goes into nobody's hands until somebody allowed to clears it.",
+				i.Tag,
+				i.Care.Stopped,
+			),
+		}
 	case i.Habit != nil:
 		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s is in somebody's hands already.", i.Tag)}
 	case i.Bench != nil:
-		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s lies on the bench. It goes into nobody's hands until it is finished there or taken off.", i.Tag)}
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: fmt.Sprintf("%s lies on the bench. It goes into nobody's hands until it is finished there or taken off.", i.Tag),
+		}
 	case i.Hold != nil:
-		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s is held: %s. It goes into nobody's hands until that is done.", i.Tag, i.Hold.Because)}
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: fmt.Sprintf("%s is held: %s. It goes into nobody's hands until that is done.", i.Tag, i.Hold.Because),
+		}
 	}
 	return nil
 }

@@ -122,7 +122,10 @@ func (all *Schools) Undo(ctx context.Context, by journal.Person, in Undo) (Undon
 				return out, err
 			}
 			if e.Instrument != nil && s.Gone[*e.Instrument] != nil {
-				return out, &journal.Fault{Kind: journal.Conflict, Message: "The instrument is not at the school any more; nothing of it is undone."}
+				return out, &journal.Fault{
+					Kind:    journal.Conflict,
+					Message: "The instrument is not at the school any more; nothing of it is undone.",
+				}
 			}
 			kind := all.events[e.What]
 			if kind.undo == nil {

@@ -10,7 +10,15 @@ import (
 
 // HabitOf is the habit of an assignment.
 func HabitOf(at *store.Assignment) Habit {
-	return Habit{append([]uuid.UUID{}, at.Ensembles...), at.PracticeMinutes, at.PracticeDaysPerWeek, at.VacationShare, at.HeavySweat, at.Players, at.Player}
+	return Habit{
+		append([]uuid.UUID{}, at.Ensembles...),
+		at.PracticeMinutes,
+		at.PracticeDaysPerWeek,
+		at.VacationShare,
+		at.HeavySweat,
+		at.Players,
+		at.Player,
+	}
 }
 
 // Assignment is a stretch of it on an instrument from a day on.

@@ -99,7 +99,11 @@ func (s *Snapshot) meet(ctx context.Context, tx *store.Tx, players []uuid.UUID) 
 // enrol sets the roster, by name.
 func (s *Snapshot) enrol(roster []store.Player) {
 	slices.SortFunc(roster, func(x, y store.Player) int {
-		return cmp.Or(strings.Compare(x.FamilyName, y.FamilyName), strings.Compare(x.GivenName, y.GivenName), slices.Compare(x.ID[:], y.ID[:]))
+		return cmp.Or(
+			strings.Compare(x.FamilyName, y.FamilyName),
+			strings.Compare(x.GivenName, y.GivenName),
+			slices.Compare(x.ID[:], y.ID[:]),
+		)
 	})
 	s.Roster, s.Players = roster, make(map[uuid.UUID]*store.Player, len(roster))
 	for n := range roster {
@@ -109,7 +113,12 @@ func (s *Snapshot) enrol(roster []store.Player) {
 
 // load reads the school and all its clocks, at a revision, 0 for the one that the transaction sees.
 func (all *Schools) load(ctx context.Context, tx *store.Tx, revision int64) (*Snapshot, error) {
-	s := &Snapshot{ByID: map[uuid.UUID]*Instrument{}, Gone: map[uuid.UUID]*Instrument{}, Wordings: map[string]store.Letter{}, worklist: &worklist{}}
+	s := &Snapshot{
+		ByID:     map[uuid.UUID]*Instrument{},
+		Gone:     map[uuid.UUID]*Instrument{},
+		Wordings: map[string]store.Letter{},
+		worklist: &worklist{},
+	}
 	var err error
 	if s.School, err = tx.GetSchool(ctx); err != nil {
 		return nil, err
@@ -269,7 +278,14 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 			continue
 		}
 		view := &Instrument{Instrument: i, Kind: kind, Triage: sound, Own: r.own[i.ID], SchoolChoices: s.Choices,
-			Care: clocks.Instrument{Kind: i.Kind, Body: i.Body, CareFrom: i.CareFrom, Started: map[clocks.Key]day.Day{}, Choices: s.Choices, Own: r.limits[i.ID]}}
+			Care: clocks.Instrument{
+				Kind:     i.Kind,
+				Body:     i.Body,
+				CareFrom: i.CareFrom,
+				Started:  map[clocks.Key]day.Day{},
+				Choices:  s.Choices,
+				Own:      r.limits[i.ID],
+			}}
 		if view.Own != nil {
 			view.Care.Choices = all.Catalog.Choose(s.Choices, view.Own)
 			view.Care.ChoiceSet = view.Care.Choices.String()
@@ -346,7 +362,10 @@ func (s *Snapshot) play(placed map[uuid.UUID]*Instrument, assignments []store.As
 	rehearsals := map[uuid.UUID][]usage.Rehearsal{}
 	for _, e := range s.Ensembles {
 		for _, r := range e.Rehearsals {
-			rehearsals[e.ID] = append(rehearsals[e.ID], usage.Rehearsal{Weekday: day.Weekday(r.Weekday), Minutes: float64(r.Minutes), PlayFactor: r.PlayFactor})
+			rehearsals[e.ID] = append(
+				rehearsals[e.ID],
+				usage.Rehearsal{Weekday: day.Weekday(r.Weekday), Minutes: float64(r.Minutes), PlayFactor: r.PlayFactor},
+			)
 		}
 	}
 	stretches := map[uuid.UUID][]usage.Stretch{}
@@ -374,7 +393,8 @@ func (s *Snapshot) play(placed map[uuid.UUID]*Instrument, assignments []store.As
 		}
 		stretches[i.ID] = append(stretches[i.ID], usage.Stretch{Span: span, Habit: habit})
 		for _, c := range s.Concerts {
-			if span.Contains(c.HeldOn) && slices.ContainsFunc(c.Ensembles, func(id uuid.UUID) bool { return slices.Contains(at.Ensembles, id) }) {
+			if span.Contains(c.HeldOn) &&
+				slices.ContainsFunc(c.Ensembles, func(id uuid.UUID) bool { return slices.Contains(at.Ensembles, id) }) {
 				extras[i.ID] = append(extras[i.ID], usage.Extra{Date: c.HeldOn, Minutes: float64(c.Minutes), PlayFactor: c.PlayFactor})
 			}
 		}

@@ -213,7 +213,8 @@ func breakSpans(span day.Span, terms, breaks []store.Period) []day.Span {
 func (s *Snapshot) nextConcertOf(i *Instrument) day.Day {
 	if i.Habit != nil {
 		for _, c := range s.Concerts { // by day
-			if c.HeldOn >= s.Today && slices.ContainsFunc(c.Ensembles, func(id uuid.UUID) bool { return slices.Contains(i.Habit.Ensembles, id) }) {
+			if c.HeldOn >= s.Today &&
+				slices.ContainsFunc(c.Ensembles, func(id uuid.UUID) bool { return slices.Contains(i.Habit.Ensembles, id) }) {
 				return c.HeldOn
 			}
 		}
@@ -231,7 +232,8 @@ func (s *Snapshot) nextRehearsalOf(i *Instrument) day.Day {
 			continue
 		}
 		for _, e := range s.Ensembles {
-			if slices.Contains(i.Habit.Ensembles, e.ID) && slices.ContainsFunc(e.Rehearsals, func(r store.Rehearsal) bool { return day.Weekday(r.Weekday) == on.Weekday() }) {
+			if slices.Contains(i.Habit.Ensembles, e.ID) &&
+				slices.ContainsFunc(e.Rehearsals, func(r store.Rehearsal) bool { return day.Weekday(r.Weekday) == on.Weekday() }) {
 				return on
 			}
 		}

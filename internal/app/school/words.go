@@ -21,7 +21,12 @@ type Word struct {
 	Short string `json:"short,omitempty" doc:"Where there is little room; left out for the same"`
 }
 
-var shortGrades = map[condition.Grade]string{condition.Concert: "concert", condition.Class: "class", condition.Limping: "playable", condition.Silent: "not to be played"}
+var shortGrades = map[condition.Grade]string{
+	condition.Concert: "concert",
+	condition.Class:   "class",
+	condition.Limping: "playable",
+	condition.Silent:  "not to be played",
+}
 
 // Defaults are what forms begin with.
 type Defaults struct {

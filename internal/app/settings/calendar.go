@@ -73,7 +73,13 @@ func (r *Room) SavePeriod(ctx context.Context, by journal.Person, t store.Period
 
 // DeletePeriod removes a term or a break.
 func (r *Room) DeletePeriod(ctx context.Context, by journal.Person, t store.PeriodTable, id uuid.UUID, version int) error {
-	return r.ChangeSettings(ctx, by, "delete-"+string(t), school.Removed{ID: id, Version: version}, func(tx *store.Tx) error { return tx.DeletePeriod(ctx, t, id, version) })
+	return r.ChangeSettings(
+		ctx,
+		by,
+		"delete-"+string(t),
+		school.Removed{ID: id, Version: version},
+		func(tx *store.Tx) error { return tx.DeletePeriod(ctx, t, id, version) },
+	)
 }
 
 // SaveEnsemble adds or changes an ensemble with its rehearsals.
@@ -88,7 +94,13 @@ func (r *Room) SaveEnsemble(ctx context.Context, by journal.Person, e store.Ense
 
 // DeleteEnsemble removes an ensemble that no instrument plays in.
 func (r *Room) DeleteEnsemble(ctx context.Context, by journal.Person, id uuid.UUID, version int) error {
-	return r.ChangeSettings(ctx, by, "delete-ensemble", school.Removed{ID: id, Version: version}, func(tx *store.Tx) error { return tx.DeleteEnsemble(ctx, id, version) })
+	return r.ChangeSettings(
+		ctx,
+		by,
+		"delete-ensemble",
+		school.Removed{ID: id, Version: version},
+		func(tx *store.Tx) error { return tx.DeleteEnsemble(ctx, id, version) },
+	)
 }
 
 // SaveConcert adds or changes a concert.
@@ -98,5 +110,11 @@ func (r *Room) SaveConcert(ctx context.Context, by journal.Person, c store.Conce
 
 // DeleteConcert removes a concert.
 func (r *Room) DeleteConcert(ctx context.Context, by journal.Person, id uuid.UUID, version int) error {
-	return r.ChangeSettings(ctx, by, "delete-concert", school.Removed{ID: id, Version: version}, func(tx *store.Tx) error { return tx.DeleteConcert(ctx, id, version) })
+	return r.ChangeSettings(
+		ctx,
+		by,
+		"delete-concert",
+		school.Removed{ID: id, Version: version},
+		func(tx *store.Tx) error { return tx.DeleteConcert(ctx, id, version) },
+	)
 }

@@ -123,7 +123,13 @@ func (r *Room) ChooseForInstrument(ctx context.Context, by journal.Person, id uu
 		if err := tx.SetInstrumentChoice(ctx, id, in.Practice, in.Option); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(ctx, tx, by, store.Event{What: store.OwnChoice, Instrument: &id}, OwnChange{Practice: in.Practice, Option: in.Option, Title: p.Title})
+		_, err := r.Record(
+			ctx,
+			tx,
+			by,
+			store.Event{What: store.OwnChoice, Instrument: &id},
+			OwnChange{Practice: in.Practice, Option: in.Option, Title: p.Title},
+		)
 		return struct{}{}, err
 	})
 	return err
@@ -156,7 +162,13 @@ func (r *Room) SetOwnLimit(ctx context.Context, by journal.Person, id uuid.UUID,
 		routine, _ := r.Catalog.Routine(in.Routine)
 		kind, _ := r.Catalog.Kind(i.Kind)
 		title := clocks.Clock{Key: in.Key, Kind: kind, Of: routine}.Title()
-		_, err = r.Record(ctx, tx, by, store.Event{What: store.OwnChoice, Instrument: &id}, OwnChange{Clock: &in.Key, Title: title, Limits: in.Limits})
+		_, err = r.Record(
+			ctx,
+			tx,
+			by,
+			store.Event{What: store.OwnChoice, Instrument: &id},
+			OwnChange{Clock: &in.Key, Title: title, Limits: in.Limits},
+		)
 		return struct{}{}, err
 	})
 	return err

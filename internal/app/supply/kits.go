@@ -36,7 +36,16 @@ func (r *Room) KitOf(i *school.Instrument, reeds string) []KitThing {
 	list := []KitThing{}
 	for _, item := range r.Catalog.KitOf(i.Kind).Items {
 		s, _ := r.Catalog.Supply(item.Supply)
-		thing := KitThing{Supply: s.Key, Name: s.Name, Size: s.In(i.Size, reeds), Wanted: item.Wanted(), ToPlay: item.ToPlay, Note: item.Note, State: catalog.There, States: s.States()}
+		thing := KitThing{
+			Supply: s.Key,
+			Name:   s.Name,
+			Size:   s.In(i.Size, reeds),
+			Wanted: item.Wanted(),
+			ToPlay: item.ToPlay,
+			Note:   item.Note,
+			State:  catalog.There,
+			States: s.States(),
+		}
 		if f, ok := i.Kit[s.Key]; ok {
 			thing.State, thing.Since = f.State, &f.NotedAt
 		}
@@ -93,7 +102,14 @@ func (r *Room) CheckKit(ctx context.Context, by journal.Person, id uuid.UUID, in
 }
 
 // SetKit notes the states of things of a kit and says what changed, in the order of the catalogue.
-func (r *Room) SetKit(ctx context.Context, tx *store.Tx, by journal.Person, i *school.Instrument, states map[string]catalog.KitState, today day.Day) ([]KitChange, error) {
+func (r *Room) SetKit(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	i *school.Instrument,
+	states map[string]catalog.KitState,
+	today day.Day,
+) ([]KitChange, error) {
 	kit := r.Catalog.KitOf(i.Kind)
 	for supply, state := range states {
 		known, ok := r.Catalog.Supply(supply)
@@ -180,7 +196,15 @@ func (r *Room) RefillRound(ctx context.Context, by journal.Person) ([]KitToRefil
 		if len(i.Kit) == 0 {
 			continue
 		}
-		kit := KitToRefill{InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Room: i.Room, Slot: i.Slot, Holder: s.Listed(i).Holder, Things: []RefillThing{}}
+		kit := KitToRefill{
+			InstrumentID: i.ID,
+			Tag:          i.Tag,
+			KindName:     i.Named(),
+			Room:         i.Room,
+			Slot:         i.Slot,
+			Holder:       s.Listed(i).Holder,
+			Things:       []RefillThing{},
+		}
 		for _, thing := range r.KitOf(i, i.Reeds) {
 			if thing.State == catalog.There {
 				continue
@@ -188,7 +212,10 @@ func (r *Room) RefillRound(ctx context.Context, by journal.Person) ([]KitToRefil
 			supply, _ := r.Catalog.Supply(thing.Supply)
 			item, _ := r.Catalog.KitOf(i.Kind).Item(thing.Supply)
 			of := i.Stocked(supply)
-			kit.Things = append(kit.Things, RefillThing{KitThing: thing, Takes: kits.Takes(item, thing.State), Unit: supply.Unit, InStock: stock[of]})
+			kit.Things = append(
+				kit.Things,
+				RefillThing{KitThing: thing, Takes: kits.Takes(item, thing.State), Unit: supply.Unit, InStock: stock[of]},
+			)
 		}
 		if len(kit.Things) > 0 {
 			list = append(list, kit)
@@ -262,7 +289,13 @@ func (r *Room) Refill(ctx context.Context, by journal.Person, in Refill) (Refill
 			if err := tx.SetKit(ctx, store.KitFault{Instrument: i.ID, Supply: t.Supply, State: catalog.There}, &by.ID); err != nil {
 				return out, err
 			}
-			event, err := r.Record(ctx, tx, by, store.Event{What: store.KitRefilled, Instrument: &i.ID}, KitDetail{[]KitChange{{t.Supply, supply.Name, before, catalog.There, took}}})
+			event, err := r.Record(
+				ctx,
+				tx,
+				by,
+				store.Event{What: store.KitRefilled, Instrument: &i.ID},
+				KitDetail{[]KitChange{{t.Supply, supply.Name, before, catalog.There, took}}},
+			)
 			if err != nil {
 				return out, err
 			}

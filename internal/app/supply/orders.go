@@ -158,7 +158,11 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 			}
 			name, _ := r.StockedName(l.Stocked) // it was ordered, so it is one
 			if l.ExpiresOn != nil && *l.ExpiresOn < today {
-				return PlacedOrder{}, journal.Refuse(fmt.Sprintf("lines[%d].expires_on", n), name+" is out of date; send it back", *l.ExpiresOn)
+				return PlacedOrder{}, journal.Refuse(
+					fmt.Sprintf("lines[%d].expires_on", n),
+					name+" is out of date; send it back",
+					*l.ExpiresOn,
+				)
 			}
 			if supply, _ := r.Catalog.Supply(l.Supply); supply.Expires && l.ExpiresOn == nil {
 				return PlacedOrder{}, journal.Refuse(fmt.Sprintf("lines[%d].expires_on", n), "say the date on the pack of "+name, nil)
@@ -208,7 +212,16 @@ func (r *Room) OrderFile(ctx context.Context, by journal.Person, id uuid.UUID, w
 		if l.PackPriceCents != nil {
 			price, sum = formats.Decimal(*l.PackPriceCents), formats.Decimal(*l.PackPriceCents*int64(l.Packs))
 		}
-		rows[n] = []string{order.Supplier, l.Name, strconv.Itoa(l.Packs), strconv.FormatFloat(l.PackSize, 'f', -1, 64), l.Unit, price, sum, school.Currency}
+		rows[n] = []string{
+			order.Supplier,
+			l.Name,
+			strconv.Itoa(l.Packs),
+			strconv.FormatFloat(l.PackSize, 'f', -1, 64),
+			l.Unit,
+			price,
+			sum,
+			school.Currency,
+		}
 	}
 	if workbook {
 		return formats.WriteWorkbook(w, "Order", columns, rows)

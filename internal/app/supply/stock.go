@@ -43,7 +43,13 @@ func OutOfDate(l store.Lot, today day.Day) bool { return l.ExpiresOn != nil && *
 
 // TakeFromStock takes a quantity from lots, what is soonest out of date first as they are listed, and says from which, and how much
 // was not there.
-func TakeFromStock(ctx context.Context, tx *store.Tx, lots []store.Lot, quantity float64, today day.Day) (took map[uuid.UUID]float64, short float64, err error) {
+func TakeFromStock(
+	ctx context.Context,
+	tx *store.Tx,
+	lots []store.Lot,
+	quantity float64,
+	today day.Day,
+) (took map[uuid.UUID]float64, short float64, err error) {
 	if quantity <= 0 {
 		return nil, 0, nil
 	}

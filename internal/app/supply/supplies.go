@@ -77,7 +77,13 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 	need := r.demand(s, horizonWeeks)
 	for _, supply := range r.Catalog.Supplies {
 		for _, of := range stockedSizes(&supply, need, lots) {
-			line := SupplyLine{Name: supply.Called(of.Size), Unit: supply.Unit, AtBench: supply.AtBench, Expires: supply.Expires, Lots: []store.Lot{}}
+			line := SupplyLine{
+				Name:    supply.Called(of.Size),
+				Unit:    supply.Unit,
+				AtBench: supply.AtBench,
+				Expires: supply.Expires,
+				Lots:    []store.Lot{},
+			}
 			line.SupplySetting = store.SupplySetting{Stocked: of, PackSize: supply.Pack, LeadWeeks: kits.UsualLeadWeeks}
 			if own, ok := settingOf(settings, of); ok {
 				line.SupplySetting = own
@@ -168,7 +174,14 @@ func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error
 		lasts := max(0, l.InStock-n.wanting) / n.perWeek
 		l.LastsWeeks = &lasts
 	}
-	in := kits.ForecastIn{DemandPerWeek: n.perWeek, HorizonWeeks: horizonWeeks, LeadWeeks: l.LeadWeeks, Stock: l.InStock + l.OnOrder, PackSize: l.PackSize, ServiceLevel: serviceLevel}
+	in := kits.ForecastIn{
+		DemandPerWeek: n.perWeek,
+		HorizonWeeks:  horizonWeeks,
+		LeadWeeks:     l.LeadWeeks,
+		Stock:         l.InStock + l.OnOrder,
+		PackSize:      l.PackSize,
+		ServiceLevel:  serviceLevel,
+	}
 	if weeks := horizonWeeks + l.LeadWeeks; weeks > 0 {
 		in.DemandPerWeek += n.wanting / weeks
 	}
@@ -181,10 +194,22 @@ func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error
 	}
 	l.Why = why.Why{
 		Rule: "kits.forecast", Basis: why.Basis{Kind: why.OwnRule, Source: "lives and amounts from the catalogue, common practice or from memory; use taken as Poisson distributed"},
-		Statement: fmt.Sprintf("%d instruments use %.2f a week. Over %v weeks and the %v until it arrives that is %.1f with what kits lack and held instruments take now; %d last with %.0f %% certainty.", n.users, n.perWeek, horizonWeeks, l.LeadWeeks, l.Forecast.Expected, l.Forecast.Needed, 100*serviceLevel),
+		Statement: fmt.Sprintf(
+			"%d instruments use %.2f a week. Over %v weeks and the %v until it arrives that is %.1f with what kits lack and held instruments take now; %d last with %.0f %% certainty.",
+			n.users,
+			n.perWeek,
+			horizonWeeks,
+			l.LeadWeeks,
+			l.Forecast.Expected,
+			l.Forecast.Needed,
+			100*serviceLevel,
+		),
 		Inputs: []why.Input{
 			{Name: "in stock", Value: fmt.Sprintf("%v", l.InStock)}, {Name: "on order", Value: fmt.Sprintf("%v", l.OnOrder)},
-			{Name: "kits lack and held instruments take now", Value: fmt.Sprintf("%v", n.wanting)}, {Name: "pack", Value: fmt.Sprintf("%v", l.PackSize)},
+			{
+				Name:  "kits lack and held instruments take now",
+				Value: fmt.Sprintf("%v", n.wanting),
+			}, {Name: "pack", Value: fmt.Sprintf("%v", l.PackSize)},
 		},
 	}
 	says := make([]string, 0, len(n.parts))

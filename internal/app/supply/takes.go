@@ -9,8 +9,18 @@ import (
 
 // Takes is what the work on one instrument uses up. Of what carries a date, which is what products come out of, only what is brought
 // to it counts.
-func (r *Room) Takes(i *school.Instrument, reason catalog.Reason, routine *catalog.Routine, brought map[string]bool) map[store.Stocked]float64 {
-	work := kits.Work{Kind: i.Kind, Choices: i.Care.Choices, Turnover: reason == catalog.Turnover || reason == catalog.Illness, Routines: append([]string{routine.Key}, routine.Implies...)}
+func (r *Room) Takes(
+	i *school.Instrument,
+	reason catalog.Reason,
+	routine *catalog.Routine,
+	brought map[string]bool,
+) map[store.Stocked]float64 {
+	work := kits.Work{
+		Kind:     i.Kind,
+		Choices:  i.Care.Choices,
+		Turnover: reason == catalog.Turnover || reason == catalog.Illness,
+		Routines: append([]string{routine.Key}, routine.Implies...),
+	}
 	units := map[store.Stocked]float64{}
 	for n := range r.Catalog.Supplies {
 		supply := &r.Catalog.Supplies[n]

@@ -51,7 +51,14 @@ func (r *Room) cannotPlay(s *school.Snapshot, clock string) []Blocked {
 		if i.Habit == nil {
 			continue
 		}
-		blocked := Blocked{InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Because: i.Care.Stopped, FirstAid: []string{}, Lacks: []supply.ThingOfKit{}}
+		blocked := Blocked{
+			InstrumentID: i.ID,
+			Tag:          i.Tag,
+			KindName:     i.Named(),
+			Because:      i.Care.Stopped,
+			FirstAid:     []string{},
+			Lacks:        []supply.ThingOfKit{},
+		}
 		if i.Care.Stopped != "" {
 			blocked.FirstAid = i.Triage.FirstAid
 		} else if blocked.Because, blocked.Lacks = r.lacks(i); len(blocked.Lacks) == 0 {

@@ -46,7 +46,9 @@ func (r *Room) Rounds(ctx context.Context, by journal.Person) ([]Round, error) {
 		})
 		rounds = append(rounds, Round{
 			Routine: key, Title: routine.Title, Who: routine.Who, Place: place.Name, SetupMinutes: place.SetupMinutes,
-			Minutes: routine.Minutes * float64(len(tasks)), Tools: routine.Tools, Cautions: append([]string{}, routine.Cautions...), Tasks: tasks,
+			Minutes: routine.Minutes * float64(
+				len(tasks),
+			), Tools: routine.Tools, Cautions: append([]string{}, routine.Cautions...), Tasks: tasks,
 		})
 	}
 	slices.SortFunc(rounds, func(x, y Round) int {

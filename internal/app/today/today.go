@@ -68,7 +68,16 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		return Today{}, err
 	}
 	w := s.Work()
-	out := Today{Late: w.Count[care.Late], Due: w.Count[care.Due], Opening: w.Count[care.Opening], Empty: len(s.Instruments) == 0, Strip: w.Strip, Concerts: nextConcerts(s), CannotPlay: r.cannotPlay(s, r.ClockAt(s.School)), DueBack: letters.DueBackIn(s)}
+	out := Today{
+		Late:       w.Count[care.Late],
+		Due:        w.Count[care.Due],
+		Opening:    w.Count[care.Opening],
+		Empty:      len(s.Instruments) == 0,
+		Strip:      w.Strip,
+		Concerts:   nextConcerts(s),
+		CannotPlay: r.cannotPlay(s, r.ClockAt(s.School)),
+		DueBack:    letters.DueBackIn(s),
+	}
 	out.Box, err = r.box(ctx, w.Ready, minutes, helpers)
 	return out, err
 }
@@ -101,7 +110,10 @@ func (r *Room) byPlace(tasks []school.Task) []AtPlace {
 			n = len(places)
 			at[routine.Place] = n
 			p, _ := r.Catalog.Place(routine.Place)
-			places = append(places, AtPlace{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings, Cautions: []string{}})
+			places = append(
+				places,
+				AtPlace{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings, Cautions: []string{}},
+			)
 		}
 		for _, caution := range routine.Cautions {
 			if !slices.Contains(places[n].Cautions, caution) {
@@ -132,7 +144,14 @@ func (r *Room) box(ctx context.Context, ready []school.Task, minutes float64, he
 	for n, id := range got.Chosen {
 		chosen[n] = task(id)
 	}
-	box := Box{Minutes: minutes, Helpers: helpers, UsedMinutes: got.UsedMinutes, LeftOut: len(in.Tasks) - len(chosen), Places: r.byPlace(together(chosen)), Near: 1}
+	box := Box{
+		Minutes:     minutes,
+		Helpers:     helpers,
+		UsedMinutes: got.UsedMinutes,
+		LeftOut:     len(in.Tasks) - len(chosen),
+		Places:      r.byPlace(together(chosen)),
+		Near:        1,
+	}
 	if got.AtMost > 0 {
 		box.Near = got.Value / got.AtMost
 	}

@@ -111,7 +111,10 @@ type plan struct {
 func newPlan(rows, cols int, cost []float64) *plan {
 	p := &plan{
 		rows: rows, cols: cols, cost: cost, u: make([]float64, rows), v: make([]float64, cols),
-		colOf: make([]int, rows), rowOf: make([]int, cols), dist: make([]float64, cols), from: make([]int32, cols), pending: make([]int32, cols),
+		colOf: make(
+			[]int,
+			rows,
+		), rowOf: make([]int, cols), dist: make([]float64, cols), from: make([]int32, cols), pending: make([]int32, cols),
 	}
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, c := range cost {

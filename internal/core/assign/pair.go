@@ -68,7 +68,14 @@ func (c Candidate) Parts(w Weights) ([]CostPart, bool) {
 	}
 	parts := []CostPart{size, {"grade", grade, strings.ToLower(c.Grade.Words())}, kept}
 	if c.RentalWeeks != nil {
-		parts = append(parts, CostPart{"rental", rentalEnds * max(0, 1-*c.RentalWeeks/rentalFar), fmt.Sprintf("goes back to its owner in %.0f weeks", *c.RentalWeeks)})
+		parts = append(
+			parts,
+			CostPart{
+				"rental",
+				rentalEnds * max(0, 1-*c.RentalWeeks/rentalFar),
+				fmt.Sprintf("goes back to its owner in %.0f weeks", *c.RentalWeeks),
+			},
+		)
 	}
 	if c.Bulky && c.OnFoot {
 		parts = append(parts, CostPart{"travel", carriedHome, "too large for the way: a second one at home?"})

@@ -45,7 +45,12 @@ func TestWhatAPairCosts(t *testing.T) {
 	assert.Zero(t, with(func(c *Candidate) { c.Bulky = true })+with(func(c *Candidate) { c.OnFoot = true }))
 	assert.Greater(t, with(func(c *Candidate) { c.Bulky, c.OnFoot = true, true }), 0., "a tuba on the bus")
 	assert.Less(t, with(func(c *Candidate) { c.KitGaps = 1 }), with(func(c *Candidate) { c.KitGaps = 3 }))
-	assert.Equal(t, with(func(c *Candidate) { c.KitGaps = 5 }), with(func(c *Candidate) { c.KitGaps = 9 }), "an empty kit is filled in one go")
+	assert.Equal(
+		t,
+		with(func(c *Candidate) { c.KitGaps = 5 }),
+		with(func(c *Candidate) { c.KitGaps = 9 }),
+		"an empty kit is filled in one go",
+	)
 
 	odd := fits
 	odd.Size = "7/8"

@@ -67,7 +67,14 @@ func (s *shuffle) tightOf(i int) []int32 { return s.columns[s.begins[i]:s.begins
 
 func newShuffle(p *plan) *shuffle {
 	all := p.rows + p.cols
-	s := &shuffle{plan: p, colOf: make([]int, all), rowOf: make([]int, all), fixed: make([]bool, all), seen: make([]int, all), came: make([]int, all)}
+	s := &shuffle{
+		plan:  p,
+		colOf: make([]int, all),
+		rowOf: make([]int, all),
+		fixed: make([]bool, all),
+		seen:  make([]int, all),
+		came:  make([]int, all),
+	}
 	s.columns, s.begins = p.tight()
 	pair := func(row, col int) { s.colOf[row], s.rowOf[col] = col, row }
 	var idleStandIns []int // columns whose rows need them not

@@ -21,7 +21,12 @@ func BenchmarkRead(b *testing.B) {
 	}
 	players := make([]*usage.Playing, 5000)
 	for i := range players {
-		h, err := usage.NewHabit([]usage.Rehearsal{{Weekday: 1, Minutes: 50, PlayFactor: 0.6}, {Weekday: 4, Minutes: 50, PlayFactor: 0.6}}, float64(60+i%120), 0.25, 5)
+		h, err := usage.NewHabit(
+			[]usage.Rehearsal{{Weekday: 1, Minutes: 50, PlayFactor: 0.6}, {Weekday: 4, Minutes: 50, PlayFactor: 0.6}},
+			float64(60+i%120),
+			0.25,
+			5,
+		)
 		if err != nil {
 			b.Fatal(err)
 		}

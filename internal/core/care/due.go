@@ -213,7 +213,15 @@ func (r Reading) Why(started day.Day, l Limits) why.Why {
 		Inputs: []why.Input{
 			{Name: "running since", Value: started.Words()},
 			{Name: "limit", Value: cmp.Or(l.String(), "none: occasions make it due")},
-			{Name: "run so far", Value: fmt.Sprintf("%d days, %s h of playing, %d sessions", r.Elapsed.Days, short(r.Elapsed.PlayingHours), r.Elapsed.Sessions)},
+			{
+				Name: "run so far",
+				Value: fmt.Sprintf(
+					"%d days, %s h of playing, %d sessions",
+					r.Elapsed.Days,
+					short(r.Elapsed.PlayingHours),
+					r.Elapsed.Sessions,
+				),
+			},
 			{Name: "worn", Value: fmt.Sprintf("%.0f %% of the limit", 100*r.Wear)},
 		},
 	}

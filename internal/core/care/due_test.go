@@ -16,7 +16,11 @@ func f(v float64) *float64 { return &v }
 
 func TestDueOf(t *testing.T) {
 	start := day.MustParse("2026-01-05") // a Monday
-	week := Usage{Rehearsals: []usage.Rehearsal{{Weekday: 1, Minutes: 100, PlayFactor: 0.6}}, PracticeMinutesPerWeek: 420, VacationShare: 0.25}
+	week := Usage{
+		Rehearsals:             []usage.Rehearsal{{Weekday: 1, Minutes: 100, PlayFactor: 0.6}},
+		PracticeMinutesPerWeek: 420,
+		VacationShare:          0.25,
+	}
 	tests := []struct {
 		name    string
 		today   day.Day
@@ -29,13 +33,73 @@ func TestDueOf(t *testing.T) {
 		elapsed Elapsed
 	}{
 		// Bow hair: 180 days or 200 h, whichever first (common practice, no source). 8 h a week reach 200 h in 25 weeks.
-		{"bow hair, eight hours a week: the hours come first", start + 70, Limits{Days: f(180), PlayingHours: f(200)}, week, Fresh, 0.4, "2026-06-29", ByPlayingHours, Elapsed{70, 80, 10 + 50}},
-		{"bow hair that nobody plays: the days", start + 135, Limits{Days: f(180), PlayingHours: f(200)}, Usage{PracticeDaysPerWeek: f(0)}, Opening, 0.75, "2026-07-04", ByDays, Elapsed{135, 0, 0}},
+		{
+			"bow hair, eight hours a week: the hours come first",
+			start + 70,
+			Limits{Days: f(180), PlayingHours: f(200)},
+			week,
+			Fresh,
+			0.4,
+			"2026-06-29",
+			ByPlayingHours,
+			Elapsed{70, 80, 10 + 50},
+		},
+		{
+			"bow hair that nobody plays: the days",
+			start + 135,
+			Limits{Days: f(180), PlayingHours: f(200)},
+			Usage{PracticeDaysPerWeek: f(0)},
+			Opening,
+			0.75,
+			"2026-07-04",
+			ByDays,
+			Elapsed{135, 0, 0},
+		},
 		{"on the last day it is due", start + 180, Limits{Days: f(180)}, Usage{}, Due, 1, "2026-07-04", ByDays, Elapsed{180, 0, 128}},
-		{"at a quarter over it is still due", start + 225, Limits{Days: f(180)}, Usage{}, Due, 1.25, "2026-07-04", ByDays, Elapsed{225, 0, 160}},
-		{"a day later it is late", start + 226, Limits{Days: f(180)}, Usage{}, Late, 226. / 180, "2026-07-04", ByDays, Elapsed{226, 0, 161}},
-		{"a tie goes to the days", start, Limits{Days: f(7), Sessions: f(7)}, Usage{PracticeDaysPerWeek: f(7)}, Fresh, 0, "2026-01-12", ByDays, Elapsed{}},
-		{"sessions: a rehearsal and five practice days a week", start + 7, Limits{Sessions: f(12)}, week, Fresh, 0.5, "2026-01-19", BySessions, Elapsed{7, 8, 6}},
+		{
+			"at a quarter over it is still due",
+			start + 225,
+			Limits{Days: f(180)},
+			Usage{},
+			Due,
+			1.25,
+			"2026-07-04",
+			ByDays,
+			Elapsed{225, 0, 160},
+		},
+		{
+			"a day later it is late",
+			start + 226,
+			Limits{Days: f(180)},
+			Usage{},
+			Late,
+			226. / 180,
+			"2026-07-04",
+			ByDays,
+			Elapsed{226, 0, 161},
+		},
+		{
+			"a tie goes to the days",
+			start,
+			Limits{Days: f(7), Sessions: f(7)},
+			Usage{PracticeDaysPerWeek: f(7)},
+			Fresh,
+			0,
+			"2026-01-12",
+			ByDays,
+			Elapsed{},
+		},
+		{
+			"sessions: a rehearsal and five practice days a week",
+			start + 7,
+			Limits{Sessions: f(12)},
+			week,
+			Fresh,
+			0.5,
+			"2026-01-19",
+			BySessions,
+			Elapsed{7, 8, 6},
+		},
 		{"never within ten years", start + 400, Limits{PlayingHours: f(1)}, Usage{}, Fresh, 0, "", ByPlayingHours, Elapsed{400, 0, 285}},
 		{"ten years to the day", start, Limits{Days: f(3652)}, Usage{}, Fresh, 0, "2036-01-05", ByDays, Elapsed{}},
 		{"ten years and a day", start, Limits{Days: f(3653)}, Usage{}, Fresh, 0, "", ByDays, Elapsed{}},
@@ -63,15 +127,35 @@ func TestDueOf(t *testing.T) {
 func TestDueOfNamesTheFieldItRefuses(t *testing.T) {
 	start := day.MustParse("2026-01-05")
 	tests := map[string]DueIn{
-		"today: ":                           {Started: start, Today: start - 1, Limits: Limits{Days: f(1)}},
-		"limits: ":                          {Started: start, Today: start},
-		"limits.sessions: ":                 {Started: start, Today: start, Limits: Limits{Sessions: f(0)}},
-		"opens_at: ":                        {Started: start, Today: start, Limits: Limits{Days: f(1)}, OpensAt: f(1.5)},
-		"late_at: ":                         {Started: start, Today: start, Limits: Limits{Days: f(1)}, LateAt: f(0.5)},
-		"usage.practice_days_per_week: ":    {Started: start, Today: start, Limits: Limits{Days: f(1)}, Usage: Usage{PracticeDaysPerWeek: f(8)}},
-		"usage.rehearsals[0].weekday: ":     {Started: start, Today: start, Limits: Limits{Days: f(1)}, Usage: Usage{Rehearsals: []usage.Rehearsal{{}}}},
-		"usage.breaks[0].to: ":              {Started: start, Today: start, Limits: Limits{Days: f(1)}, Usage: Usage{Breaks: []day.Span{{From: start, To: start - 1}}}},
-		"usage.practice_minutes_per_week: ": {Started: start, Today: start, Limits: Limits{Days: f(1)}, Usage: Usage{PracticeMinutesPerWeek: -1}},
+		"today: ":           {Started: start, Today: start - 1, Limits: Limits{Days: f(1)}},
+		"limits: ":          {Started: start, Today: start},
+		"limits.sessions: ": {Started: start, Today: start, Limits: Limits{Sessions: f(0)}},
+		"opens_at: ":        {Started: start, Today: start, Limits: Limits{Days: f(1)}, OpensAt: f(1.5)},
+		"late_at: ":         {Started: start, Today: start, Limits: Limits{Days: f(1)}, LateAt: f(0.5)},
+		"usage.practice_days_per_week: ": {
+			Started: start,
+			Today:   start,
+			Limits:  Limits{Days: f(1)},
+			Usage:   Usage{PracticeDaysPerWeek: f(8)},
+		},
+		"usage.rehearsals[0].weekday: ": {
+			Started: start,
+			Today:   start,
+			Limits:  Limits{Days: f(1)},
+			Usage:   Usage{Rehearsals: []usage.Rehearsal{{}}},
+		},
+		"usage.breaks[0].to: ": {
+			Started: start,
+			Today:   start,
+			Limits:  Limits{Days: f(1)},
+			Usage:   Usage{Breaks: []day.Span{{From: start, To: start - 1}}},
+		},
+		"usage.practice_minutes_per_week: ": {
+			Started: start,
+			Today:   start,
+			Limits:  Limits{Days: f(1)},
+			Usage:   Usage{PracticeMinutesPerWeek: -1},
+		},
 	}
 	for field, in := range tests {
 		_, err := DueOf(in)
@@ -86,7 +170,14 @@ func drawUsage(t *rapid.T, start day.Day) Usage {
 		PracticeDaysPerWeek:    f(float64(rapid.IntRange(0, 7).Draw(t, "practice days"))),
 	}
 	for range rapid.IntRange(0, 3).Draw(t, "rehearsals") {
-		u.Rehearsals = append(u.Rehearsals, usage.Rehearsal{Weekday: day.Weekday(rapid.IntRange(1, 7).Draw(t, "weekday")), Minutes: float64(rapid.IntRange(0, 120).Draw(t, "minutes")), PlayFactor: 0.6})
+		u.Rehearsals = append(
+			u.Rehearsals,
+			usage.Rehearsal{
+				Weekday:    day.Weekday(rapid.IntRange(1, 7).Draw(t, "weekday")),
+				Minutes:    float64(rapid.IntRange(0, 120).Draw(t, "minutes")),
+				PlayFactor: 0.6,
+			},
+		)
 	}
 	for range rapid.IntRange(0, 3).Draw(t, "breaks") {
 		from := start + day.Day(rapid.IntRange(-20, 400).Draw(t, "break"))
@@ -123,7 +214,16 @@ func TestDueOnAgreesWithSteppingDayByDay(t *testing.T) {
 			require.NoError(t, err)
 			require.GreaterOrEqual(t, now.Wear, wear, "wear fell on %s", d)
 			wear = now.Wear
-			played, err := usage.Minutes(usage.In{From: start + 1, To: d, Rehearsals: u.Rehearsals, Breaks: u.Breaks, PracticeMinutesPerWeek: u.PracticeMinutesPerWeek, VacationShare: u.VacationShare})
+			played, err := usage.Minutes(
+				usage.In{
+					From:                   start + 1,
+					To:                     d,
+					Rehearsals:             u.Rehearsals,
+					Breaks:                 u.Breaks,
+					PracticeMinutesPerWeek: u.PracticeMinutesPerWeek,
+					VacationShare:          u.VacationShare,
+				},
+			)
 			require.NoError(t, err)
 			require.InDelta(t, played.TotalMinutes/60, now.Elapsed.PlayingHours, 1e-9)
 			if stepped == nil && now.Wear >= 1-1e-9 {

@@ -97,7 +97,10 @@ func Limit(in LimitIn) (LimitOut, error) {
 		w.Basis = why.Basis{Kind: why.LearnedHere}
 	}
 	if l.none() {
-		return LimitOut{}, field.Errorf(map[bool]string{true: "override", false: "base"}[in.Override != nil], "give at least one of days, playing_hours, sessions")
+		return LimitOut{}, field.Errorf(
+			map[bool]string{true: "override", false: "base"}[in.Override != nil],
+			"give at least one of days, playing_hours, sessions",
+		)
 	}
 	players := 1
 	if in.Players != nil {

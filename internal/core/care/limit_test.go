@@ -23,12 +23,37 @@ func TestLimit(t *testing.T) {
 		basis why.Kind
 	}{
 		{"as it stands", LimitIn{Base: bowHair}, bowHair, why.CommonPractice},
-		{"heavy sweat shortens all", LimitIn{Base: bowHair, HeavySweat: true}, Limits{Days: f(126), PlayingHours: f(140)}, why.CommonPractice},
-		{"four players halve the days only", LimitIn{Base: bowHair, Players: &four}, Limits{Days: f(90), PlayingHours: f(200)}, why.CommonPractice},
-		{"three players, rounded down from 103.9", LimitIn{Base: bowHair, Players: &three}, Limits{Days: f(103), PlayingHours: f(200)}, why.CommonPractice},
+		{
+			"heavy sweat shortens all",
+			LimitIn{Base: bowHair, HeavySweat: true},
+			Limits{Days: f(126), PlayingHours: f(140)},
+			why.CommonPractice,
+		},
+		{
+			"four players halve the days only",
+			LimitIn{Base: bowHair, Players: &four},
+			Limits{Days: f(90), PlayingHours: f(200)},
+			why.CommonPractice,
+		},
+		{
+			"three players, rounded down from 103.9",
+			LimitIn{Base: bowHair, Players: &three},
+			Limits{Days: f(103), PlayingHours: f(200)},
+			why.CommonPractice,
+		},
 		{"learned here", LimitIn{Base: bowHair, LearnedDays: f(150)}, Limits{Days: f(150), PlayingHours: f(200)}, why.LearnedHere},
-		{"the instrument's own limit beats the learned one", LimitIn{Base: bowHair, LearnedDays: f(150), Override: &Limits{Days: f(90)}}, Limits{Days: f(90)}, why.SchoolSetting},
-		{"and is shortened like any other", LimitIn{Base: bowHair, Override: &Limits{Days: f(100)}, HeavySweat: true, Players: &four}, Limits{Days: f(35)}, why.SchoolSetting},
+		{
+			"the instrument's own limit beats the learned one",
+			LimitIn{Base: bowHair, LearnedDays: f(150), Override: &Limits{Days: f(90)}},
+			Limits{Days: f(90)},
+			why.SchoolSetting,
+		},
+		{
+			"and is shortened like any other",
+			LimitIn{Base: bowHair, Override: &Limits{Days: f(100)}, HeavySweat: true, Players: &four},
+			Limits{Days: f(35)},
+			why.SchoolSetting,
+		},
 		{"never less than a day", LimitIn{Base: Limits{Days: f(1)}, HeavySweat: true}, Limits{Days: f(1)}, why.CommonPractice},
 		{"seven tenths of ten days is seven", LimitIn{Base: Limits{Days: f(10)}, HeavySweat: true}, Limits{Days: f(7)}, why.CommonPractice},
 	}

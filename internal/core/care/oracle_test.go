@@ -53,7 +53,14 @@ func solve(t *testing.T, in TimeBoxIn) float64 {
 	}
 	dir := t.TempDir()
 	model, answer := filepath.Join(dir, "box.lp"), filepath.Join(dir, "answer")
-	text := fmt.Sprintf("Maximize\n value:%s\nSubject To\n%s %s <= %g\nBinary\n%sEnd\n", goal.String(), rules.String(), load.String(), in.Minutes*float64(1+in.Helpers), binaries.String())
+	text := fmt.Sprintf(
+		"Maximize\n value:%s\nSubject To\n%s %s <= %g\nBinary\n%sEnd\n",
+		goal.String(),
+		rules.String(),
+		load.String(),
+		in.Minutes*float64(1+in.Helpers),
+		binaries.String(),
+	)
 	require.NoError(t, os.WriteFile(model, []byte(text), 0o600))
 	out, err := exec.Command("glpsol", "--lp", model, "--write", answer).CombinedOutput()
 	require.NoError(t, err, string(out))

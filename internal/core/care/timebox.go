@@ -186,7 +186,11 @@ func (b *box) search(ctx context.Context, candidates []int) ([]bool, error) {
 					longer = append(longer, p.with(n, task))
 				}
 			}
-			open = b.unbeaten(slices.DeleteFunc(open, func(p plan) bool { return !left.reaches(p.minutes, p.value) }), longer, planWords/words)
+			open = b.unbeaten(
+				slices.DeleteFunc(open, func(p plan) bool { return !left.reaches(p.minutes, p.value) }),
+				longer,
+				planWords/words,
+			)
 		}
 		plans = b.unbeaten(plans, open, planWords/words)
 	}

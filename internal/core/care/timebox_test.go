@@ -34,8 +34,28 @@ func TestTimeBox(t *testing.T) {
 	}{
 		{"no time at all", 0, 3, []string{}, 0, 0, "", 0, true},
 		{"ten minutes: a set-up must earn its keep", 10, 0, []string{"bridge", "tuning cork"}, 7, 10, "E string", 6, false},
-		{"sixteen: both string jobs share one set-up, in one go", 16, 0, []string{"E string", "bridge", "tuning cork"}, 12, 16, "mouthpieces", 16, false},
-		{"a helper doubles the box, but the bath is longer than the bell allows", 16, 1, []string{"mouthpieces", "E string", "bridge", "tuning cork"}, 18, 32, "", 0, true},
+		{
+			"sixteen: both string jobs share one set-up, in one go",
+			16,
+			0,
+			[]string{"E string", "bridge", "tuning cork"},
+			12,
+			16,
+			"mouthpieces",
+			16,
+			false,
+		},
+		{
+			"a helper doubles the box, but the bath is longer than the bell allows",
+			16,
+			1,
+			[]string{"mouthpieces", "E string", "bridge", "tuning cork"},
+			18,
+			32,
+			"",
+			0,
+			true,
+		},
 	}
 	for _, tt := range tests {
 		t.Run(tt.name, func(t *testing.T) {
@@ -154,7 +174,15 @@ func TestTimeBoxStaysWithinItsMeansOnUnlikeFractions(t *testing.T) {
 func TestAnyNumberOfTasks(t *testing.T) {
 	in := TimeBoxIn{Minutes: 1440, Helpers: 3, Setups: map[string]float64{"sink": 5}}
 	for n := range 60_000 {
-		in.Tasks = append(in.Tasks, Task{ID: fmt.Sprint(n), Value: float64(n*7919%1000) + 1, Minutes: 1 + float64(n*104729%6000)/200, Setup: []string{"", "sink"}[n%2]})
+		in.Tasks = append(
+			in.Tasks,
+			Task{
+				ID:      fmt.Sprint(n),
+				Value:   float64(n*7919%1000) + 1,
+				Minutes: 1 + float64(n*104729%6000)/200,
+				Setup:   []string{"", "sink"}[n%2],
+			},
+		)
 	}
 	out, err := TimeBox(context.Background(), in)
 	require.NoError(t, err)

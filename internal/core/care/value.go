@@ -92,9 +92,23 @@ func ValueWhy(wear float64, t Thresholds, w Weights, s Stakes) why.Why {
 	near, because := s.nearness()
 	out := why.Why{
 		Rule: "care.timebox", Basis: why.Basis{Kind: why.OwnRule}, Change: "/settings/school",
-		Statement: fmt.Sprintf("Worth %.2f = urgency %.2f × weight %v × nearness %v", Value(wear, t, w, s), urgency(wear, t), w.of(s.Consequence), near),
+		Statement: fmt.Sprintf(
+			"Worth %.2f = urgency %.2f × weight %v × nearness %v",
+			Value(wear, t, w, s),
+			urgency(wear, t),
+			w.of(s.Consequence),
+			near,
+		),
 		Inputs: []why.Input{
-			{Name: "urgency", Value: fmt.Sprintf("%.2f: the share of its limit once it is due, at most %.0f; before that at most %.1f", urgency(wear, t), mostUrgent, earlyUrgency)},
+			{
+				Name: "urgency",
+				Value: fmt.Sprintf(
+					"%.2f: the share of its limit once it is due, at most %.0f; before that at most %.1f",
+					urgency(wear, t),
+					mostUrgent,
+					earlyUrgency,
+				),
+			},
 			{Name: "if it is left undone", Value: fmt.Sprintf("%s, which weighs %v", consequences[s.Consequence], w.of(s.Consequence))},
 			{Name: "nearness", Value: fmt.Sprintf("%v: %s", near, because)},
 		},

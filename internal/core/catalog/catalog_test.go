@@ -45,7 +45,9 @@ func TestEveryKindIsComplete(t *testing.T) {
 
 func TestEverythingBelongsSomewhere(t *testing.T) {
 	c := Embedded()
-	routines, practices, findings, templates := map[string]bool{}, map[string]bool{ProfilePractice: true}, map[string]bool{}, map[string]bool{}
+	routines, practices, findings, templates := map[string]bool{}, map[string]bool{
+		ProfilePractice: true,
+	}, map[string]bool{}, map[string]bool{}
 	for _, k := range c.Kinds {
 		templates[k.Inspection] = true
 		for _, key := range k.Routines {
@@ -107,7 +109,13 @@ func TestEveryChoiceShows(t *testing.T) {
 	for _, p := range c.Practices {
 		for _, o := range p.Options[1:] {
 			side := Choices{p.Key: o.Key}
-			assert.False(t, usual == told(c.Choose(side)) && usualWiped == told(c.Choose(wiped, side)), "%s: %s changes nothing", p.Key, o.Key)
+			assert.False(
+				t,
+				usual == told(c.Choose(side)) && usualWiped == told(c.Choose(wiped, side)),
+				"%s: %s changes nothing",
+				p.Key,
+				o.Key,
+			)
 		}
 	}
 	assert.Equal(t, c.Choose(), c.Choose(Choices{"silver": "sandpaper", "weather": "fine"}), "what the catalogue does not know is left out")
@@ -162,7 +170,12 @@ func TestLoadRefuses(t *testing.T) {
 	tests := []struct{ file, old, new, want string }{
 		{"kinds/woodwind.yaml", "also: [clarinet]", "also: [Flute]", `both called "flute"`},
 		{"kinds/woodwind.yaml", "family: woodwind", "family: kazoo", "data/kinds/woodwind.yaml:5: kinds[0].family: "},
-		{"kinds/woodwind.yaml", "tag_prefix: FL", "tag_prefix: FL\n    mood: good", "data/kinds/woodwind.yaml:30: kinds[1].mood: unknown field"},
+		{
+			"kinds/woodwind.yaml",
+			"tag_prefix: FL",
+			"tag_prefix: FL\n    mood: good",
+			"data/kinds/woodwind.yaml:30: kinds[1].mood: unknown field",
+		},
 		{"kinds/woodwind.yaml", "swab-wash,", "swab-wish,", `no routine "swab-wish"`},
 		{"kinds/woodwind.yaml", "kind: flute", "kind: cello", `"cello" stands there twice`},
 		{"kinds/woodwind.yaml", "material: pads", "material: custard", `no material "custard"`},
@@ -171,12 +184,27 @@ func TestLoadRefuses(t *testing.T) {
 		{"kinds/woodwind.yaml", "inspection: oboe", "inspection: bow", "which it does not have"},
 		{"routines/brass.yaml", "place: sink", "place: bath", `no place "bath"`},
 		{"routines/brass.yaml", "implies: [brass-mouthpiece-wash", "implies: [mouth", `implies "mouth"`},
-		{"routines/brass.yaml", "limits: {every: {days: 7}}", "limits: {every: {}}", "routine brass-mouthpiece-wash: limits: base: give at least one"},
+		{
+			"routines/brass.yaml",
+			"limits: {every: {days: 7}}",
+			"limits: {every: {}}",
+			"routine brass-mouthpiece-wash: limits: base: give at least one",
+		},
 		{"routines/brass.yaml", "oil-amount: [drops]", "oil-amount: [buckets]", `oil-amount being "buckets"`},
 		{"routines/brass.yaml", "oil-amount: [drops]", "oil-mood: [drops]", `"oil-mood", which is no practice`},
-		{"routines/strings-periodic.yaml", "parts: [bow-stick], products: [damp-cloth]", "parts: [bow-stick], products: [alcohol]", "is forbidden (No alcohol here: Bow stick is bow stick and frog"},
+		{
+			"routines/strings-periodic.yaml",
+			"parts: [bow-stick], products: [damp-cloth]",
+			"parts: [bow-stick], products: [alcohol]",
+			"is forbidden (No alcohol here: Bow stick is bow stick and frog",
+		},
 		{"routines/strings-periodic.yaml", "products: [damp-cloth]", "products: [beer]", `brings "beer", which is no product`},
-		{"routines/woodwind-periodic.yaml", "parts: [tenon-corks], products: [cork-grease]", "parts: [tenon-corks], products: [vinegar]", "is forbidden (No dilute vinegar here"},
+		{
+			"routines/woodwind-periodic.yaml",
+			"parts: [tenon-corks], products: [cork-grease]",
+			"parts: [tenon-corks], products: [vinegar]",
+			"is forbidden (No dilute vinegar here",
+		},
 		{"findings/strings.yaml", "fixed_by: peg-compound", "fixed_by: glue", `no routine "glue"`},
 		{"findings/strings.yaml", "severity: 4", "severity: 5", "severity: "},
 		{"inspections/strings.yaml", "answers: [open-seam]", "answers: [open-sesame]", `no finding "open-sesame"`},

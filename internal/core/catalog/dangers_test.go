@@ -43,7 +43,8 @@ func TestRosinRemoverIsForTheDeepClean(t *testing.T) {
 		met[r.Key] = true
 		assert.NotEqual(t, "player", r.Who, r.Key)
 		assert.True(t, slices.ContainsFunc(r.Cautions, func(text string) bool {
-			return strings.Contains(text, "dissolves varnish") && strings.Contains(text, "cloth of its own") && strings.Contains(text, "never into a case")
+			return strings.Contains(text, "dissolves varnish") && strings.Contains(text, "cloth of its own") &&
+				strings.Contains(text, "never into a case")
 		}), "%s cautions first", r.Key)
 	})
 	assert.Equal(t, map[string]bool{"strings-deep-clean": true}, met)
@@ -164,7 +165,16 @@ func inOrder(t *testing.T, r Resolved, words ...string) {
 // they are stained or varnished; on bare ebony what was chosen is done. Common practice, no published source.
 func TestUnknownBoardsStayDry(t *testing.T) {
 	c := Embedded()
-	harm := []string{"alcohol-wipe", "alcohol", "antibacterial-cleaner", "board-cleaner", "board-polish", "finest-steel-wool", "rosin-remover", "damp-cloth"}
+	harm := []string{
+		"alcohol-wipe",
+		"alcohol",
+		"antibacterial-cleaner",
+		"board-cleaner",
+		"board-polish",
+		"finest-steel-wool",
+		"rosin-remover",
+		"damp-cloth",
+	}
 	for _, surface := range []string{"unknown", "stained", "ebony"} {
 		met := 0
 		for _, chosen := range []Choices{
@@ -176,7 +186,10 @@ func TestUnknownBoardsStayDry(t *testing.T) {
 					r, _ := c.Routine(key)
 					out, _ := c.Resolve(r, Subject{Kind: k, Body: "varnish", Choices: c.Choose(chosen, Choices{"board-surface": surface})})
 					for _, s := range out.Steps {
-						wooden := slices.ContainsFunc(s.Parts, func(p string) bool { return p == "fingerboard" || p == "pegs" || p == "chin-rest" })
+						wooden := slices.ContainsFunc(
+							s.Parts,
+							func(p string) bool { return p == "fingerboard" || p == "pegs" || p == "chin-rest" },
+						)
 						if !wooden || !slices.ContainsFunc(s.Products, func(p string) bool { return slices.Contains(harm, p) }) {
 							continue
 						}
@@ -269,23 +282,109 @@ func TestAWipeTurnsNoClamp(t *testing.T) {
 
 // The order of work where another order does harm. Common practice, no published source.
 func TestWorkInItsOrder(t *testing.T) {
-	inOrder(t, resolved(t, "trumpet", "valve-brass-bath", nil), "Slides out", "Snake", "Slides dried, greased", "pistons out in order", "Brush the casings", "Pistons oiled", "Wash the mouthpiece", "Outside last")
+	inOrder(
+		t,
+		resolved(t, "trumpet", "valve-brass-bath", nil),
+		"Slides out",
+		"Snake",
+		"Slides dried, greased",
+		"pistons out in order",
+		"Brush the casings",
+		"Pistons oiled",
+		"Wash the mouthpiece",
+		"Outside last",
+	)
 	inOrder(t, resolved(t, "horn", "horn-after-playing", nil), "Mouthpiece out", "by the receiver", "Wipe it")
-	inOrder(t, resolved(t, "trombone", "hand-slide-lubricate", nil), "without weight", "Draw it out a little", "A little cream", "Work it in")
-	inOrder(t, resolved(t, "clarinet-bass", "bass-clarinet-assembly", nil), "right side up", "Joints together", "Bell on", "Floor peg", "Neck in", "Cap off")
+	inOrder(
+		t,
+		resolved(t, "trombone", "hand-slide-lubricate", nil),
+		"without weight",
+		"Draw it out a little",
+		"A little cream",
+		"Work it in",
+	)
+	inOrder(
+		t,
+		resolved(t, "clarinet-bass", "bass-clarinet-assembly", nil),
+		"right side up",
+		"Joints together",
+		"Bell on",
+		"Floor peg",
+		"Neck in",
+		"Cap off",
+	)
 	inOrder(t, resolved(t, "clarinet-bass", "bass-clarinet-casing", nil), "Mouthpiece off", "Peg out", "Bell off, then the joints")
-	inOrder(t, resolved(t, "alto-saxophone", "saxophone-after-playing", nil), "Reed off", "neck out", "through the mouthpiece", "Swab the neck", "top of the body")
-	inOrder(t, resolved(t, "alto-saxophone", "reed-turnover", nil), "wipe the underside and keep", "wipe the underside off", "then open it", "Mouthpiece into", "Neck brushed", "Outside of all joints")
+	inOrder(
+		t,
+		resolved(t, "alto-saxophone", "saxophone-after-playing", nil),
+		"Reed off",
+		"neck out",
+		"through the mouthpiece",
+		"Swab the neck",
+		"top of the body",
+	)
+	inOrder(
+		t,
+		resolved(t, "alto-saxophone", "reed-turnover", nil),
+		"wipe the underside and keep",
+		"wipe the underside off",
+		"then open it",
+		"Mouthpiece into",
+		"Neck brushed",
+		"Outside of all joints",
+	)
 	inOrder(t, resolved(t, "violin", "peg-compound", nil), "String down", "Old compound off", "two shiny rings", "look at the bridge")
-	inOrder(t, resolved(t, "violin", "strings-after-playing", Choices{"string-cleaning": "cork"}), "plain cork", "then under it", "Chin rest last")
+	inOrder(
+		t,
+		resolved(t, "violin", "strings-after-playing", Choices{"string-cleaning": "cork"}),
+		"plain cork",
+		"then under it",
+		"Chin rest last",
+	)
 	two := Choices{"strings-off": "two", "ebony": "board-polish", "board-surface": "ebony"}
-	inOrder(t, resolved(t, "violin", "violin-strings", two), "clean cloth", "Two strings", "Cleaner on the finest steel wool", "Dabs of board polish", "graphite", "Ball end", "Small turns", "Rub the string warm", "bridge from the side")
-	inOrder(t, resolved(t, "violin", "strings-deep-clean", two), "luthier's order", "All strings", "upper two strings off", "Their stretch", "Their pegs", "Their fine tuners", "back on", "Lower half", "Body with", "Chin rest", "Scroll", "Bow:", "Bridge once more")
+	inOrder(
+		t,
+		resolved(t, "violin", "violin-strings", two),
+		"clean cloth",
+		"Two strings",
+		"Cleaner on the finest steel wool",
+		"Dabs of board polish",
+		"graphite",
+		"Ball end",
+		"Small turns",
+		"Rub the string warm",
+		"bridge from the side",
+	)
+	inOrder(
+		t,
+		resolved(t, "violin", "strings-deep-clean", two),
+		"luthier's order",
+		"All strings",
+		"upper two strings off",
+		"Their stretch",
+		"Their pegs",
+		"Their fine tuners",
+		"back on",
+		"Lower half",
+		"Body with",
+		"Chin rest",
+		"Scroll",
+		"Bow:",
+		"Bridge once more",
+	)
 	one := resolved(t, "violin", "strings-deep-clean", Choices{"ebony": "board-polish", "board-surface": "ebony"})
 	for _, s := range one.Steps {
 		assert.NotContains(t, s.Products, "board-polish", "one string off: %s", s.Do)
 	}
-	inOrder(t, resolved(t, "flute", "flute-after-playing", nil), "before it is taken off", "Foot joint off", "head joint with", "Dry the head joint", "right through the body")
+	inOrder(
+		t,
+		resolved(t, "flute", "flute-after-playing", nil),
+		"before it is taken off",
+		"Foot joint off",
+		"head joint with",
+		"Dry the head joint",
+		"right through the body",
+	)
 }
 
 // At no time are all strings off: a routine that takes strings off says how many, and puts them back before it takes the others.

@@ -18,19 +18,76 @@ var never = []struct {
 }{
 	{"alcohol on varnish", []string{"varnish"}, []string{"alcohol", "alcohol-wipe", "denatured-alcohol"}},
 	{"household polish or spray on varnish", []string{"varnish"}, []string{"household-polish", "spray", "rosin-remover", "standing-water"}},
-	{"alcohol, water or heat in a wooden bore", []string{"wood"}, []string{"alcohol", "alcohol-wipe", "denatured-alcohol", "water", "soap", "lukewarm-water", "hot-water", "soaking", "heat"}},
+	{
+		"alcohol, water or heat in a wooden bore",
+		[]string{"wood"},
+		[]string{"alcohol", "alcohol-wipe", "denatured-alcohol", "water", "soap", "lukewarm-water", "hot-water", "soaking", "heat"},
+	},
 	{"vinegar on cork", []string{"cork"}, []string{"vinegar", "soaking"}},
-	{"liquid on pads", []string{"pads"}, []string{"water", "soap", "lukewarm-water", "hot-water", "damp-cloth", "alcohol", "alcohol-wipe", "denatured-alcohol", "vinegar", "oil", "valve-oil", "light-oil", "instrument-cleaner", "spray"}},
-	{"a treated cloth inside a bore", []string{"silver-plate", "solid-silver", "lacquer", "brass", "plastic", "wood", "pads"}, []string{"treated-cloth-inside"}},
+	{
+		"liquid on pads",
+		[]string{"pads"},
+		[]string{
+			"water",
+			"soap",
+			"lukewarm-water",
+			"hot-water",
+			"damp-cloth",
+			"alcohol",
+			"alcohol-wipe",
+			"denatured-alcohol",
+			"vinegar",
+			"oil",
+			"valve-oil",
+			"light-oil",
+			"instrument-cleaner",
+			"spray",
+		},
+	},
+	{
+		"a treated cloth inside a bore",
+		[]string{"silver-plate", "solid-silver", "lacquer", "brass", "plastic", "wood", "pads"},
+		[]string{"treated-cloth-inside"},
+	},
 	{"hot water on hard rubber", []string{"hard-rubber"}, []string{"hot-water"}},
-	{"denatured alcohol or abrasive on lacquer", []string{"lacquer"}, []string{"denatured-alcohol", "alcohol", "paste", "abrasive", "steel-wool"}},
-	{"anything wet on bow hair or bare wood", []string{"bow-hair", "bare-wood"}, []string{"water", "soap", "lukewarm-water", "damp-cloth", "alcohol", "alcohol-wipe", "instrument-cleaner", "oil", "light-oil", "rosin-remover"}},
+	{
+		"denatured alcohol or abrasive on lacquer",
+		[]string{"lacquer"},
+		[]string{"denatured-alcohol", "alcohol", "paste", "abrasive", "steel-wool"},
+	},
+	{
+		"anything wet on bow hair or bare wood",
+		[]string{"bow-hair", "bare-wood"},
+		[]string{
+			"water",
+			"soap",
+			"lukewarm-water",
+			"damp-cloth",
+			"alcohol",
+			"alcohol-wipe",
+			"instrument-cleaner",
+			"oil",
+			"light-oil",
+			"rosin-remover",
+		},
+	},
 	{"oil on felt or cord", []string{"felt", "cord"}, []string{"petroleum-jelly", "light-oil", "penetrating-oil", "oil", "rotor-oil"}},
 	{"pliers or bare metal on brass", []string{"brass"}, []string{"pliers", "bare-metal-brush"}},
 }
 
 // wet is what leaves a body wet, when an open seam or bare wood drinks it.
-var wet = []string{"water", "soap", "lukewarm-water", "damp-cloth", "alcohol", "alcohol-wipe", "instrument-cleaner", "antibacterial-cleaner", "spray", "rosin-remover"}
+var wet = []string{
+	"water",
+	"soap",
+	"lukewarm-water",
+	"damp-cloth",
+	"alcohol",
+	"alcohol-wipe",
+	"instrument-cleaner",
+	"antibacterial-cleaner",
+	"spray",
+	"rosin-remover",
+}
 
 // Whatever sides a school takes, no routine of any kind in any material brings what must not meet.
 func TestNoRoutineEverHarms(t *testing.T) {

@@ -152,7 +152,8 @@ func (c *Catalog) checkSupply(s Supply) error {
 	if !(s.Pack > 0) {
 		return fmt.Errorf("a pack of %v", s.Pack)
 	}
-	if s.BySize && len(s.Strengths) > 0 || slices.Contains(s.Strengths, "") || len(slices.Compact(slices.Sorted(slices.Values(s.Strengths)))) != len(s.Strengths) {
+	if s.BySize && len(s.Strengths) > 0 || slices.Contains(s.Strengths, "") ||
+		len(slices.Compact(slices.Sorted(slices.Values(s.Strengths)))) != len(s.Strengths) {
 		return fmt.Errorf("strengths %q", s.Strengths)
 	}
 	for n, u := range s.Use {

@@ -70,8 +70,17 @@ func TestReedsHaveStrengths(t *testing.T) {
 		assert.Equal(t, reed, len(k.Strengths) > 0, k.Key)
 	}
 	reed, _ := c.Supply("reed-clarinet")
-	assert.Equal(t, []string{"2.5", "", ""}, []string{reed.In("", "2.5"), reed.In("", ""), reed.In("", "medium")}, "an oboist's strength is none of a clarinet")
-	assert.Equal(t, []string{"B-flat clarinet reed 2.5", "B-flat clarinet reed, any strength"}, []string{reed.Called("2.5"), reed.Called("")})
+	assert.Equal(
+		t,
+		[]string{"2.5", "", ""},
+		[]string{reed.In("", "2.5"), reed.In("", ""), reed.In("", "medium")},
+		"an oboist's strength is none of a clarinet",
+	)
+	assert.Equal(
+		t,
+		[]string{"B-flat clarinet reed 2.5", "B-flat clarinet reed, any strength"},
+		[]string{reed.Called("2.5"), reed.Called("")},
+	)
 	for _, wrong := range []Supply{{Pack: 1, BySize: true, Strengths: []string{"2"}}, {Pack: 1, Strengths: []string{"2", "2"}}, {Pack: 1, Strengths: []string{""}}} {
 		assert.ErrorContains(t, c.checkSupply(wrong), "strengths")
 	}

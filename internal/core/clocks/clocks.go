@@ -132,7 +132,19 @@ func (r *Reader) Read(in Instrument) []Clock {
 			for _, o := range r.occasions(routine, in, started) {
 				reading = reading.With(o, started, r.today, r.settings.Thresholds)
 			}
-			out = append(out, Clock{k, kind, routine, limits, usual.oneADay, started, reading, care.Value(reading.Wear, r.settings.Thresholds, r.settings.Weights, r.stakes(routine, in))})
+			out = append(
+				out,
+				Clock{
+					k,
+					kind,
+					routine,
+					limits,
+					usual.oneADay,
+					started,
+					reading,
+					care.Value(reading.Wear, r.settings.Thresholds, r.settings.Weights, r.stakes(routine, in)),
+				},
+			)
 		}
 	}
 	return out
@@ -144,7 +156,8 @@ func (r *Reader) limitsOf(routine *catalog.Routine, in Instrument) limit {
 	l, known := r.limits[k]
 	if !known {
 		base, _, ok := routine.LimitsFor(in.Choices)
-		l.kept = (ok || routine.Triggers != catalog.Triggers{}) && routine.When.Hold(in.Choices) && (routine.Who != catalog.Player || r.settings.TrackAll)
+		l.kept = (ok || routine.Triggers != catalog.Triggers{}) && routine.When.Hold(in.Choices) &&
+			(routine.Who != catalog.Player || r.settings.TrackAll)
 		l.oneADay = len(routine.OneADay) > 0 && routine.OneADay.Hold(in.Choices)
 		if ok {
 			l.Limits = r.shorten(care.LimitIn{Base: base}, in)

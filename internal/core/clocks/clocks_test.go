@@ -25,7 +25,13 @@ func unplayed() *usage.Playing {
 
 // violinist is a violin in a school that chose a profile.
 func violinist(profile string) Instrument {
-	return Instrument{Kind: "violin", Choices: catalog.Embedded().Choose(catalog.Choices{catalog.ProfilePractice: profile}), ChoiceSet: profile, CareFrom: today, Playing: unplayed()}
+	return Instrument{
+		Kind:      "violin",
+		Choices:   catalog.Embedded().Choose(catalog.Choices{catalog.ProfilePractice: profile}),
+		ChoiceSet: profile,
+		CareFrom:  today,
+		Playing:   unplayed(),
+	}
 }
 
 func find(t *testing.T, list []Clock, key Key) Clock {
@@ -62,7 +68,11 @@ func TestReadAViolin(t *testing.T) {
 }
 
 func TestProfilesAndTrackedPlayers(t *testing.T) {
-	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Weights: care.UsualWeights, TrackAll: true, Thresholds: care.DefaultThresholds}, today)
+	r := NewReader(
+		catalog.Embedded(),
+		Settings{Heating: heating, Weights: care.UsualWeights, TrackAll: true, Thresholds: care.DefaultThresholds},
+		today,
+	)
 	classroom, concert := r.Read(violinist("classroom")), r.Read(violinist("concert"))
 	assert.Equal(t, "365 days", find(t, classroom, Key{"violin-strings", "string-a"}).Limits.String())
 	assert.Equal(t, "75 days", find(t, concert, Key{"violin-strings", "string-a"}).Limits.String())
@@ -73,7 +83,11 @@ func TestProfilesAndTrackedPlayers(t *testing.T) {
 
 func TestABathRestartsTheMouthpieceWash(t *testing.T) {
 	c := catalog.Embedded()
-	assert.Equal(t, []Key{{"valve-brass-bath", ""}, {"brass-mouthpiece-wash", "mouthpiece"}, {"brass-slide-check", "slides"}}, Restarts(c, "trumpet", Key{"valve-brass-bath", ""}))
+	assert.Equal(
+		t,
+		[]Key{{"valve-brass-bath", ""}, {"brass-mouthpiece-wash", "mouthpiece"}, {"brass-slide-check", "slides"}},
+		Restarts(c, "trumpet", Key{"valve-brass-bath", ""}),
+	)
 	assert.Equal(t, []Key{{"violin-strings", "string-e"}}, Restarts(c, "violin", Key{"violin-strings", "string-e"}))
 	assert.True(t, Has(c, "violin", Key{"violin-strings", "string-e"}))
 	for _, wrong := range []Key{{"violin-strings", ""}, {"violin-strings", "string-c"}, {"trombone-bath", ""}} {
@@ -95,7 +109,13 @@ func TestOffered(t *testing.T) {
 		{"looking early does no harm, throwing away early does", map[Key]day.Day{check: 110, rosin: 350}, 0, []Key{check}, nil},
 		{"a part is replaced when it is due", map[Key]day.Day{rosin: 365}, 0, []Key{rosin}, nil},
 		{"nobody rehairs a bow in a prep period", map[Key]day.Day{rehair: 400}, 0, nil, map[Key]string{rehair: "technician"}},
-		{"one string a day, the most worn first", map[Key]day.Day{g: 190, e: 200, a: 185}, 0, []Key{e}, map[Key]string{g: "only one of them", a: "only one of them"}},
+		{
+			"one string a day, the most worn first",
+			map[Key]day.Day{g: 190, e: 200, a: 185},
+			0,
+			[]Key{e},
+			map[Key]string{g: "only one of them", a: "only one of them"},
+		},
 		{"the next string waits for tomorrow", map[Key]day.Day{e: 0, a: 200}, 0, nil, map[Key]string{a: "done today"}},
 		{"a new string settles three days before a concert", map[Key]day.Day{e: 200}, today + 2, nil, map[Key]string{e: "settling"}},
 		{"three days are enough", map[Key]day.Day{e: 200}, today + 3, []Key{e}, nil},
@@ -192,13 +212,34 @@ func TestOccasions(t *testing.T) {
 		binding care.Binding
 	}{
 		{"the heating season began on 15 October", func(*Instrument) {}, season, care.Late, day.MustParse("2026-10-15"), care.BySeason},
-		{"done since, the next turn counts", func(i *Instrument) { i.Started[season] = today - 10 }, season, care.Fresh, day.MustParse("2027-04-15"), care.BySeason},
+		{
+			"done since, the next turn counts",
+			func(i *Instrument) { i.Started[season] = today - 10 },
+			season,
+			care.Fresh,
+			day.MustParse("2027-04-15"),
+			care.BySeason,
+		},
 		{"a concert in three weeks", func(i *Instrument) { i.Concert = today + 21 }, concert, care.Fresh, today + 14, care.ByConcert},
 		{"a concert in five days", func(i *Instrument) { i.Concert = today + 5 }, concert, care.Due, today - 2, care.ByConcert},
 		{"got ready for it", func(i *Instrument) { i.Concert = today + 5; i.Started[concert] = today - 1 }, concert, care.Fresh, 0, ""},
 		{"a concert that is over", func(i *Instrument) { i.Concert = today - 1 }, concert, care.Fresh, 0, ""},
-		{"returned yesterday", func(i *Instrument) { i.Returned = today - 1; i.Started[term] = today - 30 }, term, care.Due, today - 1, care.ByReturn},
-		{"returned, and checked since", func(i *Instrument) { i.Returned = today - 9; i.Started[term] = today - 8 }, term, care.Fresh, today - 8 + 120, care.ByDays},
+		{
+			"returned yesterday",
+			func(i *Instrument) { i.Returned = today - 1; i.Started[term] = today - 30 },
+			term,
+			care.Due,
+			today - 1,
+			care.ByReturn,
+		},
+		{
+			"returned, and checked since",
+			func(i *Instrument) { i.Returned = today - 9; i.Started[term] = today - 8 },
+			term,
+			care.Fresh,
+			today - 8 + 120,
+			care.ByDays,
+		},
 		{"unplayed for thirty days", func(i *Instrument) { i.RestsSince = today - 30 }, storage, care.Due, today, care.ByRest},
 		{"unplayed for ten", func(i *Instrument) { i.RestsSince = today - 10 }, storage, care.Fresh, today + 20, care.ByRest},
 	}
@@ -237,11 +278,21 @@ func TestOwnLimitsAndOwnChoices(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, why.SchoolSetting, reasons[1].Basis.Kind)
 
-	saxophone := Instrument{Kind: "alto-saxophone", CareFrom: today, Playing: unplayed(), ChoiceSet: "half-yearly", Choices: catalog.Embedded().Choose(catalog.Choices{"saxophone-shop": "half-yearly"})}
+	saxophone := Instrument{
+		Kind:      "alto-saxophone",
+		CareFrom:  today,
+		Playing:   unplayed(),
+		ChoiceSet: "half-yearly",
+		Choices:   catalog.Embedded().Choose(catalog.Choices{"saxophone-shop": "half-yearly"}),
+	}
 	shop := find(t, r.Read(saxophone), Key{"saxophone-technician-check", ""})
 	assert.Equal(t, "182 days", shop.Limits.String(), "the choice of the school is followed at once")
 	reasons, err = r.Why(shop, saxophone, "")
 	require.NoError(t, err)
 	assert.Equal(t, why.Input{Name: "check-up of saxophones", Value: "Every six months"}, reasons[1].Inputs[0])
-	assert.Contains(t, reasons[1].Alternatives, why.Alternative{Name: "Every twelve months", Statement: "With all other winds, once a year."})
+	assert.Contains(
+		t,
+		reasons[1].Alternatives,
+		why.Alternative{Name: "Every twelve months", Statement: "With all other winds, once a year."},
+	)
 }

@@ -59,10 +59,20 @@ func (r *Reader) occasions(routine *catalog.Routine, in Instrument, started day.
 		list = append(list, care.Occasion{By: care.ByReturn, On: in.Returned, Reason: "its return on " + in.Returned.Words()})
 	}
 	if t.BeforeConcertDays > 0 && in.Concert >= r.today {
-		list = append(list, care.Occasion{By: care.ByConcert, On: in.Concert - day.Day(t.BeforeConcertDays), Reason: "the concert on " + in.Concert.Words()})
+		list = append(
+			list,
+			care.Occasion{
+				By:     care.ByConcert,
+				On:     in.Concert - day.Day(t.BeforeConcertDays),
+				Reason: "the concert on " + in.Concert.Words(),
+			},
+		)
 	}
 	if t.UnplayedDays > 0 && !in.RestsSince.IsZero() {
-		list = append(list, care.Occasion{By: care.ByRest, On: in.RestsSince + day.Day(t.UnplayedDays), Reason: "its rest since " + in.RestsSince.Words()})
+		list = append(
+			list,
+			care.Occasion{By: care.ByRest, On: in.RestsSince + day.Day(t.UnplayedDays), Reason: "its rest since " + in.RestsSince.Words()},
+		)
 	}
 	if t.Season {
 		// Only the latest turn that has come counts, or else the next: what was missed a year ago is past.

@@ -87,10 +87,28 @@ func TestJudge(t *testing.T) {
 		value             float64
 		want              string
 	}{
-		{"violin", "4/4", "height-treble", 3.5, ""}, {"violin", "4/4", "height-treble", 4.0, ""}, {"violin", "4/4", "height-treble", 4.01, "action-high"},
+		{
+			"violin",
+			"4/4",
+			"height-treble",
+			3.5,
+			"",
+		}, {"violin", "4/4", "height-treble", 4.0, ""}, {"violin", "4/4", "height-treble", 4.01, "action-high"},
 		{"violin", "4/4", "height-bass", 4.9, "action-low"}, {"violin", "1/2", "height-bass", 9, ""}, // no figure is kept for it
-		{"viola", "16", "height-bass", 6.6, "action-high"}, {"cello", "4/4", "height-treble", 6.5, ""}, {"cello", "4/4", "height-bass", 9.1, "action-high"},
-		{"double-bass", "3/4", "height-bass", 8.9, "action-low"}, {"flute", "", "tuning-cork", 1, ""}, {"flute", "", "tuning-cork", -2, "tuning-cork-off"},
+		{
+			"viola",
+			"16",
+			"height-bass",
+			6.6,
+			"action-high",
+		}, {"cello", "4/4", "height-treble", 6.5, ""}, {"cello", "4/4", "height-bass", 9.1, "action-high"},
+		{
+			"double-bass",
+			"3/4",
+			"height-bass",
+			8.9,
+			"action-low",
+		}, {"flute", "", "tuning-cork", 1, ""}, {"flute", "", "tuning-cork", -2, "tuning-cork-off"},
 		{"vibraphone", "", "bars", 6, "bar-pitch"},
 	}
 	for _, tt := range tests {

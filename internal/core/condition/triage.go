@@ -151,7 +151,10 @@ func (t *TriageOut) say(findings []Finding) {
 }
 
 func (t TriageOut) because(findings []Finding, deciding *Finding) why.Why {
-	w := why.Why{Rule: "condition.triage", Basis: why.Basis{Kind: why.OwnRule, Source: "weights of the findings are common practice, no published source"}}
+	w := why.Why{
+		Rule:  "condition.triage",
+		Basis: why.Basis{Kind: why.OwnRule, Source: "weights of the findings are common practice, no published source"},
+	}
 	w.Inputs = []why.Input{{Name: "findings", Value: fmt.Sprint(len(findings))}}
 	if deciding == nil {
 		w.Statement = "Nothing was found, so it is fit for a concert."
@@ -161,7 +164,10 @@ func (t TriageOut) because(findings []Finding, deciding *Finding) why.Why {
 	if kind, ok := catalog.Embedded().Finding(deciding.Code); ok {
 		name = kind.Name
 	}
-	w.Inputs = append(w.Inputs, why.Input{Name: "what decides the grade", Value: fmt.Sprintf("%s, severity %d of 4", name, deciding.Severity)})
+	w.Inputs = append(
+		w.Inputs,
+		why.Input{Name: "what decides the grade", Value: fmt.Sprintf("%s, severity %d of 4", name, deciding.Severity)},
+	)
 	w.Statement = fmt.Sprintf("%s: the worst finding decides.", gradeWords[t.Grade])
 	if t.Action == Stop {
 		w.Statement += " It stays out of everybody's hands until somebody allowed to clears it."

@@ -78,8 +78,12 @@ func TestTriageRefuses(t *testing.T) {
 
 func anyFinding(t *rapid.T) Finding {
 	return Finding{
-		Code: rapid.SampledFrom([]string{"x", "open-seam", "string-worn"}).Draw(t, "code"), Severity: rapid.IntRange(0, 4).Draw(t, "severity"),
-		Action: rapid.SampledFrom(Actions).Draw(t, "action"), Avoidable: rapid.Bool().Draw(t, "avoidable"), TouchesTone: rapid.Bool().Draw(t, "tone"),
+		Code: rapid.SampledFrom([]string{"x", "open-seam", "string-worn"}).
+			Draw(t, "code"),
+		Severity: rapid.IntRange(0, 4).Draw(t, "severity"),
+		Action: rapid.SampledFrom(Actions).
+			Draw(t, "action"),
+		Avoidable: rapid.Bool().Draw(t, "avoidable"), TouchesTone: rapid.Bool().Draw(t, "tone"),
 	}
 }
 

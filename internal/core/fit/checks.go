@@ -43,13 +43,33 @@ type Answer struct {
 
 var (
 	onTheArm = []Sign{
-		{"scroll", "Arm out, the hand closes on the scroll", []Answer{{"short", "fingertips only", TooBig}, {"ok", "comfortably", Fits}, {"past", "well beyond it", TooSmall}}},
-		{"elbow", "The elbow in playing position", []Answer{{"tight", "too tight", TooSmall}, {"ok", "about a right angle", Fits}, {"wide", "too wide", TooBig}}},
-		{"fourth_finger", "The fourth finger on its note", []Answer{{"relaxed", "relaxed and round", Fits}, {"stretched", "stretched", TooBig}}},
+		{
+			"scroll",
+			"Arm out, the hand closes on the scroll",
+			[]Answer{{"short", "fingertips only", TooBig}, {"ok", "comfortably", Fits}, {"past", "well beyond it", TooSmall}},
+		},
+		{
+			"elbow",
+			"The elbow in playing position",
+			[]Answer{{"tight", "too tight", TooSmall}, {"ok", "about a right angle", Fits}, {"wide", "too wide", TooBig}},
+		},
+		{
+			"fourth_finger",
+			"The fourth finger on its note",
+			[]Answer{{"relaxed", "relaxed and round", Fits}, {"stretched", "stretched", TooBig}},
+		},
 	}
 	onTheFloor = []Sign{
-		{"top_edge", "In playing position the top edge rests", []Answer{{"below", "below the chest", TooSmall}, {"ok", "at the chest", Fits}, {"above", "above it", TooBig}}},
-		{"lowest_peg", "The lowest peg stands", []Answer{{"below", "below the ear", TooSmall}, {"ok", "just behind the ear", Fits}, {"above", "above it", TooBig}}},
+		{
+			"top_edge",
+			"In playing position the top edge rests",
+			[]Answer{{"below", "below the chest", TooSmall}, {"ok", "at the chest", Fits}, {"above", "above it", TooBig}},
+		},
+		{
+			"lowest_peg",
+			"The lowest peg stands",
+			[]Answer{{"below", "below the ear", TooSmall}, {"ok", "just behind the ear", Fits}, {"above", "above it", TooBig}},
+		},
 	}
 	familyOf = map[string][]Sign{"violin": onTheArm, "viola": onTheArm, "cello": onTheFloor, "bass": onTheFloor}
 )

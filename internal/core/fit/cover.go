@@ -39,7 +39,8 @@ func Cover(wants []Want, spares []Spare) []int {
 	for _, w := range soonest {
 		best := -1
 		for n, s := range spares {
-			if taken[n] || s.Kind != wants[w].Kind || s.Size != wants[w].Size || s.From > wants[w].On || !s.Until.IsZero() && s.Until < wants[w].On {
+			if taken[n] || s.Kind != wants[w].Kind || s.Size != wants[w].Size || s.From > wants[w].On ||
+				!s.Until.IsZero() && s.Until < wants[w].On {
 				continue
 			}
 			if best < 0 || goesBefore(s, spares[best]) {

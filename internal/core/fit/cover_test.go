@@ -12,7 +12,12 @@ import (
 func TestCover(t *testing.T) {
 	wants := []Want{{"violin", "3/4", 100}, {"violin", "3/4", 10}, {"violin", "1/2", 40}, {"cello", "3/4", 100}}
 	spares := []Spare{{"violin", "3/4", 1, 0}, {"violin", "3/4", 5, 30}, {"violin", "1/2", 41, 0}, {"violin", "3/4", 1, 0}}
-	assert.Equal(t, []int{0, 1, -1, -1}, Cover(wants, spares), "what goes back soon is used soon, what comes a day late is not, and of two that stay the first")
+	assert.Equal(
+		t,
+		[]int{0, 1, -1, -1},
+		Cover(wants, spares),
+		"what goes back soon is used soon, what comes a day late is not, and of two that stay the first",
+	)
 	assert.Equal(t, []int{}, Cover(nil, spares))
 }
 

@@ -21,17 +21,47 @@ func TestSize(t *testing.T) {
 		checks      *Checks
 		size, chart string
 	}{
-		{"violin", 30, nil, "1/16", "1/16"}, {"violin", 38.5, nil, "1/10", "1/10"}, {"violin", 50.9, nil, "1/4", "1/4"}, {"violin", 51, nil, "1/2", "1/2"},
+		{
+			"violin",
+			30,
+			nil,
+			"1/16",
+			"1/16",
+		}, {"violin", 38.5, nil, "1/10", "1/10"}, {"violin", 50.9, nil, "1/4", "1/4"}, {"violin", 51, nil, "1/2", "1/2"},
 		{"violin", 59.5, nil, "4/4", "4/4"}, {"violin", 70, nil, "4/4", "4/4"},
 		{"viola", 53.9, nil, "12", "12"}, {"viola", 64, nil, "15.5", "15.5"}, {"viola", 67, nil, "16", "16"},
 		{"cello", 114.9, nil, "1/8", "1/8"}, {"cello", 140, nil, "3/4", "3/4"}, {"cello", 152, nil, "4/4", "4/4"},
 		{"bass", 124, nil, "1/8", "1/8"}, {"bass", 150, nil, "3/4", "3/4"},
 		{"violin", 57, &Checks{Scroll: "ok", Elbow: "ok", FourthFinger: "relaxed"}, "3/4", "3/4"},
-		{"violin", 57, &Checks{Scroll: "short"}, "1/2", "3/4"}, {"violin", 57, &Checks{Elbow: "wide"}, "1/2", "3/4"}, {"violin", 57, &Checks{FourthFinger: "stretched"}, "1/2", "3/4"},
+		{
+			"violin",
+			57,
+			&Checks{Scroll: "short"},
+			"1/2",
+			"3/4",
+		}, {"violin", 57, &Checks{Elbow: "wide"}, "1/2", "3/4"}, {"violin", 57, &Checks{FourthFinger: "stretched"}, "1/2", "3/4"},
 		{"violin", 57, &Checks{Scroll: "past", Elbow: "tight"}, "4/4", "3/4"}, {"violin", 57, &Checks{Scroll: "past"}, "3/4", "3/4"},
-		{"violin", 57, &Checks{Scroll: "past", Elbow: "tight", FourthFinger: "stretched"}, "1/2", "3/4"},                                     // too big wins
-		{"cello", 145, &Checks{TopEdge: "above"}, "1/2", "3/4"}, {"cello", 145, &Checks{LowestPeg: "above", TopEdge: "below"}, "1/2", "3/4"}, // either is too big
-		{"cello", 145, &Checks{LowestPeg: "below"}, "3/4", "3/4"}, {"cello", 145, &Checks{LowestPeg: "below", TopEdge: "below"}, "4/4", "3/4"}, // both are too small
+		{
+			"violin",
+			57,
+			&Checks{Scroll: "past", Elbow: "tight", FourthFinger: "stretched"},
+			"1/2",
+			"3/4",
+		}, // too big wins
+		{
+			"cello",
+			145,
+			&Checks{TopEdge: "above"},
+			"1/2",
+			"3/4",
+		}, {"cello", 145, &Checks{LowestPeg: "above", TopEdge: "below"}, "1/2", "3/4"}, // either is too big
+		{
+			"cello",
+			145,
+			&Checks{LowestPeg: "below"},
+			"3/4",
+			"3/4",
+		}, {"cello", 145, &Checks{LowestPeg: "below", TopEdge: "below"}, "4/4", "3/4"}, // both are too small
 		{"bass", 100, &Checks{TopEdge: "above"}, "1/8", "1/8"}, {"bass", 160, &Checks{TopEdge: "below", LowestPeg: "below"}, "3/4", "3/4"},
 		{"violin", 30, &Checks{Scroll: "short"}, "1/16", "1/16"}, {"violin", 70, &Checks{Scroll: "past", Elbow: "tight"}, "4/4", "4/4"},
 	}
@@ -89,7 +119,12 @@ func TestGrowth(t *testing.T) {
 
 	exact, err := Growth(GrowthIn{points("2026-01-01", 50., "2026-01-11", 51., "2026-01-21", 52.), 53})
 	require.NoError(t, err)
-	assert.Equal(t, []*day.Day{on("2026-01-31"), on("2026-01-31"), on("2026-01-31")}, []*day.Day{exact.ReachesOn, exact.LowOn, exact.HighOn}, "a perfect line has no error")
+	assert.Equal(
+		t,
+		[]*day.Day{on("2026-01-31"), on("2026-01-31"), on("2026-01-31")},
+		[]*day.Day{exact.ReachesOn, exact.LowOn, exact.HighOn},
+		"a perfect line has no error",
+	)
 
 	past, err := Growth(GrowthIn{points("2026-01-01", 50., "2026-04-11", 51.), 50.2})
 	require.NoError(t, err)
@@ -143,7 +178,8 @@ func TestGrowthHoldsItsPromises(t *testing.T) {
 		if near.ReachesOn != nil && far.ReachesOn != nil && *far.ReachesOn < *near.ReachesOn {
 			t.Fatalf("%s before %s", far.ReachesOn, near.ReachesOn)
 		}
-		if near.ReachesOn != nil && (near.LowOn != nil && *near.LowOn > *near.ReachesOn || near.HighOn != nil && *near.HighOn < *near.ReachesOn) {
+		if near.ReachesOn != nil &&
+			(near.LowOn != nil && *near.LowOn > *near.ReachesOn || near.HighOn != nil && *near.HighOn < *near.ReachesOn) {
 			t.Fatalf("%v outside %v to %v", near.ReachesOn, near.LowOn, near.HighOn)
 		}
 	})
@@ -166,10 +202,15 @@ func TestSizeHoldsItsPromises(t *testing.T) {
 			return find(got.Size), find(got.ChartSize)
 		}
 		v := rapid.Float64Range(20, 220).Draw(t, "cm")
-		checks := Checks{TopEdge: rapid.SampledFrom([]string{"", "below", "ok", "above"}).Draw(t, "top edge"), LowestPeg: rapid.SampledFrom([]string{"", "below", "ok", "above"}).Draw(t, "lowest peg")}
+		checks := Checks{
+			TopEdge:   rapid.SampledFrom([]string{"", "below", "ok", "above"}).Draw(t, "top edge"),
+			LowestPeg: rapid.SampledFrom([]string{"", "below", "ok", "above"}).Draw(t, "lowest peg"),
+		}
 		if MeasureOf(kind) == "arm_length_cm" {
 			checks = Checks{
-				Scroll: rapid.SampledFrom([]string{"", "short", "ok", "past"}).Draw(t, "scroll"), Elbow: rapid.SampledFrom([]string{"", "tight", "ok", "wide"}).Draw(t, "elbow"),
+				Scroll: rapid.SampledFrom([]string{"", "short", "ok", "past"}).
+					Draw(t, "scroll"),
+				Elbow:        rapid.SampledFrom([]string{"", "tight", "ok", "wide"}).Draw(t, "elbow"),
 				FourthFinger: rapid.SampledFrom([]string{"", "relaxed", "stretched"}).Draw(t, "finger"),
 			}
 		}
@@ -177,7 +218,8 @@ func TestSizeHoldsItsPromises(t *testing.T) {
 		if taller, _ := at(v+rapid.Float64Range(0, 50).Draw(t, "more"), &checks); taller < size {
 			t.Fatalf("taller gets %d instead of %d", taller, size)
 		}
-		if off := size - chart; off < -1 || off > 1 || (checks.FourthFinger == "stretched" || checks.TopEdge == "above" || checks.LowestPeg == "above") && off > 0 {
+		if off := size - chart; off < -1 || off > 1 ||
+			(checks.FourthFinger == "stretched" || checks.TopEdge == "above" || checks.LowestPeg == "above") && off > 0 {
 			t.Fatalf("%+v moves it by %d", checks, off)
 		}
 	})

@@ -56,7 +56,14 @@ type Procedure struct {
 // Prepare works out a routine of the bench for one instrument with the products of the school. wanted names the product that
 // somebody prefers for a surface; where the instrument does not bear it, another is taken. Materials and labels stand above
 // wishes.
-func Prepare(c *catalog.Catalog, r *catalog.Routine, of catalog.Subject, reason catalog.Reason, products []Product, wanted map[string]string) Procedure {
+func Prepare(
+	c *catalog.Catalog,
+	r *catalog.Routine,
+	of catalog.Subject,
+	reason catalog.Reason,
+	products []Product,
+	wanted map[string]string,
+) Procedure {
 	out := Procedure{Routine: r, RestHours: r.RestHours(of.Body)}
 	resolved, ok := c.Resolve(r, of)
 	if !ok {
@@ -112,7 +119,12 @@ func (out *Procedure) wet(c *catalog.Catalog, step *Step, s catalog.Step, of cat
 	}
 	if len(fit) > 0 {
 		best := slices.MinFunc(fit, func(a, b Product) int {
-			return cmp.Or(first(b.ID == wanted)-first(a.ID == wanted), a.ContactMinutes-b.ContactMinutes, strings.Compare(a.Name, b.Name), strings.Compare(a.ID, b.ID))
+			return cmp.Or(
+				first(b.ID == wanted)-first(a.ID == wanted),
+				a.ContactMinutes-b.ContactMinutes,
+				strings.Compare(a.Name, b.Name),
+				strings.Compare(a.ID, b.ID),
+			)
 		})
 		step.Surface, step.Product, step.Wait = surface.Key, &best, max(step.Wait, best.ContactMinutes)
 		return
@@ -159,7 +171,17 @@ func bearable(c *catalog.Catalog, parts []string, of catalog.Subject) string {
 func (p Procedure) Job(id string) schedule.Job {
 	j := schedule.Job{ID: id}
 	for _, s := range p.Steps {
-		j.Steps = append(j.Steps, schedule.Step{Name: s.Name, ActiveMinutes: s.Active, WaitMinutes: s.Wait, MaxWaitMinutes: s.MostWait, Station: s.Station, StationHeldWhileWaiting: s.Held})
+		j.Steps = append(
+			j.Steps,
+			schedule.Step{
+				Name:                    s.Name,
+				ActiveMinutes:           s.Active,
+				WaitMinutes:             s.Wait,
+				MaxWaitMinutes:          s.MostWait,
+				Station:                 s.Station,
+				StationHeldWhileWaiting: s.Held,
+			},
+		)
 	}
 	return j
 }

@@ -38,8 +38,12 @@ func TestNothingTouchesWhatDoesNotBearIt(t *testing.T) {
 		var products []Product
 		for n := range rapid.IntRange(0, 4).Draw(t, "products") {
 			products = append(products, Product{
-				ID: fmt.Sprint(n), Name: fmt.Sprint("Product ", n), Group: rapid.SampledFrom(disinfectants).Draw(t, "group"), ContactMinutes: rapid.IntRange(0, 10).Draw(t, "contact"),
-				Surfaces: rapid.SliceOfDistinct(rapid.SampledFrom(everywhere(c)), rapid.ID[string]).Draw(t, "label"), InDate: rapid.IntRange(0, 3).Draw(t, "in date") > 0,
+				ID: fmt.Sprint(
+					n,
+				), Name: fmt.Sprint("Product ", n), Group: rapid.SampledFrom(disinfectants).Draw(t, "group"), ContactMinutes: rapid.IntRange(0, 10).Draw(t, "contact"),
+				Surfaces: rapid.SliceOfDistinct(rapid.SampledFrom(everywhere(c)), rapid.ID[string]).
+					Draw(t, "label"),
+				InDate: rapid.IntRange(0, 3).Draw(t, "in date") > 0,
 			})
 		}
 		choices := catalog.Choices{}
@@ -74,7 +78,10 @@ func TestNothingTouchesWhatDoesNotBearIt(t *testing.T) {
 				}
 			}
 			if p.Cannot == "" {
-				_, err := schedule.Plan(context.Background(), schedule.In{People: 1, Stations: usualStations(c), Instruments: []schedule.Job{p.Job("a")}})
+				_, err := schedule.Plan(
+					context.Background(),
+					schedule.In{People: 1, Stations: usualStations(c), Instruments: []schedule.Job{p.Job("a")}},
+				)
 				require.NoError(t, err)
 			}
 		}
@@ -148,9 +155,21 @@ func TestWhatCannotBeDoneSaysWhatWouldDo(t *testing.T) {
 		because string
 	}{
 		{"nothing owned", func([]Product) []Product { return nil }, "Case outside: the school has no product for the outside of a case."},
-		{"no contact time", func(p []Product) []Product { p[1].ContactMinutes = 0; return p }, "Calm Case Wipes: Nobody has entered the contact time from its label."},
-		{"out of date", func(p []Product) []Product { p[0].InDate = false; return p }, "Brightwater 70: None of it is in stock and in date."},
-		{"for no surface", func(p []Product) []Product { p[1].Surfaces = nil; return p }, "Calm Case Wipes: Its label does not name the outside of a case."},
+		{
+			"no contact time",
+			func(p []Product) []Product { p[1].ContactMinutes = 0; return p },
+			"Calm Case Wipes: Nobody has entered the contact time from its label.",
+		},
+		{
+			"out of date",
+			func(p []Product) []Product { p[0].InDate = false; return p },
+			"Brightwater 70: None of it is in stock and in date.",
+		},
+		{
+			"for no surface",
+			func(p []Product) []Product { p[1].Surfaces = nil; return p },
+			"Calm Case Wipes: Its label does not name the outside of a case.",
+		},
 	}
 	for _, tt := range tests {
 		_, p := prepare(t, "clarinet-b-flat", "plastic", tt.change(owned()))
@@ -163,10 +182,24 @@ func TestAWishIsKeptWhereTheMaterialAllows(t *testing.T) {
 	c := catalog.Embedded()
 	k, _ := c.Kind("clarinet-b-flat")
 	products := append(owned(), Product{"s", "Slow Alcohol", "alcohol", 9, []string{"reed-mouthpiece", "bore"}, true})
-	p := Prepare(c, c.BenchRoutines(k, catalog.Turnover)[0], catalog.Subject{Kind: k, Body: "plastic", Choices: c.Choose()}, catalog.Turnover, products, map[string]string{"bore": "s"})
+	p := Prepare(
+		c,
+		c.BenchRoutines(k, catalog.Turnover)[0],
+		catalog.Subject{Kind: k, Body: "plastic", Choices: c.Choose()},
+		catalog.Turnover,
+		products,
+		map[string]string{"bore": "s"},
+	)
 	assert.Equal(t, "Slow Alcohol", step(t, p, "Bore").Product.Name)
 	assert.Equal(t, "Brightwater 70", step(t, p, "Mouthpiece").Product.Name, "the shortest contact where nobody wishes")
-	ill := Prepare(c, c.BenchRoutines(k, catalog.Illness)[0], catalog.Subject{Kind: k, Body: "plastic", Choices: c.Choose()}, catalog.Illness, products, nil)
+	ill := Prepare(
+		c,
+		c.BenchRoutines(k, catalog.Illness)[0],
+		catalog.Subject{Kind: k, Body: "plastic", Choices: c.Choose()},
+		catalog.Illness,
+		products,
+		nil,
+	)
 	assert.Equal(t, "Ask the nurse", ill.Steps[0].Name)
 	assert.NotEqual(t, "Ask the nurse", p.Steps[0].Name)
 }
@@ -175,10 +208,28 @@ func TestAWishIsKeptWhereTheMaterialAllows(t *testing.T) {
 func june() schedule.In {
 	c := catalog.Embedded()
 	in := schedule.In{People: 4, Stations: usualStations(c)}
-	kinds := []string{"clarinet-b-flat", "flute", "trumpet", "alto-saxophone", "violin", "trombone", "horn", "clarinet-b-flat", "cello", "oboe"}
+	kinds := []string{
+		"clarinet-b-flat",
+		"flute",
+		"trumpet",
+		"alto-saxophone",
+		"violin",
+		"trombone",
+		"horn",
+		"clarinet-b-flat",
+		"cello",
+		"oboe",
+	}
 	for n := range 40 {
 		k, _ := c.Kind(kinds[n%len(kinds)])
-		p := Prepare(c, c.BenchRoutines(k, catalog.Turnover)[0], catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: c.Choose()}, catalog.Turnover, owned(), nil)
+		p := Prepare(
+			c,
+			c.BenchRoutines(k, catalog.Turnover)[0],
+			catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: c.Choose()},
+			catalog.Turnover,
+			owned(),
+			nil,
+		)
 		in.Instruments = append(in.Instruments, p.Job(fmt.Sprint("i", n)))
 	}
 	return in
@@ -188,7 +239,15 @@ func TestAPlanOfFortyIsNearItsBound(t *testing.T) {
 	for _, in := range []schedule.In{june(), func() schedule.In { in := june(); in.Stations["sink"], in.Stations["drying"] = 3, 4; return in }()} {
 		out, err := schedule.Plan(context.Background(), in)
 		require.NoError(t, err)
-		assert.LessOrEqual(t, float64(out.MakespanMinutes), 1.05*float64(out.LowerBoundMinutes), "%d minutes, bound %d by %s", out.MakespanMinutes, out.LowerBoundMinutes, out.BoundBy)
+		assert.LessOrEqual(
+			t,
+			float64(out.MakespanMinutes),
+			1.05*float64(out.LowerBoundMinutes),
+			"%d minutes, bound %d by %s",
+			out.MakespanMinutes,
+			out.LowerBoundMinutes,
+			out.BoundBy,
+		)
 	}
 }
 

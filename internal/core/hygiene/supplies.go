@@ -75,7 +75,12 @@ func (v Vessel) FillML() (float64, error) {
 	case v.AtOnce < 1 || v.AtOnce > atMost:
 		return 0, field.Errorf("at_once", "%d cannot be; use 1 or more", v.AtOnce)
 	case v.CorkHeightMM <= underCorkMM:
-		return 0, field.Errorf("cork_height_mm", "%v leaves nothing to fill, since the level stays %v mm under the cork", v.CorkHeightMM, underCorkMM)
+		return 0, field.Errorf(
+			"cork_height_mm",
+			"%v leaves nothing to fill, since the level stays %v mm under the cork",
+			v.CorkHeightMM,
+			underCorkMM,
+		)
 	}
 	space := math.Pi / 4 * v.InnerDiameterMM * v.InnerDiameterMM * (v.CorkHeightMM - underCorkMM) / 1000
 	fill := space - float64(v.AtOnce)*v.MouthpieceVolumeML
@@ -104,7 +109,11 @@ func Supplies(in SuppliesIn) (SuppliesOut, error) {
 		}
 		kind, family, ok := i.traits(c)
 		if !ok {
-			return SuppliesOut{}, field.Errorf(fmt.Sprintf("instruments[%d].body", n), "%q is none of plastic, wood, metal, varnish", i.Body)
+			return SuppliesOut{}, field.Errorf(
+				fmt.Sprintf("instruments[%d].body", n),
+				"%q is none of plastic, wood, metal, varnish",
+				i.Body,
+			)
 		}
 		for _, role := range []catalog.Role{catalog.Gloves, catalog.Alcohol, catalog.CaseWipes, catalog.Pencils} {
 			use[role] += kits.AtTurnover(c.SupplyFor(role), family)

@@ -59,7 +59,12 @@ func timesAWeek(u catalog.SupplyUse, of Case) (float64, string) {
 		if !of.Played {
 			return 0, ""
 		}
-		return of.SchoolShare / u.Weeks, fmt.Sprintf("%v in rotation for %v weeks, and school in %.0f %% of them", u.Count, u.Weeks, 100*of.SchoolShare)
+		return of.SchoolShare / u.Weeks, fmt.Sprintf(
+			"%v in rotation for %v weeks, and school in %.0f %% of them",
+			u.Count,
+			u.Weeks,
+			100*of.SchoolShare,
+		)
 	case "routine":
 		times := 0.
 		for _, l := range of.Limits(u.Routine) {

@@ -18,22 +18,31 @@ func caseOf(t *testing.T, kind string) Case {
 	k, ok := c.Kind(kind)
 	require.True(t, ok)
 	choices := c.Choose()
-	return Case{Kind: k, Choices: choices, SchoolShare: 1, Played: true, HoursAWeek: 3, SessionsWeek: 5, Turnovers: 1. / 52, Limits: func(routine string) []care.Limits {
-		for _, key := range k.Routines {
-			if r, _ := c.Routine(key); key == routine {
-				limits, _, ok := r.LimitsFor(choices)
-				if !ok {
-					return nil
+	return Case{
+		Kind:         k,
+		Choices:      choices,
+		SchoolShare:  1,
+		Played:       true,
+		HoursAWeek:   3,
+		SessionsWeek: 5,
+		Turnovers:    1. / 52,
+		Limits: func(routine string) []care.Limits {
+			for _, key := range k.Routines {
+				if r, _ := c.Routine(key); key == routine {
+					limits, _, ok := r.LimitsFor(choices)
+					if !ok {
+						return nil
+					}
+					list := []care.Limits{}
+					for range r.Clocks() {
+						list = append(list, limits)
+					}
+					return list
 				}
-				list := []care.Limits{}
-				for range r.Clocks() {
-					list = append(list, limits)
-				}
-				return list
 			}
-		}
-		return nil
-	}}
+			return nil
+		},
+	}
 }
 
 // Worked by hand from the catalogue's figures, which are common practice or from memory as they say there.

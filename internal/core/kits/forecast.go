@@ -57,7 +57,12 @@ func Forecast(in ForecastIn) (ForecastOut, error) {
 	}
 	out := ForecastOut{Expected: in.DemandPerWeek * (in.HorizonWeeks + in.LeadWeeks)}
 	if out.Expected > most {
-		return ForecastOut{}, field.Errorf("demand_per_week", "%v over %v weeks is more than can be", in.DemandPerWeek, in.HorizonWeeks+in.LeadWeeks)
+		return ForecastOut{}, field.Errorf(
+			"demand_per_week",
+			"%v over %v weeks is more than can be",
+			in.DemandPerWeek,
+			in.HorizonWeeks+in.LeadWeeks,
+		)
 	}
 	out.Needed = needed(out.Expected, in.ServiceLevel)
 	out.OrderPacks = int64(math.Ceil(math.Max(0, float64(out.Needed)-in.Stock)/in.PackSize - tolerance))

@@ -50,7 +50,9 @@ func TestForecastRefuses(t *testing.T) {
 func TestForecastHoldsItsPromises(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		in := ForecastIn{
-			DemandPerWeek: rapid.Float64Range(0, 200).Draw(t, "demand"), HorizonWeeks: rapid.Float64Range(0, 52).Draw(t, "horizon"), LeadWeeks: rapid.Float64Range(0, 12).Draw(t, "lead"),
+			DemandPerWeek: rapid.Float64Range(0, 200).
+				Draw(t, "demand"),
+			HorizonWeeks: rapid.Float64Range(0, 52).Draw(t, "horizon"), LeadWeeks: rapid.Float64Range(0, 12).Draw(t, "lead"),
 			Stock: float64(rapid.IntRange(0, 5000).Draw(t, "stock")), PackSize: float64(rapid.IntRange(1, 100).Draw(t, "pack")),
 			ServiceLevel: rapid.Float64Range(0.01, 0.999).Draw(t, "level"), PackPriceCents: rapid.Int64Range(0, 1e5).Draw(t, "price"),
 		}

@@ -75,7 +75,10 @@ func fits(t require.TestingT, in In, out Out) {
 
 // drawn is a batch of chance.
 func drawn(t *rapid.T, jobs, steps, minutes int) In {
-	in := In{People: rapid.IntRange(1, 3).Draw(t, "people"), Stations: map[string]int{"sink": rapid.IntRange(1, 2).Draw(t, "sinks"), "place": 1}}
+	in := In{
+		People:   rapid.IntRange(1, 3).Draw(t, "people"),
+		Stations: map[string]int{"sink": rapid.IntRange(1, 2).Draw(t, "sinks"), "place": 1},
+	}
 	if rapid.Bool().Draw(t, "by the bell") {
 		in.DeadlineMinutes = new(rapid.IntRange(0, jobs*steps*minutes/2).Draw(t, "deadline"))
 	}
@@ -86,8 +89,13 @@ func drawn(t *rapid.T, jobs, steps, minutes int) In {
 		}
 		for n := range rapid.IntRange(1, steps).Draw(t, "steps") {
 			s := Step{
-				Name: fmt.Sprint("s", n), ActiveMinutes: rapid.IntRange(0, minutes).Draw(t, "active"), WaitMinutes: rapid.IntRange(0, minutes).Draw(t, "wait"),
-				Station: rapid.SampledFrom([]string{"", "sink", "place"}).Draw(t, "station"), StationHeldWhileWaiting: rapid.Bool().Draw(t, "held"),
+				Name: fmt.Sprint(
+					"s",
+					n,
+				), ActiveMinutes: rapid.IntRange(0, minutes).Draw(t, "active"), WaitMinutes: rapid.IntRange(0, minutes).Draw(t, "wait"),
+				Station: rapid.SampledFrom([]string{"", "sink", "place"}).
+					Draw(t, "station"),
+				StationHeldWhileWaiting: rapid.Bool().Draw(t, "held"),
 			}
 			if rapid.Bool().Draw(t, "at most") {
 				s.MaxWaitMinutes = new(s.WaitMinutes + rapid.IntRange(0, minutes).Draw(t, "more"))
@@ -170,7 +178,8 @@ func exhaustive(in In) (finished, makespan int) {
 			if s.StationHeldWhileWaiting {
 				held += s.WaitMinutes
 			}
-			if !room("people", in.People, at, at+s.ActiveMinutes) || s.Station != "" && !room(s.Station, in.Stations[s.Station], at, at+held) {
+			if !room("people", in.People, at, at+s.ActiveMinutes) ||
+				s.Station != "" && !room(s.Station, in.Stations[s.Station], at, at+held) {
 				continue
 			}
 			kept := len(uses)
@@ -212,7 +221,11 @@ func TestSmallPlansAreTheBest(t *testing.T) {
 
 func TestBenchRefuses(t *testing.T) {
 	ok := func() In {
-		return In{People: 1, Stations: map[string]int{"sink": 1}, Instruments: []Job{{ID: "a", Steps: []Step{{Name: "wash", ActiveMinutes: 2, Station: "sink"}}}}}
+		return In{
+			People:      1,
+			Stations:    map[string]int{"sink": 1},
+			Instruments: []Job{{ID: "a", Steps: []Step{{Name: "wash", ActiveMinutes: 2, Station: "sink"}}}},
+		}
 	}
 	tests := []struct {
 		want   string
@@ -274,7 +287,10 @@ func TestTheLargestBatchIsPlanned(t *testing.T) {
 	for n := range mostJobs {
 		job := Job{ID: fmt.Sprint("i", n)}
 		for k := range mostSteps / mostJobs {
-			job.Steps = append(job.Steps, Step{Name: fmt.Sprint(k), ActiveMinutes: 3 + k%3, WaitMinutes: 5, Station: []string{"", "sink"}[k%2]})
+			job.Steps = append(
+				job.Steps,
+				Step{Name: fmt.Sprint(k), ActiveMinutes: 3 + k%3, WaitMinutes: 5, Station: []string{"", "sink"}[k%2]},
+			)
 		}
 		in.Instruments = append(in.Instruments, job)
 	}

@@ -187,7 +187,11 @@ func (m *model) sensible(g *generator) (schedule, []int, error) {
 	if order == nil {
 		for n, j := range m.jobs {
 			if j.notAfter >= 0 {
-				return schedule{}, nil, &field.Error{Path: fmt.Sprintf("instruments[%d].not_after_minutes", n), Message: ErrOverdue.Error(), Kind: ErrOverdue}
+				return schedule{}, nil, &field.Error{
+					Path:    fmt.Sprintf("instruments[%d].not_after_minutes", n),
+					Message: ErrOverdue.Error(),
+					Kind:    ErrOverdue,
+				}
 			}
 		}
 	}

@@ -34,7 +34,11 @@ func TestAChangedOrderKeepsItsBlocks(t *testing.T) {
 	in := In{People: 2, Stations: map[string]int{"sink": 1}}
 	for n := range 12 {
 		in.Instruments = append(in.Instruments, Job{ID: fmt.Sprint(n), Steps: []Step{
-			{Name: "wash", ActiveMinutes: 3 + n%4, Station: "sink"}, {Name: "dry", WaitMinutes: 25}, {Name: "put together", ActiveMinutes: 5},
+			{
+				Name:          "wash",
+				ActiveMinutes: 3 + n%4,
+				Station:       "sink",
+			}, {Name: "dry", WaitMinutes: 25}, {Name: "put together", ActiveMinutes: 5},
 		}})
 	}
 	m := newModel(in)

@@ -24,7 +24,14 @@ type generator struct {
 func (g *generator) over() bool { return g.looked > mostLooking || g.ctx.Err() != nil }
 
 func newGenerator(ctx context.Context, m *model) *generator {
-	g := &generator{ctx: ctx, m: m, taken: make([][]int32, len(m.counts)), next: make([]int, len(m.jobs)), free: make([]int, len(m.jobs)), lag: make([][]int, len(m.jobs))}
+	g := &generator{
+		ctx:   ctx,
+		m:     m,
+		taken: make([][]int32, len(m.counts)),
+		next:  make([]int, len(m.jobs)),
+		free:  make([]int, len(m.jobs)),
+		lag:   make([][]int, len(m.jobs)),
+	}
 	for n, j := range m.jobs {
 		g.lag[n] = make([]int, len(j.steps))
 	}

@@ -57,11 +57,15 @@ func Charge(in ChargeIn) (ChargeOut, error) {
 		return ChargeOut{}, field.Errorf("cap_cents", "%d is no amount; use 0 or more", *in.CapCents)
 	}
 	left := math.Max(0, 1-in.AgeYears/in.LifeYears)
-	w := why.Why{Rule: "shop.charge", Basis: why.Basis{Kind: why.SchoolSetting, Source: "share and cap; the sum is our own rule"}, Inputs: []why.Input{
-		{Name: "repair", Value: fmt.Sprintf("%.2f", float64(in.RepairCents)/100)},
-		{Name: "life left", Value: fmt.Sprintf("%.0f %% (%v of %v years gone)", 100*left, in.AgeYears, in.LifeYears)},
-		{Name: "share passed on", Value: fmt.Sprintf("%v %%", share)},
-	}}
+	w := why.Why{
+		Rule:  "shop.charge",
+		Basis: why.Basis{Kind: why.SchoolSetting, Source: "share and cap; the sum is our own rule"},
+		Inputs: []why.Input{
+			{Name: "repair", Value: fmt.Sprintf("%.2f", float64(in.RepairCents)/100)},
+			{Name: "life left", Value: fmt.Sprintf("%.0f %% (%v of %v years gone)", 100*left, in.AgeYears, in.LifeYears)},
+			{Name: "share passed on", Value: fmt.Sprintf("%v %%", share)},
+		},
+	}
 	if !in.Avoidable {
 		w.Statement = "Wear is the school's own; nothing is proposed."
 		return ChargeOut{0, w}, nil

@@ -18,7 +18,11 @@ func TestCharge(t *testing.T) {
 		{"wear is nobody's fault", ChargeIn{RepairCents: 9000, AgeYears: 2, LifeYears: 10}, 0},
 		{"four fifths of its life are left", ChargeIn{RepairCents: 9000, AgeYears: 2, LifeYears: 10, Avoidable: true}, 7200},
 		{"the school passes half on", ChargeIn{RepairCents: 9000, AgeYears: 2, LifeYears: 10, Avoidable: true, SharePct: &half}, 3600},
-		{"and no more than its cap", ChargeIn{RepairCents: 9000, AgeYears: 2, LifeYears: 10, Avoidable: true, SharePct: &half, CapCents: &cap}, 2000},
+		{
+			"and no more than its cap",
+			ChargeIn{RepairCents: 9000, AgeYears: 2, LifeYears: 10, Avoidable: true, SharePct: &half, CapCents: &cap},
+			2000,
+		},
 		{"older than its life", ChargeIn{RepairCents: 9000, AgeYears: 12, LifeYears: 10, Avoidable: true}, 0},
 		{"a school that charges nothing", ChargeIn{RepairCents: 9000, AgeYears: 2, LifeYears: 10, Avoidable: true, SharePct: &none}, 0},
 		{"half a cent is rounded up", ChargeIn{RepairCents: 1, AgeYears: 1, LifeYears: 2, Avoidable: true}, 1},
@@ -36,7 +40,13 @@ func TestCharge(t *testing.T) {
 func TestChargeKeepsItsBounds(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		share := rapid.Float64Range(0, 100).Draw(t, "share")
-		in := ChargeIn{RepairCents: rapid.Int64Range(0, 1e7).Draw(t, "repair"), AgeYears: rapid.Float64Range(0, 40).Draw(t, "age"), LifeYears: rapid.Float64Range(0.1, 40).Draw(t, "life"), Avoidable: true, SharePct: &share}
+		in := ChargeIn{
+			RepairCents: rapid.Int64Range(0, 1e7).Draw(t, "repair"),
+			AgeYears:    rapid.Float64Range(0, 40).Draw(t, "age"),
+			LifeYears:   rapid.Float64Range(0.1, 40).Draw(t, "life"),
+			Avoidable:   true,
+			SharePct:    &share,
+		}
 		young, err := Charge(in)
 		if err != nil || young.ChargeCents < 0 || young.ChargeCents > in.RepairCents {
 			t.Fatalf("%d of %d: %v", young.ChargeCents, in.RepairCents, err)

@@ -24,22 +24,49 @@ func TestMinutes(t *testing.T) {
 		in                  In
 		rehearsal, practice float64
 	}{
-		{"two weeks less a weekend", In{From: monday, To: friday, Rehearsals: tuesdayAndThursday, PracticeMinutesPerWeek: 70, VacationShare: 0.25}, 2*30 + 2*20, 12 * 10},
-		{"a single day without a rehearsal", In{From: monday, To: monday, Rehearsals: tuesdayAndThursday, PracticeMinutesPerWeek: 70}, 0, 10},
+		{
+			"two weeks less a weekend",
+			In{From: monday, To: friday, Rehearsals: tuesdayAndThursday, PracticeMinutesPerWeek: 70, VacationShare: 0.25},
+			2*30 + 2*20,
+			12 * 10,
+		},
+		{
+			"a single day without a rehearsal",
+			In{From: monday, To: monday, Rehearsals: tuesdayAndThursday, PracticeMinutesPerWeek: 70},
+			0,
+			10,
+		},
 		{
 			"a break takes the second week's rehearsals and most of its practice",
-			In{From: monday, To: friday, Rehearsals: tuesdayAndThursday, Breaks: []day.Span{{From: monday + 7, To: monday + 40}, {From: monday + 8, To: monday + 9}}, PracticeMinutesPerWeek: 70, VacationShare: 0.25},
+			In{
+				From:                   monday,
+				To:                     friday,
+				Rehearsals:             tuesdayAndThursday,
+				Breaks:                 []day.Span{{From: monday + 7, To: monday + 40}, {From: monday + 8, To: monday + 9}},
+				PracticeMinutesPerWeek: 70,
+				VacationShare:          0.25,
+			},
 			30 + 20, 7*10 + 5*2.5,
 		},
 		{"two rehearsals alike count twice", In{From: monday, To: friday, Rehearsals: []Rehearsal{{1, 30, 1}, {1, 30, 1}}}, 4 * 30, 0},
 		{
 			"a concert in the break counts, one outside the span does not",
-			In{From: monday, To: friday, Breaks: []day.Span{{From: monday, To: friday}}, Extra: []Extra{{monday + 3, 90, 0.5}, {friday + 1, 90, 0.5}}},
+			In{
+				From:   monday,
+				To:     friday,
+				Breaks: []day.Span{{From: monday, To: friday}},
+				Extra:  []Extra{{monday + 3, 90, 0.5}, {friday + 1, 90, 0.5}},
+			},
 			45, 0,
 		},
 		{
 			"logs replace the practice of their day and add up",
-			In{From: monday, To: friday, PracticeMinutesPerWeek: 70, Logged: []Log{{monday, 25}, {monday, 5}, {friday, 0}, {friday + 1, 500}}},
+			In{
+				From:                   monday,
+				To:                     friday,
+				PracticeMinutesPerWeek: 70,
+				Logged:                 []Log{{monday, 25}, {monday, 5}, {friday, 0}, {friday + 1, 500}},
+			},
 			0, 10*10 + 30,
 		},
 	}
@@ -82,7 +109,9 @@ func drawIn(t *rapid.T) In {
 	in.VacationShare = rapid.Float64Range(0, 1).Draw(t, "vacation share")
 	for range rapid.IntRange(0, 4).Draw(t, "rehearsals") {
 		in.Rehearsals = append(in.Rehearsals, Rehearsal{
-			day.Weekday(rapid.IntRange(1, 7).Draw(t, "weekday")), float64(rapid.IntRange(0, 120).Draw(t, "minutes")), rapid.Float64Range(0, 1).Draw(t, "factor"),
+			day.Weekday(
+				rapid.IntRange(1, 7).Draw(t, "weekday"),
+			), float64(rapid.IntRange(0, 120).Draw(t, "minutes")), rapid.Float64Range(0, 1).Draw(t, "factor"),
 		})
 	}
 	for range rapid.IntRange(0, 4).Draw(t, "breaks") {
@@ -93,7 +122,10 @@ func drawIn(t *rapid.T) In {
 		in.Extra = append(in.Extra, Extra{in.From + day.Day(rapid.IntRange(-5, 505).Draw(t, "on")), 90, 0.7})
 	}
 	for range rapid.IntRange(0, 3).Draw(t, "logs") {
-		in.Logged = append(in.Logged, Log{in.From + day.Day(rapid.IntRange(-5, 505).Draw(t, "on")), float64(rapid.IntRange(0, 90).Draw(t, "logged"))})
+		in.Logged = append(
+			in.Logged,
+			Log{in.From + day.Day(rapid.IntRange(-5, 505).Draw(t, "on")), float64(rapid.IntRange(0, 90).Draw(t, "logged"))},
+		)
 	}
 	return in
 }
@@ -132,7 +164,10 @@ func TestBreaksBetweenTerms(t *testing.T) {
 	autumn, spring := day.Span{From: d("2026-09-01"), To: d("2026-12-18")}, day.Span{From: d("2027-01-04"), To: d("2027-06-11")}
 	assert.Nil(t, BreaksBetweenTerms(year, nil), "a school that has not entered its terms is in session")
 	assert.Equal(t, []day.Span{
-		{From: d("2026-08-01"), To: d("2026-08-31")}, {From: d("2026-12-19"), To: d("2027-01-03")}, {From: d("2027-06-12"), To: d("2027-07-31")},
+		{
+			From: d("2026-08-01"),
+			To:   d("2026-08-31"),
+		}, {From: d("2026-12-19"), To: d("2027-01-03")}, {From: d("2027-06-12"), To: d("2027-07-31")},
 	}, BreaksBetweenTerms(year, []day.Span{spring, autumn}))
 }
 
@@ -142,7 +177,11 @@ func TestPlayingAcrossHolders(t *testing.T) {
 	require.NoError(t, err)
 	keen, err := NewHabit(nil, 420, 0, 7)
 	require.NoError(t, err)
-	p := NewPlaying(cal, []Stretch{{day.Span{From: monday, To: monday + 6}, band}, {day.Span{From: monday + 14, To: monday + 20}, keen}}, []Extra{{monday + 2, 120, 0.5}})
+	p := NewPlaying(
+		cal,
+		[]Stretch{{day.Span{From: monday, To: monday + 6}, band}, {day.Span{From: monday + 14, To: monday + 20}, keen}},
+		[]Extra{{monday + 2, 120, 0.5}},
+	)
 	assert.Equal(t, Amount{Hours: 0.5 + 7 + 1, Sessions: 1 + 7}, p.Over(day.Span{From: monday, To: monday + 100}))
 	assert.Equal(t, Amount{}, p.Over(day.Span{From: monday + 7, To: monday + 13}), "nobody has it between two holders")
 }

@@ -32,7 +32,11 @@ const (
 
 // All are the letters with the wording that the program comes with.
 var All = []Letter{
-	{Agreement, "Agreement at the hand-out", []string{"player", "instrument", "tag", "school", "due_back", "today"}, `Agreement for the loan of {tag}
+	{
+		Agreement,
+		"Agreement at the hand-out",
+		[]string{"player", "instrument", "tag", "school", "due_back", "today"},
+		`Agreement for the loan of {tag}
 {school} lends {player} the {instrument} with the tag {tag} from {today} until {due_back}, with what stands in its kit below.
 
 It is for {player} alone and is not lent on. It is played, cleaned and cased as shown in class; it never stays in a car, on a chair or open on the floor.
@@ -41,13 +45,19 @@ What is broken, bent or missing is reported at the next lesson, before anybody t
 
 Wear is the school's. For damage that careful handling would have avoided the school may ask for a part of the repair, at most the instrument's present worth.
 
-It comes back by {due_back}, with its kit, and earlier if {player} leaves the school or changes instrument.`},
-	{DueBack, "An instrument is due back", []string{"player", "instrument", "tag", "school", "due_back"}, `Please bring {tag} back by {due_back}
+It comes back by {due_back}, with its kit, and earlier if {player} leaves the school or changes instrument.`,
+	},
+	{
+		DueBack,
+		"An instrument is due back",
+		[]string{"player", "instrument", "tag", "school", "due_back"},
+		`Please bring {tag} back by {due_back}
 Dear {player},
 
 the {instrument} {tag} is due back at {school} by {due_back}, in its case and with its kit. Dry it and empty the case of paper and food first.
 
-If you need it longer, say so before that day.`},
+If you need it longer, say so before that day.`,
+	},
 	{KitMissing, "Parts of a kit are missing", []string{"player", "instrument", "tag", "school", "missing"}, `Missing from the kit of {tag}
 Dear {player},
 

@@ -31,7 +31,10 @@ func TestOwnWordingsAreWhole(t *testing.T) {
 }
 
 func TestFill(t *testing.T) {
-	heading, body := Fill("\n{tag} for {player}\r\n\nDear {player}, {today}.", map[string]string{"tag": "VN-01", "player": "{tag} the Brave"})
+	heading, body := Fill(
+		"\n{tag} for {player}\r\n\nDear {player}, {today}.",
+		map[string]string{"tag": "VN-01", "player": "{tag} the Brave"},
+	)
 	assert.Equal(t, "VN-01 for {tag} the Brave", heading, "what is filled in is not read again")
 	assert.Equal(t, "Dear {tag} the Brave, {today}.", body, "what is not known stays to be seen")
 	heading, body = Fill("Only a heading", nil)
