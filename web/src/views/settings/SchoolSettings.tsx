@@ -92,7 +92,7 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           How much it counts when a task is left undone and … Steps this steep keep a handful of small things from
           pushing out one that matters.
         </p>
-        <div className="grid gap-x-4 gap-y-2 sm:grid-cols-5">
+        <div className="grid items-end gap-x-4 gap-y-2 sm:grid-cols-5">
           {weights.map(([name, label]) => (
             <Field key={name} label={label} error={wrong[name]}>
               <input
