@@ -61,6 +61,7 @@ type ProductGroup struct {
 	Name       string   `json:"name"`
 	Is         []string `json:"is,omitempty" doc:"Wider groups it belongs to, such as liquid"`
 	Disinfects bool     `json:"disinfects,omitempty" doc:"A school may own products of the group for the bench"`
+	Taints     bool     `json:"taints,omitempty" doc:"What it is put on keeps it: that cloth wipes nothing else and stays out of the case, where its vapour would reach varnish and pads"`
 }
 
 // A Place where work is done, with what setting it up costs.

@@ -416,3 +416,25 @@ func TestAFluteSwabGoesThrough(t *testing.T) {
 	o, _ := p.Option("both-ends")
 	assert.NotContains(t, o.Says, "half-way from each end")
 }
+
+// What stays in a cloth is followed out of its step: the cloth wipes nothing else and does not go into the case, where its vapour reaches
+// varnish and pads. The list is in words of its own. Common practice, no published source.
+func TestATaintedClothStaysOutOfTheCase(t *testing.T) {
+	tainting := []string{
+		"rosin-remover", "denatured-alcohol", "instrument-cleaner", "antibacterial-cleaner", "instrument-polish", "board-cleaner", "board-polish",
+		"paste", "treated-cloth", "light-oil", "penetrating-oil",
+	}
+	met := map[string]bool{}
+	eachStep(Embedded(), func(k *Kind, r Resolved, s ResolvedStep) {
+		for _, p := range s.Products {
+			if slices.Contains(tainting, p) {
+				met[p] = true
+				assert.Contains(t, s.Cloth, "does not go into the case", "%s, %s: %s", k.Name, r.Key, s.Do)
+			}
+		}
+		if slices.Equal(s.Products, []string{"dry-cloth"}) {
+			assert.Empty(t, s.Cloth, s.Do)
+		}
+	})
+	assert.GreaterOrEqual(t, len(met), 8)
+}

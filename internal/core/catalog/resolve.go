@@ -26,7 +26,8 @@ type Resolved struct {
 // A ResolvedStep is a step as it is done on one instrument.
 type ResolvedStep struct {
 	Step
-	Gate string `json:"gate,omitempty" doc:"Why a product was left out here"`
+	Gate  string `json:"gate,omitempty" doc:"Why a product was left out here"`
+	Cloth string `json:"cloth,omitempty" doc:"What is to be done with the cloth, where the step brings what stays in it"`
 }
 
 // A Chosen practice beside what others hold.
@@ -66,7 +67,7 @@ func (c *Catalog) Resolve(r *Routine, of Subject) (Resolved, bool) {
 				}
 			}
 		}
-		out.Steps = append(out.Steps, ResolvedStep{s, gate})
+		out.Steps = append(out.Steps, ResolvedStep{Step: s, Gate: gate, Cloth: c.clothAfter(s.Products)})
 	}
 	out.Choices = c.Chosen(practices, of.Choices)
 	return out, true
@@ -106,6 +107,17 @@ func (c *Catalog) gate(s Step, of Subject) string {
 			if of.DryOnly != "" && part.Material == "body" && p.forbiddenBy([]string{liquid}) {
 				return fmt.Sprintf("No %s until it is mended: %s.", p.Name, of.DryOnly)
 			}
+		}
+	}
+	return ""
+}
+
+// clothAfter says what becomes of the cloth with which products were brought; empty where it may be used again. So a product is followed
+// into the next step and into the case.
+func (c *Catalog) clothAfter(products []string) string {
+	for _, key := range products {
+		if p := c.products[key]; p != nil && p.Taints {
+			return "Its cloth is marked, wipes nothing else, dries in the open, and does not go into the case."
 		}
 	}
 	return ""

@@ -3499,6 +3499,8 @@ export interface components {
             is?: string[];
             key: string;
             name: string;
+            /** @description What it is put on keeps it: that cloth wipes nothing else and stays out of the case, where its vapour would reach varnish and pads */
+            taints?: boolean;
         };
         Products: {
             /** @description What a product can be */
@@ -3809,6 +3811,8 @@ export interface components {
             basis?: "common practice" | "from memory";
             /** @description How the step is timed at the bench */
             bench?: components["schemas"]["BenchWork"];
+            /** @description What is to be done with the cloth, where the step brings what stays in it */
+            cloth?: string;
             do?: string;
             /** @description Why a product was left out here */
             gate?: string;

@@ -34,6 +34,7 @@ export function Routines({ file, open }: { file: Schemas['File']; open: string |
                     </span>
                   )}
                   {s.do} {s.reason && <span className="quiet text-sm">{s.reason}</span>}
+                  {s.cloth && <b className="block text-sm">{s.cloth}</b>}
                   {s.basis && s.basis !== r.basis && <span className="quiet text-sm"> (Footing: {s.basis}.)</span>}
                 </li>
               ))}
