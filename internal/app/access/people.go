@@ -46,7 +46,7 @@ func (r *Room) SaveColleague(ctx context.Context, by journal.Person, c Colleague
 	switch {
 	case at < 1 || at == len(c.Email)-1:
 		return journal.Refuse("email", "is not an e-mail address", c.Email)
-	case journal.Rights[c.Role] == nil && c.Role != journal.Viewer:
+	case !c.Role.Known():
 		return journal.Refuse("role", "is not a role", c.Role)
 	case c.ID == by.ID && (c.Role != by.Role || !c.Active):
 		return journal.Refuse("role", "is your own; ask another director to change it", nil)

@@ -61,6 +61,7 @@ func (r *Room) Described(k *catalog.Kind, findings []store.Finding, photos []sto
 	return list
 }
 
+// FindingName is what a kind of finding is called.
 func (r *Room) FindingName(code string) string {
 	if f, ok := r.Catalog.Finding(code); ok {
 		return f.Name
@@ -131,6 +132,7 @@ func (r *Room) MakeFinding(ctx context.Context, tx *store.Tx, by journal.Person,
 		FindingDetail{Finding: f.ID, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, Note: f.Note})
 }
 
+// CanBeFound reports whether the catalogue has such a finding for the kind of an instrument.
 func (r *Room) CanBeFound(i *school.Instrument, code string) bool {
 	return slices.ContainsFunc(r.Catalog.FindingsOf(i.Kind), func(f *catalog.FindingKind) bool { return f.Code == code })
 }

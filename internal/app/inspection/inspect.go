@@ -326,6 +326,7 @@ func keep(ctx context.Context, tx *store.Tx, r reported) error {
 	return nil
 }
 
+// PhotoMissing is the fault that a photograph was named which has not arrived.
 func PhotoMissing(photo uuid.UUID) error {
 	return &journal.Fault{
 		Kind:    journal.Conflict,

@@ -39,20 +39,24 @@ const (
 	MayChangeOwnPassword Right = "change the own password" // everybody may, so it is not listed
 )
 
-var Rights = map[Role][]Right{
+var rights = map[Role][]Right{
 	Director:  {MayFinishCare, MayInspect, MayClearStops, MayChangeInstruments, MayChangeSettings},
 	Assistant: {MayFinishCare, MayInspect, MayClearStops, MayChangeInstruments},
 	Helper:    {MayFinishCare, MayInspect},
 }
 
-// Rights lists what the person may do.
-func (p Person) Rights() []Right { return append([]Right{}, Rights[p.Role]...) }
+// Known reports whether there is such a role.
+func (r Role) Known() bool { return rights[r] != nil || r == Viewer }
 
+// Rights lists what the person may do.
+func (p Person) Rights() []Right { return append([]Right{}, rights[p.Role]...) }
+
+// Need is the fault that a right is missing; nil when the person has it.
 func (p Person) Need(r Right) error {
 	if r == MayChangeOwnPassword {
 		return nil
 	}
-	for _, has := range Rights[p.Role] {
+	for _, has := range rights[p.Role] {
 		if has == r {
 			return nil
 		}

@@ -141,6 +141,7 @@ func (r *Room) undoChange(ctx context.Context, tx *store.Tx, u school.Undoing, d
 	}
 }
 
+// SameHabit reports whether an instrument is played alike.
 func SameHabit(x, y *school.Habit) bool {
 	if x == nil || y == nil {
 		return x == y
@@ -168,6 +169,7 @@ func SameInstrument(x, y store.Instrument) bool {
 
 func samePointed[T comparable](x, y *T) bool { return x == y || x != nil && y != nil && *x == *y }
 
+// CheckHabit refuses a habit that cannot be.
 func CheckHabit(s *school.Snapshot, h *school.Habit) error {
 	if h == nil {
 		return nil

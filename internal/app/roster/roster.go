@@ -289,6 +289,7 @@ func sameLength(known, given *float64) bool {
 	return given == nil || known != nil && *known == *given
 }
 
+// SameNames reports whether two lists hold the same names in any order.
 func SameNames(x, y []string) bool {
 	lower := func(list []string) []string {
 		out := []string{}

@@ -42,6 +42,7 @@ type Listed struct {
 	NextOn    *day.Day        `json:"next_on" nullable:"true"`
 }
 
+// Listed is an instrument as lists show it.
 func (s *Snapshot) Listed(i *Instrument) Listed {
 	l := Listed{
 		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.Kind.Name, Section: i.Kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model,

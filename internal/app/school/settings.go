@@ -9,6 +9,7 @@ import (
 	"solfeggio/internal/store"
 )
 
+// Removed is what the log keeps of a setting that was taken away.
 type Removed struct {
 	ID      uuid.UUID `json:"id"`
 	Version int       `json:"version"`

@@ -104,6 +104,7 @@ func mostWorthFirst(tasks []Task) []Task {
 
 const stripDays = 14
 
+// TaskOf is a clock of an instrument as something to do.
 func TaskOf(i *Instrument, c clocks.Clock) Task {
 	t := Task{
 		InstrumentID: i.ID, Tag: i.Tag, Kind: i.Kind.Name, Room: i.Room, Slot: i.Slot, Key: c.Key, Title: c.Of.Title, PartName: c.PartName(),

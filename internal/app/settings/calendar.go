@@ -40,6 +40,7 @@ func (r *Room) SaveSchool(ctx context.Context, by journal.Person, in store.Schoo
 	return r.ChangeSettings(ctx, by, "save-school", in, func(tx *store.Tx) error { return tx.UpdateSchool(ctx, in) })
 }
 
+// CheckSchool refuses choices that a school cannot have.
 func CheckSchool(s store.School) error {
 	switch zone, err := time.LoadLocation(s.TimeZone); {
 	case s.Name == "":

@@ -142,6 +142,7 @@ func (r *Room) SetKit(
 // KeptStates are the states of a kit as the database has them.
 type KeptStates map[string]catalog.KitState
 
+// Of is the state of a thing; what nobody noted is there.
 func (k KeptStates) Of(supply string) catalog.KitState {
 	if state, ok := k[supply]; ok {
 		return state
@@ -149,6 +150,7 @@ func (k KeptStates) Of(supply string) catalog.KitState {
 	return catalog.There
 }
 
+// KitStates reads what is noted of the kit of an instrument.
 func KitStates(ctx context.Context, tx *store.Tx, instrument uuid.UUID) (KeptStates, error) {
 	faults, err := tx.KitFaults(ctx, instrument)
 	states := KeptStates{}

@@ -18,6 +18,7 @@ type Practice struct {
 	Title   string   `json:"title"`
 	About   string   `json:"about" doc:"Heading under which it stands in Settings"`
 	Because string   `json:"because" doc:"Why the first option is the default"`
+	Basis   why.Kind `json:"basis,omitempty" jsonschema:"enum=from memory,enum=our own rule" enum:"from memory,our own rule" doc:"Footing of that reason; left out for common practice"`
 	Options []Option `json:"options" jsonschema:"minItems=2" doc:"The first is the default"`
 }
 

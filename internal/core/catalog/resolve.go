@@ -36,6 +36,7 @@ type Chosen struct {
 	Title    string            `json:"title"`
 	Option   Option            `json:"option"`
 	Because  string            `json:"because,omitempty" doc:"Why it is the default; empty when it was chosen otherwise"`
+	Basis    why.Kind          `json:"basis,omitempty" enum:"from memory,our own rule" doc:"Footing of that reason; left out for common practice"`
 	Others   []why.Alternative `json:"others"`
 }
 
@@ -84,7 +85,7 @@ func (c *Catalog) Chosen(practices []string, choices Choices) []Chosen {
 		}
 		chosen := Chosen{Practice: key, Title: p.Title, Option: o, Others: p.Others(o.Key)}
 		if o.Key == p.Default() {
-			chosen.Because = p.Because
+			chosen.Because, chosen.Basis = p.Because, p.Basis
 		}
 		list = append(list, chosen)
 	}

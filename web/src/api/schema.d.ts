@@ -2020,6 +2020,11 @@ export interface components {
             };
         };
         Chosen: {
+            /**
+             * @description Footing of that reason; left out for common practice
+             * @enum {string}
+             */
+            basis?: "from memory" | "our own rule";
             /** @description Why it is the default; empty when it was chosen otherwise */
             because?: string;
             option: components["schemas"]["Option"];
@@ -2327,6 +2332,11 @@ export interface components {
             title: string;
         };
         FilePractice: {
+            /**
+             * @description Footing of that reason; left out for common practice
+             * @enum {string}
+             */
+            basis?: "from memory" | "our own rule";
             /** @description Why it is the default; empty when it was chosen otherwise */
             because?: string;
             option: components["schemas"]["Option"];
@@ -3443,6 +3453,11 @@ export interface components {
         Practice: {
             /** @description Heading under which it stands in Settings */
             about: string;
+            /**
+             * @description Footing of that reason; left out for common practice
+             * @enum {string}
+             */
+            basis?: "from memory" | "our own rule";
             /** @description Why the first option is the default */
             because: string;
             key: string;
@@ -4103,6 +4118,11 @@ export interface components {
         SchoolPractice: {
             /** @description Heading under which it stands in Settings */
             about: string;
+            /**
+             * @description Footing of that reason; left out for common practice
+             * @enum {string}
+             */
+            basis?: "from memory" | "our own rule";
             /** @description Why the first option is the default */
             because: string;
             /** @description Key of the option that holds */

@@ -43,7 +43,11 @@ export function Routines({ file, open }: { file: Schemas['File']; open: string |
               <div key={c.practice} className="mt-2">
                 <p className="text-sm">
                   <b>{c.title}:</b> {c.option.name.toLowerCase()}.{' '}
-                  {c.because && <span className="quiet">{c.because}</span>}
+                  {c.because && (
+                    <span className="quiet">
+                      {c.because} {c.basis && `(${c.basis})`}
+                    </span>
+                  )}
                 </p>
                 <Otherwise held={c.others} />
               </div>

@@ -67,7 +67,8 @@ function Practice({ practice: p, disabled, onChoose }: Props) {
               <b className={p.chosen === o.key ? '' : 'font-normal'}>{o.name}.</b>{' '}
               <span className="quiet text-sm">
                 {o.says}
-                {n === 0 && ` Default: ${p.because.charAt(0).toLowerCase()}${p.because.slice(1)}`}
+                {n === 0 &&
+                  ` Default: ${p.because.charAt(0).toLowerCase()}${p.because.slice(1)}${p.basis ? ` (${p.basis})` : ''}`}
               </span>
             </span>
           </label>
