@@ -6,6 +6,8 @@ import (
 	"reflect"
 	"strings"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
@@ -15,6 +17,7 @@ import (
 func (r *Room) registerEvents() {
 	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{
 		Name: store.HandedOut, Need: journal.MayChangeInstruments,
+		Player: whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string {
 			return "Handed out to " + cmp.Or(e.Player, "a player")
 		},
@@ -27,13 +30,15 @@ func (r *Room) registerEvents() {
 	})
 	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{
 		Name: store.Returned, Need: journal.MayChangeInstruments,
+		Player:   whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string { return "Came back" + e.By("from") },
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, d school.HandedOutDetail) ([]string, error) {
 			return nil, r.undoReturn(ctx, tx, u, d)
 		},
 	})
 	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{
-		Name: store.Agreed,
+		Name:   store.Agreed,
+		Player: whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string {
 			return "The agreement is signed" + e.By("by or for")
 		},
@@ -51,6 +56,9 @@ func (r *Room) registerEvents() {
 		},
 	})
 }
+
+// whom a hand-out, a return or an agreement concerns.
+func whom(d school.HandedOutDetail) *uuid.UUID { return d.PlayerID }
 
 // changed names the fields that were changed.
 func (d ChangeDetail) changed() (names []string) {

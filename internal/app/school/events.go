@@ -17,6 +17,7 @@ import (
 type EventKind[Detail any] struct {
 	Name     string
 	Sentence func(d Detail, e Told) string
+	Player   func(d Detail) *uuid.UUID // whom it concerns; nil where it concerns no player
 
 	// Undo takes it back and says what stays; nil where that cannot be done. Need is the right for it beside finishing care.
 	Undo func(ctx context.Context, tx *store.Tx, u Undoing, d Detail) (stays []string, err error)
@@ -45,7 +46,7 @@ type Undoing struct {
 }
 
 type eventKind struct {
-	sentence func(detail json.RawMessage, t Told) (string, error)
+	sentence func(s *Snapshot, e store.Event) (string, error)
 	undo     func(ctx context.Context, tx *store.Tx, u Undoing) ([]string, error)
 	need     journal.Right
 }
@@ -55,10 +56,16 @@ func Register[Detail any](all *Schools, k EventKind[Detail]) {
 	if _, twice := all.events[k.Name]; twice {
 		panic("two kinds of events are called " + k.Name)
 	}
-	kind := eventKind{need: k.Need, sentence: func(text json.RawMessage, t Told) (string, error) {
+	kind := eventKind{need: k.Need, sentence: func(s *Snapshot, e store.Event) (string, error) {
 		var d Detail
-		err := json.Unmarshal(text, &d)
-		return k.Sentence(d, t), err
+		if err := json.Unmarshal(e.Detail, &d); err != nil {
+			return "", fmt.Errorf("reading event %s: %w", e.ID, err)
+		}
+		told := Told{On: day.Of(e.At.In(s.Zone))}
+		if k.Player != nil {
+			told.Player = s.NameOf(k.Player(d))
+		}
+		return k.Sentence(d, told), nil
 	}}
 	if k.Undo != nil {
 		kind.undo = func(ctx context.Context, tx *store.Tx, u Undoing) ([]string, error) {
@@ -74,7 +81,6 @@ func Register[Detail any](all *Schools, k EventKind[Detail]) {
 
 // Sentence says what an event of the school did, in a few words.
 func (all *Schools) Sentence(s *Snapshot, e store.Event) (string, error) {
-	told := Told{On: day.Of(e.At.In(s.Zone))}
 	what, before := e.What, ""
 	if e.What == store.Undone && e.UndoesWhat != nil {
 		what, before = *e.UndoesWhat, "Undone: "
@@ -83,16 +89,8 @@ func (all *Schools) Sentence(s *Snapshot, e store.Event) (string, error) {
 	if !known {
 		return "", fmt.Errorf("the log holds an event of a kind that nobody knows: %q", what)
 	}
-	player, err := s.playerOf(what, e)
-	if err != nil {
-		return "", err
-	}
-	told.Player = player
-	sentence, err := kind.sentence(e.Detail, told)
-	if err != nil {
-		return "", fmt.Errorf("reading event %s: %w", e.ID, err)
-	}
-	return before + sentence, nil
+	sentence, err := kind.sentence(s, e)
+	return before + sentence, err
 }
 
 // CanBeUndone reports whether an event is of a kind that can be taken back, and was not yet.

@@ -1,9 +1,6 @@
 package school
 
 import (
-	"encoding/json"
-	"fmt"
-
 	"github.com/google/uuid"
 
 	"solfeggio/internal/core/day"
@@ -75,18 +72,6 @@ func (s *Snapshot) TagsOf(player uuid.UUID) []string {
 		}
 	}
 	return tags
-}
-
-// playerOf names the player of a hand-out, a return or an agreement.
-func (s *Snapshot) playerOf(what string, e store.Event) (string, error) {
-	if what != store.HandedOut && what != store.Returned && what != store.Agreed {
-		return "", nil
-	}
-	var detail HandedOutDetail
-	if err := json.Unmarshal(e.Detail, &detail); err != nil {
-		return "", fmt.Errorf("reading event %s: %w", e.ID, err)
-	}
-	return s.NameOf(detail.PlayerID), nil
 }
 
 // NameOf names a player; empty where nobody is named or the player was erased.
