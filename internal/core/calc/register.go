@@ -7,11 +7,15 @@ import (
 	"sync"
 
 	"solfeggio/internal/core/assign"
+	"solfeggio/internal/core/bow"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/core/kits"
+	"solfeggio/internal/core/lifespan"
+	"solfeggio/internal/core/reeds"
+	"solfeggio/internal/core/restring"
 	"solfeggio/internal/core/schedule"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/core/usage"
@@ -32,6 +36,15 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("hygiene.dilution", hygiene.Dilute),
 		of("hygiene.supplies", hygiene.Supplies),
 		search("hygiene.bench", schedule.Plan),
+		of("reeds.break-in", reeds.BreakIn),
+		of("reeds.latest-open", reeds.LatestOpen),
+		of("reeds.rotate", reeds.Rotate),
+		of("strings.plan", restring.Plan),
+		of("strings.section-plan", restring.SectionPlan),
+		of("bow.rosin", bow.Rosin),
+		of("bow.rehair-or-new", bow.RehairOrNew),
+		of("lifespan.estimate", lifespan.Estimate),
+		of("lifespan.compare", lifespan.Compare),
 		of("shop.charge", shop.Charge),
 	}
 	slices.SortFunc(all, func(a, b *Calculator) int { return strings.Compare(a.Name, b.Name) })

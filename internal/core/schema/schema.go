@@ -119,11 +119,37 @@ func (s *Schema[T]) Read(input []byte) (T, error) {
 	if err := json.Unmarshal(input, &v); err != nil {
 		var wrong *json.UnmarshalTypeError
 		if errors.As(err, &wrong) {
-			return v, field.Errorf(wrong.Field, "%s does not fit", wrong.Value)
+			dec := json.NewDecoder(bytes.NewReader(input))
+			dec.UseNumber()
+			at, _ := placeOf(wrong.Offset, dec, nil)
+			return v, field.Errorf(at, "%s does not fit", wrong.Value)
 		}
 		return v, err
 	}
 	return v, nil
+}
+
+// placeOf reads one value and finds the path of the part of it that ends at an offset. The decoder's own error does not say at which
+// entry of a list it stood.
+func placeOf(offset int64, dec *json.Decoder, at []string) (string, bool) {
+	token, err := dec.Token()
+	if err != nil {
+		return path(at), false
+	}
+	if open, ok := token.(json.Delim); ok {
+		for i := 0; dec.More(); i++ {
+			place := strconv.Itoa(i)
+			if open == '{' {
+				key, _ := dec.Token()
+				place, _ = key.(string)
+			}
+			if found, ok := placeOf(offset, dec, append(at, place)); ok {
+				return found, true
+			}
+		}
+		_, _ = dec.Token() // what closes it
+	}
+	return path(at), dec.InputOffset() >= offset
 }
 
 func one(input []byte) (any, error) {
