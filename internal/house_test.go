@@ -45,7 +45,8 @@ var rooms = map[string][]string{
 	"lending":    {"inspection", "supply", "letters"},
 	"bench":      {"supply", "care"},
 	"inventory":  {"inspection", "supply", "lending", "care", "roster", "settings"},
-	"today":      {"supply", "letters"},
+	"upkeep":     {"care", "supply"},
+	"today":      {"supply", "letters", "upkeep"},
 }
 
 func TestArrowsRunOneWay(t *testing.T) {

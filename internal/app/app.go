@@ -19,6 +19,7 @@ import (
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/app/today"
+	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
 )
@@ -36,6 +37,7 @@ type App struct {
 	Letters    *letters.Room
 	Lending    *lending.Room
 	Bench      *bench.Room
+	Upkeep     *upkeep.Room
 	Inventory  *inventory.Room
 	Today      *today.Room
 }
@@ -54,6 +56,7 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	a.Lending = lending.New(a.Schools, a.Inspection, a.Supply)
 	a.Bench = bench.New(a.Schools, a.Supply, a.Care)
 	a.Inventory = inventory.New(a.Schools, a.Inspection, a.Supply, a.Lending, a.Care, a.Settings)
-	a.Today = today.New(a.Schools)
+	a.Upkeep = upkeep.New(a.Schools, a.Care, a.Supply)
+	a.Today = today.New(a.Schools, a.Upkeep)
 	return a
 }

@@ -58,6 +58,8 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 		today:  day.Of(now),
 		random: rand.New(rand.NewPCG(1742, 6)),
 		clock:  &clock,
+		fate:   rand.New(rand.NewPCG(1685, 3)),
+		fails:  map[string]day.Day{},
 	}
 	if err := s.setUp(ctx); err != nil {
 		return fmt.Errorf("setting up the demo school: %w", err)
@@ -77,6 +79,9 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 	}
 	if err := s.goneWrong(ctx, at); err != nil {
 		return fmt.Errorf("what has gone wrong: %w", err)
+	}
+	if err := s.upkeep(ctx); err != nil {
+		return fmt.Errorf("bows, reeds and plans: %w", err)
 	}
 	if err := s.bench(ctx, now); err != nil {
 		return fmt.Errorf("the bench: %w", err)
@@ -101,6 +106,10 @@ type seeder struct {
 	afternoons int
 	ensembles  map[string]uuid.UUID
 	holders    []holder
+
+	fate  *rand.Rand         // of strings and hair, so that the rest of the school is the same without them
+	fails map[string]day.Day // when what is on an instrument will be worn, by its id and part
+	tags  map[string]string  // of instruments by their ids
 }
 
 func (s *seeder) setUp(ctx context.Context) error {
@@ -228,6 +237,9 @@ var neglected = map[string]bool{"VN-03": true, "VN-12": true, "VN-09": true, "VC
 func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 	s.afternoons++
 	van := s.afternoons%vanEvery == 0
+	if err := s.wornOut(ctx, daysAgo); err != nil {
+		return err
+	}
 	willing := 0.85
 	if daysAgo < 16 {
 		willing = 0.55
@@ -242,6 +254,8 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 		for _, task := range round.Tasks {
 			chance := willing
 			switch {
+			case putOff(task.Tag, task.Part, daysAgo):
+				chance = 0
 			case neglected[task.Tag]:
 				chance = 0.1
 			case task.Routine == "valve-brass-bath" && daysAgo < 60:
@@ -254,6 +268,12 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 			routine, _ := catalog.Embedded().Routine(task.Routine)
 			if s.random.Float64() < chance && !strings[task.Tag] {
 				strings[task.Tag] = len(routine.OneADay) > 0
+				if routine.Replaces && task.Part != "" {
+					if err := s.renew(ctx, task, daysAgo); err != nil {
+						return err
+					}
+					continue
+				}
 				done.Tasks = append(done.Tasks, care.FinishTask{InstrumentID: task.InstrumentID, Key: task.Key})
 			}
 		}

@@ -27,7 +27,7 @@ const (
 
 var (
 	winds      = [2]string{windBand, beginnerWinds}
-	strings    = [2]string{orchestra, beginnerStrings}
+	bowed      = [2]string{orchestra, beginnerStrings}
 	percussion = [2]string{percussionGroup, percussionGroup}
 )
 
@@ -88,11 +88,11 @@ var stock = []struct {
 	{"timpani", 4, "L", percussion, 4, []string{"Brindlemoor Kettle"}, 2100},
 	{"snare-drum", 3, "L", percussion, 3, []string{"Brindlemoor 14"}, 320},
 	{"bass-drum", 1, "L", percussion, 1, []string{"Brindlemoor 32"}, 980},
-	{"violin", 18, "M", strings, 11, []string{"Lissom Workshop", "Oriel No. 2", "Oriel No. 4"}, 480},
-	{"viola", 8, "N", strings, 7, []string{"Lissom Workshop", "Oriel No. 3"}, 620},
-	{"cello", 8, "P", strings, 5, []string{"Lissom Workshop", "Oriel Cello"}, 1400},
-	{"double-bass", 4, "Q", strings, 3, []string{"Oriel Grand"}, 2800},
-	{"bow", 4, "N", strings, 4, []string{"Lissom Stick"}, 90},
+	{"violin", 18, "M", bowed, 11, []string{"Lissom Workshop", "Oriel No. 2", "Oriel No. 4"}, 480},
+	{"viola", 8, "N", bowed, 7, []string{"Lissom Workshop", "Oriel No. 3"}, 620},
+	{"cello", 8, "P", bowed, 5, []string{"Lissom Workshop", "Oriel Cello"}, 1400},
+	{"double-bass", 4, "Q", bowed, 3, []string{"Oriel Grand"}, 2800},
+	{"bow", 4, "N", bowed, 4, []string{"Lissom Stick"}, 90},
 }
 
 // spare is the share of instruments that stand on the rack without a player.

@@ -37,6 +37,9 @@ const (
 	BenchTicked       = "bench-ticked"
 	BenchDone         = "bench-done"
 	BenchLeft         = "bench-left"
+	ReedOpened        = "reed-opened"
+	ReedEnded         = "reed-ended"
+	StringTaken       = "string-taken"
 )
 
 // Event is one entry of the log.

@@ -25,12 +25,13 @@ type Instrument struct {
 	CareFrom   day.Day   `db:"care_from" json:"care_from" doc:"Where clocks begin that were never restarted"`
 	Notes      string    `db:"notes" json:"notes"`
 	KitChecked *day.Day  `db:"kit_checked_on" json:"-"`
+	BowCents   *int64    `db:"bow_value_cents" json:"bow_value_cents,omitempty" readOnly:"true" doc:"What its bow is worth; left out while nobody said"`
 	GoneOn     *day.Day  `db:"gone_on" json:"gone_on,omitempty" readOnly:"true" doc:"Since when it is not at the school any more"`
 	GoneHow    string    `db:"gone_how" json:"gone_how,omitempty" readOnly:"true"`
 	Version    int       `db:"version" json:"version"`
 }
 
-const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes, kit_checked_on, gone_on, gone_how, version`
+const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes, kit_checked_on, bow_value_cents, gone_on, gone_how, version`
 
 // Instruments lists instruments by tag: those named, or all.
 func (tx *Tx) Instruments(ctx context.Context, of ...uuid.UUID) ([]Instrument, error) {

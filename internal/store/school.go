@@ -25,6 +25,7 @@ type School struct {
 	WeighPlaying     float64   `db:"weigh_playing" json:"weigh_playing" minimum:"0" maximum:"100" doc:"When somebody cannot play"`
 	WeighHarm        float64   `db:"weigh_harm" json:"weigh_harm" minimum:"0" maximum:"100" doc:"When the instrument is harmed"`
 	WeighHealth      float64   `db:"weigh_health" json:"weigh_health" minimum:"0" maximum:"100" doc:"When somebody is hurt or ill"`
+	RehairCents      *int64    `db:"rehair_cents" json:"rehair_cents,omitempty" minimum:"0" maximum:"10000000" doc:"What new hair costs the school; left out for the usual price"`
 	Phone            string    `db:"phone" json:"phone" maxLength:"40" doc:"Stands on tags and agreements"`
 	Version          int       `db:"version" json:"version"`
 	Revision         int64     `db:"revision" json:"revision"`
@@ -34,7 +35,7 @@ type School struct {
 func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 	var s School
 	err := tx.tx.GetContext(ctx, &s, `
-		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, phone, version, revision
+		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, rehair_cents, phone, version, revision
 		FROM school WHERE school_id = $1`, tx.School)
 	return s, named(err)
 }
@@ -42,8 +43,8 @@ func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 // InsertSchool makes the school of the transaction.
 func (tx *Tx) InsertSchool(ctx context.Context, s School) error {
 	_, err := tx.tx.NamedExecContext(ctx, `
-		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, phone)
-		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends, :charge_share_pct, :charge_cap_cents, :weigh_convenience, :weigh_sound, :weigh_playing, :weigh_harm, :weigh_health, :phone)`, s)
+		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, rehair_cents, phone)
+		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends, :charge_share_pct, :charge_cap_cents, :weigh_convenience, :weigh_sound, :weigh_playing, :weigh_harm, :weigh_health, :rehair_cents, :phone)`, s)
 	return named(err)
 }
 
@@ -55,7 +56,7 @@ func (tx *Tx) UpdateSchool(ctx context.Context, s School) error {
 			heating_begins = :heating_begins, heating_ends = :heating_ends,
 			charge_share_pct = :charge_share_pct, charge_cap_cents = :charge_cap_cents,
 			weigh_convenience = :weigh_convenience, weigh_sound = :weigh_sound, weigh_playing = :weigh_playing, weigh_harm = :weigh_harm, weigh_health = :weigh_health,
-			phone = :phone, version = version + 1
+			rehair_cents = :rehair_cents, phone = :phone, version = version + 1
 		WHERE school_id = :school_id AND version = :version`, s)))
 }
 

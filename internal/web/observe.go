@@ -26,6 +26,10 @@ func (s *server) observe(c *gin.Context) {
 	start := time.Now()
 	c.Next()
 	took := time.Since(start)
+	path := c.Request.URL.Path
+	if c.Param("secret") != "" {
+		path = c.FullPath() // the address is the key
+	}
 	level := slog.LevelInfo
 	if c.Writer.Status() >= http.StatusInternalServerError {
 		level = slog.LevelError
@@ -39,7 +43,7 @@ func (s *server) observe(c *gin.Context) {
 		"method",
 		c.Request.Method,
 		"path",
-		c.Request.URL.Path,
+		path,
 		"status",
 		c.Writer.Status(),
 		"ms",

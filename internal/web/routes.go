@@ -36,6 +36,7 @@ func (s *server) routes() {
 	s.noticeRoutes()
 	s.rentalRoutes()
 	s.benchRoutes()
+	s.upkeepRoutes()
 	s.settingRoutes()
 	s.calcRoutes()
 }

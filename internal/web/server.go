@@ -59,6 +59,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	engine.GET("/readyz", s.ready)
 	s.api = NewAPI(engine)
 	s.routes()
+	engine.GET("/calendar/:secret", s.calendarFeed)
 	serveFiles(engine, files)
 
 	s.sessions.Codec = plainCodec{}

@@ -26,6 +26,7 @@ import (
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
+	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
@@ -89,7 +90,7 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 		w.by,
 		strings.NewReader(
 			"tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n"+
-				"STOPPED,violin,4/4,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n",
+				"STOPPED,violin,4/4,Store,,2026-11-01\nREED,clarinet-b-flat,,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n",
 		),
 		false,
 	)
@@ -106,7 +107,7 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 		w.by,
 		roster.RosterFile{
 			Content: []byte(
-				"external_id,given_name,family_name,ensembles,instrument,arm_length_cm\np1,Ode,Marchetti,Strings,violin,60\np2,Ilse,Quandt,Strings,violin,60\np3,Bram,Osei,,violin,\n",
+				"external_id,given_name,family_name,ensembles,instrument,arm_length_cm\np1,Ode,Marchetti,Strings,violin,60\np2,Ilse,Quandt,Strings,violin,60\np3,Bram,Osei,,violin,\np4,Senna,Tamm,Winds,clarinet-b-flat,\n",
 			),
 		},
 	)
@@ -137,6 +138,11 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	_, err = w.app.Lending.Return(ctx, w.by, id["HELD"], lending.Returning{})
 	must(err)
 	handOut("Ode", "STOPPED")
+	handOut("Senna", "REED")
+	reed := upkeep.Opening{ID: uuid.New(), PlayerID: player["Senna"].ID}
+	_, err = w.app.Upkeep.Open(ctx, w.by, reed)
+	must(err)
+	w.put("opened", reed.ID)
 	seam := inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}}
 	_, err = w.app.Inspection.ReportFinding(ctx, w.by, id["STOPPED"], seam)
 	must(err)
@@ -284,6 +290,13 @@ var recipes = map[string]recipe{
 	"replan-bench":       {id: "{run}", body: `{"people":2,"stations":{"table":2}}`},
 	"take-off-bench":     {id: "{run}", body: `{"instrument_id":"{bench}","because":"no time"}`},
 	"tick-bench":         {id: "{run}", body: `{"instrument_id":"{bench}","n":0,"do":"begin"}`},
+	"renew":              {id: "{free}", body: `{"part":"string-a"}`},
+	"change-guide":       {id: "{free}", query: map[string]string{"part": "string-e"}},
+	"accept-plan":        {body: `{"changes":[{"instrument_id":"{free}","part":"string-e","on":"2026-11-25"}]}`},
+	"accept-interval":    {body: `{"kind":"violin","routine":"violin-strings","accept":false}`},
+	"open-reed":          {body: `{"id":"{new}","player_id":"{senna}"}`},
+	"discard-reed":       {id: "{opened}", body: `{"cause":"chipped"}`},
+	"save-break-in":      {body: `{"supply":"reed-clarinet","minutes":[2,4,8]}`},
 	"finish":             {body: `{"tasks":[{"instrument_id":"{out}","routine":"violin-strings","part":"string-e"}]}`},
 	"clear-finding":      {id: "{finding}", body: `{"how":"Glued."}`},
 	"hand-out":           {body: `{"pairs":[{"player_id":"{ilse}","instrument_id":"{free}"}]}`},

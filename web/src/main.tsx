@@ -19,6 +19,8 @@ const Back = lazy(() => import('./views/hand-over/Back'))
 const Bench = lazy(() => import('./views/bench/Bench'))
 const Run = lazy(() => import('./views/bench/Run'))
 const InstrumentRecord = lazy(() => import('./views/bench/InstrumentRecord'))
+const StringsReeds = lazy(() => import('./views/strings-reeds/StringsReeds'))
+const Change = lazy(() => import('./views/strings-reeds/Change'))
 const Supplies = lazy(() => import('./views/supplies/Supplies'))
 const Stocktake = lazy(() => import('./views/stocktake/Stocktake'))
 const Settings = lazy(() => import('./views/settings/Settings'))
@@ -51,6 +53,9 @@ createRoot(root).render(
               <Route path="/bench" element={<Bench />} />
               <Route path="/bench/:page" element={<Bench />} />
               <Route path="/bench/runs/:id" element={<Run />} />
+              <Route path="/strings-reeds" element={<StringsReeds />} />
+              <Route path="/strings-reeds/:page" element={<StringsReeds />} />
+              <Route path="/instruments/:id/renewal/:part" element={<Change />} />
               <Route path="/supplies" element={<Supplies />} />
               <Route path="/supplies/:page" element={<Supplies />} />
               <Route path="/stocktake" element={<Stocktake />} />

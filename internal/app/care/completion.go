@@ -41,6 +41,7 @@ type CareDetail struct {
 	State   care.State   `json:"state,omitempty" doc:"Empty for care from before the instrument came in"`
 	Wear    float64      `json:"wear"`
 	Implied []clocks.Key `json:"implied,omitempty"`
+	Cause   string       `json:"cause,omitempty" doc:"Why what was renewed had come to its end"`
 }
 
 // Finish records care as done and restarts its clocks. Care done early or late is recorded as it was. A clock that
@@ -81,7 +82,7 @@ func (r *Room) Finish(ctx context.Context, by journal.Person, in Finish) (Finish
 	})
 }
 
-// MarkDone records one clock of an instrument as done.
+// MarkDone records one clock of an instrument as done. What it renews is put on with it, of an unknown make.
 func (r *Room) MarkDone(
 	ctx context.Context,
 	tx *store.Tx,
@@ -90,10 +91,25 @@ func (r *Room) MarkDone(
 	key clocks.Key,
 	on day.Day,
 ) (uuid.UUID, error) {
+	return r.Renew(ctx, tx, by, i, key, on, store.PartLife{}, "")
+}
+
+// Renew records one clock of an instrument as done by which a part is renewed, and what was put on; that which was on it ends for a
+// cause. A plan for the part is thereby fulfilled.
+func (r *Room) Renew(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	i *school.Instrument,
+	key clocks.Key,
+	on day.Day,
+	fresh store.PartLife,
+	cause string,
+) (uuid.UUID, error) {
 	restarts := clocks.Restarts(r.Catalog, i.Instrument.Kind, key)
 	routine, _ := r.Catalog.Routine(key.Routine)
 	title := clocks.Clock{Key: key, Kind: i.Kind, Of: routine}.Title()
-	detail := CareDetail{Key: key, Title: title, DoneOn: on, Started: i.CareFrom, Implied: restarts[1:]}
+	detail := CareDetail{Cause: cause, Key: key, Title: title, DoneOn: on, Started: i.CareFrom, Implied: restarts[1:]}
 	for _, c := range i.Clocks {
 		if c.Key == key {
 			detail.Started, detail.State, detail.Wear = c.Started, c.Reading.State, c.Reading.Wear
@@ -103,5 +119,15 @@ func (r *Room) MarkDone(
 	if err != nil {
 		return event, err
 	}
-	return event, tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: i.ID, DoneOn: on, Clocks: restarts})
+	if err := tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: i.ID, DoneOn: on, Clocks: restarts}); err != nil {
+		return event, err
+	}
+	if !routine.Replaces || key.Part == "" {
+		return event, nil
+	}
+	fresh.Instrument, fresh.Part, fresh.PutOn, fresh.BegunBy = i.ID, key.Part, on, event
+	if err := tx.BeginLife(ctx, fresh, cause); err != nil {
+		return event, err
+	}
+	return event, tx.DropPlanned(ctx, i.ID, key.Part)
 }

@@ -17,12 +17,25 @@ func (r *Room) registerEvents() {
 			if d.DoneOn != e.On {
 				on = " on " + d.DoneOn.Words()
 			}
-			return d.Title + " done" + on + early[d.State]
+			return d.Title + " done" + on + early[d.State] + r.because(d.Cause)
 		},
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, _ CareDetail) ([]string, error) {
+			if err := tx.UndoLives(ctx, u.Event.ID); err != nil {
+				return nil, err
+			}
 			return nil, tx.UndoCompletion(ctx, u.Event.ID)
 		},
 	})
+}
+
+// because says why something had come to its end; nothing when nobody said.
+func (r *Room) because(cause string) string {
+	for _, e := range r.Catalog.Endings {
+		if e.Key == cause {
+			return ": " + e.Name
+		}
+	}
+	return ""
 }
 
 var early = map[care.State]string{care.Late: ", late", care.Fresh: ", early"}

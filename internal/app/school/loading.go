@@ -81,6 +81,15 @@ func (s *Snapshot) meet(ctx context.Context, tx *store.Tx, players []uuid.UUID) 
 	}
 	others := slices.DeleteFunc(slices.Clone(s.Roster), func(p store.Player) bool { return slices.Contains(players, p.ID) })
 	s.enrol(append(others, fresh...))
+	reeds, err := tx.Reeds(ctx, players...)
+	if err != nil {
+		return err
+	}
+	s.Reeds = maps.Clone(s.Reeds)
+	for _, id := range players {
+		delete(s.Reeds, id)
+	}
+	s.fillBoxes(reeds)
 	byID, instruments := maps.Clone(s.ByID), slices.Clone(s.Instruments)
 	for n, i := range s.Instruments {
 		if i.Habit == nil || i.Habit.Player == nil || !slices.Contains(players, *i.Habit.Player) {
@@ -94,6 +103,13 @@ func (s *Snapshot) meet(ctx context.Context, tx *store.Tx, players []uuid.UUID) 
 	}
 	s.ByID, s.Instruments = byID, instruments
 	return nil
+}
+
+// fillBoxes puts reeds into their players' boxes.
+func (s *Snapshot) fillBoxes(reeds []store.Reed) {
+	for _, r := range reeds {
+		s.Reeds[r.Player] = append(s.Reeds[r.Player], r)
+	}
 }
 
 // enrol sets the roster, by name.
@@ -117,6 +133,7 @@ func (all *Schools) load(ctx context.Context, tx *store.Tx, revision int64) (*Sn
 		ByID:     map[uuid.UUID]*Instrument{},
 		Gone:     map[uuid.UUID]*Instrument{},
 		Wordings: map[string]store.Letter{},
+		Reeds:    map[uuid.UUID][]store.Reed{},
 		worklist: &worklist{},
 	}
 	var err error
@@ -159,6 +176,17 @@ func (all *Schools) load(ctx context.Context, tx *store.Tx, revision int64) (*Sn
 		return nil, err
 	}
 	s.enrol(roster)
+	reeds, err := tx.Reeds(ctx)
+	if err != nil {
+		return nil, err
+	}
+	s.fillBoxes(reeds)
+	if s.BreakIns, err = tx.BreakIns(ctx); err != nil {
+		return nil, err
+	}
+	if s.Learned, err = tx.LearnedIntervals(ctx); err != nil {
+		return nil, err
+	}
 	s.Choices = all.Catalog.Choose(s.Choices)
 	s.Today, s.Zone = all.Today(s.School), all.Zone(s.School)
 	span := day.Span{From: s.Today.AddYears(-yearsBack), To: s.Today.AddYears(yearsAhead)}
@@ -176,8 +204,12 @@ func (all *Schools) load(ctx context.Context, tx *store.Tx, revision int64) (*Sn
 
 // reader reads the clocks of a school. It is used for one loading.
 func (all *Schools) reader(s *Snapshot) *clocks.Reader {
+	learned := map[clocks.LearnedKey]clocks.Learned{}
+	for _, l := range s.Learned {
+		learned[clocks.LearnedKey{Kind: l.Kind, Routine: l.Routine}] = clocks.Learned{Days: l.Days, Observations: l.Observations}
+	}
 	return clocks.NewReader(all.Catalog, clocks.Settings{
-		TrackAll: s.School.PlayerCare == "tracked", Heating: s.heating,
+		TrackAll: s.School.PlayerCare == "tracked", Heating: s.heating, Learned: learned,
 		Thresholds: care.Thresholds{OpensAt: s.School.OpensAt, LateAt: s.School.LateAt}, Weights: weightsOf(s.School),
 	}, s.Today)
 }
@@ -196,6 +228,8 @@ type records struct {
 	rentals     []store.Rental
 	faults      []store.KitFault
 	bench       []store.BenchItem
+	lives       []store.PartLife
+	planned     []store.PlannedChange
 }
 
 // read reads the records of the instruments named, or of all.
@@ -228,6 +262,12 @@ func (r *records) read(ctx context.Context, tx *store.Tx, now time.Time, of ...u
 		return err
 	}
 	if r.faults, err = tx.KitFaults(ctx, of...); err != nil {
+		return err
+	}
+	if r.lives, err = tx.OpenLives(ctx, of...); err != nil {
+		return err
+	}
+	if r.planned, err = tx.PlannedChanges(ctx, of...); err != nil {
 		return err
 	}
 	r.bench, err = tx.OpenBenchItems(ctx, of...)
@@ -326,6 +366,19 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 	for n := range r.rentals {
 		if i := placed[r.rentals[n].Instrument]; i != nil {
 			i.Rental = &r.rentals[n]
+		}
+	}
+	for _, l := range r.lives {
+		if i := placed[l.Instrument]; i != nil {
+			if i.Lives == nil {
+				i.Lives = map[string]store.PartLife{}
+			}
+			i.Lives[l.Part] = l
+		}
+	}
+	for _, p := range r.planned {
+		if i := placed[p.Instrument]; i != nil {
+			i.Planned = append(i.Planned, p)
 		}
 	}
 	for _, f := range r.faults {

@@ -52,6 +52,9 @@ type Snapshot struct {
 	Wordings    map[string]store.Letter   // the school's own, by key
 
 	RentalPrices []store.RentalPrice
+	Reeds        map[uuid.UUID][]store.Reed // in the boxes of players, by place
+	BreakIns     map[string][]float64       // the school's own, by supply
+	Learned      []store.LearnedInterval
 }
 
 // An instrument in a snapshot.
@@ -78,6 +81,8 @@ type Instrument struct {
 	Rental   *store.Rental    // whose it is; nil for the school's own
 	Reeds    string           // the strength that its player plays; empty while it is not known
 	Kit      map[string]store.KitFault
+	Lives    map[string]store.PartLife // of what is on it now, by part
+	Planned  []store.PlannedChange     // by day
 }
 
 // snapshots keeps the latest snapshot of the schools used last. Whoever finds theirs old loads a new one; whoever

@@ -33,7 +33,7 @@ func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) map[store.Stocke
 				return
 			}
 			perWeek, parts := kits.Demand(supply, of)
-			if perWeek == 0 && wanting == 0 {
+			if len(parts) == 0 && wanting == 0 {
 				return
 			}
 			if needs[key] == nil {
@@ -51,8 +51,11 @@ func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) map[store.Stocke
 			add(supply, float64(kits.Takes(item, i.Kit[item.Supply].State))+coming[supply.Key])
 		}
 		for n := range r.Catalog.Supplies {
-			if supply := &r.Catalog.Supplies[n]; supply.AtBench {
+			switch supply := &r.Catalog.Supplies[n]; {
+			case supply.AtBench:
 				add(supply, coming[supply.Key])
+			case supply.Single != nil && supply.Single.Kind == i.Kind.Key:
+				add(supply, 0)
 			}
 		}
 	}
@@ -117,8 +120,28 @@ func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, span day.Span, s
 	return kits.Case{
 		Kind: i.Kind, Choices: i.Care.Choices, SchoolShare: schoolShare, Played: i.Habit != nil,
 		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks, Turnovers: kits.Turnovers(stay(s, i), span) / weeks,
-		Limits: func(routine string) []care.Limits { return limits[routine] },
+		Limits: func(routine string) []care.Limits { return limits[routine] }, Renewals: renewals(i, span),
 	}
+}
+
+// renewals counts by routine how often a week parts come to their end in a span: each first when what is on now runs out, and then again
+// after its limit.
+func renewals(i *school.Instrument, span day.Span) map[string]float64 {
+	times := map[string]float64{}
+	for _, c := range i.Clocks {
+		if !c.Of.Replaces {
+			continue
+		}
+		n := 0.
+		if due := c.Reading.DueOn; !due.IsZero() && due <= span.To {
+			n = 1
+			if every := c.Limits.Days; every != nil {
+				n += math.Floor(float64(span.To-max(due, span.From)) / *every)
+			}
+		}
+		times[c.Routine] += n * 7 / float64(span.Days())
+	}
+	return times
 }
 
 // stay is how an instrument is out.

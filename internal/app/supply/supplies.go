@@ -246,6 +246,7 @@ func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
 			cost.Players++
 			unpriced := 0
 			of := r.caseOf(s, i, year, school)
+			of.Renewals = nil // what it costs in any year, not what happens to run out in this one
 			for _, item := range r.Catalog.KitOf(kind).Items {
 				supply, _ := r.Catalog.Supply(item.Supply)
 				cents, known := price[i.Stocked(supply)]

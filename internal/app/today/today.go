@@ -10,6 +10,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/day"
 )
@@ -52,6 +53,7 @@ type NextConcert struct {
 type Today struct {
 	CannotPlay []Blocked         `json:"cannot_play" doc:"Instruments in players' hands that cannot be played, the soonest rehearsal first"`
 	DueBack    []letters.DueBack `json:"due_back" doc:"What comes back or goes back to its owner soon"`
+	Planned    []upkeep.Planned  `json:"planned" doc:"Strings and the like that are to be renewed today, or should have been"`
 	Box        Box               `json:"box"`
 	Late       int               `json:"late"`
 	Due        int               `json:"due"`
@@ -77,6 +79,7 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		Concerts:   nextConcerts(s),
 		CannotPlay: r.cannotPlay(s, r.ClockAt(s.School)),
 		DueBack:    letters.DueBackIn(s),
+		Planned:    upkeep.PlannedUntil(r.Catalog, s, s.Today),
 	}
 	out.Box, err = r.box(ctx, w.Ready, minutes, helpers)
 	return out, err
@@ -193,6 +196,8 @@ type Header struct {
 	Locale   string       `json:"locale"`
 	Currency string       `json:"currency" doc:"ISO 4217"`
 	Words    school.Words `json:"words"`
+
+	Begin []upkeep.Deadline `json:"begin" doc:"What must begin within a week for the next concert, the soonest first"`
 }
 
 // Header reads the top line.
@@ -211,5 +216,6 @@ func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
 	if next := nextConcerts(s); len(next) > 0 {
 		h.Concert = &next[0]
 	}
-	return h, nil
+	h.Begin, err = r.upkeep.Deadlines(s)
+	return h, err
 }

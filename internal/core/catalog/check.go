@@ -23,6 +23,18 @@ func (c *Catalog) check() error {
 			}
 		}
 	}
+	endings := map[string]bool{}
+	for _, e := range c.Endings {
+		if endings[e.Key] {
+			return fmt.Errorf("ending %s stands there twice", e.Key)
+		}
+		endings[e.Key] = true
+		for _, m := range e.Of {
+			if c.materials[m] == nil {
+				return fmt.Errorf("ending %s is of %q, which is no material", e.Key, m)
+			}
+		}
+	}
 	for i := range c.SizeCharts {
 		if err := c.SizeCharts[i].check(); err != nil {
 			return err

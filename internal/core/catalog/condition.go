@@ -12,6 +12,8 @@ import (
 // A FindingKind is something that an inspection can find.
 type FindingKind struct {
 	Code         string   `json:"code"`
+	Of           string   `json:"of,omitempty" doc:"Key of the part that it concerns, where that matters"`
+	BeyondRepair bool     `json:"beyond_repair,omitempty" doc:"The part is replaced, whatever it is worth"`
 	Name         string   `json:"name"`
 	Seen         string   `json:"seen" doc:"What the person looking sees, hears or feels"`
 	Severity     int      `json:"severity" jsonschema:"minimum=0,maximum=4"`

@@ -55,6 +55,9 @@ type Contents struct {
 	Kits       []Kit          `json:"kits,omitempty"`
 	Surfaces   []Surface      `json:"surfaces,omitempty"`
 	SizeCharts []SizeChart    `json:"size_charts,omitempty"`
+	Endings    []Ending       `json:"endings,omitempty"`
+	Tensions   []Tension      `json:"tensions,omitempty"`
+	Hints      []Hint         `json:"hints,omitempty"`
 }
 
 // Embedded is the catalogue that ships with the program. It is checked when it is first used; a fault in it is a
@@ -99,6 +102,9 @@ func load(fsys fs.FS) (*Catalog, error) {
 		c.Kits = append(c.Kits, f.Kits...)
 		c.Surfaces = append(c.Surfaces, f.Surfaces...)
 		c.SizeCharts = append(c.SizeCharts, f.SizeCharts...)
+		c.Endings = append(c.Endings, f.Endings...)
+		c.Tensions = append(c.Tensions, f.Tensions...)
+		c.Hints = append(c.Hints, f.Hints...)
 		return nil
 	})
 	if err != nil {

@@ -73,6 +73,8 @@ type Triggers struct {
 // A Step of a routine.
 type Step struct {
 	Do       string     `json:"do,omitempty"`
+	Caution  string     `json:"caution,omitempty" doc:"To be read before the step"`
+	Phase    string     `json:"phase,omitempty" jsonschema:"enum=before,enum=during,enum=after" enum:"before,during,after" doc:"Of work that is guided step by step"`
 	When     Conditions `json:"when,omitempty" doc:"Choices under which the step is done"`
 	Reason   string     `json:"reason,omitempty"`
 	Prevents string     `json:"prevents,omitempty" doc:"The common mistake that it prevents"`

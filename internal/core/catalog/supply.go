@@ -3,6 +3,8 @@ package catalog
 import (
 	"fmt"
 	"slices"
+
+	"solfeggio/internal/core/why"
 )
 
 // A Supply is something that care kits hold or that the bench uses up.
@@ -14,12 +16,22 @@ type Supply struct {
 	HoldsML   float64     `json:"holds_ml,omitempty" doc:"What a unit holds, for what is used by the millilitre"`
 	BySize    bool        `json:"by_size,omitempty" doc:"Each size of the instrument has its own"`
 	Strengths []string    `json:"strengths,omitempty" doc:"Of a reed, from soft to hard: each has its own, and it goes by the player"`
+	BreakIn   []float64   `json:"break_in,omitempty" doc:"Of a reed: minutes of playing on its first days"`
+	BreakInIs why.Kind    `json:"break_in_basis,omitempty" jsonschema:"enum=common practice,enum=from memory" doc:"Common practice when left out"`
+	TiresDays int         `json:"tires_days,omitempty" doc:"Of a reed: after so many days of taking turns it is tired"`
+	Single    *Single     `json:"single,omitempty" doc:"A single part of a kind of instrument, kept in stock because it breaks by itself"`
 	RunsOut   bool        `json:"runs_out,omitempty" doc:"It gets low before it is gone"`
 	GetsWet   bool        `json:"gets_wet,omitempty" doc:"It must not stay in the case damp"`
 	Role      Role        `json:"role,omitempty" jsonschema:"enum=gloves,enum=alcohol,enum=vinegar,enum=case-wipe,enum=patch,enum=pencil" doc:"What the bench counts it as"`
 	AtBench   bool        `json:"at_bench,omitempty" doc:"Used at the bench, in no kit"`
 	Expires   bool        `json:"expires,omitempty" doc:"It carries a date after which it is not used"`
 	Use       []SupplyUse `json:"use" jsonschema:"minItems=1" doc:"How it is used up; what holds is added"`
+}
+
+// A Single is a part of a kind that is bought one by one.
+type Single struct {
+	Kind string `json:"kind"`
+	Part string `json:"part"`
 }
 
 // A Role is what the bench counts a supply as.
@@ -155,6 +167,15 @@ func (c *Catalog) checkSupply(s Supply) error {
 	if s.BySize && len(s.Strengths) > 0 || slices.Contains(s.Strengths, "") ||
 		len(slices.Compact(slices.Sorted(slices.Values(s.Strengths)))) != len(s.Strengths) {
 		return fmt.Errorf("strengths %q", s.Strengths)
+	}
+	if s.Single != nil {
+		k := c.kinds[s.Single.Kind]
+		if k == nil {
+			return fmt.Errorf("a single of a %q, which is no kind", s.Single.Kind)
+		}
+		if _, ok := c.Renewal(k, s.Single.Part); !ok {
+			return fmt.Errorf("a single of %q, which no %s has renewed", s.Single.Part, k.Key)
+		}
 	}
 	for n, u := range s.Use {
 		if err := c.checkUse(s, u); err != nil {

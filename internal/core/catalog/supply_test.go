@@ -50,7 +50,7 @@ func TestEverySupplyIsUsed(t *testing.T) {
 		}
 	}
 	for _, s := range c.Supplies {
-		assert.True(t, inKit[s.Key] != s.AtBench, "%s", s.Key)
+		assert.True(t, inKit[s.Key] != (s.AtBench || s.Single != nil), "%s", s.Key)
 		assert.True(t, slices.Contains(s.States(), There) && slices.Contains(s.States(), Missing), s.Key)
 		assert.Equal(t, s.RunsOut, slices.Contains(s.States(), Low), s.Key)
 		assert.Equal(t, s.GetsWet, slices.Contains(s.States(), Wet), s.Key)

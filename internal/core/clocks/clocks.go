@@ -25,6 +25,16 @@ type Settings struct {
 	Thresholds care.Thresholds
 	Weights    care.Weights
 	Heating    Heating
+	Learned    map[LearnedKey]Learned // intervals learned at this school, in place of the usual days
+}
+
+// A LearnedKey names what an interval was learned of.
+type LearnedKey struct{ Kind, Routine string }
+
+// Learned is an interval learned from so many observations.
+type Learned struct {
+	Days         float64
+	Observations int
 }
 
 // An Instrument as its clocks see it.
@@ -85,6 +95,7 @@ type Reader struct {
 }
 
 type limitKey struct {
+	kind    string
 	routine string
 	choices string
 	sweat   bool
@@ -152,7 +163,7 @@ func (r *Reader) Read(in Instrument) []Clock {
 
 // limitsOf works out the usual limits of a routine for instruments like this one.
 func (r *Reader) limitsOf(routine *catalog.Routine, in Instrument) limit {
-	k := limitKey{routine.Key, in.ChoiceSet, in.HeavySweat, max(1, in.Players)}
+	k := limitKey{in.Kind, routine.Key, in.ChoiceSet, in.HeavySweat, max(1, in.Players)}
 	l, known := r.limits[k]
 	if !known {
 		base, _, ok := routine.LimitsFor(in.Choices)
@@ -160,9 +171,17 @@ func (r *Reader) limitsOf(routine *catalog.Routine, in Instrument) limit {
 			(routine.Who != catalog.Player || r.settings.TrackAll)
 		l.oneADay = len(routine.OneADay) > 0 && routine.OneADay.Hold(in.Choices)
 		if ok {
-			l.Limits = r.shorten(care.LimitIn{Base: base}, in)
+			l.Limits = r.shorten(r.learned(care.LimitIn{Base: base}, in.Kind, routine), in)
 		}
 		r.limits[k] = l
+	}
+	return l
+}
+
+// learned puts an interval that was learned in place of the usual days.
+func (r *Reader) learned(l care.LimitIn, kind string, routine *catalog.Routine) care.LimitIn {
+	if learned, ok := r.settings.Learned[LearnedKey{kind, routine.Key}]; ok {
+		l.LearnedDays = &learned.Days
 	}
 	return l
 }
@@ -256,7 +275,7 @@ func (r *Reader) limitWhy(c Clock, in Instrument) (why.Why, error) {
 	own, has := in.Own[c.Key]
 	if c.Limits.Given() {
 		players := max(1, in.Players)
-		asked := care.LimitIn{Base: base, HeavySweat: in.HeavySweat, Players: &players}
+		asked := r.learned(care.LimitIn{Base: base, HeavySweat: in.HeavySweat, Players: &players}, in.Kind, c.Of)
 		if has {
 			asked.Override = &own
 			if !base.Given() {
@@ -268,7 +287,12 @@ func (r *Reader) limitWhy(c Clock, in Instrument) (why.Why, error) {
 			return why.Why{}, err
 		}
 		w.Statement, w.Inputs = limit.Why.Statement, limit.Why.Inputs
-		if in.HeavySweat || players > 1 {
+		if asked.LearnedDays != nil {
+			w.Basis = limit.Why.Basis
+			w.Basis.Observations = r.settings.Learned[LearnedKey{in.Kind, c.Routine}].Observations
+			w.Alternatives = append(w.Alternatives, why.Alternative{Name: "The trade's figure", Statement: base.String() + "."})
+		}
+		if w.Basis.Kind != why.LearnedHere && (in.HeavySweat || players > 1) {
 			w.Basis.Source = "how sweat and sharing shorten it is our own rule"
 		}
 	}

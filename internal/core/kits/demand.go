@@ -21,6 +21,7 @@ type Case struct {
 	SessionsWeek float64                            // days on which it is played, a week
 	Turnovers    float64                            // a week
 	Limits       func(routine string) []care.Limits // of each clock of a routine that it has
+	Renewals     map[string]float64                 // a week, by routine: parts whose lives run out in the time ahead
 }
 
 // A Part is one way in which a supply is used, with what it takes a week.
@@ -30,14 +31,15 @@ type Part struct {
 }
 
 // Demand is what a case needs of a supply in a week, in the supply's units, and the parts of the sum. What is used at each
-// playing needs a player; what is used at care, at turnovers and by lying in a case does not.
+// playing needs a player; what is used at care, at turnovers and by lying in a case does not. What is renewed is a part of it even
+// while nothing runs out.
 func Demand(s *catalog.Supply, of Case) (perWeek float64, parts []Part) {
 	for _, u := range s.Use {
 		if !u.When.Hold(of.Choices) || len(u.Families) > 0 && !slices.Contains(u.Families, of.Kind.Family) {
 			continue
 		}
 		times, says := timesAWeek(u, of)
-		if times == 0 {
+		if _, renewed := of.Renewals[u.Routine]; times == 0 && !renewed {
 			continue
 		}
 		amount := amountOf(s, u, of.Kind)
@@ -66,6 +68,9 @@ func timesAWeek(u catalog.SupplyUse, of Case) (float64, string) {
 			100*of.SchoolShare,
 		)
 	case "routine":
+		if renewals, known := of.Renewals[u.Routine]; known {
+			return renewals, "as what is on now runs out: " + u.Routine
+		}
 		times := 0.
 		for _, l := range of.Limits(u.Routine) {
 			times += rate(l, of)

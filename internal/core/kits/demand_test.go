@@ -59,7 +59,12 @@ func TestDemand(t *testing.T) {
 		{"rotors weekly, whoever plays", "horn", "rotor-oil", nil, 4.5 * 4 * 0.05 / 50},
 		{"three reeds in rotation for three weeks, and three at the yearly turnover", "clarinet-b-flat", "reed-clarinet", nil, 1 + 3/52.},
 		{"school in half of the weeks", "clarinet-b-flat", "reed-clarinet", func(c *Case) { c.SchoolShare = 0.5 }, 0.5 + 3/52.},
-		{"four strings in 180 days and what learners break", "violin", "strings-violin", nil, 4*0.25*7/180. + 0.25*7/730},
+		{"four strings in 180 days", "violin", "strings-violin", nil, 4 * 0.25 * 7 / 180.},
+		{
+			"of strings whose lives are known, those that run out", "violin", "strings-violin",
+			func(c *Case) { c.Renewals = map[string]float64{"violin-strings": 2. / 12} }, 2 * 0.25 / 12,
+		},
+		{"the one that learners break", "violin", "single-violin-e", nil, 7 / 730.},
 		{"a rosin cake a year", "violin", "rosin", nil, 7 / 365.},
 		{"two pairs of gloves a turnover", "flute", "gloves", nil, 2. / 52},
 		{"vinegar is for reed mouthpieces", "violin", "vinegar", nil, 0},

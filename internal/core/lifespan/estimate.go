@@ -30,8 +30,8 @@ type EstimateIn struct {
 	Quantile  *float64  `json:"quantile,omitempty" doc:"Share that may have ended, between 0 and 1; 0.2 when left out"`
 }
 
-// A Step of the survival curve stands at each time at which something ended.
-type Step struct {
+// A SurvivalStep of the survival curve stands at each time at which something ended.
+type SurvivalStep struct {
 	Time     float64  `json:"time"`
 	AtRisk   int      `json:"at_risk" doc:"In use just before"`
 	Ended    int      `json:"ended"`
@@ -47,11 +47,11 @@ type Weibull struct {
 
 // EstimateOut is the result of lifespan.estimate.
 type EstimateOut struct {
-	KaplanMeier  []Step   `json:"kaplan_meier"`
-	Median       *float64 `json:"median" doc:"First time with survival at most one half; null when it is never reached"`
-	Weibull      *Weibull `json:"weibull" doc:"null with fewer than two distinct ended times"`
-	QuantileTime *float64 `json:"quantile_time" doc:"First time with survival at most 1 − quantile; null when it is never reached"`
-	Enough       bool     `json:"enough" doc:"At least 8 ended"`
+	KaplanMeier  []SurvivalStep `json:"kaplan_meier"`
+	Median       *float64       `json:"median" doc:"First time with survival at most one half; null when it is never reached"`
+	Weibull      *Weibull       `json:"weibull" doc:"null with fewer than two distinct ended times"`
+	QuantileTime *float64       `json:"quantile_time" doc:"First time with survival at most 1 − quantile; null when it is never reached"`
+	Enough       bool           `json:"enough" doc:"At least 8 ended"`
 }
 
 // Estimate is the calculator lifespan.estimate. Errors name the field by its JSON path.
@@ -119,8 +119,8 @@ func sorted(durations []float64, ended []bool) []life {
 }
 
 // curve is the Kaplan–Meier estimate of lives in order of time. What is still in use at a time counts as at risk there.
-func curve(lives []life) []Step {
-	steps := []Step{}
+func curve(lives []life) []SurvivalStep {
+	steps := []SurvivalStep{}
 	survival, variance := 1.0, 0.0 // the variance is Greenwood's sum, to be multiplied by the square of the survival
 	for i := 0; i < len(lives); {
 		t, atRisk, ended := lives[i].time, len(lives)-i, 0
@@ -132,7 +132,7 @@ func curve(lives []life) []Step {
 		if ended == 0 {
 			continue
 		}
-		step := Step{Time: t, AtRisk: atRisk, Ended: ended}
+		step := SurvivalStep{Time: t, AtRisk: atRisk, Ended: ended}
 		if ended < atRisk {
 			n, d := float64(atRisk), float64(ended)
 			survival *= 1 - d/n

@@ -12,8 +12,8 @@ import (
 	"solfeggio/internal/core/field"
 )
 
-// A Session is the playing of one break-in day.
-type Session struct {
+// A Playing is that of one break-in day.
+type Playing struct {
 	Date    day.Day `json:"date"`
 	Minutes float64 `json:"minutes"`
 }
@@ -27,7 +27,7 @@ type BreakInIn struct {
 
 // BreakInOut is its result.
 type BreakInOut struct {
-	Days    []Session `json:"days"`
+	Days    []Playing `json:"days"`
 	ReadyOn day.Day   `json:"ready_on" doc:"From here on the reed is played freely"`
 }
 
@@ -38,13 +38,13 @@ func BreakIn(in BreakInIn) (BreakInOut, error) {
 		return BreakInOut{}, err
 	}
 	rest := setOf(in.RestDays)
-	out := BreakInOut{Days: make([]Session, 0, len(in.ProgramMinutes))}
+	out := BreakInOut{Days: make([]Playing, 0, len(in.ProgramMinutes))}
 	d := in.Opened
 	for _, minutes := range in.ProgramMinutes {
 		for rest[d] {
 			d++
 		}
-		out.Days = append(out.Days, Session{d, minutes})
+		out.Days = append(out.Days, Playing{d, minutes})
 		d++
 	}
 	out.ReadyOn = d

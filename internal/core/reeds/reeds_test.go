@@ -39,7 +39,7 @@ func TestBreakIn(t *testing.T) {
 			require.NoError(t, err)
 			require.Len(t, out.Days, 5)
 			assert.Equal(t, tt.first, out.Days[0].Date.String())
-			assert.Equal(t, Session{day.MustParse(tt.last), 30}, out.Days[4])
+			assert.Equal(t, Playing{day.MustParse(tt.last), 30}, out.Days[4])
 			assert.Equal(t, tt.ready, out.ReadyOn.String())
 		})
 	}

@@ -159,6 +159,35 @@ export const useProposal = (wish: Schemas['Wish']) =>
 export const useCatalog = () =>
   useQuery({ queryKey: ['catalog'], queryFn: () => take(api.GET('/api/v1/catalog')), staleTime: Infinity })
 
+export const useBefore = (body: Schemas['Preparing']) =>
+  useQuery({
+    queryKey: ['before', body],
+    queryFn: () => take(api.POST('/api/v1/strings-reeds/before', { body })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+export const useStrings = () =>
+  useQuery({ queryKey: ['strings'], queryFn: () => take(api.GET('/api/v1/strings-reeds/strings')) })
+
+export const useBows = () =>
+  useQuery({ queryKey: ['bows'], queryFn: () => take(api.GET('/api/v1/strings-reeds/bows')) })
+
+export const useReeds = () =>
+  useQuery({ queryKey: ['reeds'], queryFn: () => take(api.GET('/api/v1/strings-reeds/reeds')) })
+
+export const useLasting = () =>
+  useQuery({ queryKey: ['lasting'], queryFn: () => take(api.GET('/api/v1/strings-reeds/lasting')) })
+
+export const useGuide = (id: string, part: string) =>
+  useQuery({
+    queryKey: ['guide', id, part],
+    queryFn: () => take(api.GET('/api/v1/instruments/{id}/renewal', { params: { path: { id }, query: { part } } })),
+    refetchOnWindowFocus: false,
+  })
+
+export const useFeed = () => useQuery({ queryKey: ['feed'], queryFn: () => take(api.GET('/api/v1/calendar-feed')) })
+
 export const useStocktake = (id: string) =>
   useQuery({
     queryKey: ['stocktake', id],

@@ -242,6 +242,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calendar-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the calendar has an address of its own */
+        get: operations["calendar-feed"];
+        /** Give the calendar a new secret address, or end it */
+        put: operations["share-calendar"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Concerts, planned work and due-back days as iCalendar */
+        get: operations["calendar-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/care": {
         parameters: {
             query?: never;
@@ -441,6 +476,23 @@ export interface paths {
         get: operations["instrument-file"];
         /** Change an instrument or how it is played */
         put: operations["change-instrument"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/bow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what the bow of an instrument is worth */
+        put: operations["bow-worth"];
         post?: never;
         delete?: never;
         options?: never;
@@ -697,6 +749,24 @@ export interface paths {
         put?: never;
         /** Let a held instrument go */
         post: operations["release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/renewal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a part of an instrument is changed, step by step */
+        get: operations["change-guide"];
+        put?: never;
+        /** Record that a part was put on in place of another */
+        post: operations["renew"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1432,6 +1502,161 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/strings-reeds/before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What must begin by when for a concert; nothing is kept */
+        post: operations["before-concert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/strings-reeds/bows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All bows, their hair, and what to do when it is done */
+        get: operations["bows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/strings-reeds/break-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how reeds of a kind are broken in */
+        put: operations["save-break-in"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/strings-reeds/lasting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How long what is renewed lasts here, beside the trade's figures */
+        get: operations["lasting"];
+        /** Put a learned interval in place of the trade's, or go back */
+        put: operations["accept-interval"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/strings-reeds/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put changes on the plan, so that they stand on Today on their day */
+        post: operations["accept-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/strings-reeds/plan/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take all that is planned for instruments off the plan */
+        post: operations["drop-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/strings-reeds/reeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The reed boxes of all players */
+        get: operations["reeds"];
+        put?: never;
+        /** Put a new reed into a player's box */
+        post: operations["open-reed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/strings-reeds/reeds/{id}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a reed out of its box */
+        post: operations["discard-reed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/strings-reeds/strings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All strings, instrument by instrument */
+        get: operations["strings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/supplies": {
         parameters: {
             query?: never;
@@ -1574,6 +1799,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Accepting: {
+            /** @description False to go back to the trade's figure */
+            accept: boolean;
+            kind: string;
+            routine: string;
+        };
         Alternative: {
             name: string;
             statement: string;
@@ -1630,6 +1861,24 @@ export interface components {
             observations?: number;
             /** @description Name of the published source or of the setting */
             source?: string;
+        };
+        Before: {
+            /** @description Of which the hair will be due */
+            bows: components["schemas"]["Bow"][];
+            /** @description The plan, by day */
+            changes: components["schemas"]["StringChange"][];
+            /** @description Left out when none is ahead */
+            concert?: components["schemas"]["ConcertAhead"];
+            /** @description All that are ahead */
+            concerts: components["schemas"]["ConcertAhead"][];
+            /** @description From today to the concert */
+            days: components["schemas"]["CalendarDay"][];
+            reeds: components["schemas"]["ReedSection"][];
+            starts: components["schemas"]["Starts"];
+            strings: components["schemas"]["StringSection"][];
+            /** @description What does not fit any more, and the best that can still be done */
+            unplaced: components["schemas"]["Unplaced"][];
+            why: components["schemas"]["Why"][];
         };
         BeginInBody: {
             /**
@@ -1916,6 +2165,55 @@ export interface components {
             next?: components["schemas"]["NextRehearsal"];
             tag: string;
         };
+        Bow: {
+            /** @description What to do when the hair is done; without a value the bow counts as worth the rehair */
+            advice: components["schemas"]["RehairOut"];
+            /** Format: date */
+            due_on?: string;
+            holder: string;
+            /**
+             * Format: double
+             * @description Played with it
+             */
+            hours: number;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            limit: string;
+            part: string;
+            /**
+             * Format: date
+             * @description Since when the hair is on; left out when nobody knows
+             */
+            put_on?: string;
+            rosin: components["schemas"]["RosinOut"];
+            routine: string;
+            /** @description Findings on the bow that are open */
+            signs: string[];
+            /** @enum {string} */
+            state: "fresh" | "opening" | "due" | "late";
+            straight: boolean;
+            tag: string;
+            /**
+             * Format: int64
+             * @description What it is worth; left out while nobody said
+             */
+            value_cents?: number;
+            /** Format: double */
+            wear: number;
+        };
+        Bows: {
+            /** @description The most worn first within a kind */
+            bows: components["schemas"]["Bow"][];
+            /** @description Parts that wear so that the stick does not */
+            guards: components["schemas"]["Hint"][];
+            /** @description The school said what new hair costs */
+            own_price: boolean;
+            /** Format: int64 */
+            rehair_cents: number;
+            /** @description How tight a bow is for playing; both right */
+            tensions: components["schemas"]["Hint"][];
+        };
         Box: {
             /** Format: int64 */
             helpers: number;
@@ -1940,13 +2238,97 @@ export interface components {
              */
             used_minutes: number;
         };
+        BoxReed: {
+            cause?: string;
+            /**
+             * Format: int64
+             * @description Of its break-in, from 1; 0 when it is over, or rests today
+             */
+            day: number;
+            /** Format: date */
+            ended_on?: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /**
+             * Format: double
+             * @description For today, while it is broken in
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description As if every turn had been kept
+             */
+            minutes_played: number;
+            /** Format: date */
+            opened_on: string;
+            /**
+             * Format: int64
+             * @description In the holder
+             */
+            place: number;
+            /** Format: uuid */
+            player_id: string;
+            /** Format: date */
+            ready_on: string;
+            /** @description At the concert */
+            serves: boolean;
+            /**
+             * Format: double
+             * @description Of the break-in that is behind it, 0 to 1
+             */
+            share: number;
+            /** @enum {string} */
+            state: "breaking-in" | "ready" | "worn";
+            strength: string;
+            supply: string;
+            /** @description It needs no break-in */
+            synthetic: boolean;
+            /**
+             * Format: date
+             * @description From here on it counts as worn; left out for never
+             */
+            tired_on?: string;
+            /** @description It is its turn today */
+            today: boolean;
+        };
+        Boxes: {
+            /** @description Why a reed goes out of its box */
+            endings: components["schemas"]["Named"][];
+            programs: components["schemas"]["BreakIn"][];
+            sections: components["schemas"]["ReedSection"][];
+        };
+        BreakIn: {
+            /** @enum {string} */
+            basis: "common practice" | "from memory" | "school setting";
+            minutes: number[];
+            name: string;
+            /** @description The school's own, in place of the usual one */
+            own: boolean;
+            supply: string;
+        };
+        BreakInMinutes: {
+            /** @description On successive playing days; none for the usual one */
+            minutes: number[];
+            supply: string;
+        };
         Calculator: {
             input_schema: unknown;
             name: string;
             output_schema: unknown;
         };
+        CalendarDay: {
+            /** Format: date */
+            date: string;
+            /** @description Weekend or break: nothing is changed at school and no reed is broken in */
+            rest: boolean;
+        };
         Catalog: {
+            endings?: components["schemas"]["Ending"][];
             findings?: components["schemas"]["FindingKind"][];
+            hints?: components["schemas"]["Hint"][];
             kinds?: components["schemas"]["Kind"][];
             kits?: components["schemas"]["Kit"][];
             materials?: components["schemas"]["Material"][];
@@ -1959,6 +2341,44 @@ export interface components {
             surfaces?: components["schemas"]["Surface"][];
             symptoms?: components["schemas"]["Symptom"][];
             templates?: components["schemas"]["Template"][];
+            tensions?: components["schemas"]["Tension"][];
+        };
+        Chair: {
+            /**
+             * Format: int64
+             * @description Worn ones that are still in the box
+             */
+            discard: number;
+            /** @description A beginner's only reed is played freely from the first day */
+            excused: boolean;
+            /** Format: uuid */
+            instrument_id: string;
+            /**
+             * Format: int64
+             * @description How many are missing
+             */
+            open_new: number;
+            /** @description That are free in the holder */
+            places: number[];
+            player: string;
+            /** Format: uuid */
+            player_id: string;
+            /**
+             * Format: int64
+             * @description How many serve at the concert, or today when none is ahead
+             */
+            ready: number;
+            /** @description By place in the holder */
+            reeds: components["schemas"]["BoxReed"][];
+            says: string;
+            /**
+             * @description Ready; ready with too few spares; must open one; cannot have one broken in any more
+             * @enum {string}
+             */
+            state: "ready" | "short" | "open" | "late";
+            strength: string;
+            supply: string;
+            tag: string;
         };
         Change: {
             /** @description Left out when nobody plays it */
@@ -2057,6 +2477,26 @@ export interface components {
              */
             version: number;
         };
+        CompareOut: {
+            /**
+             * Format: double
+             * @description Log-rank, one degree of freedom
+             */
+            chi_square: number;
+            /** @description At least 8 ended in each */
+            enough: boolean;
+            /**
+             * Format: double
+             * @description How often chance alone would show as great a difference
+             */
+            p_value: number;
+        };
+        Compared: {
+            a: string;
+            b: string;
+            statement: string;
+            test: components["schemas"]["CompareOut"];
+        };
         Concert: {
             ensembles: string[];
             /** Format: date */
@@ -2073,6 +2513,18 @@ export interface components {
              * @description 0 for a new one; else the version that was read
              */
             version: number;
+        };
+        ConcertAhead: {
+            /**
+             * Format: int64
+             * @description Until then
+             */
+            days: number;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: date */
+            on: string;
         };
         CostPart: {
             /** Format: double */
@@ -2102,6 +2554,11 @@ export interface components {
             /** Format: int64 */
             repair_cents: number;
         };
+        Deadline: {
+            /** Format: date */
+            by: string;
+            what: string;
+        };
         Defaults: {
             /**
              * Format: int64
@@ -2130,6 +2587,13 @@ export interface components {
             end?: components["schemas"]["End"];
             /** @description Its name */
             symptom: string;
+        };
+        Discard: {
+            /** @description As the catalogue names it, such as chipped */
+            cause: string;
+        };
+        DropInBody: {
+            instruments: string[];
         };
         DueBack: {
             /** @description Player who has it; empty when it goes to its owner */
@@ -2163,6 +2627,14 @@ export interface components {
             finding?: components["schemas"]["FindingKind"];
             /** @description A quick fix helped */
             fixed: boolean;
+        };
+        Ending: {
+            key: string;
+            name: string;
+            /** @description Materials of the parts that may end so */
+            of: string[];
+            /** @description The part was renewed before it was worn: how long it would have lasted is not known */
+            outlived?: boolean;
         };
         Ensemble: {
             /** Format: uuid */
@@ -2216,6 +2688,23 @@ export interface components {
              */
             type: string;
         };
+        EstimateOut: {
+            /** @description At least 8 ended */
+            enough: boolean;
+            kaplan_meier: components["schemas"]["SurvivalStep"][];
+            /**
+             * Format: double
+             * @description First time with survival at most one half; null when it is never reached
+             */
+            median: number | null;
+            /**
+             * Format: double
+             * @description First time with survival at most 1 − quantile; null when it is never reached
+             */
+            quantile_time: number | null;
+            /** @description null with fewer than two distinct ended times */
+            weibull: components["schemas"]["Weibull"];
+        };
         Exchange: {
             /**
              * Format: uuid
@@ -2236,6 +2725,10 @@ export interface components {
              */
             row: number;
             value?: string;
+        };
+        Feed: {
+            /** @description There is an address */
+            shared: boolean;
         };
         File: {
             /**
@@ -2356,6 +2849,8 @@ export interface components {
             avoidable: boolean;
             /** @description Path that it takes at the bench */
             bench?: string;
+            /** @description The part is replaced, whatever it is worth */
+            beyond_repair?: boolean;
             cause: string;
             code: string;
             /** @description Until it is mended no liquid touches the instrument's body */
@@ -2366,6 +2861,8 @@ export interface components {
             fixed_by?: string;
             name: string;
             never?: string[];
+            /** @description Key of the part that it concerns, where that matters */
+            of?: string;
             /** @description What the person looking sees, hears or feels */
             seen: string;
             /** Format: int64 */
@@ -2467,6 +2964,39 @@ export interface components {
             /** Format: date */
             rented_until?: string;
             tag: string;
+        };
+        Guide: {
+            /** @description To be read before the first step */
+            cautions: string[];
+            /** @description Strings that were changed today */
+            changed_today: string[];
+            choices: components["schemas"]["Chosen"][];
+            endings: components["schemas"]["Named"][];
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            now: components["schemas"]["On"];
+            /** @description The school changes one string of an instrument a day */
+            one_a_day: boolean;
+            /** @description The other strings, in the order in which they are changed */
+            others: components["schemas"]["On"][];
+            /** @description Names that were used before */
+            products: string[];
+            /** Format: int64 */
+            settle_days: number;
+            /**
+             * Format: date
+             * @description If it is put on today
+             */
+            settled_on: string;
+            steps: components["schemas"]["ResolvedStep"][];
+            /** @description Where the new one may come from */
+            stock: components["schemas"]["InStock"][];
+            tag: string;
+            tensions: components["schemas"]["Tension"][];
+            tools: string[];
+            /** @description Why it should rather wait; empty when nothing speaks against it */
+            warning: string;
         };
         Habit: {
             ensembles: string[];
@@ -2579,6 +3109,8 @@ export interface components {
             undone: boolean;
         };
         Header: {
+            /** @description What must begin within a week for the next concert, the soonest first */
+            begin: components["schemas"]["Deadline"][];
             concert?: components["schemas"]["NextConcert"];
             /** @description ISO 4217 */
             currency: string;
@@ -2602,6 +3134,11 @@ export interface components {
             stopped?: string;
             tag: string;
         };
+        Hint: {
+            about: string;
+            name: string;
+            says: string;
+        };
         ImportReport: {
             /** Format: int64 */
             added: number;
@@ -2621,6 +3158,14 @@ export interface components {
             rows: number;
             /** Format: int64 */
             unchanged: number;
+        };
+        InStock: {
+            name: string;
+            /** @enum {string} */
+            take: "single" | "set";
+            /** Format: double */
+            there: number;
+            unit: string;
         };
         Input: {
             name: string;
@@ -2646,6 +3191,11 @@ export interface components {
             acquired_on: string | null;
             /** @description Key of the body's material */
             body: string;
+            /**
+             * Format: int64
+             * @description What its bow is worth; left out while nobody said
+             */
+            readonly bow_value_cents?: number;
             /**
              * Format: date
              * @description Where clocks begin that were never restarted
@@ -2812,6 +3362,51 @@ export interface components {
             slot: string;
             tag: string;
             things: components["schemas"]["RefillThing"][];
+        };
+        Lasting: {
+            /**
+             * Format: double
+             * @description Days that were accepted
+             */
+            accepted?: number;
+            compared: components["schemas"]["Compared"][];
+            days: components["schemas"]["EstimateOut"];
+            /**
+             * Format: int64
+             * @description Lives that came to their end
+             */
+            ended: number;
+            /**
+             * Format: double
+             * @description Playing hours after which a fifth have ended
+             */
+            hours?: number;
+            kind: string;
+            kind_name: string;
+            /**
+             * Format: int64
+             * @description All, those in use and those that were renewed before they were worn included
+             */
+            lives: number;
+            /**
+             * Format: double
+             * @description Days that may be accepted in place of the trade's: a fifth have ended by then; left out while too few have
+             */
+            offered?: number;
+            /** @description Each part by itself, where there are several */
+            parts: components["schemas"]["PartLasting"][];
+            /** @description With at least one end, the most used first */
+            products: components["schemas"]["ProductLasting"][];
+            routine: string;
+            statement: string;
+            title: string;
+            /**
+             * Format: double
+             * @description Days of the trade's figure under the school's practices
+             */
+            trade?: number;
+            /** @enum {string} */
+            trade_basis: "common practice" | "from memory" | "our own rule" | "standard";
         };
         Leaver: {
             /** @description Tags of what they still have */
@@ -3011,6 +3606,10 @@ export interface components {
         Moves: {
             moves: components["schemas"]["Move"][];
         };
+        Named: {
+            key: string;
+            name: string;
+        };
         Needed: {
             /**
              * Format: int64
@@ -3076,6 +3675,43 @@ export interface components {
             /** @description Who has an instrument and has not signed for it */
             unsigned: components["schemas"]["Unsigned"][];
         };
+        On: {
+            /** @description A single of it is kept in stock, because it breaks most */
+            breaking: boolean;
+            /**
+             * Format: int64
+             * @description Since it was put on, or since the instrument is cared for
+             */
+            days: number;
+            /** Format: date */
+            due_on?: string;
+            end_kind: string;
+            /**
+             * Format: double
+             * @description Played with it
+             */
+            hours: number;
+            name: string;
+            part: string;
+            /** Format: date */
+            planned?: string;
+            product: string;
+            /**
+             * Format: date
+             * @description Left out when nobody knows
+             */
+            put_on?: string;
+            /**
+             * Format: date
+             * @description Until then it sags; left out when it has settled
+             */
+            settles?: string;
+            /** @enum {string} */
+            state: "fresh" | "opening" | "due" | "late";
+            tension: string;
+            /** Format: double */
+            wear: number;
+        };
         OnBench: {
             /** Format: uuid */
             instrument_id: string;
@@ -3094,6 +3730,30 @@ export interface components {
              * @description That are not finished
              */
             open: number;
+        };
+        Opening: {
+            /** @description It comes from the school's stock */
+            from_stock?: boolean;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /**
+             * Format: date
+             * @description Today when left out
+             */
+            opened_on?: string;
+            /**
+             * Format: int64
+             * @description In the holder; the first that is free when left out
+             */
+            place?: number;
+            /** Format: uuid */
+            player_id: string;
+            /** @description The player's when left out */
+            strength?: string;
+            synthetic?: boolean;
         };
         Option: {
             key: string;
@@ -3215,6 +3875,15 @@ export interface components {
             /** @description The practice that says of each instrument what this part is made of; material is for as long as nobody said */
             surface?: string;
         };
+        PartLasting: {
+            /** Format: int64 */
+            ended: number;
+            /** Format: int64 */
+            lives: number;
+            /** Format: double */
+            median?: number;
+            name: string;
+        };
         PartWear: {
             clocks: components["schemas"]["Task"][];
             material: string;
@@ -3334,6 +4003,25 @@ export interface components {
             placed_on: string;
             supplier: string;
         };
+        Planned: {
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: date */
+            on: string;
+            part: string;
+            part_name: string;
+            tag: string;
+        };
+        PlannedChange: {
+            /** Format: uuid */
+            instrument_id: string;
+            /** Format: date */
+            on: string;
+            part: string;
+        };
         PlannedItem: {
             /** @description Why it is not done now and what would do; empty when it is planned */
             cannot: string;
@@ -3421,6 +4109,12 @@ export interface components {
             /** @description By the chart; the checks with the instrument in hand stand above it */
             size: string;
         };
+        Playing: {
+            /** Format: date */
+            date: string;
+            /** Format: double */
+            minutes: number;
+        };
         Point: {
             /** @description Codes of the findings it may raise */
             answers: string[];
@@ -3470,6 +4164,27 @@ export interface components {
             option: string;
             practice: string;
         };
+        Preparing: {
+            /**
+             * Format: uuid
+             * @description The next one when left out
+             */
+            concert_id?: string;
+            /**
+             * Format: double
+             * @description For changing strings, on each school day
+             */
+            minutes_a_day: number;
+            /**
+             * Format: date
+             * @description The first day of changing; today when left out
+             */
+            not_before?: string;
+            /** @description Changes that stay on their day; of an instrument all or none */
+            pinned?: components["schemas"]["PlannedChange"][];
+            /** @description Plan anew what was accepted before, too */
+            without_plans?: boolean;
+        };
         PricesInBody: {
             prices: components["schemas"]["RentalPrice"][];
         };
@@ -3516,6 +4231,15 @@ export interface components {
             name: string;
             /** @description What it is put on keeps it: that cloth wipes nothing else and stays out of the case, where its vapour would reach varnish and pads */
             taints?: boolean;
+        };
+        ProductLasting: {
+            /** Format: int64 */
+            ended: number;
+            /** Format: int64 */
+            lives: number;
+            /** Format: double */
+            median?: number;
+            product: string;
         };
         Products: {
             /** @description What a product can be */
@@ -3623,6 +4347,26 @@ export interface components {
             taken_off: string;
             title: string;
         };
+        ReedSection: {
+            chairs: components["schemas"]["Chair"][];
+            kind: string;
+            kind_name: string;
+            /**
+             * Format: int64
+             * @description Players without a reed for the concert
+             */
+            must_open: number;
+            /**
+             * Format: date
+             * @description The latest day to open a reed for the concert; left out when that day is past
+             */
+            open_by?: string;
+            /** @description Of a reed that is opened on the latest day; empty when nobody must open one or it is too late */
+            program: components["schemas"]["Playing"][];
+            /** Format: date */
+            ready_on?: string;
+            section: string;
+        };
         Refill: {
             things: components["schemas"]["ThingOfKit"][];
         };
@@ -3669,6 +4413,10 @@ export interface components {
             because: string;
             product: string;
         };
+        RehairOut: {
+            choice: string;
+            why: components["schemas"]["Why"];
+        };
         Rehearsal: {
             /** Format: uuid */
             id: string;
@@ -3689,6 +4437,31 @@ export interface components {
         Releasing: {
             /** @description What was done, with which product and lot */
             how: string;
+        };
+        Renewed: {
+            /** @description Why the old one had come to its end; left out when nobody says */
+            cause?: string;
+            /** @enum {string} */
+            end_kind?: "" | "ball" | "loop";
+            /**
+             * Format: date
+             * @description Today when left out
+             */
+            on?: string;
+            part: string;
+            product?: string;
+            /**
+             * @description What of the school's stock it is taken from; left out for neither
+             * @enum {string}
+             */
+            take?: "" | "single" | "set";
+            tension?: string;
+        };
+        Renewing: {
+            /** @description What to undo */
+            events: string[];
+            /** @description What was not in stock by the books; empty when it was */
+            short: string;
         };
         Rental: {
             contact: string;
@@ -3826,6 +4599,8 @@ export interface components {
             basis?: "common practice" | "from memory";
             /** @description How the step is timed at the bench */
             bench?: components["schemas"]["BenchWork"];
+            /** @description To be read before the step */
+            caution?: string;
             /** @description What is to be done with the cloth, where the step brings what stays in it */
             cloth?: string;
             do?: string;
@@ -3836,6 +4611,11 @@ export interface components {
             /** @description What is done where the material forbids the products */
             instead?: string;
             parts?: string[];
+            /**
+             * @description Of work that is guided step by step
+             * @enum {string}
+             */
+            phase?: "before" | "during" | "after";
             /** @description The common mistake that it prevents */
             prevents?: string;
             /** @description Product groups it brings to its parts */
@@ -3934,6 +4714,11 @@ export interface components {
             stations: {
                 [key: string]: number;
             };
+        };
+        RosinOut: {
+            /** Format: int64 */
+            times_per_week: number;
+            why: components["schemas"]["Why"];
         };
         RosterReport: {
             /** Format: int64 */
@@ -4068,6 +4853,11 @@ export interface components {
              * @enum {string}
              */
             player_care: "trusted" | "tracked";
+            /**
+             * Format: int64
+             * @description What new hair costs the school; left out for the usual price
+             */
+            rehair_cents?: number;
             /** Format: int64 */
             revision: number;
             /** @description IANA name, such as Europe/Vienna */
@@ -4160,6 +4950,10 @@ export interface components {
             school: components["schemas"]["School"];
             terms: components["schemas"]["Period"][];
         };
+        Sharing: {
+            /** @description At least 32 characters of chance; left out to end the address */
+            secret?: string;
+        };
         Sheet: {
             cautions: string[];
             /** @description Sent back with the inspection, so that a changed template is noticed */
@@ -4243,6 +5037,10 @@ export interface components {
             /** @description On the screen: points from 0 to 1000 across and down */
             strokes?: number[][][];
         };
+        Single: {
+            kind: string;
+            part: string;
+        };
         SizeChart: {
             /** @description As the calculator fit.size names the kind */
             chart: string;
@@ -4291,6 +5089,28 @@ export interface components {
              */
             water_ml: number;
         };
+        Starts: {
+            /**
+             * Format: date
+             * @description The latest day on which those who have none ready open a reed
+             */
+            reeds_by?: string;
+            /**
+             * Format: int64
+             * @description Players who cannot have a reed broken in any more
+             */
+            reeds_late: number;
+            /**
+             * Format: date
+             * @description The latest day to begin with the strings; left out when none have to be changed
+             */
+            strings_by?: string;
+            /**
+             * Format: int64
+             * @description Instruments whose strings cannot all settle any more
+             */
+            strings_late: number;
+        };
         StationHere: {
             /** Format: int64 */
             count: number;
@@ -4305,12 +5125,19 @@ export interface components {
             basis?: "common practice" | "from memory";
             /** @description How the step is timed at the bench */
             bench?: components["schemas"]["BenchWork"];
+            /** @description To be read before the step */
+            caution?: string;
             do?: string;
             /** @description Done only on kinds that have the parts; else a kind without them is refused */
             if_there?: boolean;
             /** @description What is done where the material forbids the products */
             instead?: string;
             parts?: string[];
+            /**
+             * @description Of work that is guided step by step
+             * @enum {string}
+             */
+            phase?: "before" | "during" | "after";
             /** @description The common mistake that it prevents */
             prevents?: string;
             /** @description Product groups it brings to its parts */
@@ -4346,6 +5173,62 @@ export interface components {
             /** @description The latest first */
             seen: components["schemas"]["SeenTag"][];
         };
+        StringChange: {
+            /** @description It stands on the plan already */
+            accepted: boolean;
+            /** @description Why it is wanted */
+            because: string;
+            /** Format: date */
+            due_on?: string;
+            /** Format: uuid */
+            instrument_id: string;
+            kind: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: date */
+            on: string;
+            part: string;
+            part_name: string;
+            /** @description Asked for on this day */
+            pinned: boolean;
+            /** Format: date */
+            settled_on: string;
+            tag: string;
+        };
+        StringPlan: {
+            changes: components["schemas"]["PlannedChange"][];
+        };
+        StringSection: {
+            /**
+             * Format: int64
+             * @description Strings in all
+             */
+            changes: number;
+            /**
+             * Format: int64
+             * @description How many need new strings
+             */
+            instruments: number;
+            kind: string;
+            /**
+             * Format: date
+             * @description The latest day to begin, were the bench theirs alone; left out when there is nothing to do or no time for all
+             */
+            latest_start?: string;
+            /**
+             * Format: double
+             * @description Of work in all
+             */
+            minutes: number;
+            section: string;
+            /**
+             * Format: int64
+             * @description Of these, how many need a whole set
+             */
+            sets: number;
+            /** @description Of the kind, as they are drawn from top to bottom */
+            strings: components["schemas"]["Wound"][];
+        };
         StripDay: {
             break: boolean;
             /** @description Name, or empty */
@@ -4357,6 +5240,21 @@ export interface components {
              * @description Clocks that become due on the day; on the first day also all that are due or late already
              */
             due: number;
+        };
+        Strung: {
+            holder: string;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            section: string;
+            /**
+             * @description In the kit; empty where none belongs
+             * @enum {string}
+             */
+            spare_set: "there" | "low" | "wet" | "missing" | "";
+            stopped?: string;
+            strings: components["schemas"]["On"][];
+            tag: string;
         };
         Supplies: {
             /** @description What a kit costs per player, in score order */
@@ -4371,6 +5269,10 @@ export interface components {
         Supply: {
             /** @description Used at the bench, in no kit */
             at_bench?: boolean;
+            /** @description Of a reed: minutes of playing on its first days */
+            break_in?: number[];
+            /** @description Common practice when left out */
+            break_in_basis?: string;
             /** @description Each size of the instrument has its own */
             by_size?: boolean;
             /** @description It carries a date after which it is not used */
@@ -4393,8 +5295,15 @@ export interface components {
             role?: string;
             /** @description It gets low before it is gone */
             runs_out?: boolean;
+            /** @description A single part of a kind of instrument, kept in stock because it breaks by itself */
+            single?: components["schemas"]["Single"];
             /** @description Of a reed, from soft to hard: each has its own, and it goes by the player */
             strengths?: string[];
+            /**
+             * Format: int64
+             * @description Of a reed: after so many days of taking turns it is tired
+             */
+            tires_days?: number;
             /** @description What it is counted in, such as bottle */
             unit: string;
             /** @description How it is used up; what holds is added */
@@ -4521,6 +5430,27 @@ export interface components {
             key: string;
             name: string;
         };
+        SurvivalStep: {
+            /**
+             * Format: int64
+             * @description In use just before
+             */
+            at_risk: number;
+            /** Format: int64 */
+            ended: number;
+            /**
+             * Format: double
+             * @description Greenwood's; null when none is left
+             */
+            std_error: number | null;
+            /**
+             * Format: double
+             * @description Share that lasts longer
+             */
+            survival: number;
+            /** Format: double */
+            time: number;
+        };
         Symptom: {
             cautions?: string[];
             checks: components["schemas"]["Check"][];
@@ -4591,6 +5521,12 @@ export interface components {
             /** @description The routine whose clock a finished inspection restarts */
             routine: string;
         };
+        Tension: {
+            key: string;
+            name: string;
+            /** @description For whom, and why */
+            says: string;
+        };
         ThingOfKit: {
             /** Format: uuid */
             instrument_id: string;
@@ -4628,6 +5564,8 @@ export interface components {
             late: number;
             /** Format: int64 */
             opening: number;
+            /** @description Strings and the like that are to be renewed today, or should have been */
+            planned: components["schemas"]["Planned"][];
             strip: components["schemas"]["StripDay"][];
         };
         Touch: {
@@ -4679,6 +5617,14 @@ export interface components {
             events: string[];
             /** @description What was not taken back with it, and why; empty for nothing */
             stays: string[];
+        };
+        Unplaced: {
+            /** @description The best that can still be done */
+            instead: string;
+            /** Format: uuid */
+            instrument_id: string;
+            strings: string[];
+            tag: string;
         };
         Unseen: {
             /** Format: uuid */
@@ -4774,6 +5720,15 @@ export interface components {
              */
             version: number;
         };
+        Weibull: {
+            /**
+             * Format: double
+             * @description In the unit of the durations
+             */
+            scale: number;
+            /** Format: double */
+            shape: number;
+        };
         Weights: {
             /**
              * Format: double
@@ -4857,6 +5812,17 @@ export interface components {
             grades: components["schemas"]["Word"][];
             /** @description The gravest first */
             marks: components["schemas"]["Word"][];
+        };
+        Worth: {
+            /**
+             * Format: int64
+             * @description Left out when that is not known
+             */
+            value_cents?: number;
+        };
+        Wound: {
+            name: string;
+            part: string;
         };
     };
     responses: never;
@@ -5997,6 +6963,264 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "calendar-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "share-calendar": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sharing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "calendar-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description iCalendar (RFC 5545) */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7198,6 +8422,96 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Changed"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bow-worth": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Worth"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -8556,6 +9870,185 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-guide": {
+        parameters: {
+            query: {
+                part: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Guide"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    renew: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renewed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renewing"];
                 };
             };
             /** @description Unauthorized */
@@ -13453,6 +14946,961 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Stocktake"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "before-concert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preparing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Before"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    bows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bows"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-break-in": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BreakInMinutes"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lasting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lasting"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "accept-interval": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Accepting"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lasting"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "accept-plan": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StringPlan"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "drop-plan": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropInBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Boxes"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "open-reed": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Opening"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "discard-reed": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Discard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    strings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Strung"][];
                 };
             };
             /** @description Unauthorized */

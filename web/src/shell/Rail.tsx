@@ -1,4 +1,15 @@
-import { CircleHelp, Droplets, HandHelping, LogOut, Moon, Package, Settings, Sun, Warehouse } from 'lucide-react'
+import {
+  AudioWaveform,
+  CircleHelp,
+  Droplets,
+  HandHelping,
+  LogOut,
+  Moon,
+  Package,
+  Settings,
+  Sun,
+  Warehouse,
+} from 'lucide-react'
 import { NavLink } from 'react-router'
 import { api, queryClient, take } from '../api/client'
 import { useSession } from '../api/queries'
@@ -13,6 +24,7 @@ export const views = [
   { path: '/room', name: 'Room', key: 'r', Sign: Warehouse },
   { path: '/hand-out', name: 'Hand-out', key: 'h', Sign: HandHelping },
   { path: '/bench', name: 'Bench', key: 'b', Sign: Droplets },
+  { path: '/strings-reeds', name: 'Strings & Reeds', key: 'e', Sign: AudioWaveform },
   { path: '/supplies', name: 'Supplies', key: 'p', Sign: Package },
   { path: '/settings', name: 'Settings', key: 's', Sign: Settings },
 ] as const

@@ -6,7 +6,7 @@ import { Problem } from '../api/client'
 import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
 import { wordsOf, WordsContext } from '../api/words'
 import { SignIn } from '../views/sign-in/SignIn'
-import { count, longDay, nearDay } from '../words'
+import { count, longDay, nearDay, shortDay } from '../words'
 import { useKeys, useScanner } from './keys'
 import { Legend } from './Legend'
 import { NoticeBar, useNotice, NoticeProvider } from './notice'
@@ -140,6 +140,14 @@ function Frame({ children }: { children: ReactNode }) {
             <span className="sm:hidden">{nearDay(header.today)}</span>
             <span className="hidden sm:inline">{longDay(header.today)}</span>
             {header.week > 0 && `, week ${String(header.week)}`}
+            {header.begin[0] && (
+              <>
+                {' · '}
+                <Link to="/strings-reeds" className="font-bold text-warning">
+                  {header.begin[0].what} by {shortDay(header.begin[0].by)}
+                </Link>
+              </>
+            )}
             {header.concert && (
               <>
                 {' · '}

@@ -3,6 +3,7 @@ import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { Field } from '../../shell/Field'
 import { useSaving } from './saving'
+import { SharedCalendar } from './SharedCalendar'
 import { newID } from '../../api/id'
 
 type Period = Schemas['Period']
@@ -32,6 +33,7 @@ export function CalendarSettings({ settings }: { settings: Schemas['Settings'] }
           <ConcertLine key={c.id + String(c.version)} concert={c} ensembles={settings.ensembles} />
         ))}
         <ConcertLine key={`new-${String(settings.concerts.length)}`} ensembles={settings.ensembles} />
+        <SharedCalendar />
       </section>
     </div>
   )

@@ -6,7 +6,7 @@ import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { centsOf, typedCents } from '../../words'
 
-type Form = Schemas['School'] & { cap: string }
+type Form = Schemas['School'] & { cap: string; hair: string }
 
 const weights = [
   ['weigh_health', 'somebody is hurt or ill'],
@@ -20,12 +20,19 @@ const weights = [
 export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) {
   const notice = useNotice()
   const { register, handleSubmit } = useForm<Form>({
-    defaultValues: { ...settings.school, cap: typedCents(settings.school.charge_cap_cents) },
+    defaultValues: {
+      ...settings.school,
+      cap: typedCents(settings.school.charge_cap_cents),
+      hair: typedCents(settings.school.rehair_cents),
+    },
   })
   const save = useWrite({
-    send: ({ cap, ...school }: Form) => {
+    send: ({ cap, hair, ...school }: Form) => {
       const cents = centsOf(cap)
+      const rehair = centsOf(hair)
       const body: Schemas['School'] = { ...school }
+      if (rehair === null) delete body.rehair_cents
+      else body.rehair_cents = rehair
       if (cents === null) delete body.charge_cap_cents
       else body.charge_cap_cents = cents
       return take(api.PUT('/api/v1/settings/school', { body }))
@@ -125,6 +132,9 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
       </Field>
       <Field label="And at most; empty for no limit" error={wrong.charge_cap_cents}>
         <input className="input w-full" inputMode="decimal" {...register('cap')} />
+      </Field>
+      <Field label="New hair for a bow costs; empty for a usual price" error={wrong.rehair_cents}>
+        <input className="input w-full" inputMode="decimal" {...register('hair')} />
       </Field>
       <Field label="Telephone, for tags and agreements" error={wrong.phone}>
         <input className="input w-full" {...register('phone')} />

@@ -11,6 +11,7 @@ import { useWhy } from '../../shell/why'
 import { count } from '../../words'
 import { Outlook } from './Outlook'
 import { CannotPlay } from './CannotPlay'
+import { PlannedToday } from './PlannedToday'
 import { RoundsPage } from './RoundsPage'
 import { nameOf, TasksAtPlace, type Task } from './TasksAtPlace'
 
@@ -38,6 +39,7 @@ export default function Today() {
       <section aria-busy={isPlaceholderData}>
         {error && <Trouble message={error.message} />}
         <CannotPlay list={today.cannot_play} />
+        <PlannedToday list={today.planned} today={today.strip[0]?.date} />
         <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
           <h1>
             I have <NumberInText label="minutes" value={minutes} most={480} onChange={setMinutes} />{' '}

@@ -1,0 +1,357 @@
+package upkeep
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+)
+
+// On is a part that is on an instrument now.
+type On struct {
+	Part     string     `json:"part"`
+	Name     string     `json:"name"`
+	PutOn    *day.Day   `json:"put_on,omitempty" doc:"Left out when nobody knows"`
+	Product  string     `json:"product"`
+	Tension  string     `json:"tension"`
+	EndKind  string     `json:"end_kind"`
+	Days     int        `json:"days" doc:"Since it was put on, or since the instrument is cared for"`
+	Hours    float64    `json:"hours" doc:"Played with it"`
+	Wear     float64    `json:"wear"`
+	State    care.State `json:"state" enum:"fresh,opening,due,late"`
+	DueOn    *day.Day   `json:"due_on,omitempty"`
+	Settles  *day.Day   `json:"settles,omitempty" doc:"Until then it sags; left out when it has settled"`
+	Planned  *day.Day   `json:"planned,omitempty"`
+	Breaking bool       `json:"breaking" doc:"A single of it is kept in stock, because it breaks most"`
+}
+
+// Strung is an instrument with its strings.
+type Strung struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	Tag          string    `json:"tag"`
+	KindName     string    `json:"kind_name"`
+	Section      string    `json:"section"`
+	Holder       string    `json:"holder"`
+	Stopped      string    `json:"stopped,omitempty"`
+	SpareSet     string    `json:"spare_set" enum:"there,low,wet,missing," doc:"In the kit; empty where none belongs"`
+	Strings      []On      `json:"strings"`
+}
+
+// Strings lists all strings of the school, in score order.
+func (r *Room) Strings(ctx context.Context, by journal.Person) ([]Strung, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	list := []Strung{}
+	for _, i := range s.Instruments {
+		all := r.stringsOf(i.Kind)
+		if len(all) == 0 {
+			continue
+		}
+		x := Strung{
+			InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Section: i.Kind.Section, Holder: s.Listed(i).Holder, Stopped: i.Care.Stopped,
+			Strings: []On{}, SpareSet: r.spareSet(i),
+		}
+		for _, n := range all {
+			x.Strings = append(x.Strings, r.on(s, i, n))
+		}
+		list = append(list, x)
+	}
+	return list, nil
+}
+
+// spareSet is how the spare set in an instrument's kit was found.
+func (r *Room) spareSet(i *school.Instrument) string {
+	for _, item := range r.Catalog.KitOf(i.Kind).Items {
+		of, _ := r.Catalog.Supply(item.Supply)
+		if _, isSet := r.setOf(i.Kind); isSet && of.Key == r.setKey(i.Kind) {
+			if f, noted := i.Kit[item.Supply]; noted {
+				return string(f.State)
+			}
+			return string(catalog.There)
+		}
+	}
+	return ""
+}
+
+// setOf finds the supply by which the strings of a kind are bought as a set.
+func (r *Room) setOf(k *catalog.Kind) (*catalog.Supply, bool) {
+	all := r.stringsOf(k)
+	if len(all) == 0 {
+		return nil, false
+	}
+	for n := range r.Catalog.Supplies {
+		s := &r.Catalog.Supplies[n]
+		if slices.ContainsFunc(s.Use, func(u catalog.SupplyUse) bool { return u.Routine == all[0].routine.Key && u.Share > 0 }) {
+			return s, true
+		}
+	}
+	return nil, false
+}
+
+func (r *Room) setKey(k *catalog.Kind) string {
+	if s, ok := r.setOf(k); ok {
+		return s.Key
+	}
+	return ""
+}
+
+// singleOf finds the supply by which a part of a kind is bought one by one.
+func (r *Room) singleOf(k *catalog.Kind, part string) (*catalog.Supply, bool) {
+	for n := range r.Catalog.Supplies {
+		if s := &r.Catalog.Supplies[n]; s.Single != nil && s.Single.Kind == k.Key && s.Single.Part == part {
+			return s, true
+		}
+	}
+	return nil, false
+}
+
+// on reads what is on an instrument in one place.
+func (r *Room) on(s *school.Snapshot, i *school.Instrument, n renewal) On {
+	o := On{Part: n.part.Key, Name: n.part.Name, State: care.Fresh, Days: int(s.Today - i.CareFrom)}
+	if l, known := i.Lives[n.part.Key]; known {
+		o.PutOn, o.Product, o.Tension, o.EndKind = &l.PutOn, l.Product, l.Tension, l.EndKind
+		if settles := l.PutOn + day.Day(n.routine.SettleDays); settles > s.Today {
+			o.Settles = &settles
+		}
+	}
+	if c, ok := clockOf(i, clocks.Key{Routine: n.routine.Key, Part: n.part.Key}); ok {
+		o.Wear, o.State, o.Hours, o.Days = c.Reading.Wear, c.Reading.State, c.Reading.Elapsed.PlayingHours, c.Reading.Elapsed.Days
+		if !c.Reading.DueOn.IsZero() {
+			o.DueOn = &c.Reading.DueOn
+		}
+	}
+	for _, p := range i.Planned {
+		if p.Part == n.part.Key {
+			o.Planned = &p.On
+		}
+	}
+	_, o.Breaking = r.singleOf(i.Kind, n.part.Key)
+	return o
+}
+
+// Guide leads through the change of one part.
+type Guide struct {
+	InstrumentID uuid.UUID              `json:"instrument_id"`
+	Tag          string                 `json:"tag"`
+	KindName     string                 `json:"kind_name"`
+	Now          On                     `json:"now"`
+	Others       []On                   `json:"others" doc:"The other strings, in the order in which they are changed"`
+	OneADay      bool                   `json:"one_a_day" doc:"The school changes one string of an instrument a day"`
+	ChangedToday []string               `json:"changed_today" doc:"Strings that were changed today"`
+	Warning      string                 `json:"warning" doc:"Why it should rather wait; empty when nothing speaks against it"`
+	Cautions     []string               `json:"cautions" doc:"To be read before the first step"`
+	Tools        []string               `json:"tools"`
+	Steps        []catalog.ResolvedStep `json:"steps"`
+	Choices      []catalog.Chosen       `json:"choices"`
+	SettleDays   int                    `json:"settle_days"`
+	SettledOn    day.Day                `json:"settled_on" doc:"If it is put on today"`
+	Endings      []Named                `json:"endings"`
+	Tensions     []catalog.Tension      `json:"tensions"`
+	Products     []string               `json:"products" doc:"Names that were used before"`
+	Stock        []InStock              `json:"stock" doc:"Where the new one may come from"`
+}
+
+// InStock is a supply of which a part may be taken.
+type InStock struct {
+	Take  string  `json:"take" enum:"single,set"`
+	Name  string  `json:"name"`
+	There float64 `json:"there"`
+	Unit  string  `json:"unit"`
+}
+
+// Guide works out how a part of an instrument is changed.
+func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part string) (Guide, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return Guide{}, err
+	}
+	i, err := s.Instrument(id)
+	if err != nil {
+		return Guide{}, journal.InPlainWords(err)
+	}
+	n, err := r.renewalOf(i, part)
+	if err != nil {
+		return Guide{}, err
+	}
+	resolved, ok := r.Catalog.Resolve(n.routine, r.Subject(i))
+	if !ok {
+		return Guide{}, journal.Refuse("part", "the school's practices leave this work out", part)
+	}
+	g := Guide{
+		InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Now: r.on(s, i, n), Others: []On{}, ChangedToday: []string{},
+		Cautions: append([]string{}, n.routine.Cautions...), Tools: n.routine.Tools, Steps: resolved.Steps, Choices: resolved.Choices,
+		SettleDays: n.routine.SettleDays, SettledOn: s.Today + day.Day(n.routine.SettleDays),
+		Endings: r.endingsOf(n.part.Material), Tensions: r.Catalog.Tensions, Products: []string{}, Stock: []InStock{},
+	}
+	for _, other := range r.renewals(i.Kind, n.part.Material) {
+		o := r.on(s, i, other)
+		if o.PutOn != nil && *o.PutOn == s.Today {
+			g.ChangedToday = append(g.ChangedToday, o.Name)
+		}
+		if other.part.Key != part {
+			g.Others = append(g.Others, o)
+		}
+	}
+	if c, ok := clockOf(i, clocks.Key{Routine: n.routine.Key, Part: part}); ok {
+		g.OneADay = c.OneADay
+	}
+	g.Warning = warning(s, i, n, g)
+	for _, other := range s.Instruments {
+		for _, l := range other.Lives {
+			if p, ok := other.Kind.Part(l.Part); ok && p.Material == n.part.Material && l.Product != "" && !slices.Contains(g.Products, l.Product) {
+				g.Products = append(g.Products, l.Product)
+			}
+		}
+	}
+	slices.Sort(g.Products)
+	err = r.Read(ctx, by, func(tx *store.Tx) error {
+		usable, err := supply.Usable(ctx, tx, s.Today)
+		if err != nil {
+			return err
+		}
+		for _, from := range r.sources(i, part) {
+			g.Stock = append(g.Stock, InStock{from.take, from.supply.Called(from.of.Size), usable[from.of], from.supply.Unit})
+		}
+		return nil
+	})
+	return g, err
+}
+
+// source is a supply from which a part may come.
+type source struct {
+	take   string
+	supply *catalog.Supply
+	of     store.Stocked
+	units  float64
+}
+
+// sources lists where a part of an instrument may come from, singles first.
+func (r *Room) sources(i *school.Instrument, part string) []source {
+	var list []source
+	if s, ok := r.singleOf(i.Kind, part); ok {
+		list = append(list, source{"single", s, store.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1})
+	}
+	if p, _ := i.Kind.Part(part); p.Material == "metal-string" {
+		if s, ok := r.setOf(i.Kind); ok {
+			list = append(list, source{"set", s, store.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1 / float64(len(r.stringsOf(i.Kind)))})
+		}
+	}
+	return list
+}
+
+// warning says why a part should rather not be changed today.
+func warning(s *school.Snapshot, i *school.Instrument, n renewal, g Guide) string {
+	switch concert := i.Care.Concert; {
+	case i.Care.Stopped != "":
+		return fmt.Sprintf("%s is stopped (%s). Nothing is tuned up on it until that is mended.", i.Tag, i.Care.Stopped)
+	case concert >= s.Today && !concert.IsZero() && s.Today+day.Day(n.routine.SettleDays) > concert:
+		return fmt.Sprintf("Put on today it still sags at the concert on %s. Only a string that broke is replaced now.", concert.Words())
+	case g.OneADay && len(g.ChangedToday) > 0 && !slices.Contains(g.ChangedToday, n.part.Name):
+		return fmt.Sprintf("%s was changed today, and the school changes one string of an instrument a day.", g.ChangedToday[0])
+	}
+	return ""
+}
+
+func (r *Room) renewalOf(i *school.Instrument, part string) (renewal, error) {
+	p, _ := i.Kind.Part(part)
+	routine, ok := r.Catalog.Renewal(i.Kind, part)
+	if !ok {
+		return renewal{}, journal.Refuse("part", i.Tag+" has no such part that is renewed", part)
+	}
+	return renewal{p, routine}, nil
+}
+
+// Renewed is a part that was put on.
+type Renewed struct {
+	Part    string   `json:"part"`
+	On      *day.Day `json:"on,omitempty" doc:"Today when left out"`
+	Cause   string   `json:"cause,omitempty" doc:"Why the old one had come to its end; left out when nobody says"`
+	Product string   `json:"product,omitempty" maxLength:"80"`
+	Tension string   `json:"tension,omitempty"`
+	EndKind string   `json:"end_kind,omitempty" enum:",ball,loop"`
+	Take    string   `json:"take,omitempty" enum:",single,set" doc:"What of the school's stock it is taken from; left out for neither"`
+}
+
+// TakenDetail is what the log keeps of stock that went onto an instrument.
+type TakenDetail struct {
+	Name string                `json:"name"`
+	Took map[uuid.UUID]float64 `json:"took"`
+}
+
+// Renewing says what was recorded.
+type Renewing struct {
+	Events []uuid.UUID `json:"events" doc:"What to undo"`
+	Short  string      `json:"short" doc:"What was not in stock by the books; empty when it was"`
+}
+
+// Renew records that a part was put on in place of another, and from where it came. A string that broke on the way is followed by another
+// renewal of the same part on the same day.
+func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Renewed) (Renewing, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Renewing, error) {
+		out := Renewing{Events: []uuid.UUID{}}
+		i, err := s.Instrument(id)
+		if err != nil {
+			return out, err
+		}
+		n, err := r.renewalOf(i, in.Part)
+		if err != nil {
+			return out, err
+		}
+		on := s.Today
+		if in.On != nil {
+			on = *in.On
+		}
+		switch {
+		case on > s.Today:
+			return out, journal.Refuse("on", "lies in the future", on)
+		case i.AcquiredOn != nil && on < *i.AcquiredOn:
+			return out, journal.Refuse("on", fmt.Sprintf("the school has %s since %s only", i.Tag, i.AcquiredOn.Words()), on)
+		case on < s.Today.AddYears(-15):
+			return out, journal.Refuse("on", "lies too far back to be believed", on)
+		case !r.Catalog.Ends(n.part.Material, in.Cause):
+			return out, journal.Refuse("cause", "is no way in which this part ends", in.Cause)
+		case in.Tension != "" && !slices.ContainsFunc(r.Catalog.Tensions, func(t catalog.Tension) bool { return t.Key == in.Tension }):
+			return out, journal.Refuse("tension", "is no tension", in.Tension)
+		}
+		life := store.PartLife{Product: in.Product, Tension: in.Tension, EndKind: in.EndKind}
+		event, err := r.care.Renew(ctx, tx, by, i, clocks.Key{Routine: n.routine.Key, Part: in.Part}, on, life, in.Cause)
+		if err != nil {
+			return out, err
+		}
+		out.Events = append(out.Events, event)
+		for _, from := range r.sources(i, in.Part) {
+			if from.take != in.Take {
+				continue
+			}
+			lots, err := supply.GoingWith(ctx, tx, from.of)
+			if err != nil {
+				return out, err
+			}
+			took, short, err := supply.TakeFromStock(ctx, tx, lots, from.units, s.Today)
+			if err != nil {
+				return out, err
+			}
+			if short > 1e-9 {
+				out.Short = from.supply.Called(from.of.Size)
+			}
+			event, err := r.Record(ctx, tx, by, store.Event{What: store.StringTaken, Instrument: &i.ID}, TakenDetail{from.supply.Called(from.of.Size), took})
+			if err != nil {
+				return out, err
+			}
+			out.Events = append(out.Events, event)
+		}
+		return out, nil
+	})
+}

@@ -1,0 +1,48 @@
+package upkeep
+
+import (
+	"context"
+	"fmt"
+
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+)
+
+// registerEvents makes known what this room writes into the log.
+func (r *Room) registerEvents() {
+	school.Register(r.Schools, school.EventKind[ReedDetail]{
+		Name: store.ReedOpened,
+		Sentence: func(d ReedDetail, e school.Told) string {
+			return fmt.Sprintf("New reed in place %d", d.Place) + e.By("of")
+		},
+		Undo: func(ctx context.Context, tx *store.Tx, _ school.Undoing, d ReedDetail) ([]string, error) {
+			for lot, quantity := range d.Took {
+				if err := tx.PutBack(ctx, lot, quantity); err != nil {
+					return nil, err
+				}
+			}
+			return nil, tx.DeleteReed(ctx, d.Reed)
+		},
+	})
+	school.Register(r.Schools, school.EventKind[ReedDetail]{
+		Name: store.ReedEnded,
+		Sentence: func(d ReedDetail, e school.Told) string {
+			return fmt.Sprintf("Reed in place %d out", d.Place) + e.By("of")
+		},
+		Undo: func(ctx context.Context, tx *store.Tx, _ school.Undoing, d ReedDetail) ([]string, error) {
+			return nil, tx.KeepReed(ctx, d.Reed)
+		},
+	})
+	school.Register(r.Schools, school.EventKind[TakenDetail]{
+		Name:     store.StringTaken,
+		Sentence: func(d TakenDetail, _ school.Told) string { return "Taken from stock: " + d.Name },
+		Undo: func(ctx context.Context, tx *store.Tx, _ school.Undoing, d TakenDetail) ([]string, error) {
+			for lot, quantity := range d.Took {
+				if err := tx.PutBack(ctx, lot, quantity); err != nil {
+					return nil, err
+				}
+			}
+			return nil, nil
+		},
+	})
+}

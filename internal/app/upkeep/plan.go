@@ -1,0 +1,461 @@
+package upkeep
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/restring"
+	"solfeggio/internal/core/why"
+	"solfeggio/internal/store"
+)
+
+// StringSection is what the strings of a kind of instrument need before a concert.
+type StringSection struct {
+	Kind        string   `json:"kind"`
+	Section     string   `json:"section"`
+	Strings     []Wound  `json:"strings" doc:"Of the kind, as they are drawn from top to bottom"`
+	Instruments int      `json:"instruments" doc:"How many need new strings"`
+	Sets        int      `json:"sets" doc:"Of these, how many need a whole set"`
+	Changes     int      `json:"changes" doc:"Strings in all"`
+	Minutes     float64  `json:"minutes" doc:"Of work in all"`
+	LatestStart *day.Day `json:"latest_start,omitempty" doc:"The latest day to begin, were the bench theirs alone; left out when there is nothing to do or no time for all"`
+}
+
+// Wound is a string of a kind.
+type Wound struct {
+	Part string `json:"part"`
+	Name string `json:"name"`
+}
+
+// StringChange is a string that is to be changed on a day.
+type StringChange struct {
+	store.PlannedChange
+	Tag       string   `json:"tag"`
+	Kind      string   `json:"kind"`
+	PartName  string   `json:"part_name"`
+	Minutes   float64  `json:"minutes"`
+	SettledOn day.Day  `json:"settled_on"`
+	Because   string   `json:"because" doc:"Why it is wanted"`
+	Accepted  bool     `json:"accepted" doc:"It stands on the plan already"`
+	Pinned    bool     `json:"pinned" doc:"Asked for on this day"`
+	DueOn     *day.Day `json:"due_on,omitempty"`
+}
+
+// Unplaced is an instrument whose strings do not fit any more.
+type Unplaced struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	Tag          string    `json:"tag"`
+	Strings      []string  `json:"strings"`
+	Instead      string    `json:"instead" doc:"The best that can still be done"`
+}
+
+// wanted is an instrument with the strings that must be changed before a concert.
+type wanted struct {
+	of      *school.Instrument
+	strings []renewal
+	because map[string]string
+	dueOn   map[string]*day.Day
+	minutes float64
+	oneADay bool
+}
+
+// stringsWanted lists which strings of the instruments that play at a concert run out by then. What is stopped or held is left alone.
+func (r *Room) stringsWanted(s *school.Snapshot, c *store.Concert) []wanted {
+	var list []wanted
+	for _, i := range playingAt(s, c) {
+		if i.Care.Stopped != "" || i.Hold != nil {
+			continue
+		}
+		w := wanted{of: i, because: map[string]string{}, dueOn: map[string]*day.Day{}}
+		for _, n := range r.stringsOf(i.Kind) {
+			k, ok := clockOf(i, clocks.Key{Routine: n.routine.Key, Part: n.part.Key})
+			if !ok || k.Reading.DueOn.IsZero() || k.Reading.DueOn > c.HeldOn {
+				continue
+			}
+			due := k.Reading.DueOn
+			w.strings = append(w.strings, n)
+			w.dueOn[n.part.Key] = &due
+			w.minutes, w.oneADay = n.routine.Minutes, k.OneADay
+			w.because[n.part.Key] = fmt.Sprintf("on since %s; %s are over on %s", k.Started.Words(), k.Limits, due.Words())
+		}
+		if len(w.strings) > 0 {
+			list = append(list, w)
+		}
+	}
+	return list
+}
+
+func clockOf(i *school.Instrument, key clocks.Key) (clocks.Clock, bool) {
+	for _, c := range i.Clocks {
+		if c.Key == key {
+			return c, true
+		}
+	}
+	return clocks.Clock{}, false
+}
+
+// settleDays is how long new strings of any kind sag.
+func settleDays(list []wanted) int {
+	days := 0
+	for _, w := range list {
+		for _, n := range w.strings {
+			days = max(days, n.routine.SettleDays)
+		}
+	}
+	return days
+}
+
+// planStrings lays the strings on days.
+func (r *Room) planStrings(s *school.Snapshot, c *store.Concert, in Preparing, out *Before) error {
+	list := r.stringsWanted(s, c)
+	settle := settleDays(list)
+	from := s.Today
+	if in.NotBefore != nil {
+		from = max(from, *in.NotBefore)
+	}
+	fixed, err := r.fixedChanges(s, c, list, settle, in)
+	if err != nil {
+		return err
+	}
+	bench := benchDays(s, from, c.HeldOn-day.Day(settle), in.MinutesADay)
+	taken := map[day.Day]float64{}
+	for _, f := range fixed {
+		w := wantedOf(list, f.Instrument)
+		taken[f.On] += w.minutes
+	}
+	free := slices.Clone(bench)
+	for n := range free {
+		free[n].Minutes = max(0, free[n].Minutes-taken[free[n].Date])
+	}
+	planned := slices.Clone(fixed)
+	for _, oneADay := range []bool{true, false} {
+		var some []wanted
+		for _, w := range list {
+			if w.oneADay == oneADay && !isFixed(fixed, w.of.ID) {
+				some = append(some, w)
+			}
+		}
+		changes, unplaced, err := lay(some, free, c.HeldOn, settle, oneADay)
+		if err != nil {
+			return err
+		}
+		planned = append(planned, changes...)
+		for _, p := range changes {
+			for n := range free {
+				if free[n].Date == p.On {
+					free[n].Minutes -= wantedOf(list, p.Instrument).minutes
+				}
+			}
+		}
+		for _, w := range unplaced {
+			out.Unplaced = append(out.Unplaced, r.instead(s, c, w, settle))
+		}
+	}
+	for _, p := range planned {
+		w := wantedOf(list, p.Instrument)
+		part, _ := w.of.Kind.Part(p.Part)
+		out.Changes = append(out.Changes, StringChange{
+			PlannedChange: p, Tag: w.of.Tag, Kind: w.of.Instrument.Kind, PartName: part.Name, Minutes: w.minutes, SettledOn: p.On + day.Day(settle),
+			Because: w.because[p.Part], Accepted: slices.Contains(w.of.Planned, p), Pinned: slices.Contains(in.Pinned, p), DueOn: w.dueOn[p.Part],
+		})
+	}
+	slices.SortStableFunc(out.Changes, func(a, b StringChange) int { return cmp.Compare(a.On, b.On) })
+	out.Starts.StringsLate = len(out.Unplaced)
+	if len(out.Changes) > 0 {
+		first := out.Changes[0].On
+		out.Starts.StringsBy = &first
+	}
+	if err := r.stringSections(s, c, list, bench, settle, out); err != nil {
+		return err
+	}
+	if len(list) > 0 {
+		out.Why = append(out.Why, planWhy(c, settle, in.MinutesADay, list))
+	}
+	return nil
+}
+
+func wantedOf(list []wanted, id uuid.UUID) wanted {
+	n := slices.IndexFunc(list, func(w wanted) bool { return w.of.ID == id })
+	return list[n]
+}
+
+func isFixed(fixed []store.PlannedChange, id uuid.UUID) bool {
+	return slices.ContainsFunc(fixed, func(p store.PlannedChange) bool { return p.Instrument == id })
+}
+
+// benchDays are the school days of a span with the minutes of each.
+func benchDays(s *school.Snapshot, from, to day.Day, minutes float64) []restring.Bench {
+	rest := restDays(s, from, to)
+	bench := []restring.Bench{}
+	for d := from; d <= to; d++ {
+		if !slices.Contains(rest, d) {
+			bench = append(bench, restring.Bench{Date: d, Minutes: minutes})
+		}
+	}
+	return bench
+}
+
+// lay plans instruments that change one string a day, or all in one sitting.
+func lay(list []wanted, bench []restring.Bench, concert day.Day, settle int, oneADay bool) (changes []store.PlannedChange, unplaced []wanted, err error) {
+	in := restring.SectionIn{BenchMinutes: bench, Concert: concert, SettleDays: settle, Mode: restring.OneSitting}
+	if oneADay {
+		in.Mode = restring.OneADay
+	}
+	for _, w := range list {
+		in.Instruments = append(in.Instruments, restring.Instrument{ID: w.of.ID.String(), Strings: len(w.strings), MinutesPerString: w.minutes})
+	}
+	got, err := restring.SectionPlan(in)
+	if err != nil {
+		return nil, nil, err
+	}
+	at := map[string]wanted{}
+	for _, w := range list {
+		at[w.of.ID.String()] = w
+	}
+	for _, d := range got.Days {
+		for _, c := range d.Changes {
+			w := at[c.ID]
+			changes = append(changes, store.PlannedChange{Instrument: w.of.ID, Part: w.strings[c.String].part.Key, On: d.Date})
+		}
+	}
+	for _, id := range got.Unplaced {
+		unplaced = append(unplaced, at[id])
+	}
+	return changes, unplaced, nil
+}
+
+// fixedChanges are the changes that keep their day: those asked for, and those accepted before of instruments for which nothing is asked.
+func (r *Room) fixedChanges(s *school.Snapshot, c *store.Concert, list []wanted, settle int, in Preparing) ([]store.PlannedChange, error) {
+	var fixed []store.PlannedChange
+	for n, p := range in.Pinned {
+		at := fmt.Sprintf("pinned[%d]", n)
+		i := s.ByID[p.Instrument]
+		if i == nil {
+			return nil, journal.Refuse(at+".instrument_id", "no such instrument", p.Instrument)
+		}
+		k := slices.IndexFunc(list, func(w wanted) bool { return w.of.ID == p.Instrument })
+		if k < 0 || !slices.ContainsFunc(list[k].strings, func(w renewal) bool { return w.part.Key == p.Part }) {
+			return nil, journal.Refuse(at+".part", i.Tag+" needs no such string before the concert", p.Part)
+		}
+		if err := r.mayChangeOn(s, p.On); err != nil {
+			return nil, journal.Refuse(at+".on", err.Error(), p.On)
+		}
+		if p.On+day.Day(settle) > c.HeldOn {
+			return nil, journal.Refuse(at+".on", fmt.Sprintf("%s would still be settling at the concert", i.Tag), p.On)
+		}
+		if list[k].oneADay && slices.ContainsFunc(fixed, func(f store.PlannedChange) bool { return f.Instrument == p.Instrument && f.On == p.On }) {
+			return nil, journal.Refuse(at+".on", fmt.Sprintf("%s would have two strings changed on a day", i.Tag), p.On)
+		}
+		fixed = append(fixed, p)
+	}
+	for _, w := range list {
+		switch {
+		case isFixed(fixed, w.of.ID):
+			for _, n := range w.strings {
+				if !slices.ContainsFunc(fixed, func(f store.PlannedChange) bool { return f.Instrument == w.of.ID && f.Part == n.part.Key }) {
+					return nil, journal.Refuse("pinned", "of "+w.of.Tag+" all strings have a day, or none", nil)
+				}
+			}
+		case !in.WithoutPlans:
+			fixed = append(fixed, stillGood(s, c, w, settle)...)
+		}
+	}
+	minutes := map[day.Day]float64{}
+	for n, p := range fixed {
+		if minutes[p.On] += wantedOf(list, p.Instrument).minutes; n < len(in.Pinned) && minutes[p.On] > in.MinutesADay+1e-9 {
+			return nil, journal.Refuse(fmt.Sprintf("pinned[%d].on", n), fmt.Sprintf("%s would have more than %g minutes of work", p.On.Words(), in.MinutesADay), p.On)
+		}
+	}
+	return fixed, nil
+}
+
+// mayChangeOn says why strings cannot be changed on a day; nil when they can.
+func (r *Room) mayChangeOn(s *school.Snapshot, on day.Day) error {
+	switch {
+	case on < s.Today:
+		return fmt.Errorf("%s is past", on.Words())
+	case len(restDays(s, on, on)) > 0:
+		return fmt.Errorf("%s is no school day", on.Words())
+	}
+	return nil
+}
+
+// stillGood is what was accepted for an instrument, if it covers all strings that are wanted and none of it is past.
+func stillGood(s *school.Snapshot, c *store.Concert, w wanted, settle int) []store.PlannedChange {
+	var of []store.PlannedChange
+	for _, n := range w.strings {
+		for _, p := range w.of.Planned {
+			if p.Part == n.part.Key && p.On >= s.Today && p.On+day.Day(settle) <= c.HeldOn {
+				of = append(of, p)
+			}
+		}
+	}
+	if len(of) != len(w.strings) {
+		return nil
+	}
+	return of
+}
+
+// instead is the best that can be done for an instrument whose strings do not all fit.
+func (r *Room) instead(s *school.Snapshot, c *store.Concert, w wanted, settle int) Unplaced {
+	out := Unplaced{InstrumentID: w.of.ID, Tag: w.of.Tag}
+	for _, n := range w.strings {
+		out.Strings = append(out.Strings, n.part.Name)
+	}
+	switch last := c.HeldOn - day.Day(settle); {
+	case last < s.Today:
+		out.Instead = fmt.Sprintf("Nothing new within %d days of the concert: clean the old strings, and have singles at hand.", settle)
+	case len(w.strings) > 1:
+		out.Instead = "Change the worst string only, by " + last.Words() + "; the others after the concert."
+	default:
+		out.Instead = "More minutes at the bench, or after the concert."
+	}
+	return out
+}
+
+// stringSections sums up each kind of string instrument that plays.
+func (r *Room) stringSections(s *school.Snapshot, c *store.Concert, list []wanted, bench []restring.Bench, settle int, out *Before) error {
+	seen := map[string]bool{}
+	for _, i := range playingAt(s, c) {
+		all := r.stringsOf(i.Kind)
+		if len(all) == 0 || seen[i.Kind.Key] {
+			continue
+		}
+		seen[i.Kind.Key] = true
+		sec := StringSection{Kind: i.Kind.Key, Section: i.Kind.Section, Strings: woundOf(all)}
+		var some []wanted
+		for _, w := range list {
+			if w.of.Kind != i.Kind {
+				continue
+			}
+			some = append(some, w)
+			sec.Instruments++
+			sec.Changes += len(w.strings)
+			sec.Minutes += w.minutes * float64(len(w.strings))
+			if len(w.strings) == len(all) {
+				sec.Sets++
+			}
+		}
+		if len(some) > 0 {
+			changes, unplaced, err := lay(some, bench, c.HeldOn, settle, some[0].oneADay)
+			if err != nil {
+				return err
+			}
+			if len(unplaced) == 0 {
+				sec.LatestStart = &changes[0].On
+			}
+		}
+		out.Strings = append(out.Strings, sec)
+	}
+	return nil
+}
+
+func woundOf(all []renewal) []Wound {
+	list := []Wound{}
+	for _, n := range all {
+		list = append(list, Wound{n.part.Key, n.part.Name})
+	}
+	return list
+}
+
+func planWhy(c *store.Concert, settle int, minutes float64, list []wanted) why.Why {
+	mode := "all strings of an instrument in one sitting, one after the other"
+	if list[0].oneADay {
+		mode = "one string of an instrument a day"
+	}
+	return why.Why{
+		Rule: "strings.section-plan",
+		Statement: fmt.Sprintf("Each string that runs out by the concert is changed as late as it can be and is settled by %s, %s. Whatever does not fit stays as it is: all strings of an instrument or none.",
+			c.HeldOn.Words(), mode),
+		Inputs: []why.Input{
+			{Name: "days to settle", Value: fmt.Sprint(settle)},
+			{Name: "minutes at the bench on a school day", Value: fmt.Sprintf("%g", minutes)},
+			{Name: "instruments", Value: fmt.Sprint(len(list))},
+		},
+		Basis: why.Basis{Kind: why.CommonPractice, Source: "a new string sags for about three days; bridge and post stand only because strings press"},
+		Alternatives: []why.Alternative{
+			{Name: "One sitting", Statement: "Some change a whole set at once, string after string, so that it settles together."},
+			{Name: "One a day", Statement: "Others change one string a day over most of a week, so that the others keep pitch and tension."},
+		},
+		Change: "/settings/practices",
+	}
+}
+
+// StringPlan is what of a plan is accepted.
+type StringPlan struct {
+	Changes []store.PlannedChange `json:"changes" minItems:"1" maxItems:"2000"`
+}
+
+// Accept puts changes on the plan, so that they stand on Today on their day. What was planned for the same part is replaced.
+func (r *Room) Accept(ctx context.Context, by journal.Person, in StringPlan) error {
+	_, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		for n, p := range in.Changes {
+			at := fmt.Sprintf("changes[%d]", n)
+			i := s.ByID[p.Instrument]
+			if i == nil {
+				return struct{}{}, journal.Refuse(at+".instrument_id", "no such instrument", p.Instrument)
+			}
+			if _, ok := r.Catalog.Renewal(i.Kind, p.Part); !ok {
+				return struct{}{}, journal.Refuse(at+".part", i.Tag+" has no such part that is renewed", p.Part)
+			}
+			if err := r.mayChangeOn(s, p.On); err != nil {
+				return struct{}{}, journal.Refuse(at+".on", err.Error(), p.On)
+			}
+			if err := tx.PlanChange(ctx, p); err != nil {
+				return struct{}{}, err
+			}
+		}
+		return struct{}{}, nil
+	})
+	return err
+}
+
+// Drop takes all that is planned for instruments off the plan.
+func (r *Room) Drop(ctx context.Context, by journal.Person, instruments []uuid.UUID) error {
+	_, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+		for _, id := range instruments {
+			if err := tx.DropPlanned(ctx, id, ""); err != nil {
+				return struct{}{}, err
+			}
+		}
+		return struct{}{}, nil
+	})
+	return err
+}
+
+// Planned is a part that is to be renewed today, or should have been.
+type Planned struct {
+	InstrumentID uuid.UUID `json:"instrument_id"`
+	Tag          string    `json:"tag"`
+	KindName     string    `json:"kind_name"`
+	Part         string    `json:"part"`
+	PartName     string    `json:"part_name"`
+	On           day.Day   `json:"on"`
+	Minutes      float64   `json:"minutes"`
+}
+
+// PlannedUntil lists what is planned until a day, the earliest first.
+func PlannedUntil(c *catalog.Catalog, s *school.Snapshot, until day.Day) []Planned {
+	list := []Planned{}
+	for _, i := range s.Instruments {
+		for _, p := range i.Planned {
+			routine, ok := c.Renewal(i.Kind, p.Part)
+			if !ok || p.On > until {
+				continue
+			}
+			part, _ := i.Kind.Part(p.Part)
+			list = append(list, Planned{i.ID, i.Tag, i.Named(), p.Part, part.Name, p.On, routine.Minutes})
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Planned) int { return cmp.Compare(a.On, b.On) })
+	return list
+}

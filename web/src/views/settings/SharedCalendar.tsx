@@ -1,0 +1,68 @@
+import { useState } from 'react'
+import { api, take } from '../../api/client'
+import { refresh, useFeed, useMay } from '../../api/queries'
+import { useWrite } from '../../api/write'
+import { useNotice } from '../../shell/notice'
+
+/** A secret of the alphabet that addresses are made of. */
+function newSecret() {
+  const bytes = crypto.getRandomValues(new Uint8Array(30))
+  return btoa(String.fromCharCode(...bytes))
+    .replaceAll('+', '-')
+    .replaceAll('/', '_')
+}
+
+/** Concerts, planned work and due-back days for a calendar program: a file, or an address that it reads by itself. */
+export function SharedCalendar() {
+  const { data } = useFeed()
+  const may = useMay('change settings')
+  const notice = useNotice()
+  const [address, setAddress] = useState<string>()
+  const share = useWrite({
+    send: (secret: string) => take(api.PUT('/api/v1/calendar-feed', { body: secret ? { secret } : {} })),
+    onSuccess: async (_, secret) => {
+      setAddress(secret ? `${location.origin}/calendar/${secret}.ics` : undefined)
+      if (!secret) notice.show('The address leads nowhere any more.')
+      await refresh()
+    },
+    onError: (problem) => notice.show(problem.message),
+  })
+  return (
+    <section aria-label="For your own calendar" className="mt-6">
+      <h2>For your own calendar</h2>
+      <p className="quiet text-sm">
+        Concerts, planned strings, due-back days, by tags and without names.{' '}
+        <a className="link" href="/api/v1/calendar.ics" download>
+          As a file
+        </a>
+        {data?.shared
+          ? ', or under the secret address that was given out.'
+          : ', or under a secret address that a calendar program reads by itself.'}
+      </p>
+      {address && (
+        <p className="mt-2">
+          <input
+            className="input input-sm w-full font-mono text-xs"
+            aria-label="Secret address"
+            readOnly
+            value={address}
+            onFocus={(e) => e.currentTarget.select()}
+          />
+          <span className="text-sm">Copy it now: it is not shown again. Whoever has it reads the calendar.</span>
+        </p>
+      )}
+      {may && (
+        <p className="mt-2 flex flex-wrap gap-2">
+          <button className="btn btn-sm" disabled={share.isPending} onClick={() => share.mutate(newSecret())}>
+            {data?.shared ? 'New address, the old one ends' : 'Make a secret address'}
+          </button>
+          {data?.shared && (
+            <button className="btn btn-sm" disabled={share.isPending} onClick={() => share.mutate('')}>
+              End the address
+            </button>
+          )}
+        </p>
+      )}
+    </section>
+  )
+}
