@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"math"
+	"slices"
 	"strings"
 	"sync"
 	"testing"

@@ -24,6 +24,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/app/supply"
+	"solfeggio/internal/app/upkeep"
 	corecare "solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
@@ -55,7 +56,7 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 	if err != nil {
 		return "players", err
 	}
-	switch s.r.IntN(21) {
+	switch s.r.IntN(25) {
 	case 0, 1:
 		task := pick(s.r, pick(s.r, file.Parts).Clocks)
 		got, err := s.Care.Finish(ctx, s.director, care.Finish{Tasks: []care.FinishTask{{InstrumentID: i.ID, Key: task.Key}}})
@@ -187,6 +188,30 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 			return "a file is refused", nil
 		}
 		return "bring a file", err
+	case 21, 22:
+		on := thisDay - day.Day(s.r.IntN(60))
+		got, err := s.Upkeep.Renew(ctx, s.director, i.ID, upkeep.Renewed{
+			Part: pick(s.r, []string{"string-e", "string-a", "bow-hair"}), On: &on, Cause: pick(s.r, []string{"", "over-age"}),
+			Take: pick(s.r, []string{"", "single", "set"}),
+		})
+		changed.Events = got.Events
+		return "renew", err
+	case 23:
+		return "plan a string", s.Upkeep.Accept(ctx, s.director, upkeep.StringPlan{Changes: []store.PlannedChange{
+			{Instrument: i.ID, Part: "string-g", On: day.Of(s.now) + day.Day(s.r.IntN(30))},
+		}})
+	case 24:
+		switch boxes, err := s.Upkeep.Boxes(ctx, s.director); {
+		case err != nil || len(boxes.Sections) == 0:
+			return "nobody plays a reed", err
+		case s.r.IntN(2) == 0 && len(boxes.Sections[0].Chairs[0].Reeds) > 0:
+			reed := pick(s.r, boxes.Sections[0].Chairs[0].Reeds)
+			changed, err = s.Upkeep.ThrowAway(ctx, s.director, reed.ID, upkeep.Discard{Cause: "chipped"})
+			return "throw a reed away", err
+		default:
+			changed, err = s.Upkeep.Open(ctx, s.director, upkeep.Opening{ID: uuid.New(), PlayerID: boxes.Sections[0].Chairs[0].PlayerID})
+			return "open a reed", err
+		}
 	default:
 		days := float64(s.r.IntN(200) + 1)
 		change := settings.LimitChange{Key: pick(s.r, pick(s.r, file.Parts).Clocks).Key}
@@ -244,6 +269,12 @@ func (s *season) check() {
 		func(a *app.App) (any, error) { return a.Inventory.Walls(ctx, s.director) },
 		func(a *app.App) (any, error) { return a.Bench.Overview(ctx, s.director) },
 		func(a *app.App) (any, error) { return a.Supply.Supplies(ctx, s.director, 12, 0.9) },
+		func(a *app.App) (any, error) { return a.Upkeep.Strings(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Upkeep.Bows(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Upkeep.Boxes(ctx, s.director) },
+		func(a *app.App) (any, error) {
+			return a.Upkeep.Before(ctx, s.director, upkeep.Preparing{MinutesADay: 30})
+		},
 	} {
 		afresh, err := look(fresh)
 		require.NoError(t, err)
@@ -254,6 +285,7 @@ func (s *season) check() {
 		require.NoError(t, err)
 		require.Equal(t, afresh, theirs, "a second process that keeps up by the log")
 	}
+	s.livesFollowOneAnother()
 	players, err := s.Roster.Players(ctx, s.director)
 	require.NoError(t, err)
 	holders := map[string]int{}
@@ -305,6 +337,24 @@ func (s *season) check() {
 	}
 }
 
+// livesFollowOneAnother: of each part one life begins where the one before ended, and only the last is open.
+func (s *season) livesFollowOneAnother() {
+	var all []store.PartLife
+	require.NoError(s.t, s.db.Read(ctx, s.director.School, func(tx *store.Tx) (err error) {
+		all, err = tx.Lives(ctx)
+		return err
+	}))
+	for n, l := range all {
+		if n == 0 || all[n-1].Instrument != l.Instrument || all[n-1].Part != l.Part {
+			continue
+		}
+		before := all[n-1]
+		require.NotNil(s.t, before.EndedOn, "two of them on at once")
+		require.Equal(s.t, l.PutOn, *before.EndedOn)
+		require.Equal(s.t, l.BegunBy, *before.EndedBy)
+	}
+}
+
 func TestASeasonOfDeeds(t *testing.T) {
 	done := map[string]int{}
 	for _, seed := range []uint64{3, 14, 159} {
@@ -312,7 +362,10 @@ func TestASeasonOfDeeds(t *testing.T) {
 		h.bring(
 			"tag,kind,size,room,slot,care_from\nVN-01,violin,4/4,Store,A-01,2026-09-01\nVN-02,violin,4/4,Store,A-02,2026-09-01\nVN-03,violin,3/4,Store,,2026-09-01\nVN-04,violin,3/4,,,2026-09-01\n",
 		)
-		h.roster(players, nil)
+		h.roster(players+"p4,Senna,Tamm,8,Wind band,clarinet-b-flat,,\n", nil)
+		h.bring("tag,kind,size,room,slot,care_from\nCL-01,clarinet-b-flat,,Store,,2026-09-01\n")
+		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Senna Tamm").ID, InstrumentID: h.id("CL-01")}}})
+		require.NoError(t, err)
 		require.NoError(t, h.Bench.SaveProduct(ctx, h.director, wipes))
 		h.count("wipes", "", 1000)
 		s := &season{house: h, second: h.another(), r: rand.New(rand.NewPCG(seed, 2)), done: done}
@@ -339,7 +392,7 @@ func TestASeasonOfDeeds(t *testing.T) {
 			}
 		}
 	}
-	for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit", "release", "look through the kit", "refill", "count", "hand over", "begin at the bench", "tick at the bench", "finish at the bench", "change a player", "put a concert on", "leave", "bring a file"} {
+	for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit", "release", "look through the kit", "refill", "count", "hand over", "begin at the bench", "tick at the bench", "finish at the bench", "change a player", "put a concert on", "leave", "bring a file", "renew", "plan a string", "open a reed", "throw a reed away"} {
 		assert.NotZero(t, done[name], "%s never came about", name)
 	}
 }

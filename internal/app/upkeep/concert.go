@@ -52,7 +52,7 @@ type Before struct {
 
 // Starts says in short what must begin when.
 type Starts struct {
-	StringsBy   *day.Day `json:"strings_by,omitempty" doc:"The latest day to begin with the strings; left out when none have to be changed"`
+	StringsBy   *day.Day `json:"strings_by,omitempty" doc:"The latest day to begin with the strings; left out when none have to be changed, or all stand on the plan"`
 	ReedsBy     *day.Day `json:"reeds_by,omitempty" doc:"The latest day on which those who have none ready open a reed"`
 	StringsLate int      `json:"strings_late" doc:"Instruments whose strings cannot all settle any more"`
 	ReedsLate   int      `json:"reeds_late" doc:"Players who cannot have a reed broken in any more"`

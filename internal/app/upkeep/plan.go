@@ -170,9 +170,11 @@ func (r *Room) planStrings(s *school.Snapshot, c *store.Concert, in Preparing, o
 	}
 	slices.SortStableFunc(out.Changes, func(a, b StringChange) int { return cmp.Compare(a.On, b.On) })
 	out.Starts.StringsLate = len(out.Unplaced)
-	if len(out.Changes) > 0 {
-		first := out.Changes[0].On
-		out.Starts.StringsBy = &first
+	for _, change := range out.Changes {
+		if !change.Accepted { // the others stand on Today on their day
+			out.Starts.StringsBy = &change.On
+			break
+		}
 	}
 	if err := r.stringSections(s, c, list, bench, settle, out); err != nil {
 		return err

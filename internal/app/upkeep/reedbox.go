@@ -87,7 +87,7 @@ func (r *Room) chairOf(s *school.Snapshot, i *school.Instrument, supply *catalog
 	}
 	rest := restAround(s, box, until)
 	in := reeds.RotateIn{Today: s.Today, Keep: reeds.Enough}
-	readyOn := map[string]day.Day{}
+	standings := map[string]reeds.Standing{}
 	for _, held := range box {
 		of, ok := r.Catalog.Supply(held.Supply)
 		if !ok {
@@ -107,10 +107,10 @@ func (r *Room) chairOf(s *school.Snapshot, i *school.Instrument, supply *catalog
 		}
 		c.Reeds = append(c.Reeds, b)
 		in.Reeds = append(in.Reeds, reeds.Reed{ID: held.ID.String(), State: standing.State})
-		readyOn[held.ID.String()] = standing.ReadyOn
+		standings[held.ID.String()] = standing
 	}
 	var err error
-	if in.Reeds, err = reeds.Turns(in.Reeds, readyOn, s.Today, rest, minutesADay(s, i)); err != nil {
+	if in.Reeds, err = reeds.Turns(in.Reeds, standings, s.Today, rest, minutesADay(s, i)); err != nil {
 		return c, err
 	}
 	turn, err := reeds.Rotate(in)

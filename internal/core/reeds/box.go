@@ -65,12 +65,12 @@ func (s Standing) ServesOn(on day.Day) bool {
 
 // Turns works out which reeds were played since the first of them was free, as if each day's turn had been kept: on every playing day
 // the one that Rotate names is played for the day's minutes. The reeds come back as they are this morning.
-func Turns(list []Reed, readyOn map[string]day.Day, today day.Day, rest []day.Day, minutesADay float64) ([]Reed, error) {
+func Turns(list []Reed, standing map[string]Standing, today day.Day, rest []day.Day, minutesADay float64) ([]Reed, error) {
 	resting := setOf(rest)
 	out := append([]Reed{}, list...)
 	first := today
-	for _, on := range readyOn {
-		first = min(first, on)
+	for _, s := range standing {
+		first = min(first, s.ReadyOn)
 	}
 	for d := max(first, today-maxTurns); d < today; d++ {
 		if resting[d] {
@@ -78,7 +78,8 @@ func Turns(list []Reed, readyOn map[string]day.Day, today day.Day, rest []day.Da
 		}
 		var free []Reed
 		for _, r := range out {
-			if on, known := readyOn[r.ID]; known && on <= d && r.State == Ready {
+			if s, known := standing[r.ID]; known && s.ServesOn(d) {
+				r.State = Ready
 				free = append(free, r)
 			}
 		}

@@ -5102,7 +5102,7 @@ export interface components {
             reeds_late: number;
             /**
              * Format: date
-             * @description The latest day to begin with the strings; left out when none have to be changed
+             * @description The latest day to begin with the strings; left out when none have to be changed, or all stand on the plan
              */
             strings_by?: string;
             /**

@@ -21,12 +21,19 @@ export function BeforeConcert() {
   const [pinned, setPinned] = useState<Pinned>([])
   const [section, setSection] = useState<string>()
   const [asked, setAsked] = useState(false)
-  const { data, error, isPlaceholderData } = useBefore({
+  const {
+    data: fresh,
+    error,
+    isPlaceholderData,
+  } = useBefore({
     minutes_a_day: minutes,
     ...(concert ? { concert_id: concert } : {}),
     ...(pinned.length > 0 ? { pinned } : {}),
   })
   const { data: boxes } = useReeds()
+  const [kept, setKept] = useState(fresh) // stays while a move is refused
+  if (fresh && fresh !== kept) setKept(fresh)
+  const data = fresh ?? kept
   if (error && !data) return <p role="alert">{error.message}</p>
   if (!data) return <p className="quiet">Counting the days…</p>
   if (!data.concert)
@@ -39,7 +46,10 @@ export function BeforeConcert() {
         when the next one is and who plays; then it stands here what must begin when.
       </p>
     )
-  const reeds = data.reeds.find((r) => r.kind === section) ?? data.reeds.find((r) => r.must_open > 0) ?? data.reeds[0]
+  const reeds =
+    data.reeds.find((r) => r.kind === section) ??
+    data.reeds.find((r) => r.must_open > 0) ??
+    [...data.reeds].sort((a, b) => b.chairs.length - a.chairs.length)[0]
   return (
     <div className="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,1fr)_330px]">
       <section aria-label={data.concert.name} aria-busy={isPlaceholderData} className="min-w-0">
@@ -138,6 +148,8 @@ function Starts({ before: { starts, strings, reeds } }: { before: Schemas['Befor
   const need = strings.some((s) => s.changes > 0)
   const open = reeds.some((r) => r.must_open > 0)
   if (!need && !open) return <>all strings and reeds last; nothing has to begin.</>
+  if (!open && !starts.strings_by && starts.strings_late === 0)
+    return <>the strings stand on the plan; reeds are ready.</>
   return (
     <>
       {starts.strings_by && (
@@ -145,7 +157,8 @@ function Starts({ before: { starts, strings, reeds } }: { before: Schemas['Befor
           begin with the strings by <b>{longDay(starts.strings_by)}</b>
         </>
       )}
-      {starts.strings_by && starts.reeds_by && ', '}
+      {need && !starts.strings_by && starts.strings_late === 0 && 'the strings stand on the plan'}
+      {need && starts.reeds_by && ', '}
       {starts.reeds_by && (
         <>
           open reeds by <b>{longDay(starts.reeds_by)}</b>

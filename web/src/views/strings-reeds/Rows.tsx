@@ -139,8 +139,7 @@ type RowProps = {
 function Row({ days, name, says, pressed = false, onPress, slim = false, children }: RowProps) {
   const label = (
     <>
-      <b>{name}</b>
-      <span className={`quiet text-sm ${slim ? 'ml-2' : 'block'}`}>{says}</span>
+      <b>{name}</b> <span className={`quiet text-sm ${slim ? '' : 'block'}`}>{says}</span>
     </>
   )
   return (
