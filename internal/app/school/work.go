@@ -47,6 +47,7 @@ type Task struct {
 	OwnLimit *care.Limits `json:"own_limit,omitempty" doc:"This instrument's own limit, in place of the usual one"`
 	Elapsed  care.Elapsed `json:"elapsed"`
 	Value    float64      `json:"value"`
+	Guided   bool         `json:"guided" doc:"It renews the part and is led through step by step"`
 	Stopped  string       `json:"stopped,omitempty" doc:"What stops the instrument; nothing is done on it meanwhile but what mends it"`
 }
 
@@ -108,7 +109,7 @@ const stripDays = 14
 func TaskOf(i *Instrument, c clocks.Clock) Task {
 	t := Task{
 		InstrumentID: i.ID, Tag: i.Tag, Kind: i.Kind.Name, Room: i.Room, Slot: i.Slot, Key: c.Key, Title: c.Of.Title, PartName: c.PartName(),
-		Who: c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding, Limits: c.Limits, OwnLimit: i.ownLimit(c.Key), Elapsed: c.Reading.Elapsed, Value: c.Value, Stopped: i.Care.Stopped,
+		Who: c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding, Limits: c.Limits, OwnLimit: i.ownLimit(c.Key), Elapsed: c.Reading.Elapsed, Value: c.Value, Stopped: i.Care.Stopped, Guided: c.Of.Replaces && c.Part != "",
 	}
 	if !c.Reading.DueOn.IsZero() {
 		t.DueOn = &c.Reading.DueOn

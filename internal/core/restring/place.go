@@ -3,14 +3,15 @@ package restring
 import (
 	"cmp"
 	"slices"
+	"sort"
 
 	"solfeggio/internal/core/day"
 )
 
 const tolerance = 1e-9
 
-// steps bounds the search for a better plan than the one that filling gives.
-const steps = 200_000
+// steps bounds the search for a better plan than the one that filling gives: how often an instrument is looked at.
+const steps = 400_000
 
 // A layout holds for each instrument the days of its changes as places in the list of bench days, the latest first; nil where it is
 // left out. In one sitting it is one day.
@@ -90,25 +91,32 @@ func (s *search) cost(i int, days []int) int {
 	return cost
 }
 
-// fillByDay fills the bench days with the strings of as many instruments as it finds room for: of all that fit alone, the greatest are
-// left out until the rest fits, and then those that were left out are tried once more, the smallest first.
+// fillByDay fills the bench days with the strings of as many instruments as it finds room for: of all that fit alone, the smallest of
+// which all still fit, and of the others each that fits besides, the smallest first.
 func (s *search) fillByDay(urgency func(i, want int) float64) layout {
-	var in, out []int
+	var alone []int
 	for _, i := range s.ordered(false) {
 		if _, ok := s.fill([]int{i}, urgency); ok {
-			in = append(in, i)
+			alone = append(alone, i)
 		}
 	}
-	l, ok := s.fill(in, urgency)
-	for !ok {
-		last := len(in) - 1
-		out = append([]int{in[last]}, out...)
-		in = in[:last]
-		l, ok = s.fill(in, urgency)
-	}
-	for _, i := range out {
+	most := sort.Search(len(alone), func(n int) bool {
+		_, ok := s.fill(alone[:n+1], urgency)
+		return !ok
+	})
+	in := slices.Clone(alone[:most])
+	l, _ := s.fill(in, urgency)
+	refused := map[Instrument]bool{} // of which kind none fits any more
+	for _, i := range alone[most:] {
+		shape := s.instruments[i]
+		shape.ID = ""
+		if refused[shape] {
+			continue
+		}
 		if more, ok := s.fill(append(slices.Clone(in), i), urgency); ok {
 			l, in = more, append(in, i)
+		} else {
+			refused[shape] = true
 		}
 	}
 	return l
@@ -160,10 +168,10 @@ func (s *search) time(i int) float64 {
 
 // try places instrument i and those after it in every way that may still be better than the best known, the latest days first.
 func (s *search) try(i, count, cost int) {
-	if s.steps++; s.steps >= steps {
+	rest := len(s.instruments) - i
+	if s.steps += 1 + rest; s.steps >= steps {
 		return
 	}
-	rest := len(s.instruments) - i
 	if rest == 0 {
 		s.keep(slices.Clone(s.now))
 		return

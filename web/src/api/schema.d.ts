@@ -5481,6 +5481,8 @@ export interface components {
             /** Format: date */
             due_on: string | null;
             elapsed: components["schemas"]["Elapsed"];
+            /** @description It renews the part and is led through step by step */
+            guided: boolean;
             /** Format: uuid */
             instrument_id: string;
             /** @description Name of the kind */

@@ -1,3 +1,4 @@
+import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { useHeader } from '../../api/queries'
 import { Mark, markOf } from '../../marks/Mark'
@@ -47,7 +48,13 @@ function Clock({ part, task, onDone }: { part: string; task: Task; onDone: ((tas
       <b className="hidden text-sm sm:block">{part}</b>
       <span>
         <b className="block text-xs sm:hidden">{part}</b>
-        {task.title}
+        {task.guided ? (
+          <Link className="link" to={`/instruments/${task.instrument_id}/renewal/${task.part}`}>
+            {task.title}
+          </Link>
+        ) : (
+          task.title
+        )}
         <span className="block text-xs sm:hidden">
           <DueOn task={task} today={header?.today} />
         </span>

@@ -55,7 +55,7 @@ function Line({
   const first = changes[0]
   if (!first) return null
   return (
-    <div className="grid grid-cols-[150px_1fr] border-t border-base-300">
+    <div className="grid grid-cols-[112px_1fr] sm:grid-cols-[150px_1fr] border-t border-base-300">
       <Link to={`/instruments/${first.instrument_id}`} className="py-1.5 pl-3 text-sm font-bold">
         {first.tag}
         {changes.every((c) => c.accepted) && <span className="quiet font-normal"> on the plan</span>}

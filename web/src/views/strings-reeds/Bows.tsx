@@ -6,7 +6,7 @@ import { useWrite } from '../../api/write'
 import { Mark, markOf } from '../../marks/Mark'
 import { useNotice } from '../../shell/notice'
 import { Reason } from '../../shell/why'
-import { centsOf, money, nearDay, typedCents } from '../../words'
+import { centsOf, fullDay, money, nearDay, typedCents } from '../../words'
 import { often } from './Strings'
 
 /** Each bow: its hair, what to do when that is done, how often its player rosins. */
@@ -69,7 +69,7 @@ function OneBow({ bow: b }: { bow: Schemas['Bow'] }) {
             <span>Hair until {b.due_on ? nearDay(b.due_on) : 'later'}</span>
           )}{' '}
           <span className="quiet">
-            {Math.round(b.hours)} h played{b.put_on ? ` since ${nearDay(b.put_on)}` : ''}
+            {Math.round(b.hours)} h played{b.put_on ? ` since ${fullDay(b.put_on)}` : ''}
             {b.signs.length > 0 && ` · ${b.signs.join(', ')}`}
           </span>
         </span>
@@ -121,7 +121,7 @@ function Value({ bow: b }: { bow: Schemas['Bow'] }) {
     else save.mutate(cents)
   }
   return (
-    <label className="col-span-2 col-start-3 flex items-center gap-1.5 text-sm sm:col-span-1 sm:col-start-auto">
+    <label className="order-last col-span-2 col-start-3 flex sm:order-none items-center gap-1.5 text-sm sm:col-span-1 sm:col-start-auto">
       <span className="quiet">worth</span>
       <input
         className="input input-sm w-20 text-right"

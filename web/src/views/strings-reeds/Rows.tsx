@@ -103,7 +103,7 @@ const bowsSay = (bows: Schemas['Bow'][]) => {
 function DayNames({ days, at }: { days: Schemas['CalendarDay'][]; at: (day: string) => number }) {
   const every = Math.ceil(days.length / 20)
   return (
-    <div className="grid grid-cols-[150px_1fr]">
+    <div className="grid grid-cols-[112px_1fr] sm:grid-cols-[150px_1fr]">
       <span />
       <div className="quiet relative h-9 text-xs">
         {days.map(
@@ -143,7 +143,7 @@ function Row({ days, name, says, pressed = false, onPress, slim = false, childre
     </>
   )
   return (
-    <div className="line grid grid-cols-[150px_1fr]">
+    <div className="line grid grid-cols-[112px_1fr] sm:grid-cols-[150px_1fr]">
       {onPress ? (
         <button
           className={`cursor-pointer ${slim ? 'py-1' : 'py-2'} pr-2 text-left ${pressed ? 'border-l-3 border-primary pl-2' : ''}`}
@@ -183,7 +183,7 @@ export function Backdrop({ days }: { days: Schemas['CalendarDay'][] }) {
   )
 }
 
-/** Each string of a section: broken until it is changed, a wave while it settles, then whole. */
+/** Each string of a section: a broken line until the last is changed, a wave while each new one settles, then whole. */
 function StringLines({
   section,
   changes,
@@ -197,38 +197,37 @@ function StringLines({
     <div className="absolute inset-x-0 top-1/2 flex -translate-y-1/2 flex-col gap-[3px]">
       {section.strings.map((s, n) => {
         const of = changes.filter((c) => c.part === s.part)
-        const first = of[0]
         const last = of[of.length - 1]
-        const days = [...new Set(of.map((c) => c.on))]
-        const from = first ? at(first.on) : 0
+        const days = [...new Map(of.map((c) => [c.on, c.settled_on]))]
         const until = last ? at(last.settled_on) : 0
         return (
           <div
             key={s.part}
             className="relative h-2"
             role="img"
-            aria-label={`${s.name}: ${first ? days.map(nearDay).join(', ') : 'nothing to change'}`}
+            aria-label={`${s.name}: ${last ? days.map(([on]) => nearDay(on)).join(', ') : 'nothing to change'}`}
           >
             <svg viewBox="0 0 1000 8" preserveAspectRatio="none" className="absolute inset-0 h-2 w-full">
-              {first && (
+              {last && (
                 <path
-                  d={`M0 4H${String(from * 10)}`}
+                  d={`M0 4H${String(at(last.on) * 10)}`}
                   className="stroke-secondary"
                   strokeWidth={1 + n * 0.5}
                   strokeDasharray="4 4"
                   vectorEffect="non-scaling-stroke"
                 />
               )}
-              {first && (
+              {days.map(([on, settled]) => (
                 <path
-                  d={wave((until - from) * 10, 14)}
-                  transform={`translate(${String(from * 10)} 0)`}
+                  key={on}
+                  d={wave((at(settled) - at(on)) * 10, 14)}
+                  transform={`translate(${String(at(on) * 10)} 0)`}
                   fill="none"
                   className="stroke-primary"
                   strokeWidth={1 + n * 0.4}
                   vectorEffect="non-scaling-stroke"
                 />
-              )}
+              ))}
               <path
                 d={`M${String(until * 10)} 4H1000`}
                 className="stroke-base-content"
@@ -236,7 +235,7 @@ function StringLines({
                 vectorEffect="non-scaling-stroke"
               />
             </svg>
-            {days.map((day) => (
+            {days.map(([day]) => (
               <span
                 key={day}
                 className="absolute top-1/2 size-2 -translate-x-1/2 -translate-y-1/2 rounded-full bg-base-content"

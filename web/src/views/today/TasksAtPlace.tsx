@@ -10,6 +10,12 @@ export type Task = Schemas['Task']
 /** "Change the string: E string". */
 export const nameOf = (t: Task) => (t.part_name ? `${t.title}: ${t.part_name}` : t.title)
 
+/** Where it is said how it is done: step by step for what is renewed. */
+export const howOf = (t: Task) =>
+  t.guided
+    ? `/instruments/${t.instrument_id}/renewal/${t.part}`
+    : `/instruments/${t.instrument_id}?routine=${t.routine}`
+
 type Props = {
   at: Schemas['AtPlace']
   showSetup: boolean
@@ -78,7 +84,7 @@ function Line({
         {task.tag}
       </Link>
       <span className="min-w-0">
-        <Link to={`/instruments/${task.instrument_id}?routine=${task.routine}`} title="How it is done">
+        <Link to={howOf(task)} title="How it is done">
           {nameOf(task)}
         </Link>{' '}
         <span className="quiet text-sm">{sinceOf(task)}</span>{' '}
