@@ -113,6 +113,22 @@ func TestAccessibility(t *testing.T) {
 				b.see(sign)
 				check(b, path+" "+theme)
 			}
+			for path, sign := range map[string]string{
+				"": "chair by chair", "/strings": "Violins", "/bows": "How tight", "/reeds": "Breaking in", "/lasting": "Each part that came",
+			} {
+				b.visit("/strings-reeds" + path)
+				b.see(sign)
+				check(b, "strings and reeds "+path+" "+theme)
+			}
+			b.visit("/strings-reeds")
+			b.click("button", "Violas")
+			b.see("Drag a string")
+			check(b, "plan "+theme)
+			b.visit("/")
+			b.click("link", "Change it: VA-03")
+			b.click("button", "Read, begin")
+			b.see("The change")
+			check(b, "change "+theme)
 			b.visit("/bench")
 			b.see("Another one")
 			if !b.evaluate(find + `("link", "Go on with the work") !== null`) {

@@ -41,7 +41,7 @@ func TestBeforeTheConcert(t *testing.T) {
 
 	// One is led through: cautions first, each step ticked; a string that snaps has its own short life, and the single follows.
 	b.visit("/")
-	b.clickIn("On the plan", "link", "Change VA-03")
+	b.clickIn("On the plan", "link", "Change it: VA-03")
 	b.see("Turn your face away while tightening")
 	b.seeNot("Instrument wiped and laid on a clean cloth.")
 	b.click("button", "Read, begin")
@@ -55,7 +55,7 @@ func TestBeforeTheConcert(t *testing.T) {
 	tickAll(b)
 	b.click("button", "It is on")
 	b.see("A string is on and settles until Friday 27 November.")
-	b.await("link", "VA-03, A string: settles until 27 Nov. Change it", "")
+	b.await("link", "VA-03, A settles until 27 Nov: change it", "")
 	b.click("link", "VA-03")
 	b.see("snapped while tuning")
 

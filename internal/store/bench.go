@@ -3,8 +3,6 @@ package store
 import (
 	"context"
 	"database/sql/driver"
-	"encoding/json"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -104,21 +102,14 @@ func (tx *Tx) ProductSheet(ctx context.Context, product uuid.UUID) (pdf []byte, 
 
 // SoakVessel is what mouthpieces soak in; nil while nobody has measured it.
 func (tx *Tx) SoakVessel(ctx context.Context) (*hygiene.Vessel, error) {
-	var text *string
-	if err := tx.tx.GetContext(ctx, &text, `SELECT soak_vessel FROM school WHERE school_id = $1`, tx.School); err != nil || text == nil {
-		return nil, named(err)
-	}
-	var v hygiene.Vessel
-	return &v, json.Unmarshal([]byte(*text), &v)
+	var v asJSON[*hygiene.Vessel]
+	err := tx.tx.GetContext(ctx, &v, `SELECT soak_vessel FROM school WHERE school_id = $1`, tx.School)
+	return v.Of, named(err)
 }
 
 // SetSoakVessel saves it.
 func (tx *Tx) SetSoakVessel(ctx context.Context, v hygiene.Vessel) error {
-	text, err := json.Marshal(v)
-	if err != nil {
-		return err
-	}
-	_, err = tx.tx.ExecContext(ctx, `UPDATE school SET soak_vessel = $2 WHERE school_id = $1`, tx.School, string(text))
+	_, err := tx.tx.ExecContext(ctx, `UPDATE school SET soak_vessel = $2 WHERE school_id = $1`, tx.School, asJSON[hygiene.Vessel]{v})
 	return named(err)
 }
 
@@ -126,20 +117,14 @@ func (tx *Tx) SetSoakVessel(ctx context.Context, v hygiene.Vessel) error {
 type Stations map[string]int
 
 // Value writes them as JSON.
-func (s Stations) Value() (driver.Value, error) {
-	text, err := json.Marshal(s)
-	return string(text), err
-}
+func (s Stations) Value() (driver.Value, error) { return asJSON[map[string]int]{s}.Value() }
 
 // Scan reads them from JSON.
 func (s *Stations) Scan(from any) error {
-	switch text := from.(type) {
-	case string:
-		return json.Unmarshal([]byte(text), s)
-	case []byte:
-		return json.Unmarshal(text, s)
-	}
-	return fmt.Errorf("stations are a %T", from)
+	var j asJSON[map[string]int]
+	err := j.Scan(from)
+	*s = j.Of
+	return err
 }
 
 // BenchRun is work at the bench, from its beginning to its end.

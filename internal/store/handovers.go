@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
-	"errors"
 	"time"
 
 	"github.com/google/uuid"
@@ -40,47 +39,45 @@ type Signature struct {
 }
 
 type handOverRow struct {
-	ID         uuid.UUID       `db:"id"`
-	Instrument uuid.UUID       `db:"instrument_id"`
-	Player     *uuid.UUID      `db:"player_id"`
-	GivenAt    time.Time       `db:"given_at"`
-	GivenBy    *uuid.UUID      `db:"given_by"`
-	DueBackOn  *day.Day        `db:"due_back_on"`
-	Fit        json.RawMessage `db:"fit"`
-	Kit        json.RawMessage `db:"kit"`
-	Terms      string          `db:"terms"`
-	SignedHow  string          `db:"signed_how"`
-	SignedBy   string          `db:"signed_by"`
-	SignedAt   *time.Time      `db:"signed_at"`
-	Strokes    *string         `db:"signature"`
-	ReturnedAt *time.Time      `db:"returned_at"`
-	ReturnedBy *uuid.UUID      `db:"returned_by"`
-	ReturnKit  json.RawMessage `db:"return_kit"`
-	Reported   string          `db:"reported"`
+	School     uuid.UUID                           `db:"school_id"`
+	ID         uuid.UUID                           `db:"id"`
+	Instrument uuid.UUID                           `db:"instrument_id"`
+	Player     *uuid.UUID                          `db:"player_id"`
+	GivenAt    time.Time                           `db:"given_at"`
+	GivenBy    *uuid.UUID                          `db:"given_by"`
+	DueBackOn  *day.Day                            `db:"due_back_on"`
+	Fit        asJSON[json.RawMessage]             `db:"fit"`
+	Kit        asJSON[map[string]catalog.KitState] `db:"kit"`
+	Terms      string                              `db:"terms"`
+	SignedHow  string                              `db:"signed_how"`
+	SignedBy   string                              `db:"signed_by"`
+	SignedAt   *time.Time                          `db:"signed_at"`
+	Strokes    asJSON[[][][2]int]                  `db:"signature"`
+	ReturnedAt *time.Time                          `db:"returned_at"`
+	ReturnedBy *uuid.UUID                          `db:"returned_by"`
+	ReturnKit  asJSON[map[string]catalog.KitState] `db:"return_kit"`
+	Reported   string                              `db:"reported"`
 }
 
 const handOverColumns = `id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by, signed_at, signature, returned_at, returned_by, return_kit, reported`
 
-func (r handOverRow) read() (HandOver, error) {
-	h := HandOver{
+func (r handOverRow) handOver() HandOver {
+	return HandOver{
 		ID:         r.ID,
 		Instrument: r.Instrument,
 		Player:     r.Player,
 		GivenAt:    r.GivenAt,
 		GivenBy:    r.GivenBy,
 		DueBackOn:  r.DueBackOn,
-		Fit:        r.Fit,
+		Fit:        r.Fit.Of,
+		Kit:        r.Kit.Of,
 		Terms:      r.Terms,
-		Signature:  Signature{How: r.SignedHow, By: r.SignedBy, At: r.SignedAt},
+		Signature:  Signature{How: r.SignedHow, By: r.SignedBy, At: r.SignedAt, Strokes: r.Strokes.Of},
 		ReturnedAt: r.ReturnedAt,
 		ReturnedBy: r.ReturnedBy,
+		ReturnKit:  r.ReturnKit.Of,
 		Reported:   r.Reported,
 	}
-	errs := []error{json.Unmarshal(r.Kit, &h.Kit), json.Unmarshal(r.ReturnKit, &h.ReturnKit)}
-	if r.Strokes != nil {
-		errs = append(errs, json.Unmarshal([]byte(*r.Strokes), &h.Signature.Strokes))
-	}
-	return h, errors.Join(errs...)
 }
 
 // InsertHandOver keeps a hand-over.
@@ -88,52 +85,26 @@ func (tx *Tx) InsertHandOver(ctx context.Context, h HandOver) error {
 	if h.Fit == nil {
 		h.Fit = json.RawMessage(`{}`)
 	}
-	kit, err := kitText(h.Kit)
-	if err != nil {
-		return err
-	}
-	strokes, err := strokesText(h.Signature.Strokes)
-	if err != nil {
-		return err
-	}
-	_, err = tx.tx.ExecContext(
+	_, err := tx.tx.NamedExecContext(
 		ctx,
 		`
 		INSERT INTO hand_over (school_id, id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by, signed_at, signature)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
-		tx.School,
-		h.ID,
-		h.Instrument,
-		h.Player,
-		h.GivenAt,
-		h.GivenBy,
-		h.DueBackOn,
-		string(h.Fit),
-		kit,
-		h.Terms,
-		h.Signature.How,
-		h.Signature.By,
-		h.Signature.At,
-		strokes,
+		VALUES (:school_id, :id, :instrument_id, :player_id, :given_at, :given_by, :due_back_on, :fit, :kit, :terms, :signed_how, :signed_by, :signed_at, :signature)`,
+		handOverRow{
+			School: tx.School, ID: h.ID, Instrument: h.Instrument, Player: h.Player, GivenAt: h.GivenAt, GivenBy: h.GivenBy, DueBackOn: h.DueBackOn,
+			Fit: asJSON[json.RawMessage]{h.Fit}, Kit: kitAsJSON(h.Kit), Terms: h.Terms, SignedHow: h.Signature.How, SignedBy: h.Signature.By,
+			SignedAt: h.Signature.At, Strokes: asJSON[[][][2]int]{h.Signature.Strokes},
+		},
 	)
 	return named(err)
 }
 
-func kitText(kit map[string]catalog.KitState) (string, error) {
+// kitAsJSON is a kit in which everything is in order where none is given.
+func kitAsJSON(kit map[string]catalog.KitState) asJSON[map[string]catalog.KitState] {
 	if kit == nil {
-		return "{}", nil
+		kit = map[string]catalog.KitState{}
 	}
-	text, err := json.Marshal(kit)
-	return string(text), err
-}
-
-func strokesText(strokes [][][2]int) (*string, error) {
-	if strokes == nil {
-		return nil, nil
-	}
-	text, err := json.Marshal(strokes)
-	s := string(text)
-	return &s, err
+	return asJSON[map[string]catalog.KitState]{kit}
 }
 
 // HandOver reads one hand-over.
@@ -142,7 +113,7 @@ func (tx *Tx) HandOver(ctx context.Context, id uuid.UUID) (HandOver, error) {
 	if err := named(tx.tx.GetContext(ctx, &r, `SELECT `+handOverColumns+` FROM hand_over WHERE school_id = $1 AND id = $2`, tx.School, id)); err != nil {
 		return HandOver{}, err
 	}
-	return r.read()
+	return r.handOver(), nil
 }
 
 // OpenHandOvers lists the hand-overs of instruments that are out: of those named, or of all.
@@ -155,22 +126,15 @@ func (tx *Tx) OpenHandOvers(ctx context.Context, of ...uuid.UUID) ([]HandOver, e
 	}
 	list := make([]HandOver, len(rows))
 	for n, r := range rows {
-		var err error
-		if list[n], err = r.read(); err != nil {
-			return nil, err
-		}
+		list[n] = r.handOver()
 	}
 	return list, nil
 }
 
 // CloseHandOver ends a hand-over as h says; ErrStale when it was ended already.
 func (tx *Tx) CloseHandOver(ctx context.Context, h HandOver) error {
-	kit, err := kitText(h.ReturnKit)
-	if err != nil {
-		return err
-	}
 	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = $3, returned_by = $4, return_kit = $5, reported = $6
-		WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, h.ID, h.ReturnedAt, h.ReturnedBy, kit, h.Reported)))
+		WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, h.ID, h.ReturnedAt, h.ReturnedBy, kitAsJSON(h.ReturnKit), h.Reported)))
 }
 
 // ReopenHandOver takes a return back.
@@ -194,10 +158,6 @@ func (tx *Tx) DeleteHandOver(ctx context.Context, id uuid.UUID) error {
 // SignHandOver notes that the agreement of a hand-over was signed; terms are what was agreed where that was left open until
 // now. ErrStale when it was signed already.
 func (tx *Tx) SignHandOver(ctx context.Context, id uuid.UUID, s Signature, terms string) error {
-	strokes, err := strokesText(s.Strokes)
-	if err != nil {
-		return err
-	}
 	return named(
 		metOne(
 			tx.tx.ExecContext(
@@ -209,7 +169,7 @@ func (tx *Tx) SignHandOver(ctx context.Context, id uuid.UUID, s Signature, terms
 				s.How,
 				s.By,
 				s.At,
-				strokes,
+				asJSON[[][][2]int]{s.Strokes},
 				terms,
 			),
 		),

@@ -52,56 +52,28 @@ func (tx *Tx) Instrument(ctx context.Context, id uuid.UUID) (Instrument, error) 
 	return i, named(err)
 }
 
+// ofSchool is an instrument as a query names its values.
+type ofSchool struct {
+	School uuid.UUID `db:"school_id"`
+	Instrument
+}
+
 // InsertInstrument adds an instrument.
 func (tx *Tx) InsertInstrument(ctx context.Context, i Instrument) error {
-	_, err := tx.tx.ExecContext(
-		ctx,
-		`
-		INSERT INTO instrument (school_id, id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
-		tx.School,
-		i.ID,
-		i.Tag,
-		i.Kind,
-		i.Size,
-		i.Body,
-		i.Maker,
-		i.Model,
-		i.Serial,
-		i.Room,
-		i.Slot,
-		i.AcquiredOn,
-		i.PriceCents,
-		i.CareFrom,
-		i.Notes,
-	)
+	_, err := tx.tx.NamedExecContext(ctx, `
+		INSERT INTO instrument (school_id, id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes, bow_value_cents)
+		VALUES (:school_id, :id, :tag, :kind, :size, :body, :maker, :model, :serial, :room, :slot, :acquired_on, :price_cents, :care_from, :notes, :bow_value_cents)`,
+		ofSchool{tx.School, i})
 	return named(err)
 }
 
 // UpdateInstrument saves an instrument if i.Version is the current one. Its kind stays what it is.
 func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
-	return named(metOne(tx.tx.ExecContext(
-		ctx,
-		`
-		UPDATE instrument SET tag = $3, size = $4, body = $5, maker = $6, model = $7, serial = $8, room = $9, slot = $10,
-			acquired_on = $11, price_cents = $12, care_from = $13, notes = $14, version = version + 1
-		WHERE school_id = $1 AND id = $2 AND version = $15`,
-		tx.School,
-		i.ID,
-		i.Tag,
-		i.Size,
-		i.Body,
-		i.Maker,
-		i.Model,
-		i.Serial,
-		i.Room,
-		i.Slot,
-		i.AcquiredOn,
-		i.PriceCents,
-		i.CareFrom,
-		i.Notes,
-		i.Version,
-	)))
+	return named(metOne(tx.tx.NamedExecContext(ctx, `
+		UPDATE instrument SET tag = :tag, size = :size, body = :body, maker = :maker, model = :model, serial = :serial, room = :room, slot = :slot,
+			acquired_on = :acquired_on, price_cents = :price_cents, care_from = :care_from, notes = :notes, bow_value_cents = :bow_value_cents,
+			version = version + 1
+		WHERE school_id = :school_id AND id = :id AND version = :version`, ofSchool{tx.School, i})))
 }
 
 // LeaveSchool takes an instrument out of the school's lists; its history stays.

@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 
 	"github.com/google/uuid"
 
@@ -66,19 +65,15 @@ func (tx *Tx) DeleteReed(ctx context.Context, id uuid.UUID) error {
 // BreakIns reads the school's own break-in minutes, by supply.
 func (tx *Tx) BreakIns(ctx context.Context) (map[string][]float64, error) {
 	var rows []struct {
-		Supply  string          `db:"supply"`
-		Minutes json.RawMessage `db:"minutes"`
+		Supply  string            `db:"supply"`
+		Minutes asJSON[[]float64] `db:"minutes"`
 	}
 	if err := tx.tx.SelectContext(ctx, &rows, `SELECT supply, to_json(minutes) AS minutes FROM break_in WHERE school_id = $1`, tx.School); err != nil {
 		return nil, named(err)
 	}
 	programs := map[string][]float64{}
 	for _, r := range rows {
-		var minutes []float64
-		if err := json.Unmarshal(r.Minutes, &minutes); err != nil {
-			return nil, err
-		}
-		programs[r.Supply] = minutes
+		programs[r.Supply] = r.Minutes.Of
 	}
 	return programs, nil
 }

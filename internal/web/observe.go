@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"io"
 	"log/slog"
 	"net/http"
 	"runtime/debug"
@@ -61,16 +62,13 @@ func methodLabel(method string) string {
 	return "other"
 }
 
-// recover turns a panic into an answer and a log line.
-func (s *server) recover(c *gin.Context) {
-	defer func() {
-		if fault := recover(); fault != nil {
-			s.log.Error("panic", "error", fmt.Sprint(fault), "stack", string(debug.Stack()))
-			if !c.Writer.Written() {
-				writeProblem(c.Writer, http.StatusInternalServerError, unexpected)
-			}
-			c.Abort()
+// recovery turns a panic into an answer and a log line.
+func (s *server) recovery() gin.HandlerFunc {
+	return gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, fault any) {
+		s.log.Error("panic", "error", fmt.Sprint(fault), "stack", string(debug.Stack()))
+		if !c.Writer.Written() {
+			writeProblem(c.Writer, http.StatusInternalServerError, unexpected)
 		}
-	}()
-	c.Next()
+		c.Abort()
+	})
 }

@@ -3,6 +3,7 @@ package access
 import (
 	"context"
 	"fmt"
+	"net/mail"
 	"strings"
 
 	"github.com/google/uuid"
@@ -42,9 +43,9 @@ func (r *Room) People(ctx context.Context, by journal.Person) ([]Colleague, erro
 // it is. Nobody takes their own rights away, so that a school is never left without a director.
 func (r *Room) SaveColleague(ctx context.Context, by journal.Person, c Colleague, password Secret) error {
 	c.Email, c.Name = strings.TrimSpace(c.Email), strings.TrimSpace(c.Name)
-	at := strings.Index(c.Email, "@")
+	address, wrong := mail.ParseAddress(c.Email)
 	switch {
-	case at < 1 || at == len(c.Email)-1:
+	case wrong != nil || address.Address != c.Email:
 		return journal.Refuse("email", "is not an e-mail address", c.Email)
 	case !c.Role.Known():
 		return journal.Refuse("role", "is not a role", c.Role)

@@ -2,9 +2,6 @@ package access
 
 import (
 	"context"
-	"crypto/rand"
-	"crypto/subtle"
-	"encoding/base64"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -13,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	"golang.org/x/crypto/argon2"
 
@@ -31,14 +29,8 @@ const (
 	attemptWindow     = 15 * time.Minute
 )
 
-// argon2id parameters: the second recommended option of RFC 9106, section 4 (64 MiB, 3 passes, 4 lanes).
-const (
-	argonPasses = 3
-	argonMemory = 64 * 1024 // KiB
-	argonLanes  = 4
-	argonKey    = 32
-	argonSalt   = 16
-)
+// cost is what it takes to try a password: the second recommended option of RFC 9106, section 4 (64 MiB, 3 passes, 4 lanes).
+var cost = argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 4, SaltLength: 16, KeyLength: 32}
 
 // SignIn finds who has this e-mail address and password. The answer to a wrong address and to a wrong password is the
 // same and takes as long.
@@ -161,15 +153,9 @@ func (r *Room) newHash(ctx context.Context, password Secret) (hash string, err e
 	if len([]rune(password)) < shortestPassword {
 		return "", journal.Refuse("password", fmt.Sprintf("use at least %d characters", shortestPassword), nil)
 	}
-	salt := make([]byte, argonSalt)
-	if _, err := rand.Read(salt); err != nil {
-		return "", err
+	if busy := r.hashing.run(ctx, func() { hash, err = argon2id.CreateHash(string(password), &cost) }); busy != nil {
+		return "", busy
 	}
-	err = r.hashing.run(ctx, func() {
-		key := argon2.IDKey([]byte(password), salt, argonPasses, argonMemory, argonLanes, argonKey)
-		b64 := base64.RawStdEncoding.EncodeToString
-		hash = fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonPasses, argonLanes, b64(salt), b64(key))
-	})
 	return hash, err
 }
 
@@ -188,10 +174,10 @@ func (r *Room) sealed(ctx context.Context, secrets ...Secret) (context.Context, 
 		request.Fingerprint = argon2.IDKey(
 			append(text, request.Fingerprint...),
 			request.ID[:],
-			argonPasses,
-			argonMemory,
-			argonLanes,
-			argonKey,
+			cost.Iterations,
+			cost.Memory,
+			cost.Parallelism,
+			cost.KeyLength,
 		)
 	})
 	return journal.WithRequest(ctx, *request), err
@@ -204,25 +190,13 @@ func plain(secrets []Secret) (list []string) {
 	return list
 }
 
-// passwordMatches checks a password against a stored hash. With no hash it does the same work and says no.
+// passwordMatches checks a password against a stored hash. With none that can be read it does the same work and says no.
 func (r *Room) passwordMatches(ctx context.Context, hash string, password Secret) (same bool, err error) {
-	parts := strings.Split(hash, "$")
-	salt, want := make([]byte, argonSalt), []byte(nil)
-	memory, passes, lanes := uint32(argonMemory), uint32(argonPasses), uint8(argonLanes)
-	if len(parts) == 6 {
-		if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes, &lanes); err != nil {
-			return false, nil
-		}
-		var err1, err2 error
-		salt, err1 = base64.RawStdEncoding.DecodeString(parts[4])
-		want, err2 = base64.RawStdEncoding.DecodeString(parts[5])
-		if err1 != nil || err2 != nil {
-			return false, nil
-		}
-	}
 	err = r.hashing.run(ctx, func() {
-		got := argon2.IDKey([]byte(password), salt, passes, memory, lanes, argonKey)
-		same = subtle.ConstantTimeCompare(got, want) == 1
+		var unreadable error
+		if same, unreadable = argon2id.ComparePasswordAndHash(string(password), hash); unreadable != nil {
+			_, _ = argon2id.CreateHash(string(password), &cost)
+		}
 	})
 	return same, err
 }

@@ -24,7 +24,7 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 			return journal.Changed{}, err
 		}
 		before, after := i.Instrument, in.Instrument
-		after.ID, after.Kind, after.Tag = id, before.Kind, strings.ToUpper(strings.TrimSpace(after.Tag))
+		after.ID, after.Kind, after.Tag, after.BowCents = id, before.Kind, strings.ToUpper(strings.TrimSpace(after.Tag)), before.BowCents
 		if err := checkInstrument(i.Kind, after, s.Today); err != nil {
 			return journal.Changed{}, err
 		}

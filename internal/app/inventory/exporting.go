@@ -66,6 +66,9 @@ func cellsOf(s *school.Snapshot, i *school.Instrument) map[string]string {
 	if i.PriceCents != nil {
 		cell["price"] = formats.Decimal(*i.PriceCents)
 	}
+	if i.BowCents != nil {
+		cell["bow_value"] = formats.Decimal(*i.BowCents)
+	}
 	if h := i.Habit; h != nil {
 		cell["ensembles"] = strings.Join(s.EnsembleNames(h.Ensembles), "|")
 		cell["practice_minutes_per_week"] = strconv.FormatFloat(h.PracticeMinutes, 'f', -1, 64)

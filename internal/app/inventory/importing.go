@@ -26,7 +26,7 @@ import (
 // The columns of the instrument file. Beside them stand columns such as last:violin-strings:string-e, the day on
 // which a routine was last done; without a part, last:violin-strings holds for all its parts.
 var instrumentColumns = []string{
-	"tag", "kind", "size", "body", "maker", "model", "serial", "room", "slot", "acquired_on", "price", "care_from", "notes",
+	"tag", "kind", "size", "body", "maker", "model", "serial", "room", "slot", "acquired_on", "price", "bow_value", "care_from", "notes",
 	"ensembles", "practice_minutes_per_week", "practice_days_per_week", "players", "heavy_sweat", versionColumn,
 }
 
@@ -235,6 +235,13 @@ func (im *importer) readRow(row formats.Row) {
 	if p, ok := c.number("price", 0, 1e7); ok {
 		cents := int64(math.Round(p * 100))
 		i.PriceCents = &cents
+	}
+	if p, ok := c.number("bow_value", 0, 1e6); ok {
+		cents := int64(math.Round(p * 100))
+		i.BowCents = &cents
+		if !slices.ContainsFunc(kind.Parts, func(p catalog.Part) bool { return p.Material == catalog.BowHair }) {
+			c.bad("bow_value", kind.Name+" has no bow")
+		}
 	}
 	from, known := c.day("care_from")
 	if known {

@@ -158,11 +158,11 @@ func SameHabit(x, y *school.Habit) bool {
 
 // SameInstrument compares what can be changed of an instrument.
 func SameInstrument(x, y store.Instrument) bool {
-	if !samePointed(x.AcquiredOn, y.AcquiredOn) || !samePointed(x.PriceCents, y.PriceCents) {
+	if !samePointed(x.AcquiredOn, y.AcquiredOn) || !samePointed(x.PriceCents, y.PriceCents) || !samePointed(x.BowCents, y.BowCents) {
 		return false
 	}
 	for _, i := range []*store.Instrument{&x, &y} {
-		i.AcquiredOn, i.PriceCents, i.KitChecked, i.GoneOn, i.Version = nil, nil, nil, nil, 0
+		i.AcquiredOn, i.PriceCents, i.BowCents, i.KitChecked, i.GoneOn, i.Version = nil, nil, nil, nil, nil, 0
 	}
 	return x == y
 }

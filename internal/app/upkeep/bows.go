@@ -87,7 +87,7 @@ func rehairCents(s *school.Snapshot) int64 {
 
 // bowOf reads the bow of an instrument; false for one that has none.
 func (r *Room) bowOf(s *school.Snapshot, i *school.Instrument) (Bow, bool, error) {
-	hair := r.renewals(i.Kind, "bow-hair")
+	hair := r.renewals(i.Kind, catalog.BowHair)
 	if len(hair) == 0 {
 		return Bow{}, false, nil
 	}
@@ -146,7 +146,7 @@ func (r *Room) SetWorth(ctx context.Context, by journal.Person, id uuid.UUID, in
 		if err != nil {
 			return struct{}{}, err
 		}
-		if len(r.renewals(i.Kind, "bow-hair")) == 0 {
+		if len(r.renewals(i.Kind, catalog.BowHair)) == 0 {
 			return struct{}{}, journal.Refuse("value_cents", i.Tag+" has no bow", in.ValueCents)
 		}
 		return struct{}{}, tx.SetBowValue(ctx, id, in.ValueCents)

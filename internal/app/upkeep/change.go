@@ -14,6 +14,8 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/field"
+	"solfeggio/internal/core/restring"
 	"solfeggio/internal/store"
 )
 
@@ -157,10 +159,55 @@ type Guide struct {
 	Choices      []catalog.Chosen       `json:"choices"`
 	SettleDays   int                    `json:"settle_days"`
 	SettledOn    day.Day                `json:"settled_on" doc:"If it is put on today"`
+	ForConcert   *ForConcert            `json:"for_concert,omitempty" doc:"Of the instrument's next concert; left out when none is ahead or no string runs out before it"`
 	Endings      []Named                `json:"endings"`
 	Tensions     []catalog.Tension      `json:"tensions"`
 	Products     []string               `json:"products" doc:"Names that were used before"`
 	Stock        []InStock              `json:"stock" doc:"Where the new one may come from"`
+}
+
+// ForConcert is when the strings of one instrument are changed for a concert, were the bench free.
+type ForConcert struct {
+	On          day.Day        `json:"on"`
+	Strings     int            `json:"strings" doc:"How many run out by then"`
+	Days        []restring.Day `json:"days" doc:"The latest days; empty when it is too late"`
+	LatestStart *day.Day       `json:"latest_start,omitempty"`
+	TooLate     string         `json:"too_late" doc:"Why no plan fits; empty when one does"`
+}
+
+// forConcert plans the strings of one instrument for its next concert.
+func (r *Room) forConcert(s *school.Snapshot, i *school.Instrument, n renewal, oneADay bool) (*ForConcert, error) {
+	concert := i.Care.Concert
+	if concert < s.Today || concert.IsZero() {
+		return nil, nil
+	}
+	out := &ForConcert{On: concert, Days: []restring.Day{}}
+	for _, other := range r.renewals(i.Kind, n.part.Material) {
+		if c, ok := clockOf(i, clocks.Key{Routine: other.routine.Key, Part: other.part.Key}); ok && !c.Reading.DueOn.IsZero() && c.Reading.DueOn <= concert {
+			out.Strings++
+		}
+	}
+	if out.Strings == 0 {
+		return nil, nil
+	}
+	in := restring.PlanIn{
+		Strings: out.Strings, Concert: concert, SettleDays: n.routine.SettleDays, Mode: restring.OneSitting, NotBefore: &s.Today,
+		NoWorkDays: restDays(s, s.Today-60, concert),
+	}
+	if oneADay {
+		in.Mode = restring.OneADay
+	}
+	plan, err := restring.Plan(in)
+	if err != nil {
+		at := field.Of(err)
+		if at.Path != "concert" {
+			return nil, err
+		}
+		out.TooLate = at.Message
+		return out, nil
+	}
+	out.Days, out.LatestStart = plan.Days, &plan.LatestStart
+	return out, nil
 }
 
 // InStock is a supply of which a part may be taken.
@@ -208,6 +255,11 @@ func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part 
 		g.OneADay = c.OneADay
 	}
 	g.Warning = warning(s, i, n, g)
+	if n.routine.SettleDays > 0 {
+		if g.ForConcert, err = r.forConcert(s, i, n, g.OneADay); err != nil {
+			return Guide{}, err
+		}
+	}
 	for _, other := range s.Instruments {
 		for _, l := range other.Lives {
 			if p, ok := other.Kind.Part(l.Part); ok && p.Material == n.part.Material && l.Product != "" && !slices.Contains(g.Products, l.Product) {
@@ -243,7 +295,7 @@ func (r *Room) sources(i *school.Instrument, part string) []source {
 	if s, ok := r.singleOf(i.Kind, part); ok {
 		list = append(list, source{"single", s, store.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1})
 	}
-	if p, _ := i.Kind.Part(part); p.Material == "metal-string" {
+	if p, _ := i.Kind.Part(part); p.Material == catalog.MetalString {
 		if s, ok := r.setOf(i.Kind); ok {
 			list = append(list, source{"set", s, store.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1 / float64(len(r.stringsOf(i.Kind)))})
 		}

@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
 )
@@ -16,10 +18,8 @@ func (r *Room) registerEvents() {
 			return fmt.Sprintf("New reed in place %d", d.Place) + e.By("of")
 		},
 		Undo: func(ctx context.Context, tx *store.Tx, _ school.Undoing, d ReedDetail) ([]string, error) {
-			for lot, quantity := range d.Took {
-				if err := tx.PutBack(ctx, lot, quantity); err != nil {
-					return nil, err
-				}
+			if err := putBack(ctx, tx, d.Took); err != nil {
+				return nil, err
 			}
 			return nil, tx.DeleteReed(ctx, d.Reed)
 		},
@@ -37,12 +37,17 @@ func (r *Room) registerEvents() {
 		Name:     store.StringTaken,
 		Sentence: func(d TakenDetail, _ school.Told) string { return "Taken from stock: " + d.Name },
 		Undo: func(ctx context.Context, tx *store.Tx, _ school.Undoing, d TakenDetail) ([]string, error) {
-			for lot, quantity := range d.Took {
-				if err := tx.PutBack(ctx, lot, quantity); err != nil {
-					return nil, err
-				}
-			}
-			return nil, nil
+			return nil, putBack(ctx, tx, d.Took)
 		},
 	})
+}
+
+// putBack puts what was taken from lots back into them.
+func putBack(ctx context.Context, tx *store.Tx, took map[uuid.UUID]float64) error {
+	for lot, quantity := range took {
+		if err := tx.PutBack(ctx, lot, quantity); err != nil {
+			return err
+		}
+	}
+	return nil
 }

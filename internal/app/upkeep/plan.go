@@ -2,7 +2,6 @@ package upkeep
 
 import (
 	"cmp"
-	"context"
 	"fmt"
 	"slices"
 
@@ -10,31 +9,12 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
-	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/restring"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
 )
-
-// StringSection is what the strings of a kind of instrument need before a concert.
-type StringSection struct {
-	Kind        string   `json:"kind"`
-	Section     string   `json:"section"`
-	Strings     []Wound  `json:"strings" doc:"Of the kind, as they are drawn from top to bottom"`
-	Instruments int      `json:"instruments" doc:"How many need new strings"`
-	Sets        int      `json:"sets" doc:"Of these, how many need a whole set"`
-	Changes     int      `json:"changes" doc:"Strings in all"`
-	Minutes     float64  `json:"minutes" doc:"Of work in all"`
-	LatestStart *day.Day `json:"latest_start,omitempty" doc:"The latest day to begin, were the bench theirs alone; left out when there is nothing to do or no time for all"`
-}
-
-// Wound is a string of a kind.
-type Wound struct {
-	Part string `json:"part"`
-	Name string `json:"name"`
-}
 
 // StringChange is a string that is to be changed on a day.
 type StringChange struct {
@@ -324,51 +304,6 @@ func (r *Room) instead(s *school.Snapshot, c *store.Concert, w wanted, settle in
 	return out
 }
 
-// stringSections sums up each kind of string instrument that plays.
-func (r *Room) stringSections(s *school.Snapshot, c *store.Concert, list []wanted, bench []restring.Bench, settle int, out *Before) error {
-	seen := map[string]bool{}
-	for _, i := range playingAt(s, c) {
-		all := r.stringsOf(i.Kind)
-		if len(all) == 0 || seen[i.Kind.Key] {
-			continue
-		}
-		seen[i.Kind.Key] = true
-		sec := StringSection{Kind: i.Kind.Key, Section: i.Kind.Section, Strings: woundOf(all)}
-		var some []wanted
-		for _, w := range list {
-			if w.of.Kind != i.Kind {
-				continue
-			}
-			some = append(some, w)
-			sec.Instruments++
-			sec.Changes += len(w.strings)
-			sec.Minutes += w.minutes * float64(len(w.strings))
-			if len(w.strings) == len(all) {
-				sec.Sets++
-			}
-		}
-		if len(some) > 0 {
-			changes, unplaced, err := lay(some, bench, c.HeldOn, settle, some[0].oneADay)
-			if err != nil {
-				return err
-			}
-			if len(unplaced) == 0 {
-				sec.LatestStart = &changes[0].On
-			}
-		}
-		out.Strings = append(out.Strings, sec)
-	}
-	return nil
-}
-
-func woundOf(all []renewal) []Wound {
-	list := []Wound{}
-	for _, n := range all {
-		list = append(list, Wound{n.part.Key, n.part.Name})
-	}
-	return list
-}
-
 func planWhy(c *store.Concert, settle int, minutes float64, list []wanted) why.Why {
 	mode := "all strings of an instrument in one sitting, one after the other"
 	if list[0].oneADay {
@@ -390,74 +325,4 @@ func planWhy(c *store.Concert, settle int, minutes float64, list []wanted) why.W
 		},
 		Change: "/settings/practices",
 	}
-}
-
-// StringPlan is what of a plan is accepted.
-type StringPlan struct {
-	Changes []store.PlannedChange `json:"changes" minItems:"1" maxItems:"2000"`
-}
-
-// Accept puts changes on the plan, so that they stand on Today on their day. What was planned for the same part is replaced.
-func (r *Room) Accept(ctx context.Context, by journal.Person, in StringPlan) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		for n, p := range in.Changes {
-			at := fmt.Sprintf("changes[%d]", n)
-			i := s.ByID[p.Instrument]
-			if i == nil {
-				return struct{}{}, journal.Refuse(at+".instrument_id", "no such instrument", p.Instrument)
-			}
-			if _, ok := r.Catalog.Renewal(i.Kind, p.Part); !ok {
-				return struct{}{}, journal.Refuse(at+".part", i.Tag+" has no such part that is renewed", p.Part)
-			}
-			if err := r.mayChangeOn(s, p.On); err != nil {
-				return struct{}{}, journal.Refuse(at+".on", err.Error(), p.On)
-			}
-			if err := tx.PlanChange(ctx, p); err != nil {
-				return struct{}{}, err
-			}
-		}
-		return struct{}{}, nil
-	})
-	return err
-}
-
-// Drop takes all that is planned for instruments off the plan.
-func (r *Room) Drop(ctx context.Context, by journal.Person, instruments []uuid.UUID) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
-		for _, id := range instruments {
-			if err := tx.DropPlanned(ctx, id, ""); err != nil {
-				return struct{}{}, err
-			}
-		}
-		return struct{}{}, nil
-	})
-	return err
-}
-
-// Planned is a part that is to be renewed today, or should have been.
-type Planned struct {
-	InstrumentID uuid.UUID `json:"instrument_id"`
-	Tag          string    `json:"tag"`
-	KindName     string    `json:"kind_name"`
-	Part         string    `json:"part"`
-	PartName     string    `json:"part_name"`
-	On           day.Day   `json:"on"`
-	Minutes      float64   `json:"minutes"`
-}
-
-// PlannedUntil lists what is planned until a day, the earliest first.
-func PlannedUntil(c *catalog.Catalog, s *school.Snapshot, until day.Day) []Planned {
-	list := []Planned{}
-	for _, i := range s.Instruments {
-		for _, p := range i.Planned {
-			routine, ok := c.Renewal(i.Kind, p.Part)
-			if !ok || p.On > until {
-				continue
-			}
-			part, _ := i.Kind.Part(p.Part)
-			list = append(list, Planned{i.ID, i.Tag, i.Named(), p.Part, part.Name, p.On, routine.Minutes})
-		}
-	}
-	slices.SortStableFunc(list, func(a, b Planned) int { return cmp.Compare(a.On, b.On) })
-	return list
 }

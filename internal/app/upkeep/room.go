@@ -42,7 +42,7 @@ type renewal struct {
 }
 
 // stringsOf lists the strings of a kind, in the order in which they are changed.
-func (r *Room) stringsOf(k *catalog.Kind) []renewal { return r.renewals(k, "metal-string") }
+func (r *Room) stringsOf(k *catalog.Kind) []renewal { return r.renewals(k, catalog.MetalString) }
 
 // renewals lists the parts of a kind that are of a material and renewed.
 func (r *Room) renewals(k *catalog.Kind, material string) []renewal {

@@ -2,6 +2,13 @@ package catalog
 
 import "slices"
 
+// The materials of what is renewed.
+const (
+	MetalString = "metal-string"
+	BowHair     = "bow-hair"
+	Cane        = "cane"
+)
+
 // An Ending is why a part that is renewed came to its end.
 type Ending struct {
 	Key      string   `json:"key"`

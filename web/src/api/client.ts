@@ -62,7 +62,7 @@ function digest(bytes: Uint8Array) {
   return `${String(bytes.length)}-${(a >>> 0).toString(16)}-${(b >>> 0).toString(16)}`
 }
 
-type Answer<T> = { data?: T; error?: unknown; response: Response }
+export type Answer<T> = { data?: T; error?: unknown; response: Response }
 
 /** Takes the data out of an answer or throws a Problem. */
 export async function take<T>(call: Promise<Answer<T>>): Promise<T> {

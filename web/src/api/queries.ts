@@ -1,7 +1,13 @@
 // What the screens read. Server state lives in this cache only.
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { writeAs } from '../words'
-import { api, queryClient, take, type Schemas } from './client'
+import { api, queryClient, take, type Answer, type Schemas } from './client'
+
+/** A question without parameters, kept under a key. */
+const asked =
+  <Body>(key: string, ask: () => Promise<Answer<Body>>) =>
+  () =>
+    useQuery({ queryKey: [key], queryFn: () => take(ask()) })
 
 export const useSession = () =>
   useQuery({
@@ -36,14 +42,13 @@ export const useDue = (wanted: boolean, most: number) =>
     enabled: wanted,
   })
 
-export const useRounds = () => useQuery({ queryKey: ['rounds'], queryFn: () => take(api.GET('/api/v1/rounds')) })
+export const useRounds = asked('rounds', () => api.GET('/api/v1/rounds'))
 
-export const useWalls = () => useQuery({ queryKey: ['walls'], queryFn: () => take(api.GET('/api/v1/room')) })
+export const useWalls = asked('walls', () => api.GET('/api/v1/room'))
 
-export const useShelves = () => useQuery({ queryKey: ['shelves'], queryFn: () => take(api.GET('/api/v1/shelves')) })
+export const useShelves = asked('shelves', () => api.GET('/api/v1/shelves'))
 
-export const usePractices = () =>
-  useQuery({ queryKey: ['practices'], queryFn: () => take(api.GET('/api/v1/practices')) })
+export const usePractices = asked('practices', () => api.GET('/api/v1/practices'))
 
 export const useSheet = (id: string) =>
   useQuery({
@@ -75,7 +80,7 @@ export const useDiagnosis = (id: string, symptom: string, answers: string) =>
     enabled: symptom !== '',
   })
 
-export const usePlayers = () => useQuery({ queryKey: ['players'], queryFn: () => take(api.GET('/api/v1/players')) })
+export const usePlayers = asked('players', () => api.GET('/api/v1/players'))
 
 export const useNewPlayer = (wanted: boolean) =>
   useQuery({ queryKey: ['new-player'], queryFn: () => take(api.GET('/api/v1/players/new')), enabled: wanted })
@@ -101,14 +106,13 @@ export const useReturnSheet = (id: string) =>
     retry: false,
   })
 
-export const useNotices = () => useQuery({ queryKey: ['notices'], queryFn: () => take(api.GET('/api/v1/notices')) })
+export const useNotices = asked('notices', () => api.GET('/api/v1/notices'))
 
-export const useLetters = () => useQuery({ queryKey: ['letters'], queryFn: () => take(api.GET('/api/v1/letters')) })
+export const useLetters = asked('letters', () => api.GET('/api/v1/letters'))
 
-export const useRentals = () => useQuery({ queryKey: ['rentals'], queryFn: () => take(api.GET('/api/v1/rentals')) })
+export const useRentals = asked('rentals', () => api.GET('/api/v1/rentals'))
 
-export const useRefillRound = () =>
-  useQuery({ queryKey: ['refill'], queryFn: () => take(api.GET('/api/v1/kits/refill')) })
+export const useRefillRound = asked('refill', () => api.GET('/api/v1/kits/refill'))
 
 export const useSupplies = (horizon_weeks: number, service_level: number) =>
   useQuery({
@@ -117,9 +121,9 @@ export const useSupplies = (horizon_weeks: number, service_level: number) =>
     placeholderData: keepPreviousData,
   })
 
-export const useOrders = () => useQuery({ queryKey: ['orders'], queryFn: () => take(api.GET('/api/v1/supply-orders')) })
+export const useOrders = asked('orders', () => api.GET('/api/v1/supply-orders'))
 
-export const useBench = () => useQuery({ queryKey: ['bench'], queryFn: () => take(api.GET('/api/v1/bench')) })
+export const useBench = asked('bench', () => api.GET('/api/v1/bench'))
 
 export const useBenchPlan = (body: Schemas['Benching']) =>
   useQuery({
@@ -144,10 +148,9 @@ export const useBenchRecords = (instrument: string) =>
     queryFn: () => take(api.GET('/api/v1/bench/records', { params: { query: instrument ? { instrument } : {} } })),
   })
 
-export const useProducts = () => useQuery({ queryKey: ['products'], queryFn: () => take(api.GET('/api/v1/products')) })
+export const useProducts = asked('products', () => api.GET('/api/v1/products'))
 
-export const useSizeOrder = () =>
-  useQuery({ queryKey: ['size-order'], queryFn: () => take(api.GET('/api/v1/size-order')) })
+export const useSizeOrder = asked('size-order', () => api.GET('/api/v1/size-order'))
 
 export const useProposal = (wish: Schemas['Wish']) =>
   useQuery({
@@ -167,17 +170,13 @@ export const useBefore = (body: Schemas['Preparing']) =>
     retry: false,
   })
 
-export const useStrings = () =>
-  useQuery({ queryKey: ['strings'], queryFn: () => take(api.GET('/api/v1/strings-reeds/strings')) })
+export const useStrings = asked('strings', () => api.GET('/api/v1/strings-reeds/strings'))
 
-export const useBows = () =>
-  useQuery({ queryKey: ['bows'], queryFn: () => take(api.GET('/api/v1/strings-reeds/bows')) })
+export const useBows = asked('bows', () => api.GET('/api/v1/strings-reeds/bows'))
 
-export const useReeds = () =>
-  useQuery({ queryKey: ['reeds'], queryFn: () => take(api.GET('/api/v1/strings-reeds/reeds')) })
+export const useReeds = asked('reeds', () => api.GET('/api/v1/strings-reeds/reeds'))
 
-export const useLasting = () =>
-  useQuery({ queryKey: ['lasting'], queryFn: () => take(api.GET('/api/v1/strings-reeds/lasting')) })
+export const useLasting = asked('lasting', () => api.GET('/api/v1/strings-reeds/lasting'))
 
 export const useGuide = (id: string, part: string) =>
   useQuery({
@@ -186,7 +185,7 @@ export const useGuide = (id: string, part: string) =>
     refetchOnWindowFocus: false,
   })
 
-export const useFeed = () => useQuery({ queryKey: ['feed'], queryFn: () => take(api.GET('/api/v1/calendar-feed')) })
+export const useFeed = asked('feed', () => api.GET('/api/v1/calendar-feed'))
 
 export const useStocktake = (id: string) =>
   useQuery({
@@ -194,8 +193,7 @@ export const useStocktake = (id: string) =>
     queryFn: () => take(api.GET('/api/v1/stocktakes/{id}', { params: { path: { id } } })),
   })
 
-export const useInstruments = () =>
-  useQuery({ queryKey: ['instruments'], queryFn: () => take(api.GET('/api/v1/instruments')) })
+export const useInstruments = asked('instruments', () => api.GET('/api/v1/instruments'))
 
 export const useInstrumentFile = (id: string) =>
   useQuery({
@@ -203,7 +201,7 @@ export const useInstrumentFile = (id: string) =>
     queryFn: () => take(api.GET('/api/v1/instruments/{id}', { params: { path: { id } } })),
   })
 
-export const useSettings = () => useQuery({ queryKey: ['settings'], queryFn: () => take(api.GET('/api/v1/settings')) })
+export const useSettings = asked('settings', () => api.GET('/api/v1/settings'))
 
 /** After a write everything but the session may look different. */
 export const refresh = () => queryClient.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'session' })

@@ -2554,6 +2554,15 @@ export interface components {
             /** Format: int64 */
             repair_cents: number;
         };
+        Day: {
+            /** Format: date */
+            date: string;
+            /**
+             * Format: int64
+             * @description How many are changed on it
+             */
+            strings: number;
+        };
         Deadline: {
             /** Format: date */
             by: string;
@@ -2927,6 +2936,21 @@ export interface components {
             /** @description What is done */
             title: string;
         };
+        ForConcert: {
+            /** @description The latest days; empty when it is too late */
+            days: components["schemas"]["Day"][];
+            /** Format: date */
+            latest_start?: string;
+            /** Format: date */
+            on: string;
+            /**
+             * Format: int64
+             * @description How many run out by then
+             */
+            strings: number;
+            /** @description Why no plan fits; empty when one does */
+            too_late: string;
+        };
         ForecastOut: {
             /**
              * Format: double
@@ -2972,6 +2996,8 @@ export interface components {
             changed_today: string[];
             choices: components["schemas"]["Chosen"][];
             endings: components["schemas"]["Named"][];
+            /** @description Of the instrument's next concert; left out when none is ahead or no string runs out before it */
+            for_concert?: components["schemas"]["ForConcert"];
             /** Format: uuid */
             instrument_id: string;
             kind_name: string;

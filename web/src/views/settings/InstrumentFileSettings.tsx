@@ -36,9 +36,9 @@ export function InstrumentFileSettings() {
         <h2 className="mt-4">Bring instruments in</h2>
         <p className="quiet mt-1 text-sm">
           A CSV file in UTF-8 with a line for each instrument. It needs the columns <b>tag</b> and <b>kind</b>; it may
-          have size, body, maker, model, serial, room, slot, acquired_on, price, care_from, notes, ensembles (divided by
-          |), practice_minutes_per_week, practice_days_per_week, players, heavy_sweat, and the day on which care was
-          last done, such as last:bow-rehair. A tag that is known already is changed, not doubled.
+          have size, body, maker, model, serial, room, slot, acquired_on, price, bow_value, care_from, notes, ensembles
+          (divided by |), practice_minutes_per_week, practice_days_per_week, players, heavy_sweat, and the day on which
+          care was last done, such as last:bow-rehair. A tag that is known already is changed, not doubled.
         </p>
         <p className="mt-1 text-sm">
           <a className="link" href="/example-instruments.csv" download>

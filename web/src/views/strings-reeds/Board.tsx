@@ -2,7 +2,7 @@ import { useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { longDay } from '../../words'
-import { Backdrop, placing } from './Rows'
+import { Backdrop, placing } from './Days'
 
 type Change = Schemas['StringChange']
 type Pinned = Schemas['PlannedChange'][]

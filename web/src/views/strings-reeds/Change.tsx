@@ -294,6 +294,16 @@ function Putting({ guide: g, begun, left, snaps, onSnapped }: PuttingProps) {
           {wrong}
         </p>
       )}
+      {g.for_concert && (
+        <p className={`mt-3 text-sm ${g.for_concert.too_late ? 'text-error' : ''}`}>
+          For the concert on {longDay(g.for_concert.on)} {count(g.for_concert.strings, 'string')} of {g.tag}{' '}
+          {g.for_concert.strings === 1 ? 'runs' : 'run'} out:{' '}
+          {g.for_concert.latest_start
+            ? `begin by ${longDay(g.for_concert.latest_start)}`
+            : 'too late for all; the worst one now, the others after it'}
+          .
+        </p>
+      )}
       {g.settle_days > 0 && (
         <p className="quiet mt-3 text-sm">
           It sags for about {count(g.settle_days, 'day')}: put on today it has settled by {longDay(g.settled_on)}.

@@ -1,7 +1,8 @@
 import type { Schemas } from '../../api/client'
 import { Mark, markOf } from '../../marks/Mark'
-import { count, nearDay, weekdayOf } from '../../words'
+import { count, nearDay } from '../../words'
 import { Board } from './Board'
+import { Backdrop, DayNames, placing } from './Days'
 import { wave } from './Strings'
 import { useState, type ReactNode } from 'react'
 
@@ -81,13 +82,6 @@ export function Rows({ before, chosen, onChoose, pinned, onPin }: Props) {
   )
 }
 
-/** Where a day stands, in percent of the width. */
-export function placing(days: Schemas['CalendarDay'][]) {
-  const place = new Map(days.map((d, n) => [d.date, n]))
-  return (day: string) =>
-    (((place.get(day) ?? (day < (days[0]?.date ?? '') ? 0 : days.length - 1)) + 0.5) / days.length) * 100
-}
-
 const stringsSay = (s: Schemas['StringSection']) =>
   `${s.sets > 0 ? count(s.sets, 'set') : count(s.changes, 'string')}${
     s.sets > 0 && s.instruments > s.sets ? ` and ${count(s.instruments - s.sets, 'instrument')} in part` : ''
@@ -98,32 +92,6 @@ const bowsSay = (bows: Schemas['Bow'][]) => {
   return [bows.length > fresh && `${String(bows.length - fresh)} to rehair`, fresh > 0 && `${String(fresh)} to replace`]
     .filter(Boolean)
     .join(', ')
-}
-
-function DayNames({ days, at }: { days: Schemas['CalendarDay'][]; at: (day: string) => number }) {
-  const every = Math.ceil(days.length / 20)
-  return (
-    <div className="grid grid-cols-[112px_1fr] sm:grid-cols-[150px_1fr]">
-      <span />
-      <div className="quiet relative h-9 text-xs">
-        {days.map(
-          (d, n) =>
-            !d.rest &&
-            n % every === 0 && (
-              <span
-                key={d.date}
-                className="absolute -translate-x-1/2 text-center leading-4"
-                style={{ left: `${String(at(d.date))}%` }}
-              >
-                {weekdayOf(d.date).slice(0, 2)}
-                <br />
-                {Number(d.date.slice(8))}
-              </span>
-            ),
-        )}
-      </div>
-    </div>
-  )
 }
 
 type RowProps = {
@@ -160,26 +128,6 @@ function Row({ days, name, says, pressed = false, onPress, slim = false, childre
         {children}
       </div>
     </div>
-  )
-}
-
-/** Days without school in a tint, and the double bar of the concert. */
-export function Backdrop({ days }: { days: Schemas['CalendarDay'][] }) {
-  const width = 100 / days.length
-  return (
-    <>
-      {days.map(
-        (d, n) =>
-          d.rest && (
-            <span
-              key={d.date}
-              className="absolute inset-y-0 bg-base-200"
-              style={{ left: `${String(n * width)}%`, width: `${String(width)}%` }}
-            />
-          ),
-      )}
-      <span className="absolute inset-y-0 right-0 w-[7px] border-r-4 border-l border-base-content" />
-    </>
   )
 }
 

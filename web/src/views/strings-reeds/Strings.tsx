@@ -55,6 +55,7 @@ const tone: Record<On['state'], string> = { fresh: '', opening: '', due: 'text-w
 
 function OneString({ instrument, tag, on, weight }: { instrument: string; tag: string; on: On; weight: number }) {
   const left = Math.max(0, 1 - on.wear)
+  const letter = on.name.replace(' string', '')
   const day = on.due_on ? nearDay(on.due_on) : ''
   const words = on.settles
     ? `settles until ${nearDay(on.settles)}`
@@ -69,7 +70,7 @@ function OneString({ instrument, tag, on, weight }: { instrument: string; tag: s
     <Link
       to={`/instruments/${instrument}/renewal/${on.part}`}
       className={`block min-h-11 py-1 text-sm md:min-h-0 ${tone[on.state]}`}
-      aria-label={`${tag}, ${on.name}: ${words}. Change it`}
+      aria-label={`${tag}, ${letter} ${words}: change it`}
       title={[
         on.product,
         on.tension,
@@ -91,7 +92,7 @@ function OneString({ instrument, tag, on, weight }: { instrument: string; tag: s
         />
       </svg>
       <span>
-        {on.name.replace(' string', '')} <span className={on.state === 'fresh' ? 'quiet' : ''}>{words}</span>
+        {letter} <span className={on.state === 'fresh' ? 'quiet' : ''}>{words}</span>
       </span>
     </Link>
   )

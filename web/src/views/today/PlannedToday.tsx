@@ -24,7 +24,7 @@ export function PlannedToday({ list, today }: { list: Schemas['Planned'][]; toda
             <Link
               to={`/instruments/${p.instrument_id}/renewal/${p.part}`}
               className="btn btn-sm ml-auto"
-              aria-label={`Change ${p.tag}, ${p.part_name}`}
+              aria-label={`Change it: ${p.tag}, ${p.part_name}`}
             >
               Change it
             </Link>
