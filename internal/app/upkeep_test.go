@@ -29,7 +29,10 @@ func rehearsing(t *testing.T) *house {
 	h.bring(
 		"tag,kind,size,care_from\nVN-01,violin,4/4,2026-06-10\nVN-02,violin,3/4,2026-09-01\nCL-01,clarinet-b-flat,,2026-09-01\n",
 	)
-	h.roster("external_id,given_name,family_name,ensembles,instrument\np1,Ode,Marchetti,Orchestra,violin\np2,Ilse,Quandt,Orchestra,violin\np3,Senna,Tamm,Orchestra,clarinet-b-flat\n", nil)
+	h.roster(
+		"external_id,given_name,family_name,ensembles,instrument\np1,Ode,Marchetti,Orchestra,violin\np2,Ilse,Quandt,Orchestra,violin\np3,Senna,Tamm,Orchestra,clarinet-b-flat\n",
+		nil,
+	)
 	give := lending.HandOut{}
 	for name, tag := range map[string]string{"Ode Marchetti": "VN-01", "Ilse Quandt": "VN-02", "Senna Tamm": "CL-01"} {
 		give.Pairs = append(give.Pairs, school.Pair{PlayerID: h.player(name).ID, InstrumentID: h.id(tag)})
@@ -84,7 +87,10 @@ func TestAStringSnapsOnTheWay(t *testing.T) {
 	h.count("single-violin-e", "4/4", 2)
 	first := thisDay - 200
 	h.renew("VN-01", upkeep.Renewed{Part: "string-e", On: &first})
-	snapped := h.renew("VN-01", upkeep.Renewed{Part: "string-e", Cause: "dull", Take: "single", Product: "Heronbill", Tension: "medium", EndKind: "ball"})
+	snapped := h.renew(
+		"VN-01",
+		upkeep.Renewed{Part: "string-e", Cause: "dull", Take: "single", Product: "Heronbill", Tension: "medium", EndKind: "ball"},
+	)
 	again := h.renew("VN-01", upkeep.Renewed{Part: "string-e", Cause: "snapped-tuning", Take: "single", Product: "Heronbill"})
 	assert.Equal(t, []string{"05-08–11-24 dull", "11-24–11-24 snapped-tuning", "11-24–…"}, h.lives("VN-01", "string-e"))
 	assert.Zero(t, h.line("single-violin-e", "4/4").InStock)
@@ -243,10 +249,18 @@ func TestABoxOfReeds(t *testing.T) {
 	assert.Greater(t, chair().Reeds[1].MinutesPlayed, 0.0)
 	assert.True(t, chair().Reeds[0].Today, "it has rested longest")
 
-	assert.Equal(t, "place", fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: senna, Place: 1})), journal.Invalid).Fields[0].Path)
+	assert.Equal(
+		t,
+		"place",
+		fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: senna, Place: 1})), journal.Invalid).Fields[0].Path,
+	)
 	assert.Equal(t, "id", fault(t, open(only, 0), journal.Invalid).Fields[0].Path, "opened twice")
 	assert.Equal(t, "opened_on", fault(t, open(uuid.New(), -30), journal.Invalid).Fields[0].Path)
-	assert.Equal(t, "player_id", fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: h.player("Ode Marchetti").ID})), journal.Invalid).Fields[0].Path)
+	assert.Equal(
+		t,
+		"player_id",
+		fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: h.player("Ode Marchetti").ID})), journal.Invalid).Fields[0].Path,
+	)
 
 	gone, err := h.Upkeep.ThrowAway(ctx, h.director, only, upkeep.Discard{Cause: "chipped"})
 	require.NoError(t, err)
@@ -258,7 +272,11 @@ func TestABoxOfReeds(t *testing.T) {
 	require.NoError(t, h.Upkeep.SetProgram(ctx, h.director, upkeep.BreakInMinutes{Supply: "reed-clarinet", Minutes: []float64{10, 20}}))
 	h.now = h.now.AddDate(0, 0, -6) // the second of two days
 	assert.Equal(t, []any{2, 20.0}, []any{chair().Reeds[0].Day, chair().Reeds[0].Minutes})
-	assert.Equal(t, "minutes", fault(t, h.Upkeep.SetProgram(ctx, h.director, upkeep.BreakInMinutes{Supply: "reed-clarinet", Minutes: []float64{0}}), journal.Invalid).Fields[0].Path)
+	assert.Equal(
+		t,
+		"minutes",
+		fault(t, h.Upkeep.SetProgram(ctx, h.director, upkeep.BreakInMinutes{Supply: "reed-clarinet", Minutes: []float64{0}}), journal.Invalid).Fields[0].Path,
+	)
 }
 
 func second[T any](_ T, err error) error { return err }
@@ -326,13 +344,20 @@ func TestBowsAndTheirPlayers(t *testing.T) {
 	assert.Equal(t, "rehair", string(bow("VN-01").Advice.Choice))
 	h.inspect("VN-01", map[string]inspection.Found{"bow": {Code: "bow-warped"}})
 	assert.Equal(t, []any{"new", false}, []any{string(bow("VN-01").Advice.Choice), bow("VN-01").Straight})
-	assert.Equal(t, "value_cents", fault(t, h.Upkeep.SetWorth(ctx, h.director, h.id("CL-01"), upkeep.Worth{}), journal.Invalid).Fields[0].Path)
+	assert.Equal(
+		t,
+		"value_cents",
+		fault(t, h.Upkeep.SetWorth(ctx, h.director, h.id("CL-01"), upkeep.Worth{}), journal.Invalid).Fields[0].Path,
+	)
 }
 
 // The calendar read by python3-icalendar: its secret opens it, a new secret closes the old, and no player stands in it.
 func TestTheCalendarIsRead(t *testing.T) {
 	h := rehearsing(t)
-	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: plannedOf(h.before(upkeep.Preparing{MinutesADay: 40}).Changes)}))
+	require.NoError(
+		t,
+		h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: plannedOf(h.before(upkeep.Preparing{MinutesADay: 40}).Changes)}),
+	)
 	old, fresh := strings.Repeat("a", 32), strings.Repeat("b1_", 11)
 	share := func(secret string) {
 		_, err := h.Upkeep.Share(ctx, h.director, upkeep.Sharing{Secret: secret})
@@ -352,7 +377,11 @@ func TestTheCalendarIsRead(t *testing.T) {
 	assert.Len(t, readCalendar(t, text.Bytes()), 5)
 	share("")
 	assert.Error(t, h.Upkeep.FeedOf(ctx, fresh, &text))
-	assert.Equal(t, "secret", fault(t, second(h.Upkeep.Share(ctx, h.director, upkeep.Sharing{Secret: "short"})), journal.Invalid).Fields[0].Path)
+	assert.Equal(
+		t,
+		"secret",
+		fault(t, second(h.Upkeep.Share(ctx, h.director, upkeep.Sharing{Secret: "short"})), journal.Invalid).Fields[0].Path,
+	)
 }
 
 // readCalendar lists the whole days of an iCalendar file.

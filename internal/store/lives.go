@@ -143,25 +143,53 @@ type LearnedInterval struct {
 // LearnedIntervals lists what was accepted.
 func (tx *Tx) LearnedIntervals(ctx context.Context) ([]LearnedInterval, error) {
 	var list []LearnedInterval
-	err := tx.tx.SelectContext(ctx, &list, `SELECT kind, routine, days, observations FROM learned_interval WHERE school_id = $1 ORDER BY kind, routine`, tx.School)
+	err := tx.tx.SelectContext(
+		ctx,
+		&list,
+		`SELECT kind, routine, days, observations FROM learned_interval WHERE school_id = $1 ORDER BY kind, routine`,
+		tx.School,
+	)
 	return nonNil(list, named(err))
 }
 
 // AcceptInterval puts a learned interval in place of the trade's.
 func (tx *Tx) AcceptInterval(ctx context.Context, l LearnedInterval) error {
-	_, err := tx.tx.ExecContext(ctx, `INSERT INTO learned_interval (school_id, kind, routine, days, observations) VALUES ($1, $2, $3, $4, $5)
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`INSERT INTO learned_interval (school_id, kind, routine, days, observations) VALUES ($1, $2, $3, $4, $5)
 		ON CONFLICT (school_id, kind, routine) DO UPDATE SET days = excluded.days, observations = excluded.observations`,
-		tx.School, l.Kind, l.Routine, l.Days, l.Observations)
+		tx.School,
+		l.Kind,
+		l.Routine,
+		l.Days,
+		l.Observations,
+	)
 	return named(err)
 }
 
 // DropInterval goes back to the trade's interval.
 func (tx *Tx) DropInterval(ctx context.Context, kind, routine string) error {
-	_, err := tx.tx.ExecContext(ctx, `DELETE FROM learned_interval WHERE school_id = $1 AND kind = $2 AND routine = $3`, tx.School, kind, routine)
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`DELETE FROM learned_interval WHERE school_id = $1 AND kind = $2 AND routine = $3`,
+		tx.School,
+		kind,
+		routine,
+	)
 	return named(err)
 }
 
 // SetBowValue says what the bow of an instrument is worth; nil when that is not known.
 func (tx *Tx) SetBowValue(ctx context.Context, instrument uuid.UUID, cents *int64) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE instrument SET bow_value_cents = $3 WHERE school_id = $1 AND id = $2`, tx.School, instrument, cents)))
+	return named(
+		metOne(
+			tx.tx.ExecContext(
+				ctx,
+				`UPDATE instrument SET bow_value_cents = $3 WHERE school_id = $1 AND id = $2`,
+				tx.School,
+				instrument,
+				cents,
+			),
+		),
+	)
 }

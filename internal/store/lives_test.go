@@ -38,12 +38,30 @@ func TestTickedStringsBecomeLives(t *testing.T) {
 		require.NoError(t, err)
 	}
 	exec(`INSERT INTO school (school_id, name, time_zone, locale, currency) VALUES ($1, 'Quillhaven', 'UTC', 'en-GB', 'EUR')`, id)
-	exec(`INSERT INTO instrument (school_id, id, tag, kind, body, care_from) VALUES ($1, $2, 'VN-01', 'violin', 'varnish', '2026-01-01')`, id, violin)
+	exec(
+		`INSERT INTO instrument (school_id, id, tag, kind, body, care_from) VALUES ($1, $2, 'VN-01', 'violin', 'varnish', '2026-01-01')`,
+		id,
+		violin,
+	)
 	ticked := func(routine, part string, on day.Day, undone bool) {
 		event := uuid.Must(uuid.NewV7())
-		exec(`INSERT INTO event (school_id, id, at, instrument_id, what) VALUES ($1, $2, $3, $4, 'care-done')`, id, event, time.Now(), violin)
-		exec(`INSERT INTO completion (school_id, event_id, instrument_id, routine, part, done_on, implied, undone) VALUES ($1, $2, $3, $4, $5, $6, false, $7)`,
-			id, event, violin, routine, part, on.String(), undone)
+		exec(
+			`INSERT INTO event (school_id, id, at, instrument_id, what) VALUES ($1, $2, $3, $4, 'care-done')`,
+			id,
+			event,
+			time.Now(),
+			violin,
+		)
+		exec(
+			`INSERT INTO completion (school_id, event_id, instrument_id, routine, part, done_on, implied, undone) VALUES ($1, $2, $3, $4, $5, $6, false, $7)`,
+			id,
+			event,
+			violin,
+			routine,
+			part,
+			on.String(),
+			undone,
+		)
 	}
 	ticked("violin-strings", "string-e", today-300, false)
 	ticked("violin-strings", "string-e", today-100, false)

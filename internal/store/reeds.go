@@ -48,13 +48,17 @@ func (tx *Tx) InsertReed(ctx context.Context, r Reed) error {
 
 // EndReed takes a reed out of its box; ErrStale when it is out already.
 func (tx *Tx) EndReed(ctx context.Context, id uuid.UUID, on day.Day, cause string) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE reed SET ended_on = $3, cause = $4 WHERE school_id = $1 AND id = $2 AND ended_on IS NULL`,
-		tx.School, id, on, cause)))
+	return named(
+		metOne(tx.tx.ExecContext(ctx, `UPDATE reed SET ended_on = $3, cause = $4 WHERE school_id = $1 AND id = $2 AND ended_on IS NULL`,
+			tx.School, id, on, cause)),
+	)
 }
 
 // KeepReed puts a reed back into its box.
 func (tx *Tx) KeepReed(ctx context.Context, id uuid.UUID) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE reed SET ended_on = NULL, cause = '' WHERE school_id = $1 AND id = $2`, tx.School, id)))
+	return named(
+		metOne(tx.tx.ExecContext(ctx, `UPDATE reed SET ended_on = NULL, cause = '' WHERE school_id = $1 AND id = $2`, tx.School, id)),
+	)
 }
 
 // DeleteReed forgets a reed that was never opened after all.
@@ -80,7 +84,8 @@ func (tx *Tx) BreakIns(ctx context.Context) (map[string][]float64, error) {
 
 // SetBreakIn puts the school's own break-in in place of the catalogue's; none goes back to it.
 func (tx *Tx) SetBreakIn(ctx context.Context, supply string, minutes []float64) error {
-	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM break_in WHERE school_id = $1 AND supply = $2`, tx.School, supply); err != nil || len(minutes) == 0 {
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM break_in WHERE school_id = $1 AND supply = $2`, tx.School, supply); err != nil ||
+		len(minutes) == 0 {
 		return named(err)
 	}
 	_, err := tx.tx.ExecContext(ctx, `INSERT INTO break_in (school_id, supply, minutes) VALUES ($1, $2, $3)`, tx.School, supply, minutes)

@@ -31,7 +31,12 @@ func (s *server) upkeepRoutes() {
 	}
 	handle(
 		s,
-		operation("accept-plan", http.MethodPost, "/strings-reeds/plan", "Put changes on the plan, so that they stand on Today on their day"),
+		operation(
+			"accept-plan",
+			http.MethodPost,
+			"/strings-reeds/plan",
+			"Put changes on the plan, so that they stand on Today on their day",
+		),
 		func(ctx context.Context, by journal.Person, in *planIn) (nothing, error) {
 			return nothing{}, s.app.Upkeep.Accept(ctx, by, in.Body)
 		},
@@ -173,7 +178,12 @@ func (s *server) lastingRoutes() {
 	}
 	handle(
 		s,
-		operation("accept-interval", http.MethodPut, "/strings-reeds/lasting", "Put a learned interval in place of the trade's, or go back"),
+		operation(
+			"accept-interval",
+			http.MethodPut,
+			"/strings-reeds/lasting",
+			"Put a learned interval in place of the trade's, or go back",
+		),
 		func(ctx context.Context, by journal.Person, in *acceptIn) (out[upkeep.Lasting], error) {
 			l, err := s.app.Upkeep.AcceptInterval(ctx, by, in.Body)
 			return out[upkeep.Lasting]{l}, err

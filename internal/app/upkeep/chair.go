@@ -86,11 +86,10 @@ func (r *Room) chairOf(s *school.Snapshot, i *school.Instrument, supply *catalog
 	in := reeds.RotateIn{Today: s.Today, Keep: reeds.Enough}
 	standings := map[string]reeds.Standing{}
 	for _, held := range box {
-		of, ok := r.Catalog.Supply(held.Supply)
-		if !ok {
-			of = supply
+		if held.Supply != supply.Key { // of another instrument that the player had
+			continue
 		}
-		kept := reeds.Held{Opened: held.OpenedOn, Program: program(s, of), Tires: of.TiresDays}
+		kept := reeds.Held{Opened: held.OpenedOn, Program: program(s, supply), Tires: supply.TiresDays}
 		if held.Synthetic {
 			kept.Program, kept.Tires = nil, 0
 		}
@@ -103,7 +102,7 @@ func (r *Room) chairOf(s *school.Snapshot, i *school.Instrument, supply *catalog
 			c.Ready++
 		}
 		c.Reeds = append(c.Reeds, b)
-		in.Reeds = append(in.Reeds, reeds.Reed{ID: held.ID.String(), State: standing.State})
+		in.Reeds = append(in.Reeds, reeds.Reed{ID: held.ID.String(), State: standing.State, MinutesPlayed: standing.Behind})
 		standings[held.ID.String()] = standing
 	}
 	var err error
@@ -204,7 +203,9 @@ func (r *Room) reedSections(s *school.Snapshot, concert *store.Concert, out *Bef
 			out.Starts.ReedsBy = sec.OpenBy
 		}
 		supply, _ := r.Catalog.Supply(sec.Chairs[0].Supply)
-		plan, err := reeds.BreakIn(reeds.BreakInIn{Opened: *sec.OpenBy, ProgramMinutes: program(s, supply), RestDays: restDays(s, *sec.OpenBy, concert.HeldOn+7)})
+		plan, err := reeds.BreakIn(
+			reeds.BreakInIn{Opened: *sec.OpenBy, ProgramMinutes: program(s, supply), RestDays: restDays(s, *sec.OpenBy, concert.HeldOn+7)},
+		)
 		if err != nil {
 			return err
 		}
@@ -224,8 +225,11 @@ func (r *Room) reedWhy(s *school.Snapshot, concert *store.Concert, sec ReedSecti
 	}
 	return why.Why{
 		Rule: "reeds.latest-open",
-		Statement: fmt.Sprintf("A reed is broken in over %d playing days, weekends and breaks left out, and is free on the day after. One that is to serve on %s is opened that much earlier.",
-			len(program(s, supply)), concert.HeldOn.Words()),
+		Statement: fmt.Sprintf(
+			"A reed is broken in over %d playing days, weekends and breaks left out, and is free on the day after. One that is to serve on %s is opened that much earlier.",
+			len(program(s, supply)),
+			concert.HeldOn.Words(),
+		),
 		Inputs: []why.Input{
 			{Name: "minutes on its first days", Value: minutesList(program(s, supply))},
 			{Name: "tired after", Value: fmt.Sprintf("%d days of taking turns (from memory)", supply.TiresDays)},
@@ -233,7 +237,10 @@ func (r *Room) reedWhy(s *school.Snapshot, concert *store.Concert, sec ReedSecti
 		},
 		Basis: basis,
 		Alternatives: []why.Alternative{
-			{Name: "A beginner's only reed", Statement: "Whoever has one reed only plays it freely from the first day, and gets two more soon."},
+			{
+				Name:      "A beginner's only reed",
+				Statement: "Whoever has one reed only plays it freely from the first day, and gets two more soon.",
+			},
 			{Name: "A synthetic reed", Statement: "It is free at once and does not tire by the calendar."},
 		},
 		Change: "/strings-reeds/reeds",

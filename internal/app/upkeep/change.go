@@ -73,18 +73,19 @@ func (r *Room) Strings(ctx context.Context, by journal.Person) ([]Strung, error)
 	return list, nil
 }
 
-// spareSet is how the spare set in an instrument's kit was found.
+// spareSet is how the spare set in an instrument's kit was found; empty where none belongs.
 func (r *Room) spareSet(i *school.Instrument) string {
-	for _, item := range r.Catalog.KitOf(i.Kind).Items {
-		of, _ := r.Catalog.Supply(item.Supply)
-		if _, isSet := r.setOf(i.Kind); isSet && of.Key == r.setKey(i.Kind) {
-			if f, noted := i.Kit[item.Supply]; noted {
-				return string(f.State)
-			}
-			return string(catalog.There)
-		}
+	set, ok := r.setOf(i.Kind)
+	if !ok {
+		return ""
 	}
-	return ""
+	if _, belongs := r.Catalog.KitOf(i.Kind).Item(set.Key); !belongs {
+		return ""
+	}
+	if f, noted := i.Kit[set.Key]; noted {
+		return string(f.State)
+	}
+	return string(catalog.There)
 }
 
 // setOf finds the supply by which the strings of a kind are bought as a set.
@@ -100,13 +101,6 @@ func (r *Room) setOf(k *catalog.Kind) (*catalog.Supply, bool) {
 		}
 	}
 	return nil, false
-}
-
-func (r *Room) setKey(k *catalog.Kind) string {
-	if s, ok := r.setOf(k); ok {
-		return s.Key
-	}
-	return ""
 }
 
 // singleOf finds the supply by which a part of a kind is bought one by one.
@@ -183,7 +177,8 @@ func (r *Room) forConcert(s *school.Snapshot, i *school.Instrument, n renewal, o
 	}
 	out := &ForConcert{On: concert, Days: []restring.Day{}}
 	for _, other := range r.renewals(i.Kind, n.part.Material) {
-		if c, ok := clockOf(i, clocks.Key{Routine: other.routine.Key, Part: other.part.Key}); ok && !c.Reading.DueOn.IsZero() && c.Reading.DueOn <= concert {
+		if c, ok := clockOf(i, clocks.Key{Routine: other.routine.Key, Part: other.part.Key}); ok && !c.Reading.DueOn.IsZero() &&
+			c.Reading.DueOn <= concert {
 			out.Strings++
 		}
 	}
@@ -262,7 +257,8 @@ func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part 
 	}
 	for _, other := range s.Instruments {
 		for _, l := range other.Lives {
-			if p, ok := other.Kind.Part(l.Part); ok && p.Material == n.part.Material && l.Product != "" && !slices.Contains(g.Products, l.Product) {
+			if p, ok := other.Kind.Part(l.Part); ok && p.Material == n.part.Material && l.Product != "" &&
+				!slices.Contains(g.Products, l.Product) {
 				g.Products = append(g.Products, l.Product)
 			}
 		}
@@ -297,7 +293,10 @@ func (r *Room) sources(i *school.Instrument, part string) []source {
 	}
 	if p, _ := i.Kind.Part(part); p.Material == catalog.MetalString {
 		if s, ok := r.setOf(i.Kind); ok {
-			list = append(list, source{"set", s, store.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1 / float64(len(r.stringsOf(i.Kind)))})
+			list = append(
+				list,
+				source{"set", s, store.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1 / float64(len(r.stringsOf(i.Kind)))},
+			)
 		}
 	}
 	return list
@@ -398,7 +397,13 @@ func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Re
 			if short > 1e-9 {
 				out.Short = from.supply.Called(from.of.Size)
 			}
-			event, err := r.Record(ctx, tx, by, store.Event{What: store.StringTaken, Instrument: &i.ID}, TakenDetail{from.supply.Called(from.of.Size), took})
+			event, err := r.Record(
+				ctx,
+				tx,
+				by,
+				store.Event{What: store.StringTaken, Instrument: &i.ID},
+				TakenDetail{from.supply.Called(from.of.Size), took},
+			)
 			if err != nil {
 				return out, err
 			}

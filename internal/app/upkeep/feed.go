@@ -95,7 +95,12 @@ func (r *Room) Calendar(ctx context.Context, by journal.Person, w io.Writer) err
 		byDay[p.On] = append(byDay[p.On], p.Tag+" "+p.PartName)
 	}
 	for _, d := range days {
-		add(fmt.Sprintf("strings-%s-%s", d, by.School), d, fmt.Sprintf("Change %s", plural(len(byDay[d]), "string")), strings.Join(byDay[d], ", "))
+		add(
+			fmt.Sprintf("strings-%s-%s", d, by.School),
+			d,
+			fmt.Sprintf("Change %s", plural(len(byDay[d]), "string")),
+			strings.Join(byDay[d], ", "),
+		)
 	}
 	back := map[day.Day][]string{}
 	for _, i := range s.Instruments {
@@ -105,13 +110,20 @@ func (r *Room) Calendar(ctx context.Context, by journal.Person, w io.Writer) err
 	}
 	for d := s.Today - calendarBack; d <= s.Today+calendarAhead; d++ {
 		if tags := back[d]; len(tags) > 0 {
-			add(fmt.Sprintf("back-%s-%s", d, by.School), d, fmt.Sprintf("%s due back", plural(len(tags), "instrument")), strings.Join(tags, ", "))
+			add(
+				fmt.Sprintf("back-%s-%s", d, by.School),
+				d,
+				fmt.Sprintf("%s due back", plural(len(tags), "instrument")),
+				strings.Join(tags, ", "),
+			)
 		}
 	}
-	if d, err := r.Deadlines(s); err == nil {
-		for _, x := range d {
-			add(fmt.Sprintf("begin-%s-%s-%s", strings.ReplaceAll(x.What, " ", "-"), x.By, by.School), x.By, "Latest day to "+x.What, "")
-		}
+	deadlines, err := r.Deadlines(s)
+	if err != nil {
+		return err
+	}
+	for _, x := range deadlines {
+		add(fmt.Sprintf("begin-%s-%s-%s", strings.ReplaceAll(x.What, " ", "-"), x.By, by.School), x.By, "Latest day to "+x.What, "")
 	}
 	return formats.WriteCalendar(w, s.School.Name, r.Now(), list)
 }

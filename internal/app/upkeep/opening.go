@@ -106,7 +106,11 @@ func (r *Room) newReed(s *school.Snapshot, in Opening) (store.Reed, error) {
 		}
 	}
 	if reed.Place > 12 || taken(reed.Place) {
-		return reed, journal.Refuse("place", fmt.Sprintf("place %d of the holder is taken; throw the worn one away first", reed.Place), reed.Place)
+		return reed, journal.Refuse(
+			"place",
+			fmt.Sprintf("place %d of the holder is taken; throw the worn one away first", reed.Place),
+			reed.Place,
+		)
 	}
 	return reed, nil
 }
@@ -129,7 +133,13 @@ func (r *Room) ThrowAway(ctx context.Context, by journal.Person, id uuid.UUID, i
 		if err := tx.EndReed(ctx, id, max(s.Today, reed.OpenedOn), in.Cause); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.ReedEnded}, ReedDetail{Reed: id, Player: reed.Player, Place: reed.Place, Cause: in.Cause})
+		event, err := r.Record(
+			ctx,
+			tx,
+			by,
+			store.Event{What: store.ReedEnded},
+			ReedDetail{Reed: id, Player: reed.Player, Place: reed.Place, Cause: in.Cause},
+		)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }

@@ -132,7 +132,7 @@ func (r *Room) planStrings(s *school.Snapshot, c *store.Concert, in Preparing, o
 		for _, p := range changes {
 			for n := range free {
 				if free[n].Date == p.On {
-					free[n].Minutes -= wantedOf(list, p.Instrument).minutes
+					free[n].Minutes = max(0, free[n].Minutes-wantedOf(list, p.Instrument).minutes)
 				}
 			}
 		}
@@ -187,13 +187,22 @@ func benchDays(s *school.Snapshot, from, to day.Day, minutes float64) []restring
 }
 
 // lay plans instruments that change one string a day, or all in one sitting.
-func lay(list []wanted, bench []restring.Bench, concert day.Day, settle int, oneADay bool) (changes []store.PlannedChange, unplaced []wanted, err error) {
+func lay(
+	list []wanted,
+	bench []restring.Bench,
+	concert day.Day,
+	settle int,
+	oneADay bool,
+) (changes []store.PlannedChange, unplaced []wanted, err error) {
 	in := restring.SectionIn{BenchMinutes: bench, Concert: concert, SettleDays: settle, Mode: restring.OneSitting}
 	if oneADay {
 		in.Mode = restring.OneADay
 	}
 	for _, w := range list {
-		in.Instruments = append(in.Instruments, restring.Instrument{ID: w.of.ID.String(), Strings: len(w.strings), MinutesPerString: w.minutes})
+		in.Instruments = append(
+			in.Instruments,
+			restring.Instrument{ID: w.of.ID.String(), Strings: len(w.strings), MinutesPerString: w.minutes},
+		)
 	}
 	got, err := restring.SectionPlan(in)
 	if err != nil {
@@ -234,7 +243,8 @@ func (r *Room) fixedChanges(s *school.Snapshot, c *store.Concert, list []wanted,
 		if p.On+day.Day(settle) > c.HeldOn {
 			return nil, journal.Refuse(at+".on", fmt.Sprintf("%s would still be settling at the concert", i.Tag), p.On)
 		}
-		if list[k].oneADay && slices.ContainsFunc(fixed, func(f store.PlannedChange) bool { return f.Instrument == p.Instrument && f.On == p.On }) {
+		if list[k].oneADay &&
+			slices.ContainsFunc(fixed, func(f store.PlannedChange) bool { return f.Instrument == p.Instrument && f.On == p.On }) {
 			return nil, journal.Refuse(at+".on", fmt.Sprintf("%s would have two strings changed on a day", i.Tag), p.On)
 		}
 		fixed = append(fixed, p)
@@ -243,7 +253,10 @@ func (r *Room) fixedChanges(s *school.Snapshot, c *store.Concert, list []wanted,
 		switch {
 		case isFixed(fixed, w.of.ID):
 			for _, n := range w.strings {
-				if !slices.ContainsFunc(fixed, func(f store.PlannedChange) bool { return f.Instrument == w.of.ID && f.Part == n.part.Key }) {
+				if !slices.ContainsFunc(
+					fixed,
+					func(f store.PlannedChange) bool { return f.Instrument == w.of.ID && f.Part == n.part.Key },
+				) {
 					return nil, journal.Refuse("pinned", "of "+w.of.Tag+" all strings have a day, or none", nil)
 				}
 			}
@@ -254,7 +267,11 @@ func (r *Room) fixedChanges(s *school.Snapshot, c *store.Concert, list []wanted,
 	minutes := map[day.Day]float64{}
 	for n, p := range fixed {
 		if minutes[p.On] += wantedOf(list, p.Instrument).minutes; n < len(in.Pinned) && minutes[p.On] > in.MinutesADay+1e-9 {
-			return nil, journal.Refuse(fmt.Sprintf("pinned[%d].on", n), fmt.Sprintf("%s would have more than %g minutes of work", p.On.Words(), in.MinutesADay), p.On)
+			return nil, journal.Refuse(
+				fmt.Sprintf("pinned[%d].on", n),
+				fmt.Sprintf("%s would have more than %g minutes of work", p.On.Words(), in.MinutesADay),
+				p.On,
+			)
 		}
 	}
 	return fixed, nil
@@ -311,17 +328,26 @@ func planWhy(c *store.Concert, settle int, minutes float64, list []wanted) why.W
 	}
 	return why.Why{
 		Rule: "strings.section-plan",
-		Statement: fmt.Sprintf("Each string that runs out by the concert is changed as late as it can be and is settled by %s, %s. Whatever does not fit stays as it is: all strings of an instrument or none.",
-			c.HeldOn.Words(), mode),
+		Statement: fmt.Sprintf(
+			"Each string that runs out by the concert is changed as late as it can be and is settled by %s, %s. Whatever does not fit stays as it is: all strings of an instrument or none.",
+			c.HeldOn.Words(),
+			mode,
+		),
 		Inputs: []why.Input{
 			{Name: "days to settle", Value: fmt.Sprint(settle)},
 			{Name: "minutes at the bench on a school day", Value: fmt.Sprintf("%g", minutes)},
 			{Name: "instruments", Value: fmt.Sprint(len(list))},
 		},
-		Basis: why.Basis{Kind: why.CommonPractice, Source: "a new string sags for about three days; bridge and post stand only because strings press"},
+		Basis: why.Basis{
+			Kind:   why.CommonPractice,
+			Source: "a new string sags for about three days; bridge and post stand only because strings press",
+		},
 		Alternatives: []why.Alternative{
 			{Name: "One sitting", Statement: "Some change a whole set at once, string after string, so that it settles together."},
-			{Name: "One a day", Statement: "Others change one string a day over most of a week, so that the others keep pitch and tension."},
+			{
+				Name:      "One a day",
+				Statement: "Others change one string a day over most of a week, so that the others keep pitch and tension.",
+			},
 		},
 		Change: "/settings/practices",
 	}

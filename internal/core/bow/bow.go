@@ -52,9 +52,15 @@ func Rosin(in RosinIn) (RosinOut, error) {
 			Rule:      "bow.rosin",
 			Statement: fmt.Sprintf("%s of playing a day want rosin %s.", minutes(m), Often(times)),
 			Inputs:    []why.Input{{Name: "played a day", Value: minutes(m)}},
-			Basis:     why.Basis{Kind: why.CommonPractice, Source: "10 to 15 minutes a day: about weekly; an hour or more: daily; in proportion between"},
+			Basis: why.Basis{
+				Kind:   why.CommonPractice,
+				Source: "10 to 15 minutes a day: about weekly; an hour or more: daily; in proportion between",
+			},
 			Alternatives: []why.Alternative{
-				{Name: "By the sound", Statement: "Harsh and dusty is too much: tap the bow lightly on the palm and wipe. It slips: a little more."},
+				{
+					Name:      "By the sound",
+					Statement: "Harsh and dusty is too much: tap the bow lightly on the palm and wipe. It slips: a little more.",
+				},
 			},
 		},
 	}, nil
@@ -126,7 +132,10 @@ func RehairOrNew(in RehairIn) (RehairOut, error) {
 		},
 		Basis: why.Basis{Kind: why.FromMemory, Source: "below about twice the rehair a new, light, straight bow is the better buy"},
 		Alternatives: []why.Alternative{
-			{Name: "A bow somebody is fond of", Statement: "A stick that plays well for its player may be worth a rehair that the sum refuses."},
+			{
+				Name:      "A bow somebody is fond of",
+				Statement: "A stick that plays well for its player may be worth a rehair that the sum refuses.",
+			},
 		},
 	}}
 	switch {

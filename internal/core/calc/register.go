@@ -46,6 +46,9 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("lifespan.estimate", lifespan.Estimate),
 		of("lifespan.compare", lifespan.Compare),
 		of("shop.charge", shop.Charge),
+		of("shop.repair-or-replace", shop.RepairOrReplace),
+		of("shop.turnaround", shop.Turnaround),
+		of("shop.economic-life", shop.EconomicLife),
 	}
 	slices.SortFunc(all, func(a, b *Calculator) int { return strings.Compare(a.Name, b.Name) })
 	return all

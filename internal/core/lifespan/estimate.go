@@ -68,15 +68,7 @@ func Estimate(in EstimateIn) (EstimateOut, error) {
 	}
 	lives := sorted(in.Durations, in.Ended)
 	out := EstimateOut{KaplanMeier: curve(lives)}
-	first := func(level float64) *float64 {
-		for _, s := range out.KaplanMeier {
-			if s.Survival <= level+tolerance {
-				return &s.Time
-			}
-		}
-		return nil
-	}
-	out.Median, out.QuantileTime = first(0.5), first(1-q)
+	out.Median, out.QuantileTime = FirstBelow(out.KaplanMeier, 0.5), FirstBelow(out.KaplanMeier, 1-q)
 	if w, ok := fit(lives); ok {
 		out.Weibull = &w
 	}
@@ -86,6 +78,21 @@ func Estimate(in EstimateIn) (EstimateOut, error) {
 	}
 	out.Enough = ended >= Enough
 	return out, nil
+}
+
+// KaplanMeier estimates how many last how long from durations that are 0 or more, and from whether each has ended.
+func KaplanMeier(durations []float64, ended []bool) []SurvivalStep {
+	return curve(sorted(durations, ended))
+}
+
+// FirstBelow is the first time at which at most a share lasts longer; nil when that is never reached.
+func FirstBelow(curve []SurvivalStep, share float64) *float64 {
+	for _, s := range curve {
+		if s.Survival <= share+tolerance {
+			return &s.Time
+		}
+	}
+	return nil
 }
 
 // life is how long one part lasted, or has lasted so far.

@@ -24,6 +24,7 @@ type Standing struct {
 	Day     int      `json:"day" doc:"Of its break-in, from 1; 0 when it is over, or rests today"`
 	Minutes float64  `json:"minutes" doc:"For today, while it is broken in"`
 	Share   float64  `json:"share" doc:"Of the break-in that is behind it, 0 to 1"`
+	Behind  float64  `json:"behind" doc:"Minutes of it that are"`
 }
 
 // Stand reads a reed on a day, not before it was opened. A reed that is a beginner's only one is excused from breaking in.
@@ -35,16 +36,17 @@ func (r Held) Stand(today day.Day, rest []day.Day, excused bool) (Standing, erro
 			return out, err
 		}
 		out.ReadyOn = plan.ReadyOn
-		if today < plan.ReadyOn {
-			done := 0
-			for n, d := range plan.Days {
-				switch {
-				case d.Date < today:
-					done++
-				case d.Date == today:
-					out.Day, out.Minutes = n+1, d.Minutes
-				}
+		done := 0
+		for n, d := range plan.Days {
+			switch {
+			case d.Date < today:
+				done++
+				out.Behind += d.Minutes
+			case d.Date == today:
+				out.Day, out.Minutes = n+1, d.Minutes
 			}
+		}
+		if today < plan.ReadyOn {
 			out.State, out.Share = BreakingIn, float64(done)/float64(len(plan.Days))
 		}
 	}

@@ -21,10 +21,10 @@ func TestStand(t *testing.T) {
 		want    Standing
 	}{
 		{"its first day", "2026-12-03", held, false, Standing{State: BreakingIn, Day: 1, Minutes: 1}},
-		{"rests on Saturday", "2026-12-05", held, false, Standing{State: BreakingIn, Share: 0.4}},
-		{"its last day", "2026-12-09", held, false, Standing{State: BreakingIn, Day: 5, Minutes: 30, Share: 0.8}},
-		{"free on the day after", "2026-12-10", held, false, Standing{State: Ready, Share: 1}},
-		{"tired after four weeks of taking turns", "2027-01-07", held, false, Standing{State: Worn, Share: 1}},
+		{"rests on Saturday", "2026-12-05", held, false, Standing{State: BreakingIn, Share: 0.4, Behind: 6}},
+		{"its last day", "2026-12-09", held, false, Standing{State: BreakingIn, Day: 5, Minutes: 30, Share: 0.8, Behind: 36}},
+		{"free on the day after", "2026-12-10", held, false, Standing{State: Ready, Share: 1, Behind: 66}},
+		{"tired after four weeks of taking turns", "2027-01-07", held, false, Standing{State: Worn, Share: 1, Behind: 66}},
 		{"a beginner's only one", "2026-12-03", held, true, Standing{State: Ready, Share: 1}},
 		{"one that needs no break-in and does not tire", "2027-12-03", Held{Opened: opened}, false, Standing{State: Ready, Share: 1}},
 	}

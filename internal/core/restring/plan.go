@@ -73,8 +73,14 @@ func Plan(in PlanIn) (PlanOut, error) {
 		days = beginning(*in.StartBy, wanted, closed)
 	}
 	if in.NotBefore != nil && days[0] < *in.NotBefore {
-		return PlanOut{}, field.Errorf("concert", "no plan fits: %d working days with %d days to settle would have to begin on %s, before %s",
-			wanted, in.SettleDays, days[0], *in.NotBefore)
+		return PlanOut{}, field.Errorf(
+			"concert",
+			"no plan fits: %d working days with %d days to settle would have to begin on %s, before %s",
+			wanted,
+			in.SettleDays,
+			days[0],
+			*in.NotBefore,
+		)
 	}
 	out := PlanOut{SettledOn: days[wanted-1] + day.Day(in.SettleDays), LatestStart: latest[0]}
 	for _, d := range days {
@@ -176,7 +182,11 @@ func SectionPlan(in SectionIn) (SectionOut, error) {
 		case x.Strings < 1 || x.Strings > most:
 			return SectionOut{}, field.Errorf(path("strings"), "%d cannot be changed; use 1 to %d", x.Strings, most)
 		case !(x.MinutesPerString > 0 && x.MinutesPerString <= 24*60):
-			return SectionOut{}, field.Errorf(path("minutes_per_string"), "%v is no time for a string; use more than 0, at most 1440", x.MinutesPerString)
+			return SectionOut{}, field.Errorf(
+				path("minutes_per_string"),
+				"%v is no time for a string; use more than 0, at most 1440",
+				x.MinutesPerString,
+			)
 		}
 		ids[x.ID] = true
 	}
@@ -188,7 +198,11 @@ func SectionPlan(in SectionIn) (SectionOut, error) {
 		case listed[b.Date]:
 			return SectionOut{}, field.Errorf(fmt.Sprintf("bench_minutes[%d].date", i), "%s stands there twice", b.Date)
 		case !(b.Minutes >= 0 && b.Minutes <= 24*60):
-			return SectionOut{}, field.Errorf(fmt.Sprintf("bench_minutes[%d].minutes", i), "%v is no bench time of a day; use 0 to 1440", b.Minutes)
+			return SectionOut{}, field.Errorf(
+				fmt.Sprintf("bench_minutes[%d].minutes", i),
+				"%v is no bench time of a day; use 0 to 1440",
+				b.Minutes,
+			)
 		}
 		listed[b.Date] = true
 		if b.Date <= last {

@@ -19,12 +19,36 @@ func TestPlan(t *testing.T) {
 		in                     PlanIn
 		first, settled, latest string
 	}{
-		{"a set over four days, three to settle", PlanIn{Strings: 4, Concert: on("2026-12-12"), SettleDays: 3, Mode: OneADay}, "2026-12-06", "2026-12-12", "2026-12-06"},
-		{"one sitting", PlanIn{Strings: 4, Concert: on("2026-12-12"), SettleDays: 3, Mode: OneSitting}, "2026-12-09", "2026-12-12", "2026-12-09"},
-		{"nothing to settle: on the day itself", PlanIn{Strings: 1, Concert: on("2026-12-12"), Mode: OneADay}, "2026-12-12", "2026-12-12", "2026-12-12"},
+		{
+			"a set over four days, three to settle",
+			PlanIn{Strings: 4, Concert: on("2026-12-12"), SettleDays: 3, Mode: OneADay},
+			"2026-12-06",
+			"2026-12-12",
+			"2026-12-06",
+		},
+		{
+			"one sitting",
+			PlanIn{Strings: 4, Concert: on("2026-12-12"), SettleDays: 3, Mode: OneSitting},
+			"2026-12-09",
+			"2026-12-12",
+			"2026-12-09",
+		},
+		{
+			"nothing to settle: on the day itself",
+			PlanIn{Strings: 1, Concert: on("2026-12-12"), Mode: OneADay},
+			"2026-12-12",
+			"2026-12-12",
+			"2026-12-12",
+		},
 		{
 			"a weekend without work in the middle",
-			PlanIn{Strings: 4, Concert: on("2026-12-12"), SettleDays: 3, Mode: OneADay, NoWorkDays: []day.Day{on("2026-12-05"), on("2026-12-06")}},
+			PlanIn{
+				Strings:    4,
+				Concert:    on("2026-12-12"),
+				SettleDays: 3,
+				Mode:       OneADay,
+				NoWorkDays: []day.Day{on("2026-12-05"), on("2026-12-06")},
+			},
 			"2026-12-04", "2026-12-12", "2026-12-04",
 		},
 		{
@@ -34,16 +58,33 @@ func TestPlan(t *testing.T) {
 		},
 		{
 			"asked to begin on a day without work: the one before",
-			PlanIn{Strings: 2, Concert: on("2026-12-12"), SettleDays: 3, Mode: OneADay, StartBy: day1("2026-12-01"), NoWorkDays: []day.Day{on("2026-12-01")}},
+			PlanIn{
+				Strings:    2,
+				Concert:    on("2026-12-12"),
+				SettleDays: 3,
+				Mode:       OneADay,
+				StartBy:    day1("2026-12-01"),
+				NoWorkDays: []day.Day{on("2026-12-01")},
+			},
 			"2026-11-30", "2026-12-05", "2026-12-08",
 		},
-		{"just in time", PlanIn{Strings: 4, Concert: on("2026-12-12"), SettleDays: 3, Mode: OneADay, NotBefore: day1("2026-12-06")}, "2026-12-06", "2026-12-12", "2026-12-06"},
+		{
+			"just in time",
+			PlanIn{Strings: 4, Concert: on("2026-12-12"), SettleDays: 3, Mode: OneADay, NotBefore: day1("2026-12-06")},
+			"2026-12-06",
+			"2026-12-12",
+			"2026-12-06",
+		},
 	}
 	for _, tt := range tests {
 		t.Run(tt.name, func(t *testing.T) {
 			out, err := Plan(tt.in)
 			require.NoError(t, err)
-			assert.Equal(t, []string{tt.first, tt.settled, tt.latest}, []string{out.Days[0].Date.String(), out.SettledOn.String(), out.LatestStart.String()})
+			assert.Equal(
+				t,
+				[]string{tt.first, tt.settled, tt.latest},
+				[]string{out.Days[0].Date.String(), out.SettledOn.String(), out.LatestStart.String()},
+			)
 		})
 	}
 }

@@ -35,7 +35,10 @@ func TestSectionPlan(t *testing.T) {
 func TestSectionPlanRefuses(t *testing.T) {
 	good := func() SectionIn {
 		return SectionIn{
-			Instruments: []Instrument{{"VN-01", 4, 10}, {"VN-02", 4, 10}}, BenchMinutes: []Bench{{on("2026-12-09"), 20}, {on("2026-12-08"), 15}},
+			Instruments: []Instrument{
+				{"VN-01", 4, 10},
+				{"VN-02", 4, 10},
+			}, BenchMinutes: []Bench{{on("2026-12-09"), 20}, {on("2026-12-08"), 15}},
 			Concert: on("2026-12-12"), SettleDays: 3, Mode: OneADay,
 		}
 	}
@@ -78,7 +81,10 @@ func sectionOf(t *rapid.T, instruments, days int) SectionIn {
 		})
 	}
 	for i := range rapid.IntRange(0, days).Draw(t, "days") {
-		in.BenchMinutes = append(in.BenchMinutes, Bench{start + day.Day(2*i+rapid.IntRange(0, 1).Draw(t, "day")), float64(rapid.IntRange(0, 40).Draw(t, "bench"))})
+		in.BenchMinutes = append(
+			in.BenchMinutes,
+			Bench{start + day.Day(2*i+rapid.IntRange(0, 1).Draw(t, "day")), float64(rapid.IntRange(0, 40).Draw(t, "bench"))},
+		)
 	}
 	return in
 }

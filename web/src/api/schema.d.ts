@@ -2239,6 +2239,11 @@ export interface components {
             used_minutes: number;
         };
         BoxReed: {
+            /**
+             * Format: double
+             * @description Minutes of it that are
+             */
+            behind: number;
             cause?: string;
             /**
              * Format: int64
