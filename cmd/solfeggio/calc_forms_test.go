@@ -183,6 +183,13 @@ var forms = []struct{ name, input, refused string }{
 		"life_after_repair_years",
 	},
 	{"shop.turnaround", `{"jobs":[{"sent":"2026-11-01","back":null},{"sent":"2026-10-01","back":"2026-10-01"}],"today":"2026-11-24"}`, ""},
+	{"plan.season", `{"weeks":1,"jobs":[],"bench_minutes":[0],"trips":[],"budget":[],"loaners":{},"seed":1,"iterations":0}`, ""},
+	{
+		"plan.season",
+		`{"weeks":2,"jobs":[{"id":"a","place":"van","places":2,"opens":0,"due":0,"last":1,"minutes":0,"cost_cents":10,"weeks_out":1,"late_cents_per_week":5,"early_cents_per_week":0,"absent_cents_per_week":[1,1],"blocked_weeks":[0],"loaner":"tuba","pin":0}],"bench_minutes":[10,10],"trips":[{"week":0,"places":2,"fixed_cents":4}],"budget":[{"from":0,"to":1,"cents":10}],"loaners":{"tuba":1},"seed":-3,"iterations":5}`,
+		"",
+	},
+	{"plan.season", `{"weeks":2,"jobs":[],"bench_minutes":[0],"trips":[],"budget":[],"loaners":{},"seed":1,"iterations":0}`, "bench_minutes"},
 	{"shop.turnaround", `{"jobs":[],"today":"2026-11-24"}`, ""},
 	{"shop.turnaround", `{"jobs":[{"sent":"2026-11-01"}],"today":"2026-11-24"}`, "jobs[0].back"},
 	{"shop.economic-life", `{"price_cents":100,"resale_cents":[50,20],"upkeep_cents":[0,10],"discount_rate":0}`, ""},

@@ -17,6 +17,7 @@ import (
 	"solfeggio/internal/core/reeds"
 	"solfeggio/internal/core/restring"
 	"solfeggio/internal/core/schedule"
+	"solfeggio/internal/core/season"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/core/usage"
 )
@@ -46,6 +47,7 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("lifespan.estimate", lifespan.Estimate),
 		of("lifespan.compare", lifespan.Compare),
 		of("shop.charge", shop.Charge),
+		search("plan.season", season.Plan),
 		of("shop.repair-or-replace", shop.RepairOrReplace),
 		of("shop.turnaround", shop.Turnaround),
 		of("shop.economic-life", shop.EconomicLife),

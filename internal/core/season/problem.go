@@ -1,0 +1,256 @@
+package season
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+
+	"solfeggio/internal/core/field"
+)
+
+// A resource is something that jobs share in a week, in some weeks or on a trip: minutes, places, money, loaners.
+type resource struct {
+	name string // as in "the bench in week 3"
+	cap  float64
+	used float64
+}
+
+// An option is one way to place a job.
+type option struct {
+	week   int
+	loaner bool
+	cents  int64 // late, early and absent
+	uses   []use
+}
+
+type use struct {
+	of     int
+	amount float64
+}
+
+type problem struct {
+	In
+	resources []resource
+	trips     map[int]*trip // by week
+	options   [][]option    // of each job, the cheapest first
+	unplaced  []int64       // what it costs to leave each job out
+	pinned    []bool
+	chosen    []*option // of each job; nil for unplaced
+}
+
+type trip struct {
+	Trip
+	resource int
+	riders   int
+}
+
+const tolerance = 1e-9
+
+func newProblem(in In) *problem {
+	p := &problem{
+		In: in, trips: map[int]*trip{}, options: make([][]option, len(in.Jobs)), unplaced: make([]int64, len(in.Jobs)),
+		pinned: make([]bool, len(in.Jobs)), chosen: make([]*option, len(in.Jobs)),
+	}
+	share := func(name string, cap float64) int {
+		p.resources = append(p.resources, resource{name: name, cap: cap})
+		return len(p.resources) - 1
+	}
+	bench := make([]int, in.Weeks)
+	for w, minutes := range in.BenchMinutes {
+		bench[w] = share(fmt.Sprintf("the bench in week %d", w), minutes)
+	}
+	for _, t := range in.Trips {
+		p.trips[t.Week] = &trip{Trip: t, resource: share(fmt.Sprintf("the trip of week %d", t.Week), float64(t.Places))}
+	}
+	money := make([][]int, in.Weeks)
+	for _, b := range in.Budget {
+		r := share(fmt.Sprintf("the money of weeks %d to %d", b.From, b.To), float64(b.Cents))
+		for w := b.From; w <= b.To; w++ {
+			money[w] = append(money[w], r)
+		}
+	}
+	loaners := map[string][]int{}
+	for _, name := range slices.Sorted(keys(in.Loaners)) {
+		for w := range in.Weeks {
+			loaners[name] = append(loaners[name], share(fmt.Sprintf("loaner %s in week %d", name, w), float64(in.Loaners[name])))
+		}
+	}
+	for n, j := range in.Jobs {
+		p.unplaced[n] = int64(max(0, in.Weeks-j.Due)) * j.LateCentsPerWeek
+		for s := max(0, j.Opens); s <= min(j.Last, in.Weeks-j.WeeksOut); s++ {
+			for _, lent := range []bool{false, true} {
+				if o, ok := p.option(j, s, lent, bench, money, loaners); ok {
+					p.options[n] = append(p.options[n], o)
+				}
+			}
+		}
+		slices.SortStableFunc(p.options[n], func(a, b option) int { return cmp.Compare(a.cents, b.cents) })
+	}
+	return p
+}
+
+// option is a job begun in a week; false where that breaks a rule even when nothing else is done.
+func (p *problem) option(j Job, s int, lent bool, bench []int, money [][]int, loaners map[string][]int) (option, bool) {
+	o := option{week: s, loaner: lent, cents: j.late(s) + j.early(s)}
+	if lent && j.Loaner == nil {
+		return o, false
+	}
+	for w := s; w < s+j.WeeksOut; w++ {
+		switch {
+		case lent:
+			o.uses = append(o.uses, use{loaners[*j.Loaner][w], 1})
+		case slices.Contains(j.BlockedWeeks, w):
+			return o, false
+		default:
+			o.cents += j.AbsentCentsPerWeek[w]
+		}
+	}
+	switch t := p.trips[s]; {
+	case j.Place == Bench && j.Minutes > 0:
+		o.uses = append(o.uses, use{bench[s], j.Minutes})
+	case j.Place == Van && t == nil:
+		return o, false
+	case j.Place == Van:
+		places := 1
+		if j.Places != nil {
+			places = *j.Places
+		}
+		o.uses = append(o.uses, use{t.resource, float64(places)})
+	}
+	if j.CostCents > 0 {
+		for _, r := range money[s] {
+			o.uses = append(o.uses, use{r, float64(j.CostCents)})
+		}
+	}
+	for _, u := range o.uses {
+		if u.amount > p.resources[u.of].cap+tolerance {
+			return o, false
+		}
+	}
+	return o, true
+}
+
+func (j Job) late(s int) int64  { return int64(max(0, s-j.Due)) * j.LateCentsPerWeek }
+func (j Job) early(s int) int64 { return int64(max(0, j.Due-s)) * j.EarlyCentsPerWeek }
+
+func keys[V any](m map[string]V) func(func(string) bool) {
+	return func(yield func(string) bool) {
+		for k := range m {
+			if !yield(k) {
+				return
+			}
+		}
+	}
+}
+
+// fits reports whether an option of a job may be taken beside all that is chosen, and what is in its way otherwise.
+func (p *problem) fits(o *option) (bool, int) {
+	for _, u := range o.uses {
+		if r := p.resources[u.of]; r.used+u.amount > r.cap+tolerance {
+			return false, u.of
+		}
+	}
+	return true, 0
+}
+
+// fare is what an option adds for a trip on which nobody rides yet.
+func (p *problem) fare(n int, o *option) int64 {
+	if t := p.trips[o.week]; p.Jobs[n].Place == Van && t.riders == 0 {
+		return t.FixedCents
+	}
+	return 0
+}
+
+// take chooses an option of a job; nil takes it out of the plan.
+func (p *problem) take(n int, o *option) {
+	add := func(o *option, sign float64) {
+		if o == nil {
+			return
+		}
+		for _, u := range o.uses {
+			p.resources[u.of].used += sign * u.amount
+		}
+		if p.Jobs[n].Place == Van {
+			p.trips[o.week].riders += int(sign)
+		}
+	}
+	add(p.chosen[n], -1)
+	add(o, 1)
+	p.chosen[n] = o
+}
+
+// pin places the jobs that are pinned, and leaves them no other week.
+func (p *problem) pin() error {
+	var pinned []int
+	for n, j := range p.Jobs {
+		if j.Pin == nil {
+			continue
+		}
+		p.options[n] = slices.DeleteFunc(p.options[n], func(o option) bool { return o.week != *j.Pin })
+		if len(p.options[n]) == 0 {
+			return p.refuse(n, "breaks a rule of its own")
+		}
+		p.pinned[n] = true
+		pinned = append(pinned, n)
+	}
+	furthest := 0
+	if !p.placePinned(pinned, 0, &furthest) {
+		return p.refuse(pinned[furthest], "does not fit beside the others that are pinned")
+	}
+	return nil
+}
+
+func (p *problem) placePinned(pinned []int, at int, furthest *int) bool {
+	if at == len(pinned) {
+		return true
+	}
+	*furthest = max(*furthest, at)
+	n := pinned[at]
+	for k := range p.options[n] {
+		o := &p.options[n][k]
+		if ok, _ := p.fits(o); !ok {
+			continue
+		}
+		p.take(n, o)
+		if p.placePinned(pinned, at+1, furthest) {
+			return true
+		}
+		p.take(n, nil)
+	}
+	return false
+}
+
+func (p *problem) refuse(n int, because string) error {
+	return field.Errorf(fmt.Sprintf("jobs[%d].pin", n), "%s in week %d %s", p.Jobs[n].ID, *p.Jobs[n].Pin, because)
+}
+
+// parts adds up what the plan costs.
+func (p *problem) parts() (parts Parts) {
+	for n, j := range p.Jobs {
+		o := p.chosen[n]
+		if o == nil {
+			parts.Unplaced += p.unplaced[n]
+			continue
+		}
+		parts.Late += j.late(o.week)
+		parts.Early += j.early(o.week)
+		parts.Absent += o.cents - j.late(o.week) - j.early(o.week)
+	}
+	for _, t := range p.trips {
+		if t.riders > 0 {
+			parts.Trips += t.FixedCents
+		}
+	}
+	return parts
+}
+
+func (p *problem) all() []int {
+	list := make([]int, len(p.Jobs))
+	for n := range list {
+		list[n] = n
+	}
+	return list
+}
+
+const noLimit = math.MaxInt

@@ -1,0 +1,132 @@
+// Package season lays the work of a year on its weeks: what is done at the school's bench, what goes to a shop on which trip, and
+// what waits, at the least cost by the director's own weights.
+//
+// The model is the product's own. Small seasons are searched to the end; larger ones are begun greedily and improved by taking a few
+// jobs out and laying them anew (large neighbourhood search), the same for the same seed. How far from the best a plan may be is
+// bounded by a Lagrangian relaxation of all that jobs share.
+package season
+
+import (
+	"context"
+
+	"solfeggio/internal/core/why"
+)
+
+// Place is where a job is done.
+type Place string
+
+// The places.
+const (
+	Bench Place = "bench" // by the director, at school
+	Van   Place = "van"   // at a shop, there by a trip
+)
+
+// A Job is a piece of work on one instrument. Weeks count from 0; all ranges are inclusive.
+type Job struct {
+	ID                 string  `json:"id"`
+	Place              Place   `json:"place" jsonschema:"enum=bench,enum=van" enum:"bench,van"`
+	Places             *int    `json:"places,omitempty" doc:"That it takes on a trip; 1 when left out"`
+	Opens              int     `json:"opens" doc:"The first week in which it may begin"`
+	Due                int     `json:"due"`
+	Last               int     `json:"last" doc:"The last week in which it may begin"`
+	Minutes            float64 `json:"minutes" doc:"At the bench, in the week in which it begins"`
+	CostCents          int64   `json:"cost_cents"`
+	WeeksOut           int     `json:"weeks_out" doc:"For how many weeks nobody can play it; at least 1"`
+	LateCentsPerWeek   int64   `json:"late_cents_per_week"`
+	EarlyCentsPerWeek  int64   `json:"early_cents_per_week"`
+	AbsentCentsPerWeek []int64 `json:"absent_cents_per_week" doc:"What it costs that it is away, for each week of the season"`
+	BlockedWeeks       []int   `json:"blocked_weeks" doc:"In which it must not be away without a loaner"`
+	Loaner             *string `json:"loaner,omitempty" doc:"What may be lent in its place"`
+	Pin                *int    `json:"pin,omitempty" doc:"The week in which it must begin"`
+}
+
+// A Trip is a drive to the shops.
+type Trip struct {
+	Week       int   `json:"week"`
+	Places     int   `json:"places"`
+	FixedCents int64 `json:"fixed_cents" doc:"Paid once if anything rides along"`
+}
+
+// A Budget is the money for some weeks; weeks in none are free.
+type Budget struct {
+	From  int   `json:"from"`
+	To    int   `json:"to"`
+	Cents int64 `json:"cents"`
+}
+
+// In is the input of the calculator plan.season.
+type In struct {
+	Weeks        int            `json:"weeks"`
+	Jobs         []Job          `json:"jobs"`
+	BenchMinutes []float64      `json:"bench_minutes" doc:"For each week"`
+	Trips        []Trip         `json:"trips"`
+	Budget       []Budget       `json:"budget"`
+	Loaners      map[string]int `json:"loaners" doc:"How many there are of each"`
+	Seed         int64          `json:"seed"`
+	Iterations   int            `json:"iterations" doc:"How often a large plan is improved; 0 or more"`
+}
+
+// A Placement says when a job begins.
+type Placement struct {
+	ID     string  `json:"id"`
+	Week   *int    `json:"week" doc:"null when it waits beyond the season"`
+	Loaner bool    `json:"loaner"`
+	Why    why.Why `json:"why"`
+}
+
+// Parts are what the total consists of.
+type Parts struct {
+	Late     int64 `json:"late"`
+	Early    int64 `json:"early"`
+	Absent   int64 `json:"absent"`
+	Trips    int64 `json:"trips"`
+	Unplaced int64 `json:"unplaced"`
+}
+
+func (p Parts) total() int64 { return p.Late + p.Early + p.Absent + p.Trips + p.Unplaced }
+
+// Out is its result.
+type Out struct {
+	Placements      []Placement `json:"placements" doc:"In the order of the input"`
+	TotalCents      int64       `json:"total_cents"`
+	Parts           Parts       `json:"parts"`
+	LowerBoundCents int64       `json:"lower_bound_cents" doc:"No plan costs less"`
+}
+
+// exactJobs is up to how many jobs a season is searched to the end.
+const exactJobs = 5
+
+// Plan is the calculator plan.season. It ends early when ctx does. Errors name the field by its JSON path.
+func Plan(ctx context.Context, in In) (Out, error) {
+	if err := check(in); err != nil {
+		return Out{}, err
+	}
+	p := newProblem(in)
+	if err := p.pin(); err != nil {
+		return Out{}, err
+	}
+	exact := len(in.Jobs) <= exactJobs
+	if exact {
+		p.solve(ctx, p.all(), noLimit)
+	} else {
+		p.greedy()
+		p.improve(ctx, in.Seed, in.Iterations)
+	}
+	if err := ctx.Err(); err != nil {
+		return Out{}, err
+	}
+	out := Out{Parts: p.parts(), Placements: make([]Placement, len(in.Jobs))}
+	out.TotalCents = out.Parts.total()
+	out.LowerBoundCents = out.TotalCents
+	if !exact {
+		out.LowerBoundCents = min(out.TotalCents, p.bound(out.TotalCents))
+	}
+	for n, j := range in.Jobs {
+		out.Placements[n] = Placement{ID: j.ID, Why: p.why(n)}
+		if o := p.chosen[n]; o != nil {
+			week := o.week
+			out.Placements[n].Week, out.Placements[n].Loaner = &week, o.loaner
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,258 @@
+package season
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var ctx = context.Background()
+
+// quiet is a job of a season of four weeks that nothing presses.
+func quiet(id string, place Place) Job {
+	return Job{
+		ID: id, Place: place, Opens: 0, Due: 1, Last: 3, Minutes: 30, WeeksOut: 1, LateCentsPerWeek: 100, EarlyCentsPerWeek: 10,
+		AbsentCentsPerWeek: []int64{0, 0, 0, 0}, BlockedWeeks: []int{},
+	}
+}
+
+func four(jobs ...Job) In {
+	return In{
+		Weeks: 4, Jobs: jobs, BenchMinutes: []float64{30, 30, 30, 30}, Trips: []Trip{{Week: 2, Places: 2, FixedCents: 40}}, Budget: []Budget{},
+		Loaners: map[string]int{"violin": 1},
+	}
+}
+
+func TestPlan(t *testing.T) {
+	at := func(w int) *int { return &w }
+	name := "violin"
+	tests := []struct {
+		name  string
+		in    In
+		weeks []*int
+		parts Parts
+	}{
+		{"two of the same week: one a week early", four(quiet("a", Bench), quiet("b", Bench)), []*int{at(1), at(0)}, Parts{Early: 10}},
+		{
+			"a trip is paid once", four(quiet("a", Van), quiet("b", Van)), []*int{at(2), at(2)}, Parts{Late: 200, Trips: 40},
+		},
+		{
+			"no place left: it waits, and costs its lateness to the end",
+			func() In { in := four(quiet("a", Van), quiet("b", Van)); in.Trips[0].Places = 1; return in }(),
+			[]*int{at(2), nil}, Parts{Late: 100, Trips: 40, Unplaced: 300},
+		},
+		{
+			"away in a blocked week with a loaner only",
+			func() In {
+				j := quiet("a", Bench)
+				j.BlockedWeeks, j.Loaner, j.AbsentCentsPerWeek = []int{0, 1, 2, 3}, &name, []int64{70, 70, 70, 70}
+				return four(j)
+			}(),
+			[]*int{at(1)}, Parts{},
+		},
+		{
+			"money binds",
+			func() In {
+				a, b := quiet("a", Bench), quiet("b", Bench)
+				a.CostCents, b.CostCents, b.Minutes = 500, 500, 0
+				in := four(a, b)
+				in.Budget = []Budget{{0, 1, 500}, {2, 2, 0}}
+				return in
+			}(),
+			[]*int{at(1), at(3)}, Parts{Late: 200},
+		},
+		{
+			"a pin is kept", func() In { j := quiet("a", Bench); j.Pin = at(3); return four(j) }(), []*int{at(3)}, Parts{Late: 200},
+		},
+		{"nothing to do", four(), []*int{}, Parts{}},
+	}
+	for _, tt := range tests {
+		t.Run(tt.name, func(t *testing.T) {
+			out, err := Plan(ctx, tt.in)
+			require.NoError(t, err)
+			weeks := []*int{}
+			for _, p := range out.Placements {
+				weeks = append(weeks, p.Week)
+				assert.NotEmpty(t, p.Why.Statement)
+			}
+			assert.Equal(t, tt.weeks, weeks)
+			assert.Equal(t, tt.parts, out.Parts)
+			assert.Equal(t, out.TotalCents, out.LowerBoundCents)
+		})
+	}
+}
+
+func TestPlanSaysWhy(t *testing.T) {
+	out, err := Plan(ctx, four(quiet("a", Bench), quiet("b", Bench)))
+	require.NoError(t, err)
+	assert.Equal(t, "Week 0: before it, it is not open (from week 0); week 1 has no room: the bench in week 1 is full.", out.Placements[1].Why.Statement)
+	in := four(quiet("a", Van), quiet("b", Van))
+	in.Trips[0].Places = 1
+	out, err = Plan(ctx, in)
+	require.NoError(t, err)
+	assert.Equal(t, "Week 2: week 1 has no trip; week 3 has no trip.", out.Placements[0].Why.Statement)
+	assert.Equal(t, "It waits: in its best week, 2, there is no room: the trip of week 2 is full.", out.Placements[1].Why.Statement)
+}
+
+func TestPlanRefuses(t *testing.T) {
+	minus, far, unknown := -1, 9, "tuba"
+	tests := []struct {
+		path   string
+		change func(*In)
+	}{
+		{"weeks: ", func(in *In) { in.Weeks = 0 }},
+		{"bench_minutes: ", func(in *In) { in.BenchMinutes = nil }},
+		{"bench_minutes[2]: ", func(in *In) { in.BenchMinutes[2] = -1 }},
+		{"trips[0].week: ", func(in *In) { in.Trips[0].Week = 4 }},
+		{"trips[1].week: ", func(in *In) { in.Trips = append(in.Trips, in.Trips[0]) }},
+		{"budget[0].to: ", func(in *In) { in.Budget = []Budget{{2, 1, 5}} }},
+		{"loaners.violin: ", func(in *In) { in.Loaners["violin"] = -1 }},
+		{"iterations: ", func(in *In) { in.Iterations = -1 }},
+		{"jobs[1].id: ", func(in *In) { in.Jobs[1].ID = "a" }},
+		{"jobs[0].last: ", func(in *In) { in.Jobs[0].Opens = 4 }},
+		{"jobs[0].weeks_out: ", func(in *In) { in.Jobs[0].WeeksOut = 0 }},
+		{"jobs[0].places: ", func(in *In) { in.Jobs[0].Places = &minus }},
+		{"jobs[0].absent_cents_per_week: ", func(in *In) { in.Jobs[0].AbsentCentsPerWeek = []int64{1} }},
+		{"jobs[0].blocked_weeks[0]: ", func(in *In) { in.Jobs[0].BlockedWeeks = []int{4} }},
+		{"jobs[0].loaner: ", func(in *In) { in.Jobs[0].Loaner = &unknown }},
+		{"jobs[0].pin: a in week 9 ", func(in *In) { in.Jobs[0].Pin = &far }},
+		{"jobs[1].pin: b in week 1 does not fit beside", func(in *In) {
+			one := 1
+			in.Jobs[0].Pin, in.Jobs[1].Pin = &one, &one
+		}},
+	}
+	for _, tt := range tests {
+		in := four(quiet("a", Bench), quiet("b", Bench))
+		tt.change(&in)
+		_, err := Plan(ctx, in)
+		assert.ErrorContains(t, err, tt.path)
+	}
+}
+
+// drawn is a season by chance, in which everything is short.
+func drawn(r *rand.Rand, jobs, weeks int) In {
+	in := In{Weeks: weeks, Loaners: map[string]int{"violin": 1, "horn": r.IntN(2)}, Budget: []Budget{}, Seed: 5, Iterations: 200}
+	for w := range weeks {
+		in.BenchMinutes = append(in.BenchMinutes, float64(10*r.IntN(8)))
+		if r.IntN(3) == 0 {
+			in.Trips = append(in.Trips, Trip{w, 1 + r.IntN(3), int64(r.IntN(400))})
+		}
+	}
+	in.Budget = append(in.Budget, Budget{0, weeks - 1, int64(300 * jobs / 2)}, Budget{weeks / 3, weeks / 2, 400})
+	for n := range jobs {
+		opens := r.IntN(weeks)
+		j := Job{
+			ID: fmt.Sprint("j", n), Place: []Place{Bench, Van}[r.IntN(2)], Opens: opens, Due: opens + r.IntN(weeks), Last: opens + r.IntN(weeks),
+			Minutes: float64(10 * r.IntN(6)), CostCents: int64(r.IntN(500)), WeeksOut: 1 + r.IntN(3),
+			LateCentsPerWeek: int64(r.IntN(200)), EarlyCentsPerWeek: int64(r.IntN(30)), BlockedWeeks: []int{},
+		}
+		for w := range weeks {
+			j.AbsentCentsPerWeek = append(j.AbsentCentsPerWeek, int64(r.IntN(60)))
+			if r.IntN(6) == 0 {
+				j.BlockedWeeks = append(j.BlockedWeeks, w)
+			}
+		}
+		if r.IntN(2) == 0 {
+			name := []string{"violin", "horn"}[r.IntN(2)]
+			j.Loaner = &name
+		}
+		if r.IntN(3) == 0 {
+			places := 1 + r.IntN(2)
+			j.Places = &places
+		}
+		in.Jobs = append(in.Jobs, j)
+	}
+	return in
+}
+
+// Of large seasons: every rule is kept, the sum is right, the bound is below, and the same seed gives the same plan.
+func TestPlansOfLargeSeasonsKeepTheRules(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 1))
+	for range 12 {
+		in := drawn(r, 40, 20)
+		out, err := Plan(ctx, in)
+		require.NoError(t, err)
+		assert.Equal(t, cost(t, in, out), out.TotalCents)
+		assert.LessOrEqual(t, out.LowerBoundCents, out.TotalCents)
+		again, err := Plan(ctx, in)
+		require.NoError(t, err)
+		assert.Equal(t, out, again)
+		without := in
+		without.Iterations = 0
+		first, err := Plan(ctx, without)
+		require.NoError(t, err)
+		assert.LessOrEqual(t, out.TotalCents, first.TotalCents, "improving makes nothing worse")
+	}
+}
+
+// cost works out from the rules what a plan costs, and checks that it keeps them.
+func cost(t *testing.T, in In, out Out) (total int64) {
+	minutes, places, loaned := make([]float64, in.Weeks), map[int]int{}, map[string][]int{}
+	money := make([]int64, in.Weeks)
+	for name := range in.Loaners {
+		loaned[name] = make([]int, in.Weeks)
+	}
+	for n, p := range out.Placements {
+		j := in.Jobs[n]
+		if p.Week == nil {
+			total += int64(max(0, in.Weeks-j.Due)) * j.LateCentsPerWeek
+			continue
+		}
+		s := *p.Week
+		assert.True(t, s >= j.Opens && s <= j.Last && s+j.WeeksOut <= in.Weeks)
+		total += int64(max(0, s-j.Due))*j.LateCentsPerWeek + int64(max(0, j.Due-s))*j.EarlyCentsPerWeek
+		money[s] += j.CostCents
+		if j.Place == Bench {
+			minutes[s] += j.Minutes
+		} else if j.Places != nil {
+			places[s] += *j.Places
+		} else {
+			places[s]++
+		}
+		for w := s; w < s+j.WeeksOut; w++ {
+			if p.Loaner {
+				loaned[*j.Loaner][w]++
+				continue
+			}
+			assert.NotContains(t, j.BlockedWeeks, w)
+			total += j.AbsentCentsPerWeek[w]
+		}
+	}
+	for w := range in.Weeks {
+		assert.LessOrEqual(t, minutes[w], in.BenchMinutes[w])
+	}
+	for _, trip := range in.Trips {
+		assert.LessOrEqual(t, places[trip.Week], trip.Places)
+		if places[trip.Week] > 0 {
+			total += trip.FixedCents
+		}
+		delete(places, trip.Week)
+	}
+	assert.Empty(t, places, "on a trip that does not go")
+	for _, b := range in.Budget {
+		spent := int64(0)
+		for w := b.From; w <= b.To; w++ {
+			spent += money[w]
+		}
+		assert.LessOrEqual(t, spent, b.Cents)
+	}
+	for name, weeks := range loaned {
+		for _, n := range weeks {
+			assert.LessOrEqual(t, n, in.Loaners[name])
+		}
+	}
+	return total
+}
+
+func BenchmarkPlan(b *testing.B) {
+	in := drawn(rand.New(rand.NewPCG(3, 3)), 200, 40)
+	for b.Loop() {
+		out, err := Plan(ctx, in)
+		require.NoError(b, err)
+		b.ReportMetric(float64(out.TotalCents)/float64(out.LowerBoundCents), "times-the-bound")
+	}
+}
