@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -34,6 +35,19 @@ func TestBeforeTheConcert(t *testing.T) {
 	b.press(kb.ArrowRight)
 	b.see("VA-01 would still be settling at the concert")
 	b.click("button", "Plan it anew")
+	b.await("button", "VA-01, A string, Thursday 3 December", "")
+
+	// And dragged, onto the column of another string.
+	x, y := b.middle(`[aria-label="VA-02, A string, Thursday 3 December"]`)
+	monday, _ := b.middle(`[aria-label="VA-02, D string, Monday 7 December"]`)
+	tuesday, _ := b.middle(`[aria-label="VA-02, G string, Tuesday 8 December"]`)
+	b.do(chromedp.MouseEvent(chromedp.MousePressed, x, y, chromedp.ButtonLeft),
+		chromedp.MouseEvent(chromedp.MouseMoved, x-(tuesday-monday)/2, y, chromedp.ButtonLeft),
+		chromedp.MouseEvent(chromedp.MouseMoved, x-(tuesday-monday), y, chromedp.ButtonLeft),
+		chromedp.MouseEvent(chromedp.MouseReleased, x-(tuesday-monday), y, chromedp.ButtonLeft))
+	b.await("button", "VA-02, A string, Wednesday 2 December", "")
+	b.evaluate(`(() => { document.querySelector('[aria-label="VA-02, A string, Wednesday 2 December"]').focus(); return true })()`)
+	b.press(kb.ArrowRight)
 	b.await("button", "VA-01, A string, Thursday 3 December", "")
 	b.click("button", "Put this plan on Today")
 	b.see("Each string stands on Today on its day.")

@@ -269,6 +269,13 @@ func TestABoxOfReeds(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, chair().Reeds, 2)
 
+	_, err = h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: senna, Synthetic: true, Strength: "2.5"})
+	require.NoError(t, err)
+	s := chair().Reeds[2]
+	assert.Equal(t, []any{"ready", true, (*day.Day)(nil)}, []any{string(s.State), s.Serves, s.TiredOn}, "free at once, and it does not tire")
+	iron := upkeep.Opening{ID: uuid.New(), PlayerID: senna, Strength: "iron"}
+	assert.Equal(t, "strength", fault(t, second(h.Upkeep.Open(ctx, h.director, iron)), journal.Invalid).Fields[0].Path)
+
 	require.NoError(t, h.Upkeep.SetProgram(ctx, h.director, upkeep.BreakInMinutes{Supply: "reed-clarinet", Minutes: []float64{10, 20}}))
 	h.now = h.now.AddDate(0, 0, -6) // the second of two days
 	assert.Equal(t, []any{2, 20.0}, []any{chair().Reeds[0].Day, chair().Reeds[0].Minutes})

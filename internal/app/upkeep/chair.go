@@ -25,6 +25,8 @@ type ReedSection struct {
 	ReadyOn  *day.Day        `json:"ready_on,omitempty"`
 	MustOpen int             `json:"must_open" doc:"Players without a reed for the concert"`
 	Chairs   []Chair         `json:"chairs"`
+
+	Strengths []string `json:"strengths" doc:"Of its reeds, from soft to hard"`
 }
 
 // Chair is a player with their box of reeds, as seen from the front.
@@ -167,7 +169,7 @@ func (r *Room) reedSections(s *school.Snapshot, concert *store.Concert, out *Bef
 			n = len(out.Reeds)
 			at[i.Kind.Key] = n
 			out.Reeds = append(out.Reeds, ReedSection{
-				Kind: i.Kind.Key, KindName: i.Kind.Name, Section: i.Kind.Section, Program: []reeds.Playing{}, Chairs: []Chair{},
+				Kind: i.Kind.Key, KindName: i.Kind.Name, Section: i.Kind.Section, Program: []reeds.Playing{}, Chairs: []Chair{}, Strengths: supply.Strengths,
 			})
 		}
 		sec := &out.Reeds[n]

@@ -50,7 +50,7 @@ func (r *Room) Boxes(ctx context.Context, by journal.Person) (Boxes, error) {
 			n = len(out.Sections)
 			at[i.Kind.Key] = n
 			out.Sections = append(out.Sections, ReedSection{
-				Kind: i.Kind.Key, KindName: i.Kind.Name, Section: i.Kind.Section, Program: []reeds.Playing{}, Chairs: []Chair{},
+				Kind: i.Kind.Key, KindName: i.Kind.Name, Section: i.Kind.Section, Program: []reeds.Playing{}, Chairs: []Chair{}, Strengths: supply.Strengths,
 			})
 			own, has := s.BreakIns[supply.Key]
 			b := BreakIn{supply.Key, supply.Name, supply.BreakIn, has, cmp.Or(supply.BreakInIs, why.CommonPractice)}

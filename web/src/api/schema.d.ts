@@ -4397,6 +4397,8 @@ export interface components {
             /** Format: date */
             ready_on?: string;
             section: string;
+            /** @description Of its reeds, from soft to hard */
+            strengths: string[];
         };
         Refill: {
             things: components["schemas"]["ThingOfKit"][];

@@ -127,7 +127,7 @@ export function BeforeConcert() {
         <aside aria-label={`${reeds.kind_name}, chair by chair`}>
           <h2>{reeds.kind_name}, chair by chair</h2>
           <p className="quiet text-sm">the reeds as they are today, the words as they will be at the concert</p>
-          <Chairs chairs={reeds.chairs} endings={boxes?.endings ?? []} names={false} />
+          <Chairs chairs={reeds.chairs} strengths={reeds.strengths} endings={boxes?.endings ?? []} names={false} />
           <p className="mt-2 text-sm">
             <b>Today each plays</b> the one that has rested longest; it carries a dot.
           </p>

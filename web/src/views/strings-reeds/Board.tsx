@@ -82,9 +82,10 @@ function Line({
                 const to = dragged && dayUnder(e.clientX)
                 if (to) setDragged({ part: c.part, day: to })
               }}
-              onPointerUp={() => {
+              onPointerUp={(e) => {
+                const to = dragged && dayUnder(e.clientX)
                 setDragged(undefined)
-                if (dragged) onMove(c, dragged.day)
+                if (to) onMove(c, to)
               }}
               onPointerCancel={() => setDragged(undefined)}
               onKeyDown={(e) => {

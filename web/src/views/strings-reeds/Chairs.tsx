@@ -14,22 +14,28 @@ const tone: Record<Chair['state'], string> = {
   late: 'text-error',
 }
 
-type Props = { chairs: Chair[]; endings: Schemas['Named'][]; names: boolean; wide?: boolean }
+type Props = {
+  chairs: Chair[]
+  strengths: string[]
+  endings: Schemas['Named'][]
+  names: boolean
+  wide?: boolean
+}
 
 /** A section with its reeds, chair by chair. One tap on a reed notes what a player holds up. Names can be left out. */
-export function Chairs({ chairs, endings, names, wide = false }: Props) {
+export function Chairs({ chairs, strengths, endings, names, wide = false }: Props) {
   return (
     <ul aria-label="Chairs" className={wide ? 'gap-x-8 xl:columns-2' : ''}>
       {chairs.map((c) => (
         <li key={c.player_id} className="line break-inside-avoid py-1.5">
-          <OneChair chair={c} endings={endings} names={names} />
+          <OneChair chair={c} strengths={strengths} endings={endings} names={names} />
         </li>
       ))}
     </ul>
   )
 }
 
-function OneChair({ chair: c, endings, names }: { chair: Chair; endings: Schemas['Named'][]; names: boolean }) {
+function OneChair({ chair: c, strengths, endings, names }: { chair: Chair } & Omit<Props, 'chairs' | 'wide'>) {
   const may = useMay('finish care')
   const notice = useNotice()
   const [picked, setPicked] = useState<string>()
@@ -49,10 +55,18 @@ function OneChair({ chair: c, endings, names }: { chair: Chair; endings: Schemas
     },
     onError: (problem) => notice.show(problem.message),
   })
+  const [choosing, setChoosing] = useState(false)
+  const [strength, setStrength] = useState(c.strength)
+  const [synthetic, setSynthetic] = useState(false)
   const open = useWrite({
     send: (_, id) =>
-      take(api.POST('/api/v1/strings-reeds/reeds', { body: { id: id(), player_id: c.player_id, from_stock: true } })),
+      take(
+        api.POST('/api/v1/strings-reeds/reeds', {
+          body: { id: id(), player_id: c.player_id, strength, synthetic, from_stock: !synthetic },
+        }),
+      ),
     onSuccess: async (changed) => {
+      setChoosing(false)
       notice.show(`${c.tag}: a new reed is opened.`, changed.events)
       await refresh()
     },
@@ -88,17 +102,51 @@ function OneChair({ chair: c, endings, names }: { chair: Chair; endings: Schemas
           {today && c.reeds.length > 1 && <span className="quiet"> · number {today.place} today</span>}
         </span>
         {may && (
-          <button
-            className="btn btn-sm"
-            aria-label={`${c.tag}: a new reed is opened`}
-            disabled={open.isPending || c.places.length === 0}
-            title={c.places.length === 0 ? 'The holder is full' : undefined}
-            onClick={() => open.mutate()}
-          >
-            new
-          </button>
+          <span className="flex items-center gap-1">
+            <button
+              className="because px-1"
+              aria-label={`${strength || 'which'}: choose the new reed of ${c.tag}`}
+              aria-expanded={choosing}
+              onClick={() => setChoosing(!choosing)}
+            >
+              {strength || 'which'}
+            </button>
+            <button
+              className="btn btn-sm"
+              aria-label={`${c.tag}: a new reed is opened`}
+              disabled={open.isPending || c.places.length === 0}
+              title={c.places.length === 0 ? 'The holder is full' : undefined}
+              onClick={() => open.mutate()}
+            >
+              new
+            </button>
+          </span>
         )}
       </div>
+      {choosing && (
+        <p className="mt-1 flex flex-wrap items-center gap-3 bg-base-200 px-2 py-1.5 text-sm">
+          <select
+            className="select select-sm w-auto"
+            aria-label={`Strength of the new reed of ${c.tag}`}
+            value={strength}
+            onChange={(e) => setStrength(e.currentTarget.value)}
+          >
+            <option value="">strength not known</option>
+            {strengths.map((s) => (
+              <option key={s}>{s}</option>
+            ))}
+          </select>
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={synthetic}
+              onChange={(e) => setSynthetic(e.currentTarget.checked)}
+            />
+            synthetic: free at once, not from stock
+          </label>
+        </p>
+      )}
       {reed && (
         <p className="mt-1 flex flex-wrap items-center gap-2 bg-base-200 px-2 py-1.5 text-sm">
           <span className="quiet">

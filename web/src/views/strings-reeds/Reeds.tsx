@@ -43,7 +43,7 @@ export function Reeds() {
             with names
           </label>
         </div>
-        <Chairs chairs={section.chairs} endings={data.endings} names={names} wide />
+        <Chairs chairs={section.chairs} strengths={section.strengths} endings={data.endings} names={names} wide />
       </section>
       <aside className="text-sm">
         <h2>How they are read</h2>
