@@ -28,14 +28,14 @@ export function Chairs({ chairs, strengths, endings, names, wide = false }: Prop
     <ul aria-label="Chairs" className={wide ? 'gap-x-8 xl:columns-2' : ''}>
       {chairs.map((c) => (
         <li key={c.player_id} className="line break-inside-avoid py-1.5">
-          <OneChair chair={c} strengths={strengths} endings={endings} names={names} />
+          <OneChair chair={c} strengths={strengths} endings={endings} names={names} wide={wide} />
         </li>
       ))}
     </ul>
   )
 }
 
-function OneChair({ chair: c, strengths, endings, names }: { chair: Chair } & Omit<Props, 'chairs' | 'wide'>) {
+function OneChair({ chair: c, strengths, endings, names, wide }: { chair: Chair } & Omit<Props, 'chairs'>) {
   const may = useMay('finish care')
   const notice = useNotice()
   const [picked, setPicked] = useState<string>()
@@ -99,18 +99,20 @@ function OneChair({ chair: c, strengths, endings, names }: { chair: Chair } & Om
         <span className="min-w-0 text-sm">
           {names && <span className="block truncate">{c.player}</span>}
           <span className={tone[c.state]}>{c.says}</span>
-          {today && c.reeds.length > 1 && <span className="quiet"> · number {today.place} today</span>}
+          {wide && today && c.reeds.length > 1 && <span className="quiet"> · number {today.place} today</span>}
         </span>
         {may && (
           <span className="flex items-center gap-1">
-            <button
-              className="because px-1"
-              aria-label={`${strength || 'which'}: choose the new reed of ${c.tag}`}
-              aria-expanded={choosing}
-              onClick={() => setChoosing(!choosing)}
-            >
-              {strength || 'which'}
-            </button>
+            {wide && (
+              <button
+                className="because px-1"
+                aria-label={`${strength || 'which'}: choose the new reed of ${c.tag}`}
+                aria-expanded={choosing}
+                onClick={() => setChoosing(!choosing)}
+              >
+                {strength || 'which'}
+              </button>
+            )}
             <button
               className="btn btn-sm"
               aria-label={`${c.tag}: a new reed is opened`}
