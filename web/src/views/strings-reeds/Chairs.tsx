@@ -72,7 +72,6 @@ function OneChair({ chair: c, strengths, endings, names, wide }: { chair: Chair 
     },
     onError: (problem) => notice.show(problem.message),
   })
-  const today = c.reeds.find((r) => r.today)
   return (
     <>
       <div className="grid grid-cols-[64px_auto_1fr_auto] items-center gap-x-3">
@@ -99,7 +98,6 @@ function OneChair({ chair: c, strengths, endings, names, wide }: { chair: Chair 
         <span className="min-w-0 text-sm">
           {names && <span className="block truncate">{c.player}</span>}
           <span className={tone[c.state]}>{c.says}</span>
-          {wide && today && c.reeds.length > 1 && <span className="quiet"> · number {today.place} today</span>}
         </span>
         {may && (
           <span className="flex items-center gap-1">
