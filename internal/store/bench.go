@@ -302,17 +302,25 @@ func (tx *Tx) InsertBenchRun(ctx context.Context, r BenchRun, items []BenchItem)
 			tx.School, r.ID, i.Instrument, i.Position, i.Reason, i.Routine, i.RestHours); err != nil {
 			return named(err)
 		}
-		for _, s := range i.Steps {
-			if _, err := tx.tx.ExecContext(ctx, `INSERT INTO bench_step (school_id, run_id, instrument_id, n, name, instruction, reason, caution, gloves, gate, station, active_minutes,
-				wait_minutes, most_wait_minutes, held, surface, product_id, contact_minutes, lot, planned_at, planned_person, planned_station)
-				VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22)`,
-				tx.School, r.ID, i.Instrument, s.N, s.Name, s.Instruction, s.Reason, s.Caution, s.Gloves, s.Gate, s.Station, s.ActiveMinutes, s.WaitMinutes, s.MostWaitMinutes,
-				s.Held, s.Surface, s.Product, s.ContactMinutes, s.Lot, s.PlannedAt, s.PlannedPerson, s.PlannedStation); err != nil {
+		for _, step := range i.Steps {
+			step.Run, step.Instrument = r.ID, i.Instrument
+			if _, err := tx.tx.NamedExecContext(ctx, `
+				INSERT INTO bench_step (school_id, run_id, instrument_id, n, name, instruction, reason, caution, gloves, gate, station, active_minutes,
+					wait_minutes, most_wait_minutes, held, surface, product_id, contact_minutes, lot, planned_at, planned_person, planned_station)
+				VALUES (:school_id, :run_id, :instrument_id, :n, :name, :instruction, :reason, :caution, :gloves, :gate, :station, :active_minutes,
+					:wait_minutes, :most_wait_minutes, :held, :surface, :product_id, :contact_minutes, :lot, :planned_at, :planned_person, :planned_station)`,
+				stepOf{tx.School, step}); err != nil {
 				return named(err)
 			}
 		}
 	}
 	return nil
+}
+
+// stepOf is a step as a query names its values.
+type stepOf struct {
+	School uuid.UUID `db:"school_id"`
+	BenchStep
 }
 
 // SetBenchRun saves who and what is at the bench, and its end.
@@ -353,24 +361,8 @@ func (tx *Tx) SetBenchItem(ctx context.Context, i BenchItem) error {
 
 // SetBenchStep saves how far a step is and when it is planned.
 func (tx *Tx) SetBenchStep(ctx context.Context, s BenchStep) error {
-	return named(
-		metOne(tx.tx.ExecContext(
-			ctx,
-			`UPDATE bench_step SET planned_at = $5, planned_person = $6, planned_station = $7, begun_at = $8, begun_by = $9, done_at = $10, done_by = $11,
-		override = $12, lot = $13 WHERE school_id = $1 AND run_id = $2 AND instrument_id = $3 AND n = $4`,
-			tx.School,
-			s.Run,
-			s.Instrument,
-			s.N,
-			s.PlannedAt,
-			s.PlannedPerson,
-			s.PlannedStation,
-			s.BegunAt,
-			s.BegunBy,
-			s.DoneAt,
-			s.DoneBy,
-			s.Override,
-			s.Lot,
-		)),
-	)
+	return named(metOne(tx.tx.NamedExecContext(ctx, `
+		UPDATE bench_step SET planned_at = :planned_at, planned_person = :planned_person, planned_station = :planned_station, begun_at = :begun_at,
+			begun_by = :begun_by, done_at = :done_at, done_by = :done_by, override = :override, lot = :lot
+		WHERE school_id = :school_id AND run_id = :run_id AND instrument_id = :instrument_id AND n = :n`, stepOf{tx.School, s})))
 }

@@ -91,36 +91,24 @@ func (tx *Tx) Players(ctx context.Context, of ...uuid.UUID) ([]Player, error) {
 
 // PutPlayer adds a player of version 0, or saves one if its version is the current one, with ensembles and measurements.
 func (tx *Tx) PutPlayer(ctx context.Context, p Player) error {
-	args := []any{
-		tx.School,
-		p.ID,
-		p.ExternalID,
-		p.GivenName,
-		p.FamilyName,
-		p.GradeYear,
-		p.Kind,
-		p.PracticeMinutes,
-		p.PracticeDays,
-		p.VacationShare,
-		p.HeavySweat,
-		p.Transport,
-		p.Guardian,
-		p.Notes,
-		p.LeftOn,
-		p.ReedStrength,
-	}
+	row := struct {
+		School uuid.UUID `db:"school_id"`
+		Player
+	}{tx.School, p}
 	if p.Version == 0 {
-		if _, err := tx.tx.ExecContext(ctx, `
+		if _, err := tx.tx.NamedExecContext(ctx, `
 			INSERT INTO player (school_id, id, external_id, given_name, family_name, grade_year, kind, practice_minutes_per_week,
 				practice_days_per_week, vacation_share, heavy_sweat, transport, guardian, notes, left_on, reed_strength)
-			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`, args...); err != nil {
+			VALUES (:school_id, :id, :external_id, :given_name, :family_name, :grade_year, :kind, :practice_minutes_per_week,
+				:practice_days_per_week, :vacation_share, :heavy_sweat, :transport, :guardian, :notes, :left_on, :reed_strength)`, row); err != nil {
 			return named(err)
 		}
-	} else if err := metOne(tx.tx.ExecContext(ctx, `
-		UPDATE player SET external_id = $3, given_name = $4, family_name = $5, grade_year = $6, kind = $7, practice_minutes_per_week = $8,
-			practice_days_per_week = $9, vacation_share = $10, heavy_sweat = $11, transport = $12, guardian = $13, notes = $14, left_on = $15,
-			reed_strength = $16, version = version + 1
-		WHERE school_id = $1 AND id = $2 AND version = $17`, append(args, p.Version)...)); err != nil {
+	} else if err := metOne(tx.tx.NamedExecContext(ctx, `
+		UPDATE player SET external_id = :external_id, given_name = :given_name, family_name = :family_name, grade_year = :grade_year, kind = :kind,
+			practice_minutes_per_week = :practice_minutes_per_week, practice_days_per_week = :practice_days_per_week,
+			vacation_share = :vacation_share, heavy_sweat = :heavy_sweat, transport = :transport, guardian = :guardian, notes = :notes,
+			left_on = :left_on, reed_strength = :reed_strength, version = version + 1
+		WHERE school_id = :school_id AND id = :id AND version = :version`, row)); err != nil {
 		return named(err)
 	}
 	for _, table := range []string{"player_ensemble", "player_measurement"} {
