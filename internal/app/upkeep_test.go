@@ -154,6 +154,9 @@ func TestThePlanForTheViolins(t *testing.T) {
 	assert.Equal(t, "2026-12-04", b.Starts.StringsBy.String())
 	assert.Equal(t, "2026-12-04", b.Strings[0].LatestStart.String())
 
+	closed := h.before(upkeep.Preparing{MinutesADay: 10, ClosedDays: []day.Day{day.MustParse("2026-12-08")}})
+	assert.Equal(t, []string{"2026-12-03", "2026-12-04", "2026-12-07", "2026-12-09"}, daysOf(closed.Changes), "nobody has time on the 8th")
+
 	// Dragged to an earlier day, the whole instrument keeps its days.
 	pins := plannedOf(b.Changes)
 	pins[0].On = day.MustParse("2026-12-01")

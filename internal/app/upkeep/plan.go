@@ -106,7 +106,7 @@ func (r *Room) planStrings(s *school.Snapshot, c *store.Concert, in Preparing, o
 	if err != nil {
 		return err
 	}
-	bench := benchDays(s, from, c.HeldOn-day.Day(settle), in.MinutesADay)
+	bench := benchDays(s, from, c.HeldOn-day.Day(settle), in)
 	taken := map[day.Day]float64{}
 	for _, f := range fixed {
 		w := wantedOf(list, f.Instrument)
@@ -174,13 +174,13 @@ func isFixed(fixed []store.PlannedChange, id uuid.UUID) bool {
 	return slices.ContainsFunc(fixed, func(p store.PlannedChange) bool { return p.Instrument == id })
 }
 
-// benchDays are the school days of a span with the minutes of each.
-func benchDays(s *school.Snapshot, from, to day.Day, minutes float64) []restring.Bench {
+// benchDays are the school days of a span on which there is time, with the minutes of each.
+func benchDays(s *school.Snapshot, from, to day.Day, in Preparing) []restring.Bench {
 	rest := restDays(s, from, to)
 	bench := []restring.Bench{}
 	for d := from; d <= to; d++ {
-		if !slices.Contains(rest, d) {
-			bench = append(bench, restring.Bench{Date: d, Minutes: minutes})
+		if !slices.Contains(rest, d) && !slices.Contains(in.ClosedDays, d) {
+			bench = append(bench, restring.Bench{Date: d, Minutes: in.MinutesADay})
 		}
 	}
 	return bench

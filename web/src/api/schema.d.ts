@@ -4196,6 +4196,8 @@ export interface components {
             practice: string;
         };
         Preparing: {
+            /** @description School days on which nobody has time for strings */
+            closed_days?: string[];
             /**
              * Format: uuid
              * @description The next one when left out

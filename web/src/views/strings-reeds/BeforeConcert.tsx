@@ -19,6 +19,7 @@ export function BeforeConcert() {
   const [minutes, setMinutes] = useState(usualMinutes)
   const [concert, setConcert] = useState<string>()
   const [pinned, setPinned] = useState<Pinned>([])
+  const [closed, setClosed] = useState<string[]>([])
   const [section, setSection] = useState<string>()
   const [asked, setAsked] = useState(false)
   const {
@@ -29,6 +30,7 @@ export function BeforeConcert() {
     minutes_a_day: minutes,
     ...(concert ? { concert_id: concert } : {}),
     ...(pinned.length > 0 ? { pinned } : {}),
+    ...(closed.length > 0 ? { closed_days: closed } : {}),
   })
   const { data: boxes } = useReeds()
   const [kept, setKept] = useState(fresh) // stays while a move is refused
@@ -95,7 +97,7 @@ export function BeforeConcert() {
               setMinutes(Math.max(0, Math.min(1440, e.currentTarget.valueAsNumber || 0)))
             }}
           />{' '}
-          minutes for strings on each school day.
+          minutes for strings on each school day; press a day on which there is no time.
         </p>
         {error && (
           <p role="alert" className="mt-1 text-error">
@@ -105,7 +107,18 @@ export function BeforeConcert() {
             </button>
           </p>
         )}
-        <Rows before={data} chosen={reeds?.kind} onChoose={setSection} pinned={pinned} onPin={setPinned} />
+        <Rows
+          before={data}
+          closed={closed}
+          onClose={(day) => {
+            setPinned([])
+            setClosed(closed.includes(day) ? closed.filter((d) => d !== day) : [...closed, day])
+          }}
+          chosen={reeds?.kind}
+          onChoose={setSection}
+          pinned={pinned}
+          onPin={setPinned}
+        />
         {data.unplaced.length > 0 && (
           <section aria-label="Too late" className="mt-4">
             <h2 className="text-error">Too late for all strings</h2>

@@ -9,8 +9,15 @@ export function placing(days: Schemas['CalendarDay'][]) {
     (((place.get(day) ?? (day < (days[0]?.date ?? '') ? 0 : days.length - 1)) + 0.5) / days.length) * 100
 }
 
-/** Weekday and date over each school day. */
-export function DayNames({ days, at }: { days: Schemas['CalendarDay'][]; at: (day: string) => number }) {
+type NamesProps = {
+  days: Schemas['CalendarDay'][]
+  at: (day: string) => number
+  closed: string[]
+  onClose: (day: string) => void
+}
+
+/** Weekday and date over each school day. One on which nobody has time is struck out. */
+export function DayNames({ days, at, closed, onClose }: NamesProps) {
   const every = Math.ceil(days.length / 20)
   return (
     <div className="grid grid-cols-[112px_1fr] sm:grid-cols-[150px_1fr]">
@@ -20,15 +27,18 @@ export function DayNames({ days, at }: { days: Schemas['CalendarDay'][]; at: (da
           (d, n) =>
             !d.rest &&
             n % every === 0 && (
-              <span
+              <button
                 key={d.date}
-                className="absolute -translate-x-1/2 text-center leading-4"
+                className={`absolute -translate-x-1/2 cursor-pointer text-center leading-4 ${closed.includes(d.date) ? 'text-error line-through' : ''}`}
                 style={{ left: `${String(at(d.date))}%` }}
+                aria-label={`${weekdayOf(d.date).slice(0, 2)} ${String(Number(d.date.slice(8)))}: no time for strings`}
+                aria-pressed={closed.includes(d.date)}
+                onClick={() => onClose(d.date)}
               >
                 {weekdayOf(d.date).slice(0, 2)}
                 <br />
                 {Number(d.date.slice(8))}
-              </span>
+              </button>
             ),
         )}
       </div>

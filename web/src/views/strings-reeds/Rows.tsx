@@ -11,6 +11,8 @@ type Pinned = Schemas['PlannedChange'][]
 
 type Props = {
   before: Before
+  closed: string[]
+  onClose: (day: string) => void
   chosen: string | undefined
   onChoose: (kind: string) => void
   pinned: Pinned
@@ -18,14 +20,14 @@ type Props = {
 }
 
 /** The days to the concert from left to right, a row for each section: strings as strings, reeds as the minutes of their first days. */
-export function Rows({ before, chosen, onChoose, pinned, onPin }: Props) {
+export function Rows({ before, closed, onClose, chosen, onChoose, pinned, onPin }: Props) {
   const [open, setOpen] = useState<string>()
   const { days } = before
   const at = placing(days)
   return (
     <div className="mt-3 overflow-x-auto">
       <div className="min-w-[620px]">
-        <DayNames days={days} at={at} />
+        <DayNames days={days} at={at} closed={closed} onClose={onClose} />
         {before.strings.map((s) => (
           <div key={s.kind}>
             <Row
