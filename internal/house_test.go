@@ -16,17 +16,18 @@ const module = "solfeggio/"
 // The rooms of the house and which others each knows. Arrows run one way: cmd → web → app → store and core, formats → core, and core
 // knows nobody of ours but core. A name that ends in a slash stands for all below it.
 var house = map[string][]string{
-	"cmd/":             {"internal/"},
-	"cmd/solfeggio":    {"internal/", "web"},
-	"e2e":              {"internal/"},
-	"web":              {},
-	"internal/web":     {"internal/app", "internal/app/", "internal/core/", "internal/formats", "internal/store"},
-	"internal/demo":    {"internal/app", "internal/app/", "internal/core/", "internal/formats", "internal/store"},
-	"internal/app":     {"internal/app/", "internal/core/", "internal/store"},
-	"internal/store":   {"internal/core/"},
-	"internal/formats": {"internal/core/"},
-	"internal/pgtest":  {"internal/store"},
-	"internal/core/":   {"internal/core/"},
+	"cmd/":              {"internal/"},
+	"cmd/solfeggio":     {"internal/", "web"},
+	"e2e":               {"internal/"},
+	"web":               {},
+	"internal/web":      {"internal/app", "internal/app/", "internal/core/", "internal/formats", "internal/store"},
+	"internal/demo":     {"internal/app", "internal/app/", "internal/core/", "internal/formats", "internal/store"},
+	"internal/app":      {"internal/app/", "internal/core/", "internal/store"},
+	"internal/store":    {"internal/core/"},
+	"internal/formats":  {"internal/core/"},
+	"internal/pgtest":   {"internal/store"},
+	"internal/glpktest": {},
+	"internal/core/":    {"internal/core/"},
 }
 
 // The rooms of the work, each with those that it knows besides core, formats and store. Every room but the journal knows the school,

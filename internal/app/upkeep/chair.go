@@ -29,6 +29,12 @@ type ReedSection struct {
 	Strengths []string `json:"strengths" doc:"Of its reeds, from soft to hard"`
 }
 
+func newSection(k *catalog.Kind, of *catalog.Supply) ReedSection {
+	return ReedSection{
+		Kind: k.Key, KindName: k.Name, Section: k.Section, Program: []reeds.Playing{}, Chairs: []Chair{}, Strengths: of.Strengths,
+	}
+}
+
 // Chair is a player with their box of reeds, as seen from the front.
 type Chair struct {
 	PlayerID     uuid.UUID `json:"player_id"`
@@ -168,9 +174,7 @@ func (r *Room) reedSections(s *school.Snapshot, concert *store.Concert, out *Bef
 		if !known {
 			n = len(out.Reeds)
 			at[i.Kind.Key] = n
-			out.Reeds = append(out.Reeds, ReedSection{
-				Kind: i.Kind.Key, KindName: i.Kind.Name, Section: i.Kind.Section, Program: []reeds.Playing{}, Chairs: []Chair{}, Strengths: supply.Strengths,
-			})
+			out.Reeds = append(out.Reeds, newSection(i.Kind, supply))
 		}
 		sec := &out.Reeds[n]
 		latest, err := reeds.LatestOpen(reeds.LatestOpenIn{

@@ -6,7 +6,6 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/catalog"
-	"solfeggio/internal/core/reeds"
 	"solfeggio/internal/core/why"
 )
 
@@ -49,9 +48,7 @@ func (r *Room) Boxes(ctx context.Context, by journal.Person) (Boxes, error) {
 		if !known {
 			n = len(out.Sections)
 			at[i.Kind.Key] = n
-			out.Sections = append(out.Sections, ReedSection{
-				Kind: i.Kind.Key, KindName: i.Kind.Name, Section: i.Kind.Section, Program: []reeds.Playing{}, Chairs: []Chair{}, Strengths: supply.Strengths,
-			})
+			out.Sections = append(out.Sections, newSection(i.Kind, supply))
 			own, has := s.BreakIns[supply.Key]
 			b := BreakIn{supply.Key, supply.Name, supply.BreakIn, has, cmp.Or(supply.BreakInIs, why.CommonPractice)}
 			if has {

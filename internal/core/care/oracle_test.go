@@ -6,9 +6,7 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
-	"os"
-	"os/exec"
-	"path/filepath"
+	"solfeggio/internal/glpktest"
 	"strings"
 	"testing"
 
@@ -51,8 +49,6 @@ func solve(t *testing.T, in TimeBoxIn) float64 {
 			fmt.Fprintf(&rules, " x%s = 0\n", task.ID)
 		}
 	}
-	dir := t.TempDir()
-	model, answer := filepath.Join(dir, "box.lp"), filepath.Join(dir, "answer")
 	text := fmt.Sprintf(
 		"Maximize\n value:%s\nSubject To\n%s %s <= %g\nBinary\n%sEnd\n",
 		goal.String(),
@@ -61,20 +57,5 @@ func solve(t *testing.T, in TimeBoxIn) float64 {
 		in.Minutes*float64(1+in.Helpers),
 		binaries.String(),
 	)
-	require.NoError(t, os.WriteFile(model, []byte(text), 0o600))
-	out, err := exec.Command("glpsol", "--lp", model, "--write", answer).CombinedOutput()
-	require.NoError(t, err, string(out))
-	written, err := os.ReadFile(answer)
-	require.NoError(t, err)
-	for _, line := range strings.Split(string(written), "\n") {
-		var rows, cols int
-		var status string
-		var value float64
-		if n, _ := fmt.Sscanf(line, "s mip %d %d %1s %g", &rows, &cols, &status, &value); n == 4 {
-			require.Equal(t, "o", status, "glpsol did not find the optimum")
-			return value
-		}
-	}
-	t.Fatalf("no answer from glpsol:\n%s", written)
-	return 0
+	return glpktest.Optimum(t, text)
 }

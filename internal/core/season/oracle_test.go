@@ -6,9 +6,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
-	"os"
-	"os/exec"
-	"path/filepath"
+	"solfeggio/internal/glpktest"
 	"strings"
 	"testing"
 
@@ -117,23 +115,6 @@ func optimum(t *testing.T, in In) int64 {
 	if rules.Len() == 0 {
 		return constant
 	}
-	dir := t.TempDir()
-	model, answer := filepath.Join(dir, "season.lp"), filepath.Join(dir, "answer")
 	text := fmt.Sprintf("Minimize\n cost:%s\nSubject To\n%sBinary\n%sEnd\n", strings.ReplaceAll(goal.String(), "+ -", "- "), rules.String(), binaries.String())
-	require.NoError(t, os.WriteFile(model, []byte(text), 0o600))
-	out, err := exec.Command("glpsol", "--lp", model, "--write", answer).CombinedOutput()
-	require.NoError(t, err, string(out))
-	written, err := os.ReadFile(answer)
-	require.NoError(t, err)
-	for line := range strings.Lines(string(written)) {
-		var rows, cols int
-		var status string
-		var value float64
-		if n, _ := fmt.Sscanf(line, "s mip %d %d %1s %g", &rows, &cols, &status, &value); n == 4 {
-			require.Equal(t, "o", status, "glpsol did not find the optimum")
-			return constant + int64(math.Round(value))
-		}
-	}
-	require.Fail(t, "no answer from glpsol", string(written))
-	return 0
+	return constant + int64(math.Round(glpktest.Optimum(t, text)))
 }
