@@ -17,6 +17,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/why"
@@ -408,4 +409,83 @@ print("\n".join(sorted(f'{e["DTSTART"].dt} {e["SUMMARY"]}' for e in events)))`)
 	out, err := cmd.CombinedOutput()
 	require.NoError(t, err, string(out))
 	return strings.Split(strings.TrimSpace(string(out)), "\n")
+}
+
+// What stands on a line of strings: what is on, whether it still sags, what is planned, whether the kit has a spare set. A tick on Today
+// is a change too, of an unknown make, and fulfils the plan.
+func TestALineOfStrings(t *testing.T) {
+	h := rehearsing(t)
+	line := func() upkeep.Strung {
+		all, err := h.Upkeep.Strings(ctx, h.director)
+		require.NoError(t, err)
+		return all[slices.IndexFunc(all, func(s upkeep.Strung) bool { return s.Tag == "VN-01" })]
+	}
+	before := line()
+	assert.Equal(t, []any{"Ode Marchetti", "there", 4}, []any{before.Holder, before.SpareSet, len(before.Strings)})
+	assert.Equal(t, []any{(*day.Day)(nil), 167, care.Opening}, []any{before.Strings[0].PutOn, before.Strings[0].Days, before.Strings[0].State})
+	assert.True(t, before.Strings[0].Breaking, "the E string is kept as a single")
+
+	h.check("VN-01", map[string]catalog.KitState{"strings-violin": catalog.Missing})
+	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []store.PlannedChange{
+		{Instrument: h.id("VN-01"), Part: "string-e", On: thisDay + 1}, {Instrument: h.id("VN-01"), Part: "string-a", On: thisDay + 2},
+	}}))
+	h.renew("VN-01", upkeep.Renewed{Part: "string-e", Product: "Saltgrass", Tension: "soft"})
+	now := line()
+	assert.Equal(t, "missing", now.SpareSet)
+	assert.Equal(t, []any{"Saltgrass", "soft", thisDay + 3}, []any{now.Strings[0].Product, now.Strings[0].Tension, *now.Strings[0].Settles})
+	assert.Nil(t, now.Strings[0].Planned, "done")
+	assert.Equal(t, thisDay+2, *now.Strings[1].Planned)
+
+	ticked, err := h.tick(h.director, "VN-01", clocks.Key{Routine: "violin-strings", Part: "string-a"})
+	require.NoError(t, err)
+	assert.Equal(t, []any{thisDay, ""}, []any{*line().Strings[1].PutOn, line().Strings[1].Product})
+	assert.Nil(t, line().Strings[1].Planned)
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: ticked.Events})
+	require.NoError(t, err)
+	assert.Nil(t, line().Strings[1].PutOn)
+
+	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []store.PlannedChange{
+		{Instrument: h.id("VN-01"), Part: "string-g", On: thisDay + 2},
+	}}))
+	require.NoError(t, h.Upkeep.Drop(ctx, h.director, []uuid.UUID{h.id("VN-01")}))
+	assert.Nil(t, line().Strings[3].Planned)
+	for path, p := range map[string]store.PlannedChange{
+		"changes[0].instrument_id": {Instrument: uuid.New(), Part: "string-e", On: thisDay + 1},
+		"changes[0].part":          {Instrument: h.id("CL-01"), Part: "string-e", On: thisDay + 1},
+		"changes[0].on":            {Instrument: h.id("VN-01"), Part: "string-e", On: thisDay - 1},
+	} {
+		err := h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []store.PlannedChange{p}})
+		assert.Equal(t, path, fault(t, err, journal.Invalid).Fields[0].Path)
+	}
+}
+
+// Two products that lasted alike are told so, and two that did not; with few ends nothing is said of them.
+func TestTwoProductsBesideEachOther(t *testing.T) {
+	h := rehearsing(t)
+	statement := func() string {
+		list, err := h.Upkeep.Lasting(ctx, h.director)
+		require.NoError(t, err)
+		n := slices.IndexFunc(list, func(l upkeep.Lasting) bool { return l.Routine == "violin-strings" })
+		require.Len(t, list[n].Compared, 1)
+		return list[n].Compared[0].Statement
+	}
+	lived := func(part, product string, from, days int) {
+		on := thisDay - day.Day(from)
+		h.renew("VN-01", upkeep.Renewed{Part: part, On: &on, Product: product, Cause: "over-age"})
+		on += day.Day(days)
+		h.renew("VN-01", upkeep.Renewed{Part: part, On: &on, Cause: "dull"})
+	}
+	lived("string-a", "Heronbill", 2400, 200)
+	lived("string-d", "Saltgrass", 2400, 60)
+	assert.Contains(t, statement(), "Too few of one or the other")
+	for n := range 9 {
+		lived("string-a", "Heronbill", 2100-210*n, 180+n)
+		lived("string-d", "Saltgrass", 2100-210*n, 60+n)
+	}
+	assert.Equal(t, "They do not last alike: chance alone would show so great a difference less than once in a hundred times.", statement())
+	for n := range 9 {
+		lived("string-g", "Heronbill", 2100-210*n, 60+n)
+		lived("string-e", "Saltgrass", 2100-210*n, 180+n)
+	}
+	assert.Contains(t, statement(), "Nothing tells them apart")
 }
