@@ -218,7 +218,10 @@ func (r *Room) reedSections(s *school.Snapshot, concert *store.Concert, out *Bef
 		sec.Program, sec.ReadyOn = plan.Days, &plan.ReadyOn
 	}
 	if len(out.Reeds) > 0 {
-		out.Why = append(out.Why, r.reedWhy(s, concert, out.Reeds[0]))
+		pressing := slices.MaxFunc(out.Reeds, func(a, b ReedSection) int {
+			return cmp.Or(cmp.Compare(a.MustOpen, b.MustOpen), cmp.Compare(len(a.Chairs), len(b.Chairs)))
+		})
+		out.Why = append(out.Why, r.reedWhy(s, concert, pressing))
 	}
 	return nil
 }
@@ -237,6 +240,7 @@ func (r *Room) reedWhy(s *school.Snapshot, concert *store.Concert, sec ReedSecti
 			concert.HeldOn.Words(),
 		),
 		Inputs: []why.Input{
+			{Name: "kind of reed", Value: supply.Name},
 			{Name: "minutes on its first days", Value: minutesList(program(s, supply))},
 			{Name: "tired after", Value: fmt.Sprintf("%d days of taking turns (from memory)", supply.TiresDays)},
 			{Name: "wanted", Value: "one to play and two to spare"},

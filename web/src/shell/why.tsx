@@ -84,12 +84,17 @@ const headings: Record<string, string> = {
   'care.timebox': 'What it is worth in the time box',
   'condition.triage': 'What decides the grade',
   'hygiene.bench': 'How long it takes',
+  'strings.section-plan': 'When strings are changed',
+  'reeds.latest-open': 'When reeds are opened',
+  'bow.rehair-or-new': 'New hair or a new bow',
+  'bow.rosin': 'How often rosin',
 }
 
 const changes: Record<string, string> = {
   '/settings/calendar': 'Change terms, breaks and concerts',
   '/settings/practices': 'Change what the school holds',
   '/settings/products': 'Change products and their contact times',
+  '/strings-reeds/reeds': 'Change how reeds are broken in',
 }
 
 /** One rule behind a result: its inputs, its footing and what others hold. */
