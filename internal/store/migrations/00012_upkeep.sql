@@ -99,6 +99,8 @@ CREATE FUNCTION school_of_feed(wanted bytea) RETURNS uuid
 AS $$
     SELECT school_id FROM calendar_feed WHERE digest = wanted
 $$;
+REVOKE EXECUTE ON FUNCTION school_of_feed FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION school_of_feed TO solfeggio_app;
 
 DO $$
 DECLARE t text;
