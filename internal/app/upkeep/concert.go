@@ -15,12 +15,11 @@ import (
 
 // Preparing asks what must begin by when for a concert.
 type Preparing struct {
-	ConcertID    *uuid.UUID            `json:"concert_id,omitempty" doc:"The next one when left out"`
-	MinutesADay  float64               `json:"minutes_a_day" minimum:"0" maximum:"1440" doc:"For changing strings, on each school day"`
-	ClosedDays   []day.Day             `json:"closed_days,omitempty" maxItems:"1000" doc:"School days on which nobody has time for strings"`
-	NotBefore    *day.Day              `json:"not_before,omitempty" doc:"The first day of changing; today when left out"`
-	Pinned       []store.PlannedChange `json:"pinned,omitempty" maxItems:"2000" doc:"Changes that stay on their day; of an instrument all or none"`
-	WithoutPlans bool                  `json:"without_plans,omitempty" doc:"Plan anew what was accepted before, too"`
+	ConcertID   *uuid.UUID            `json:"concert_id,omitempty" doc:"The next one when left out"`
+	MinutesADay float64               `json:"minutes_a_day" minimum:"0" maximum:"1440" doc:"For changing strings, on each school day"`
+	ClosedDays  []day.Day             `json:"closed_days,omitempty" maxItems:"1000" doc:"School days on which nobody has time for strings"`
+	NotBefore   *day.Day              `json:"not_before,omitempty" doc:"The first day of changing; today when left out"`
+	Pinned      []store.PlannedChange `json:"pinned,omitempty" maxItems:"2000" doc:"Changes that stay on their day; of an instrument all or none"`
 }
 
 // Concert is a concert to prepare for.

@@ -260,7 +260,7 @@ func (r *Room) fixedChanges(s *school.Snapshot, c *store.Concert, list []wanted,
 					return nil, journal.Refuse("pinned", "of "+w.of.Tag+" all strings have a day, or none", nil)
 				}
 			}
-		case !in.WithoutPlans:
+		default:
 			fixed = append(fixed, stillGood(s, c, w, settle)...)
 		}
 	}

@@ -4215,8 +4215,6 @@ export interface components {
             not_before?: string;
             /** @description Changes that stay on their day; of an instrument all or none */
             pinned?: components["schemas"]["PlannedChange"][];
-            /** @description Plan anew what was accepted before, too */
-            without_plans?: boolean;
         };
         PricesInBody: {
             prices: components["schemas"]["RentalPrice"][];
