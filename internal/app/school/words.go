@@ -2,6 +2,7 @@ package school
 
 import (
 	"solfeggio/internal/core/condition"
+	"solfeggio/internal/core/restring"
 	"solfeggio/internal/core/usage"
 )
 
@@ -35,6 +36,7 @@ type Defaults struct {
 	VacationShare    float64 `json:"vacation_share" doc:"Share of practice that survives in a break"`
 	ConcertMinutes   int     `json:"concert_minutes"`
 	RehearsalMinutes int     `json:"rehearsal_minutes"`
+	StringMinutes    int     `json:"string_minutes" doc:"For changing strings on a school day"`
 }
 
 // CardCode is what the code of a player's card begins with, so that a scan tells it from a tag.
@@ -44,6 +46,7 @@ const CardCode = "PL-"
 func SaidAlike() Words {
 	w := Words{CardCode: CardCode, Marks: Marks, Defaults: Defaults{
 		BoxMinutes: 25, PlayFactor: usage.DefaultPlayFactor, VacationShare: usage.DefaultVacationShare, ConcertMinutes: 90, RehearsalMinutes: 50,
+		StringMinutes: restring.UsualMinutes,
 	}}
 	for _, g := range condition.Grades {
 		w.Grades = append(w.Grades, Word{string(g), g.Words(), shortGrades[g]})

@@ -16,9 +16,6 @@ import (
 	"solfeggio/internal/store"
 )
 
-// UsualRehairCents is what new hair costs until the school says otherwise (50 to 70 in euros are quoted; common practice, no source).
-const UsualRehairCents = 6000
-
 // Bow is the bow of an instrument: its hair, and what its player should know.
 type Bow struct {
 	InstrumentID uuid.UUID     `json:"instrument_id"`
@@ -82,7 +79,7 @@ func rehairCents(s *school.Snapshot) int64 {
 	if s.School.RehairCents != nil {
 		return *s.School.RehairCents
 	}
-	return UsualRehairCents
+	return bow.UsualRehairCents
 }
 
 // bowOf reads the bow of an instrument; false for one that has none.

@@ -62,9 +62,6 @@ type BoxReed struct {
 	Serves        bool    `json:"serves" doc:"At the concert"`
 }
 
-// placesInHolder is how many reeds a holder takes.
-const placesInHolder = 4
-
 // program is how a reed is broken in at the school.
 func program(s *school.Snapshot, supply *catalog.Supply) []float64 {
 	if own, ok := s.BreakIns[supply.Key]; ok {
@@ -126,7 +123,7 @@ func (r *Room) chairOf(s *school.Snapshot, i *school.Instrument, supply *catalog
 		c.Reeds[n].Today = turn.Play != nil && *turn.Play == c.Reeds[n].ID.String()
 	}
 	c.Discard, c.OpenNew = len(turn.Discard), turn.OpenNew
-	for p := 1; p <= placesInHolder; p++ {
+	for p := 1; p <= reeds.HolderPlaces; p++ {
 		if !slices.ContainsFunc(box, func(b store.Reed) bool { return b.Place == p }) {
 			c.Places = append(c.Places, p)
 		}

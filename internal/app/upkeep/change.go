@@ -1,6 +1,7 @@
 package upkeep
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -23,6 +24,7 @@ import (
 type On struct {
 	Part     string     `json:"part"`
 	Name     string     `json:"name"`
+	Short    string     `json:"short" doc:"The name where there is little room"`
 	PutOn    *day.Day   `json:"put_on,omitempty" doc:"Left out when nobody knows"`
 	Product  string     `json:"product"`
 	Tension  string     `json:"tension"`
@@ -115,7 +117,7 @@ func (r *Room) singleOf(k *catalog.Kind, part string) (*catalog.Supply, bool) {
 
 // on reads what is on an instrument in one place.
 func (r *Room) on(s *school.Snapshot, i *school.Instrument, n renewal) On {
-	o := On{Part: n.part.Key, Name: n.part.Name, State: care.Fresh, Days: int(s.Today - i.CareFrom)}
+	o := On{Part: n.part.Key, Name: n.part.Name, Short: cmp.Or(n.part.Short, n.part.Name), State: care.Fresh, Days: int(s.Today - i.CareFrom)}
 	if l, known := i.Lives[n.part.Key]; known {
 		o.PutOn, o.Product, o.Tension, o.EndKind = &l.PutOn, l.Product, l.Tension, l.EndKind
 		if settles := l.PutOn + day.Day(n.routine.SettleDays); settles > s.Today {
@@ -155,7 +157,7 @@ type Guide struct {
 	SettledOn    day.Day                `json:"settled_on" doc:"If it is put on today"`
 	ForConcert   *ForConcert            `json:"for_concert,omitempty" doc:"Of the instrument's next concert; left out when none is ahead or no string runs out before it"`
 	Endings      []Named                `json:"endings"`
-	Tensions     []catalog.Tension      `json:"tensions"`
+	Tensions     []catalog.Tension      `json:"tensions" doc:"Of a string; none for other parts"`
 	Products     []string               `json:"products" doc:"Names that were used before"`
 	Stock        []InStock              `json:"stock" doc:"Where the new one may come from"`
 }
@@ -235,7 +237,7 @@ func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part 
 		InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Now: r.on(s, i, n), Others: []On{}, ChangedToday: []string{},
 		Cautions: append([]string{}, n.routine.Cautions...), Tools: n.routine.Tools, Steps: resolved.Steps, Choices: resolved.Choices,
 		SettleDays: n.routine.SettleDays, SettledOn: s.Today + day.Day(n.routine.SettleDays),
-		Endings: r.endingsOf(n.part.Material), Tensions: r.Catalog.Tensions, Products: []string{}, Stock: []InStock{},
+		Endings: r.endingsOf(n.part.Material), Tensions: r.Catalog.TensionsOf(n.part.Material), Products: []string{}, Stock: []InStock{},
 	}
 	for _, other := range r.renewals(i.Kind, n.part.Material) {
 		o := r.on(s, i, other)

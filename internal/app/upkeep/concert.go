@@ -9,6 +9,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/restring"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
 )
@@ -103,12 +104,9 @@ type Deadline struct {
 	By   day.Day `json:"by"`
 }
 
-// UsualMinutes is how long a director changes strings on a day until somebody says otherwise (the product's own choice).
-const UsualMinutes = 40
-
 // Deadlines lists what must begin within a week for the next concert, the soonest first.
 func (r *Room) Deadlines(s *school.Snapshot) ([]Deadline, error) {
-	b, err := r.before(s, Preparing{MinutesADay: UsualMinutes})
+	b, err := r.before(s, Preparing{MinutesADay: restring.UsualMinutes})
 	if err != nil {
 		return nil, err
 	}

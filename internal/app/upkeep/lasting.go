@@ -235,7 +235,7 @@ func products(lives []lived) ([]ProductLasting, []Compared, error) {
 	switch {
 	case !test.Enough:
 		c.Statement = fmt.Sprintf("Too few of one or the other have ended to compare them (%d are wanted of each).", lifespan.Enough)
-	case test.PValue < 0.05:
+	case test.Differ():
 		c.Statement = fmt.Sprintf("They do not last alike: chance alone would show so great a difference %s.", share(test.PValue))
 	default:
 		c.Statement = fmt.Sprintf("Nothing tells them apart: chance alone shows as great a difference %s.", share(test.PValue))
@@ -261,14 +261,11 @@ func statement(l Lasting) string {
 	}
 	text := fmt.Sprintf("After %.0f days a fifth have ended", *l.Offered)
 	if l.Days.Weibull != nil {
-		switch shape := l.Days.Weibull.Shape; {
-		case shape > 1.2:
-			text += ", and the older the sooner: they wear out"
-		case shape < 0.8:
-			text += ", most of them early: handling rather than wear"
-		default:
-			text += ", at any age alike: chance rather than wear"
-		}
+		text += map[lifespan.Manner]string{
+			lifespan.Wear:   ", and the older the sooner: they wear out",
+			lifespan.Early:  ", most of them early: handling rather than wear",
+			lifespan.Chance: ", at any age alike: chance rather than wear",
+		}[l.Days.Weibull.Manner()]
 	}
 	return text + "."
 }

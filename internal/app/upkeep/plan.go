@@ -22,6 +22,7 @@ type StringChange struct {
 	Tag       string   `json:"tag"`
 	Kind      string   `json:"kind"`
 	PartName  string   `json:"part_name"`
+	Short     string   `json:"short" doc:"The name where there is little room"`
 	Minutes   float64  `json:"minutes"`
 	SettledOn day.Day  `json:"settled_on"`
 	Because   string   `json:"because" doc:"Why it is wanted"`
@@ -144,7 +145,7 @@ func (r *Room) planStrings(s *school.Snapshot, c *store.Concert, in Preparing, o
 		w := wantedOf(list, p.Instrument)
 		part, _ := w.of.Kind.Part(p.Part)
 		out.Changes = append(out.Changes, StringChange{
-			PlannedChange: p, Tag: w.of.Tag, Kind: w.of.Instrument.Kind, PartName: part.Name, Minutes: w.minutes, SettledOn: p.On + day.Day(settle),
+			PlannedChange: p, Tag: w.of.Tag, Kind: w.of.Instrument.Kind, PartName: part.Name, Short: cmp.Or(part.Short, part.Name), Minutes: w.minutes, SettledOn: p.On + day.Day(settle),
 			Because: w.because[p.Part], Accepted: slices.Contains(w.of.Planned, p), Pinned: slices.Contains(in.Pinned, p), DueOn: w.dueOn[p.Part],
 		})
 	}

@@ -93,6 +93,10 @@ const (
 // DefaultFactor is how many rehairs a bow must be worth to be given one (from memory).
 const DefaultFactor = 2.0
 
+// UsualRehairCents is what new hair costs until the school says otherwise: 50 to 70 in euros are quoted (common practice, no published
+// source).
+const UsualRehairCents = 6000
+
 // RehairIn is the input of the calculator bow.rehair-or-new.
 type RehairIn struct {
 	RehairCents   int64    `json:"rehair_cents"`

@@ -48,6 +48,14 @@ func (c *Catalog) Outlived(cause string) bool {
 	return n >= 0 && c.Endings[n].Outlived
 }
 
+// TensionsOf lists the tensions that parts of a material come in: none but for strings.
+func (c *Catalog) TensionsOf(material string) []Tension {
+	if material != MetalString {
+		return []Tension{}
+	}
+	return c.Tensions
+}
+
 // EndingsOf lists how parts of a material come to their end.
 func (c *Catalog) EndingsOf(material string) []Ending {
 	list := []Ending{}

@@ -25,6 +25,12 @@ type CompareOut struct {
 	Enough    bool    `json:"enough" doc:"At least 8 ended in each"`
 }
 
+// significance is below which chance a difference is taken for one.
+const significance = 0.05
+
+// Differ reports whether enough is known to say that they do not last alike.
+func (c CompareOut) Differ() bool { return c.Enough && c.PValue < significance }
+
 // Compare is the calculator lifespan.compare: the log-rank test. Where nothing ended while both were in use there is nothing to tell
 // them apart: chi-square 0, p 1. Errors name the field by its JSON path.
 func Compare(in CompareIn) (CompareOut, error) {

@@ -21,6 +21,9 @@ const Enough = 8
 // DefaultQuantile is the share of parts that may have failed by the time one is changed.
 const DefaultQuantile = 0.2
 
+// normal is the quantile of the normal distribution outside of which one in twenty lies.
+const normal = 1.959963984540054
+
 const tolerance = 1e-9
 
 // EstimateIn is the input of the calculator lifespan.estimate. Durations are all in one unit, such as days or playing hours.
@@ -37,6 +40,8 @@ type SurvivalStep struct {
 	Ended    int      `json:"ended"`
 	Survival float64  `json:"survival" doc:"Share that lasts longer"`
 	StdError *float64 `json:"std_error" doc:"Greenwood's; null when none is left"`
+	Low      float64  `json:"low" doc:"Lower end of the band in which the share lies 19 times in 20, by the normal approximation"`
+	High     float64  `json:"high"`
 }
 
 // Weibull is the distribution with survival exp(−(t/scale)^shape). A shape above 1 means wear, 1 chance, below 1 early failures.
@@ -146,6 +151,7 @@ func curve(lives []life) []SurvivalStep {
 			variance += d / (n * (n - d))
 			e := survival * math.Sqrt(variance)
 			step.StdError = &e
+			step.Low, step.High = math.Max(0, survival-normal*e), math.Min(1, survival+normal*e)
 		} else {
 			survival = 0
 		}

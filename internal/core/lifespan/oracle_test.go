@@ -18,16 +18,17 @@ import (
 // survival is asked through text: for each sample its curve, its Weibull fit, and the comparison of its two halves.
 const survival = `
 suppressMessages(library(survival))
+options(width = 1000)
 lives <- read.csv(file("stdin"))
 for (s in unique(lives$sample)) {
   x <- lives[lives$sample == s, ]
-  km <- summary(survfit(Surv(time, ended) ~ 1, x))
+  km <- summary(survfit(Surv(time, ended) ~ 1, x, conf.type = "plain"))
   for (i in seq_along(km$time))
-    cat("curve", s, format(km$time[i], digits = 15), km$n.risk[i], km$n.event[i], format(km$surv[i], digits = 15), format(km$std.err[i], digits = 15), sep = ",", fill = TRUE)
+    cat("curve", s, format(km$time[i], digits = 15), km$n.risk[i], km$n.event[i], format(km$surv[i], digits = 15), format(km$std.err[i], digits = 15), format(km$lower[i], digits = 15), format(km$upper[i], digits = 15), sep = ",", fill = TRUE)
   w <- survreg(Surv(time, ended) ~ 1, x, dist = "weibull", control = survreg.control(rel.tolerance = 1e-13, maxiter = 200))
-  cat("weibull", s, format(1 / w$scale, digits = 15), format(exp(coef(w)), digits = 15), 0, 0, 0, sep = ",", fill = TRUE)
+  cat("weibull", s, format(1 / w$scale, digits = 15), format(exp(coef(w)), digits = 15), 0, 0, 0, 0, 0, sep = ",", fill = TRUE)
   d <- survdiff(Surv(time, ended) ~ half, x)
-  cat("logrank", s, format(d$chisq, digits = 15), format(pchisq(d$chisq, 1, lower.tail = FALSE), digits = 15), 0, 0, 0, sep = ",", fill = TRUE)
+  cat("logrank", s, format(d$chisq, digits = 15), format(pchisq(d$chisq, 1, lower.tail = FALSE), digits = 15), 0, 0, 0, 0, 0, sep = ",", fill = TRUE)
 }
 `
 
@@ -78,6 +79,8 @@ func TestAgreesWithSurvival(t *testing.T) {
 			assert.InDelta(t, v[5], step.Survival, 1e-12)
 			if step.StdError != nil {
 				assert.InDelta(t, v[6], *step.StdError, 1e-12)
+				assert.InDelta(t, v[7], step.Low, 1e-9)
+				assert.InDelta(t, v[8], step.High, 1e-9)
 			} else {
 				assert.InDelta(t, 0, v[5], 1e-12)
 			}

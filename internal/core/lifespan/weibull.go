@@ -63,3 +63,24 @@ func fit(lives []life) (Weibull, bool) {
 	powers, _ := sums(shape)
 	return Weibull{Shape: shape, Scale: longest * math.Pow(powers/float64(ended), 1/shape)}, true
 }
+
+// Manner is how parts come to their end.
+type Manner string
+
+// The manners. Where the shape of the Weibull distribution parts them is the product's own choice.
+const (
+	Wear   Manner = "wear"   // the older the sooner
+	Chance Manner = "chance" // at any age alike
+	Early  Manner = "early"  // most of them young
+)
+
+// Manner reads the shape.
+func (w Weibull) Manner() Manner {
+	switch {
+	case w.Shape > 1.2:
+		return Wear
+	case w.Shape < 0.8:
+		return Early
+	}
+	return Chance
+}

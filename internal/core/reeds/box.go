@@ -9,6 +9,9 @@ import (
 // Enough is how many reeds a player keeps going: the one in use and two to spare (common practice, no published source).
 const Enough = 3
 
+// HolderPlaces is how many reeds a holder takes (from memory).
+const HolderPlaces = 4
+
 // A Held reed lies in a player's box.
 type Held struct {
 	Opened  day.Day

@@ -23,6 +23,9 @@ const (
 	OneSitting Mode = "one-sitting"
 )
 
+// UsualMinutes is how long strings are changed on a school day until somebody says otherwise (the product's own choice).
+const UsualMinutes = 40
+
 // most is how many strings an instrument may have, and how many days strings may settle; more is a typing error.
 const most = 366
 

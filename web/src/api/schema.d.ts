@@ -2589,6 +2589,11 @@ export interface components {
             /** Format: int64 */
             rehearsal_minutes: number;
             /**
+             * Format: int64
+             * @description For changing strings on a school day
+             */
+            string_minutes: number;
+            /**
              * Format: double
              * @description Share of practice that survives in a break
              */
@@ -3024,6 +3029,7 @@ export interface components {
             /** @description Where the new one may come from */
             stock: components["schemas"]["InStock"][];
             tag: string;
+            /** @description Of a string; none for other parts */
             tensions: components["schemas"]["Tension"][];
             tools: string[];
             /** @description Why it should rather wait; empty when nothing speaks against it */
@@ -3737,6 +3743,8 @@ export interface components {
              * @description Until then it sags; left out when it has settled
              */
             settles?: string;
+            /** @description The name where there is little room */
+            short: string;
             /** @enum {string} */
             state: "fresh" | "opening" | "due" | "late";
             tension: string;
@@ -3903,6 +3911,8 @@ export interface components {
             name: string;
             /** @description The same for people */
             never?: string;
+            /** @description Its name where there is little room */
+            short?: string;
             /** @description The practice that says of each instrument what this part is made of; material is for as long as nobody said */
             surface?: string;
         };
@@ -5226,6 +5236,8 @@ export interface components {
             pinned: boolean;
             /** Format: date */
             settled_on: string;
+            /** @description The name where there is little room */
+            short: string;
             tag: string;
         };
         StringPlan: {
@@ -5471,6 +5483,13 @@ export interface components {
             at_risk: number;
             /** Format: int64 */
             ended: number;
+            /** Format: double */
+            high: number;
+            /**
+             * Format: double
+             * @description Lower end of the band in which the share lies 19 times in 20, by the normal approximation
+             */
+            low: number;
             /**
              * Format: double
              * @description Greenwood's; null when none is left

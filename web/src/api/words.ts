@@ -21,7 +21,14 @@ export function wordsOf(words: Schemas['Words']) {
 export const WordsContext = createContext(
   wordsOf({
     ...{ marks: [], grades: [], actions: [], card_code: '' },
-    defaults: { box_minutes: 0, play_factor: 0, vacation_share: 0, concert_minutes: 0, rehearsal_minutes: 0 },
+    defaults: {
+      box_minutes: 0,
+      play_factor: 0,
+      vacation_share: 0,
+      concert_minutes: 0,
+      rehearsal_minutes: 0,
+      string_minutes: 0,
+    },
   }),
 )
 

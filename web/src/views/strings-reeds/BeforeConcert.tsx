@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useBefore, useMay, useReeds } from '../../api/queries'
+import { useWords } from '../../api/words'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { Reason } from '../../shell/why'
@@ -11,12 +12,10 @@ import { Rows } from './Rows'
 
 type Pinned = Schemas['PlannedChange'][]
 
-/** Minutes for strings on a day until somebody says otherwise; the server takes the same for its warnings. */
-const usualMinutes = 40
-
 /** What must begin by when, so that at the concert strings are settled and reeds broken in; and the plan for it. */
 export function BeforeConcert() {
-  const [minutes, setMinutes] = useState(usualMinutes)
+  const { defaults } = useWords()
+  const [minutes, setMinutes] = useState(defaults.string_minutes)
   const [concert, setConcert] = useState<string>()
   const [pinned, setPinned] = useState<Pinned>([])
   const [closed, setClosed] = useState<string[]>([])

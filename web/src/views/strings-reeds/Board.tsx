@@ -93,7 +93,7 @@ function Line({
                 if (e.key === 'ArrowRight') onMove(c, next(c.on, 1))
               }}
             >
-              {c.part_name.replace(' string', '')}
+              {c.short}
             </button>
           )
         })}

@@ -89,7 +89,7 @@ function OneChair({ chair: c, strengths, endings, names, wide }: { chair: Chair 
               <ReedShape reed={r} />
             </button>
           ))}
-          {Array.from({ length: Math.max(0, 3 - c.reeds.length) }, (_, n) => (
+          {c.places.map((n) => (
             <span key={n} className="px-1 py-0.5">
               <NoReed />
             </span>

@@ -155,7 +155,7 @@ function Putting({ guide: g, begun, left, snaps, onSnapped }: PuttingProps) {
   const [end, setEnd] = useState(g.now.end_kind)
   const [from, setFrom] = useState<string>(g.stock.find((s) => s.there > 0)?.take ?? '')
   const [snapped, setSnapped] = useState(false)
-  const isString = g.now.part.startsWith('string')
+  const isString = g.tensions.length > 0
   const renew = useWrite({
     send: (why: string) =>
       take(

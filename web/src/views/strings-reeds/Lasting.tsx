@@ -124,8 +124,8 @@ function Curve({ life: l }: { life: Life }) {
     for (const s of steps) d += ` H${x(s.time).toFixed(1)} V${y(of(s)).toFixed(1)}`
     return `${d} H${String(width)}`
   }
-  const low = (s: (typeof steps)[number]) => s.survival - 1.96 * (s.std_error ?? 0)
-  const high = (s: (typeof steps)[number]) => s.survival + 1.96 * (s.std_error ?? 0)
+  const low = (s: (typeof steps)[number]) => s.low
+  const high = (s: (typeof steps)[number]) => s.high
   const back = [...steps].reverse()
   let band = stair(high)
   band += ` V${y(back[0] ? low(back[0]) : 1).toFixed(1)}`

@@ -55,7 +55,6 @@ const tone: Record<On['state'], string> = { fresh: '', opening: '', due: 'text-w
 
 function OneString({ instrument, tag, on, weight }: { instrument: string; tag: string; on: On; weight: number }) {
   const left = Math.max(0, 1 - on.wear)
-  const letter = on.name.replace(' string', '')
   const day = on.due_on ? nearDay(on.due_on) : ''
   const words = on.settles
     ? `settles until ${nearDay(on.settles)}`
@@ -70,7 +69,7 @@ function OneString({ instrument, tag, on, weight }: { instrument: string; tag: s
     <Link
       to={`/instruments/${instrument}/renewal/${on.part}`}
       className={`block min-h-11 py-1 text-sm md:min-h-0 ${tone[on.state]}`}
-      aria-label={`${tag}, ${letter} ${words}: change it`}
+      aria-label={`${tag}, ${on.short} ${words}: change it`}
       title={[
         on.product,
         on.tension,
@@ -92,7 +91,7 @@ function OneString({ instrument, tag, on, weight }: { instrument: string; tag: s
         />
       </svg>
       <span>
-        {letter} <span className={on.state === 'fresh' ? 'quiet' : ''}>{words}</span>
+        {on.short} <span className={on.state === 'fresh' ? 'quiet' : ''}>{words}</span>
       </span>
     </Link>
   )
