@@ -268,7 +268,7 @@ func (s *seeder) afternoon(ctx context.Context, daysAgo int) error {
 			routine, _ := catalog.Embedded().Routine(task.Routine)
 			if s.random.Float64() < chance && !strings[task.Tag] {
 				strings[task.Tag] = len(routine.OneADay) > 0
-				if routine.Replaces && task.Part != "" {
+				if task.Guided {
 					if err := s.renew(ctx, task, daysAgo); err != nil {
 						return err
 					}

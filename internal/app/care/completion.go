@@ -122,7 +122,7 @@ func (r *Room) Renew(
 	if err := tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: i.ID, DoneOn: on, Clocks: restarts}); err != nil {
 		return event, err
 	}
-	if !routine.Replaces || key.Part == "" {
+	if part, _ := i.Kind.Part(key.Part); !routine.Replaces || !part.Lives {
 		return event, nil
 	}
 	fresh.Instrument, fresh.Part, fresh.PutOn, fresh.BegunBy = i.ID, key.Part, on, event

@@ -51,6 +51,12 @@ type Task struct {
 	Stopped  string       `json:"stopped,omitempty" doc:"What stops the instrument; nothing is done on it meanwhile but what mends it"`
 }
 
+// guided reports whether a clock is that of a part that is put on.
+func guided(c clocks.Clock) bool {
+	p, _ := c.Kind.Part(c.Part)
+	return c.Of.Replaces && p.Lives
+}
+
 // StripDay is one day of the two-week strip.
 type StripDay struct {
 	Date    day.Day `json:"date"`
@@ -109,7 +115,7 @@ const stripDays = 14
 func TaskOf(i *Instrument, c clocks.Clock) Task {
 	t := Task{
 		InstrumentID: i.ID, Tag: i.Tag, Kind: i.Kind.Name, Room: i.Room, Slot: i.Slot, Key: c.Key, Title: c.Of.Title, PartName: c.PartName(),
-		Who: c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding, Limits: c.Limits, OwnLimit: i.ownLimit(c.Key), Elapsed: c.Reading.Elapsed, Value: c.Value, Stopped: i.Care.Stopped, Guided: c.Of.Replaces && c.Part != "",
+		Who: c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding, Limits: c.Limits, OwnLimit: i.ownLimit(c.Key), Elapsed: c.Reading.Elapsed, Value: c.Value, Stopped: i.Care.Stopped, Guided: guided(c),
 	}
 	if !c.Reading.DueOn.IsZero() {
 		t.DueOn = &c.Reading.DueOn

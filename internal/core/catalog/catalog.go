@@ -41,6 +41,7 @@ type Part struct {
 	Name     string `json:"name"`
 	Material string `json:"material"`
 	Short    string `json:"short,omitempty" doc:"Its name where there is little room"`
+	Lives    bool   `json:"lives,omitempty" doc:"It is put on and comes to its end for a cause; filled in from the endings of its material"`
 
 	Surface string            `json:"surface,omitempty" doc:"The practice that says of each instrument what this part is made of; material is for as long as nobody said"`
 	MadeOf  map[string]string `json:"made_of,omitempty" doc:"Materials by the options of the surface"`

@@ -72,8 +72,21 @@ func (c *Catalog) Ends(material, cause string) bool {
 	return cause == "" || slices.ContainsFunc(c.EndingsOf(material), func(e Ending) bool { return e.Key == cause })
 }
 
-// Renewal finds the routine by which a part of the kind is renewed.
+// nameLives says of each part whether it has lives.
+func (c *Catalog) nameLives() {
+	for n := range c.Kinds {
+		for m := range c.Kinds[n].Parts {
+			p := &c.Kinds[n].Parts[m]
+			p.Lives = len(c.EndingsOf(p.Material)) > 0
+		}
+	}
+}
+
+// Renewal finds the routine by which a part of the kind that has lives is renewed.
 func (c *Catalog) Renewal(k *Kind, part string) (*Routine, bool) {
+	if p, ok := k.Part(part); !ok || !p.Lives {
+		return nil, false
+	}
 	for _, key := range k.Routines {
 		if r := c.routines[key]; r.Replaces && slices.Contains(r.On, part) {
 			return r, true

@@ -169,6 +169,7 @@ func (c *Catalog) index() error {
 		}
 	}
 	c.nameStrengths()
+	c.nameLives()
 	faults = append(faults, c.expand())
 	c.defaults = Choices{}
 	for _, p := range c.Practices {

@@ -29,8 +29,7 @@ INSERT INTO part_life (school_id, id, instrument_id, part, put_on, ended_on, beg
 SELECT school_id, gen_random_uuid(), instrument_id, part, done_on,
     lead(done_on) OVER one, event_id, lead(event_id) OVER one
 FROM completion
-WHERE NOT undone AND routine IN ('violin-strings', 'viola-strings', 'cello-strings', 'bass-strings', 'bow-rehair', 'rosin-cake',
-    'fingerboard-planing', 'damper-felt', 'drumhead-batter')
+WHERE NOT undone AND routine IN ('violin-strings', 'viola-strings', 'cello-strings', 'bass-strings', 'bow-rehair', 'rosin-cake')
 WINDOW one AS (PARTITION BY school_id, instrument_id, part ORDER BY done_on, event_id);
 
 -- What a bow is worth, so that new hair can be weighed against a new bow; empty while nobody said.

@@ -3903,6 +3903,8 @@ export interface components {
             /** @description Product groups that no step may bring to it, whatever it is made of */
             forbids?: string[];
             key: string;
+            /** @description It is put on and comes to its end for a cause; filled in from the endings of its material */
+            lives?: boolean;
             /** @description Materials by the options of the surface */
             made_of?: {
                 [key: string]: string;

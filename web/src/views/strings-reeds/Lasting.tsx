@@ -154,7 +154,7 @@ function Curve({ life: l }: { life: Life }) {
       {[0, 0.5, 1].map((s) => (
         <g key={s}>
           <path d={`M0 ${String(y(s))}H${String(width)}`} className="stroke-base-300" strokeWidth="1" />
-          <text x="-4" y={y(s) + 3.5} textAnchor="end" fontSize="10" className="fill-secondary">
+          <text x="-4" y={y(s) + 3.5} textAnchor="end" fontSize="11" className="fill-secondary">
             {s === 1 ? 'all' : s === 0 ? 'none' : 'half'}
           </text>
         </g>
@@ -166,8 +166,8 @@ function Curve({ life: l }: { life: Life }) {
           <path d={`M${x(m.at).toFixed(1)} 0V${String(height)}`} strokeWidth="1.5" strokeDasharray="4 3" />
           <text
             x={x(m.at) + (x(m.at) > width * 0.75 ? -4 : 4)}
-            y={12 + n * 13}
-            fontSize="10.5"
+            y={12 + n * 14}
+            fontSize="12"
             stroke="none"
             textAnchor={x(m.at) > width * 0.75 ? 'end' : 'start'}
           >
@@ -175,7 +175,7 @@ function Curve({ life: l }: { life: Life }) {
           </text>
         </g>
       ))}
-      <text x={width} y={height + 14} textAnchor="end" fontSize="10" className="fill-secondary">
+      <text x={width} y={height + 14} textAnchor="end" fontSize="11" className="fill-secondary">
         {Math.round(most)} days
       </text>
     </svg>
