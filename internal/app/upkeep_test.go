@@ -1,8 +1,6 @@
 package app_test
 
 import (
-	"bytes"
-	"os/exec"
 	"slices"
 	"strings"
 	"testing"
@@ -20,7 +18,6 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
 )
 
@@ -225,121 +222,6 @@ func TestTooLateForAWholeSet(t *testing.T) {
 	assert.Nil(t, h.before(upkeep.Preparing{}).Concert)
 }
 
-// A box of reeds on the way to the concert, day by day: weekends are left out, a tired one does not serve, a beginner's only one is excused.
-func TestABoxOfReeds(t *testing.T) {
-	h := rehearsing(t)
-	senna := h.player("Senna Tamm").ID
-	chair := func() upkeep.Chair { return h.before(upkeep.Preparing{MinutesADay: 40}).Reeds[0].Chairs[0] }
-	assert.Equal(t, []any{"open", "open one by Mon 7 Dec"}, []any{chair().State, chair().Says})
-	open := func(id uuid.UUID, daysAgo int) error {
-		on := thisDay - day.Day(daysAgo)
-		_, err := h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: id, PlayerID: senna, OpenedOn: &on})
-		return err
-	}
-	only := uuid.New()
-	require.NoError(t, open(only, 0))
-	assert.Equal(t, []any{true, "one reed, played freely; hand out two"}, []any{chair().Excused, chair().Says})
-	assert.True(t, chair().Reeds[0].Today, "it is free at once")
-
-	require.NoError(t, open(uuid.New(), 20))
-	c := chair()
-	assert.False(t, c.Excused)
-	assert.Equal(t, []any{1, 1.0, "breaking-in"}, []any{c.Reeds[0].Day, c.Reeds[0].Minutes, string(c.Reeds[0].State)})
-	assert.Equal(t, "ready, two spares short", c.Says, "the older one will be tired by then")
-	h.now = h.now.AddDate(0, 0, 6) // Monday 30 November, the fifth playing day
-	assert.Equal(t, []any{5, 30.0, 0.8}, []any{chair().Reeds[0].Day, chair().Reeds[0].Minutes, chair().Reeds[0].Share})
-	h.now = h.now.AddDate(0, 0, 1)
-	assert.Equal(t, "ready", string(chair().Reeds[0].State))
-	assert.Greater(t, chair().Reeds[1].MinutesPlayed, 0.0)
-	assert.True(t, chair().Reeds[0].Today, "it has rested longest")
-
-	assert.Equal(
-		t,
-		"place",
-		fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: senna, Place: 1})), journal.Invalid).Fields[0].Path,
-	)
-	assert.Equal(t, "id", fault(t, open(only, 0), journal.Invalid).Fields[0].Path, "opened twice")
-	assert.Equal(t, "opened_on", fault(t, open(uuid.New(), -30), journal.Invalid).Fields[0].Path)
-	assert.Equal(
-		t,
-		"player_id",
-		fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: h.player("Ode Marchetti").ID})), journal.Invalid).Fields[0].Path,
-	)
-
-	gone, err := h.Upkeep.ThrowAway(ctx, h.director, only, upkeep.Discard{Cause: "chipped"})
-	require.NoError(t, err)
-	assert.Len(t, chair().Reeds, 1)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: gone.Events})
-	require.NoError(t, err)
-	assert.Len(t, chair().Reeds, 2)
-
-	_, err = h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: senna, Synthetic: true, Strength: "2.5"})
-	require.NoError(t, err)
-	s := chair().Reeds[2]
-	assert.Equal(t, []any{"ready", true, (*day.Day)(nil)}, []any{string(s.State), s.Serves, s.TiredOn}, "free at once, and it does not tire")
-	iron := upkeep.Opening{ID: uuid.New(), PlayerID: senna, Strength: "iron"}
-	assert.Equal(t, "strength", fault(t, second(h.Upkeep.Open(ctx, h.director, iron)), journal.Invalid).Fields[0].Path)
-
-	require.NoError(t, h.Upkeep.SetProgram(ctx, h.director, upkeep.BreakInMinutes{Supply: "reed-clarinet", Minutes: []float64{10, 20}}))
-	h.now = h.now.AddDate(0, 0, -6) // the second of two days
-	assert.Equal(t, []any{2, 20.0}, []any{chair().Reeds[0].Day, chair().Reeds[0].Minutes})
-	assert.Equal(
-		t,
-		"minutes",
-		fault(t, h.Upkeep.SetProgram(ctx, h.director, upkeep.BreakInMinutes{Supply: "reed-clarinet", Minutes: []float64{0}}), journal.Invalid).Fields[0].Path,
-	)
-}
-
-func second[T any](_ T, err error) error { return err }
-
-// The school's own lives offer an interval; accepted it is every clock's, and Why says so; three lives are not enough.
-func TestWhatTheSchoolLearns(t *testing.T) {
-	h := rehearsing(t)
-	key := clocks.Key{Routine: "violin-strings", Part: "string-e"}
-	on := func(days int) *day.Day { d := thisDay - day.Day(days); return &d }
-	of := func() upkeep.Lasting {
-		list, err := h.Upkeep.Lasting(ctx, h.director)
-		require.NoError(t, err)
-		return list[slices.IndexFunc(list, func(l upkeep.Lasting) bool { return l.Kind == "violin" && l.Routine == "violin-strings" })]
-	}
-	lasted := []int{60, 80, 90, 100, 110, 120, 130, 140, 150}
-	at := 0
-	for n := len(lasted) - 1; n >= 0; n-- {
-		at += lasted[n]
-		if n == 6 {
-			h.renew("VN-01", upkeep.Renewed{Part: "string-e", On: on(at), Cause: "dull", Product: "Heronbill"})
-			assert.Equal(t, "None of 1 has come to its end yet.", of().Statement)
-			_, err := h.Upkeep.AcceptInterval(ctx, h.director, upkeep.Accepting{Kind: "violin", Routine: "violin-strings", Accept: true})
-			assert.Equal(t, "accept", fault(t, err, journal.Invalid).Fields[0].Path)
-			break
-		}
-	}
-	for n, days := range lasted {
-		part := []string{"string-a", "string-d"}[n%2]
-		start := 1000 - 200*(n/2)
-		h.renew("VN-02", upkeep.Renewed{Part: part, On: on(start), Cause: "over-age", Product: "Saltgrass"})
-		h.renew("VN-02", upkeep.Renewed{Part: part, On: on(start - days), Cause: "dull", Product: "Saltgrass"})
-	}
-	l := of()
-	assert.True(t, l.Days.Enough)
-	assert.Equal(t, len(lasted), l.Ended, "those that were renewed while they were sound did not end")
-	require.NotNil(t, l.Offered)
-	// By hand, with those in use and those renewed while sound at risk until then: 17/18 after 60 days, × 15/16 after 80, × 13/14 after
-	// 90, × 11/12 after 100, which is 0.754.
-	assert.InDelta(t, 100, *l.Offered, 0)
-	assert.InDelta(t, 17./18*15/16*13/14*11/12, l.Days.KaplanMeier[3].Survival, 1e-12)
-	got, err := h.Upkeep.AcceptInterval(ctx, h.director, upkeep.Accepting{Kind: "violin", Routine: "violin-strings", Accept: true})
-	require.NoError(t, err)
-	assert.InDelta(t, 100, *got.Accepted, 0)
-	assert.InDelta(t, 100, *h.clock("VN-01", key).Limits.Days, 0)
-	reasons, err := h.Inventory.Why(ctx, h.director, h.id("VN-01"), key)
-	require.NoError(t, err)
-	assert.Equal(t, why.Basis{Kind: why.LearnedHere, Observations: 9}, reasons[1].Basis)
-	_, err = h.Upkeep.AcceptInterval(ctx, h.director, upkeep.Accepting{Kind: "violin", Routine: "violin-strings"})
-	require.NoError(t, err)
-	assert.InDelta(t, 180, *h.clock("VN-01", key).Limits.Days, 0)
-}
-
 func TestBowsAndTheirPlayers(t *testing.T) {
 	h := rehearsing(t)
 	bow := func(tag string) upkeep.Bow {
@@ -360,55 +242,6 @@ func TestBowsAndTheirPlayers(t *testing.T) {
 		"value_cents",
 		fault(t, h.Upkeep.SetWorth(ctx, h.director, h.id("CL-01"), upkeep.Worth{}), journal.Invalid).Fields[0].Path,
 	)
-}
-
-// The calendar read by python3-icalendar: its secret opens it, a new secret closes the old, and no player stands in it.
-func TestTheCalendarIsRead(t *testing.T) {
-	h := rehearsing(t)
-	require.NoError(
-		t,
-		h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: plannedOf(h.before(upkeep.Preparing{MinutesADay: 40}).Changes)}),
-	)
-	old, fresh := strings.Repeat("a", 32), strings.Repeat("b1_", 11)
-	share := func(secret string) {
-		_, err := h.Upkeep.Share(ctx, h.director, upkeep.Sharing{Secret: secret})
-		require.NoError(t, err)
-	}
-	share(old)
-	var text bytes.Buffer
-	require.NoError(t, h.Upkeep.FeedOf(ctx, old, &text))
-	assert.NotContains(t, text.String(), "Marchetti")
-	assert.Equal(t, []string{
-		"2026-12-04 Change 1 string", "2026-12-07 Change 1 string", "2026-12-08 Change 1 string", "2026-12-09 Change 1 string", "2026-12-12 Winter concert",
-	}, readCalendar(t, text.Bytes()))
-	share(fresh)
-	assert.Equal(t, "This is not there, or not any more.", fault(t, h.Upkeep.FeedOf(ctx, old, &text), journal.NotFound).Message)
-	text.Reset()
-	require.NoError(t, h.Upkeep.FeedOf(ctx, fresh, &text))
-	assert.Len(t, readCalendar(t, text.Bytes()), 5)
-	share("")
-	assert.Error(t, h.Upkeep.FeedOf(ctx, fresh, &text))
-	assert.Equal(
-		t,
-		"secret",
-		fault(t, second(h.Upkeep.Share(ctx, h.director, upkeep.Sharing{Secret: "short"})), journal.Invalid).Fields[0].Path,
-	)
-}
-
-// readCalendar lists the whole days of an iCalendar file.
-func readCalendar(t *testing.T, file []byte) []string {
-	t.Helper()
-	cmd := exec.Command("/usr/bin/python3", "-c", `
-import sys
-from icalendar import Calendar
-events = Calendar.from_ical(sys.stdin.buffer.read()).walk("VEVENT")
-uids = [str(e["UID"]) for e in events]
-assert len(uids) == len(set(uids)), uids
-print("\n".join(sorted(f'{e["DTSTART"].dt} {e["SUMMARY"]}' for e in events)))`)
-	cmd.Stdin = bytes.NewReader(file)
-	out, err := cmd.CombinedOutput()
-	require.NoError(t, err, string(out))
-	return strings.Split(strings.TrimSpace(string(out)), "\n")
 }
 
 // What stands on a line of strings: what is on, whether it still sags, what is planned, whether the kit has a spare set. A tick on Today
@@ -457,35 +290,4 @@ func TestALineOfStrings(t *testing.T) {
 		err := h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []store.PlannedChange{p}})
 		assert.Equal(t, path, fault(t, err, journal.Invalid).Fields[0].Path)
 	}
-}
-
-// Two products that lasted alike are told so, and two that did not; with few ends nothing is said of them.
-func TestTwoProductsBesideEachOther(t *testing.T) {
-	h := rehearsing(t)
-	statement := func() string {
-		list, err := h.Upkeep.Lasting(ctx, h.director)
-		require.NoError(t, err)
-		n := slices.IndexFunc(list, func(l upkeep.Lasting) bool { return l.Routine == "violin-strings" })
-		require.Len(t, list[n].Compared, 1)
-		return list[n].Compared[0].Statement
-	}
-	lived := func(part, product string, from, days int) {
-		on := thisDay - day.Day(from)
-		h.renew("VN-01", upkeep.Renewed{Part: part, On: &on, Product: product, Cause: "over-age"})
-		on += day.Day(days)
-		h.renew("VN-01", upkeep.Renewed{Part: part, On: &on, Cause: "dull"})
-	}
-	lived("string-a", "Heronbill", 2400, 200)
-	lived("string-d", "Saltgrass", 2400, 60)
-	assert.Contains(t, statement(), "Too few of one or the other")
-	for n := range 9 {
-		lived("string-a", "Heronbill", 2100-210*n, 180+n)
-		lived("string-d", "Saltgrass", 2100-210*n, 60+n)
-	}
-	assert.Equal(t, "They do not last alike: chance alone would show so great a difference less than once in a hundred times.", statement())
-	for n := range 9 {
-		lived("string-g", "Heronbill", 2100-210*n, 60+n)
-		lived("string-e", "Saltgrass", 2100-210*n, 180+n)
-	}
-	assert.Contains(t, statement(), "Nothing tells them apart")
 }

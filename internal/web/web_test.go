@@ -65,17 +65,8 @@ func newJar(t testing.TB) http.CookieJar {
 func (s *site) setUp() journal.Person {
 	s.t.Helper()
 	p, err := s.app.Access.SetUpSchool(context.Background(), access.NewSchool{
-		School: store.School{
-			ID:         uuid.New(),
-			Name:       "Quillhaven",
-			TimeZone:   "UTC",
-			Locale:     "en-GB",
-			Currency:   "EUR",
-			PlayerCare: "trusted",
-			OpensAt:    0.75,
-			LateAt:     1.25,
-		},
-		Name: "Ines Corvane", Email: email, Password: password,
+		School: pgtest.School(),
+		Name:   "Ines Corvane", Email: email, Password: password,
 	})
 	require.NoError(s.t, err)
 	return p

@@ -30,6 +30,7 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
 )
 
@@ -70,17 +71,8 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	must := func(err error) { t.Helper(); require.NoError(t, err) }
 	var err error
 	w.by, err = w.app.Access.SetUpSchool(ctx, access.NewSchool{
-		School: store.School{
-			ID:         uuid.New(),
-			Name:       "Quillhaven",
-			TimeZone:   "UTC",
-			Locale:     "en-GB",
-			Currency:   "EUR",
-			PlayerCare: "trusted",
-			OpensAt:    0.75,
-			LateAt:     1.25,
-		},
-		Name: "Ines Corvane", Email: email, Password: password,
+		School: pgtest.School(),
+		Name:   "Ines Corvane", Email: email, Password: password,
 	})
 	must(err)
 	w.put("email", email)
