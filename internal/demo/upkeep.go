@@ -80,7 +80,8 @@ func (s *seeder) wornOut(ctx context.Context, daysAgo int) error {
 			continue
 		}
 		delete(s.fails, key)
-		if err := s.putOn(ctx, uuid.MustParse(id), upkeep.Renewed{Part: part, Cause: wornCauses[s.fate.IntN(len(wornCauses))]}, daysAgo); err != nil {
+		worn := upkeep.Renewed{Part: part, Cause: wornCauses[s.fate.IntN(len(wornCauses))]}
+		if err := s.putOn(ctx, uuid.MustParse(id), worn, daysAgo); err != nil {
 			return err
 		}
 	}
@@ -141,7 +142,8 @@ func (s *seeder) upkeep(ctx context.Context) error {
 			}
 			for _, days := range ago {
 				on := s.today - day.Day(days)
-				if _, err := s.app.Upkeep.Open(ctx, s.director, upkeep.Opening{ID: uuid.Must(uuid.NewV7()), PlayerID: c.PlayerID, OpenedOn: &on}); err != nil {
+				reed := upkeep.Opening{ID: uuid.Must(uuid.NewV7()), PlayerID: c.PlayerID, OpenedOn: &on}
+				if _, err := s.app.Upkeep.Open(ctx, s.director, reed); err != nil {
 					return err
 				}
 			}

@@ -88,7 +88,8 @@ func (tx *Tx) endLife(ctx context.Context, id uuid.UUID, on *day.Day, cause stri
 // UndoLives takes back what an event put on: what was there before lasts as long as this did.
 func (tx *Tx) UndoLives(ctx context.Context, event uuid.UUID) error {
 	var undone []PartLife
-	if err := tx.tx.SelectContext(ctx, &undone, `DELETE FROM part_life WHERE school_id = $1 AND begun_by = $2 RETURNING `+lifeColumns, tx.School, event); err != nil {
+	const query = `DELETE FROM part_life WHERE school_id = $1 AND begun_by = $2 RETURNING ` + lifeColumns
+	if err := tx.tx.SelectContext(ctx, &undone, query, tx.School, event); err != nil {
 		return named(err)
 	}
 	for _, l := range undone {

@@ -72,7 +72,8 @@ func (tx *Tx) BreakIns(ctx context.Context) (map[string][]float64, error) {
 		Supply  string            `db:"supply"`
 		Minutes asJSON[[]float64] `db:"minutes"`
 	}
-	if err := tx.tx.SelectContext(ctx, &rows, `SELECT supply, to_json(minutes) AS minutes FROM break_in WHERE school_id = $1`, tx.School); err != nil {
+	const query = `SELECT supply, to_json(minutes) AS minutes FROM break_in WHERE school_id = $1`
+	if err := tx.tx.SelectContext(ctx, &rows, query, tx.School); err != nil {
 		return nil, named(err)
 	}
 	programs := map[string][]float64{}

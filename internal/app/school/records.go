@@ -184,6 +184,12 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 	for _, p := range r.planned {
 		if i := placed[p.Instrument]; i != nil {
 			i.Planned = append(i.Planned, p)
+			if routine, ok := all.Catalog.Renewal(i.Kind, p.Part); ok {
+				if i.Care.Planned == nil {
+					i.Care.Planned = map[clocks.Key]day.Day{}
+				}
+				i.Care.Planned[clocks.Key{Routine: routine.Key, Part: p.Part}] = p.On
+			}
 		}
 	}
 	for _, f := range r.faults {

@@ -145,7 +145,8 @@ func (r *Room) planStrings(s *school.Snapshot, c *store.Concert, in Preparing, o
 		w := wantedOf(list, p.Instrument)
 		part, _ := w.of.Kind.Part(p.Part)
 		out.Changes = append(out.Changes, StringChange{
-			PlannedChange: p, Tag: w.of.Tag, Kind: w.of.Instrument.Kind, PartName: part.Name, Short: cmp.Or(part.Short, part.Name), Minutes: w.minutes, SettledOn: p.On + day.Day(settle),
+			PlannedChange: p, Tag: w.of.Tag, Kind: w.of.Instrument.Kind, PartName: part.Name, Short: cmp.Or(part.Short, part.Name),
+			Minutes: w.minutes, SettledOn: p.On + day.Day(settle),
 			Because: w.because[p.Part], Accepted: slices.Contains(w.of.Planned, p), Pinned: slices.Contains(in.Pinned, p), DueOn: w.dueOn[p.Part],
 		})
 	}

@@ -49,11 +49,12 @@ type Instrument struct {
 	HeavySweat bool
 	Players    int // how many share it; 0 counts as 1
 	Playing    *usage.Playing
-	Concert    day.Day // of its next concert, zero for none
-	Rehearsal  day.Day // of its next rehearsal, zero for none in sight
-	Returned   day.Day // when its last player gave it back, zero while somebody plays it
-	RestsSince day.Day // since when nobody has played it, zero while somebody does
-	Stopped    string  // name of the finding that stops it, empty for none
+	Concert    day.Day         // of its next concert, zero for none
+	Rehearsal  day.Day         // of its next rehearsal, zero for none in sight
+	Returned   day.Day         // when its last player gave it back, zero while somebody plays it
+	RestsSince day.Day         // since when nobody has played it, zero while somebody does
+	Planned    map[Key]day.Day // for what somebody has chosen a day
+	Stopped    string          // name of the finding that stops it, empty for none
 }
 
 // A Clock that has been read.
@@ -199,22 +200,28 @@ func (r *Reader) shorten(l care.LimitIn, in Instrument) care.Limits {
 
 // Offered picks what the time box may offer of one instrument's clocks: what is due, and early only what loses nothing by
 // it. Work for a technician is not for a prep period; of strings one is changed a day; nothing is renewed that would
-// still be settling at the instrument's next concert; and nothing is done on an instrument that is stopped. What is due
-// and yet held back is explained in held.
+// still be settling at the instrument's next concert; what stands on a plan has its day; and nothing is done on an instrument that is
+// stopped. What is due and yet held back is explained in held.
 func (r *Reader) Offered(list []Clock, in Instrument) (offered []Clock, held map[Key]string) {
 	held = map[Key]string{}
 	best := map[string]int{} // of each one-a-day routine, its place in offered
 	for _, c := range list {
-		if c.OneADay && c.Started == r.today {
+		switch on, planned := in.Planned[c.Key]; {
+		case c.OneADay && c.Started == r.today:
 			held[Key{Routine: c.Routine}] = "one of them was done today, and the others keep the tension meanwhile"
+		case c.OneADay && planned && on <= r.today:
+			held[Key{Routine: c.Routine}] = "one of them stands on the plan for today, and the others keep the tension meanwhile"
 		}
 	}
 	for _, c := range list {
 		due := c.Reading.State == care.Due || c.Reading.State == care.Late
+		on, planned := in.Planned[c.Key]
 		switch {
 		case !due && (c.Reading.State != care.Opening || c.Of.Replaces):
 		case in.Stopped != "":
 			held[c.Key] = fmt.Sprintf("the instrument is stopped (%s)", in.Stopped)
+		case planned:
+			held[c.Key] = fmt.Sprintf("it stands on the plan for %s", on.Words())
 		case c.Of.Who == catalog.Technician:
 			held[c.Key] = "it is work for a technician"
 		case in.Concert >= r.today && r.today+day.Day(c.Of.SettleDays) > in.Concert:

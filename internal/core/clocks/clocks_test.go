@@ -140,6 +140,23 @@ func TestOffered(t *testing.T) {
 	}
 }
 
+// What somebody has chosen a day for is not offered besides, and on that day no other string of the instrument is.
+func TestOfferedLeavesThePlanAlone(t *testing.T) {
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Weights: care.UsualWeights, Thresholds: care.DefaultThresholds}, today)
+	e, a := Key{"violin-strings", "string-e"}, Key{"violin-strings", "string-a"}
+	violin := violinist("standard")
+	violin.CareFrom, violin.Started = today-1, map[Key]day.Day{e: today - 200, a: today - 200}
+	violin.Planned = map[Key]day.Day{e: today + 3}
+	offered, held := r.Offered(r.Read(violin), violin)
+	assert.Len(t, offered, 1)
+	assert.Equal(t, a, offered[0].Key)
+	assert.Contains(t, held[e], "it stands on the plan for")
+	violin.Planned[e] = today
+	offered, held = r.Offered(r.Read(violin), violin)
+	assert.Empty(t, offered)
+	assert.Contains(t, held[a], "one of them stands on the plan for today")
+}
+
 // Whatever stands on the clocks: of a one-a-day routine at most one is offered, nothing that is fresh or a technician's
 // is, and what is due is either offered or held back with a reason.
 func TestOfferedHoldsItsPromises(t *testing.T) {
@@ -147,11 +164,14 @@ func TestOfferedHoldsItsPromises(t *testing.T) {
 	r := NewReader(c, Settings{Heating: heating, Weights: care.UsualWeights, TrackAll: true, Thresholds: care.DefaultThresholds}, today)
 	rapid.Check(t, func(t *rapid.T) {
 		kind := rapid.SampledFrom(c.Kinds).Draw(t, "kind")
-		in := Instrument{Kind: kind.Key, Choices: anyChoices(t, c), CareFrom: today - 5, Started: map[Key]day.Day{}, Playing: unplayed()}
+		in := Instrument{Kind: kind.Key, Choices: anyChoices(t, c), CareFrom: today - 5, Started: map[Key]day.Day{}, Planned: map[Key]day.Day{}, Playing: unplayed()}
 		for _, name := range kind.Routines {
 			routine, _ := c.Routine(name)
 			for _, part := range routine.Clocks() {
 				in.Started[Key{name, part}] = today - day.Day(rapid.IntRange(0, 700).Draw(t, "days ago"))
+				if rapid.IntRange(0, 9).Draw(t, "planned") == 0 {
+					in.Planned[Key{name, part}] = today + day.Day(rapid.IntRange(-2, 5).Draw(t, "planned for"))
+				}
 			}
 		}
 		in.ChoiceSet = in.Choices.String()

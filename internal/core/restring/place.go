@@ -17,7 +17,8 @@ const steps = 400_000
 // left out. In one sitting it is one day.
 type layout [][]int
 
-// place lays the changes on the bench days, which stand in order from the last back; last is the last day on which anything may be changed. It reports whether the layout is known to be best.
+// place lays the changes on the bench days, which stand in order from the last back; last is the last day on which anything may be
+// changed. It reports whether the layout is known to be best.
 func place(instruments []Instrument, bench []Bench, last day.Day, m Mode) (layout, bool) {
 	s := &search{instruments: instruments, mode: m, left: make([]float64, len(bench)), early: make([]int, len(bench))}
 	for i, b := range bench {

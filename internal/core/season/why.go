@@ -103,7 +103,8 @@ func (p *problem) whyNot(n int) string {
 		ok, of := p.fits(o)
 		switch {
 		case o.cents+p.fare(n, o) >= p.unplaced[n]:
-			return fmt.Sprintf("It waits: in its best week, %d, it would cost %s, and left out %s.", o.week, amount(o.cents+p.fare(n, o)), amount(p.unplaced[n]))
+			return fmt.Sprintf("It waits: in its best week, %d, it would cost %s, and left out %s.",
+				o.week, amount(o.cents+p.fare(n, o)), amount(p.unplaced[n]))
 		case !ok:
 			return fmt.Sprintf("It waits: in its best week, %d, there is no room: %s is full.", o.week, p.resources[of].name)
 		}
