@@ -29,7 +29,8 @@ type Weights [5]float64
 // UsualWeights rise so steeply that a handful of small things does not outweigh one that matters (the product's own choice).
 var UsualWeights = Weights{1, 3, 6, 12, 20}
 
-func (w Weights) of(c Consequence) float64 { return w[c-1] }
+// Of is the weight of a consequence.
+func (w Weights) Of(c Consequence) float64 { return w[c-1] }
 
 // Stakes are what depends on a task.
 type Stakes struct {
@@ -84,7 +85,7 @@ func urgency(wear float64, t Thresholds) float64 {
 // Value is urgency × weight of the consequence × nearness × reach, the product's own sum for the time box.
 func Value(wear float64, t Thresholds, w Weights, s Stakes) float64 {
 	near, _ := s.nearness()
-	return math.Round(urgency(wear, t)*w.of(s.Consequence)*near*s.reach()*100) / 100
+	return math.Round(urgency(wear, t)*w.Of(s.Consequence)*near*s.reach()*100) / 100
 }
 
 // ValueWhy explains a value.
@@ -96,7 +97,7 @@ func ValueWhy(wear float64, t Thresholds, w Weights, s Stakes) why.Why {
 			"Worth %.2f = urgency %.2f × weight %v × nearness %v",
 			Value(wear, t, w, s),
 			urgency(wear, t),
-			w.of(s.Consequence),
+			w.Of(s.Consequence),
 			near,
 		),
 		Inputs: []why.Input{
@@ -109,7 +110,7 @@ func ValueWhy(wear float64, t Thresholds, w Weights, s Stakes) why.Why {
 					earlyUrgency,
 				),
 			},
-			{Name: "if it is left undone", Value: fmt.Sprintf("%s, which weighs %v", consequences[s.Consequence], w.of(s.Consequence))},
+			{Name: "if it is left undone", Value: fmt.Sprintf("%s, which weighs %v", consequences[s.Consequence], w.Of(s.Consequence))},
 			{Name: "nearness", Value: fmt.Sprintf("%v: %s", near, because)},
 		},
 	}

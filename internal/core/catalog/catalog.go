@@ -32,6 +32,9 @@ type Kind struct {
 	Valves     int      `json:"valves,omitempty" doc:"The usual number of them"`
 	Bulky      bool     `json:"bulky,omitempty" doc:"Carried to and fro, and too large for a crowded bus"`
 	LifeYears  float64  `json:"life_years" doc:"That one serves a school, from memory"`
+	New        int64    `json:"new_cents" doc:"What a new one usually costs, from memory"`
+	NewSmall   int64    `json:"new_small_cents,omitempty" doc:"The same for the sizes of children"`
+	VanPlaces  int      `json:"van_places,omitempty" doc:"Places that it takes in a van, from memory; one when left out"`
 }
 
 // A Part of an instrument or its kit. Material is a key of a Material, or "body" for whatever this instrument's
@@ -108,3 +111,6 @@ func (p Part) MaterialOf(of Subject) string {
 	}
 	return p.Material
 }
+
+// Strings is the family whose cases are soft and whose bows are mended by others.
+const Strings = "strings"

@@ -174,7 +174,7 @@ func TestLoadRefuses(t *testing.T) {
 			"kinds/woodwind.yaml",
 			"tag_prefix: FL",
 			"tag_prefix: FL\n    mood: good",
-			"data/kinds/woodwind.yaml:30: kinds[1].mood: unknown field",
+			"data/kinds/woodwind.yaml:31: kinds[1].mood: unknown field",
 		},
 		{"kinds/woodwind.yaml", "swab-wash,", "swab-wish,", `no routine "swab-wish"`},
 		{"kinds/woodwind.yaml", "kind: flute", "kind: cello", `"cello" stands there twice`},

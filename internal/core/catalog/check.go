@@ -80,7 +80,7 @@ func (c *Catalog) check() error {
 			return fmt.Errorf("symptom %s: %w", s.Key, err)
 		}
 	}
-	return nil
+	return c.checkRepairs()
 }
 
 func (c *Catalog) checkRoutine(r *Routine) error {

@@ -37,6 +37,8 @@ type Catalog struct {
 	surfaces  map[string]*Surface
 	charts    map[string]*SizeChart
 	roles     map[Role]*Supply
+	trades    map[string]*Trade
+	repairs   map[string]*Repair
 	defaults  Choices
 }
 
@@ -58,6 +60,8 @@ type Contents struct {
 	Endings    []Ending       `json:"endings,omitempty"`
 	Tensions   []Tension      `json:"tensions,omitempty"`
 	Hints      []Hint         `json:"hints,omitempty"`
+	Trades     []Trade        `json:"trades,omitempty"`
+	Repairs    []Repair       `json:"repairs,omitempty"`
 }
 
 // Embedded is the catalogue that ships with the program. It is checked when it is first used; a fault in it is a
@@ -105,6 +109,8 @@ func load(fsys fs.FS) (*Catalog, error) {
 		c.Endings = append(c.Endings, f.Endings...)
 		c.Tensions = append(c.Tensions, f.Tensions...)
 		c.Hints = append(c.Hints, f.Hints...)
+		c.Trades = append(c.Trades, f.Trades...)
+		c.Repairs = append(c.Repairs, f.Repairs...)
 		return nil
 	})
 	if err != nil {
@@ -162,6 +168,8 @@ func (c *Catalog) index() error {
 	c.kits = byKey(&faults, c.Kits, func(k *Kit) string { return k.Key })
 	c.surfaces = byKey(&faults, c.Surfaces, func(s *Surface) string { return s.Key })
 	c.charts = byKey(&faults, c.SizeCharts, func(s *SizeChart) string { return s.Key })
+	c.trades = byKey(&faults, c.Trades, func(t *Trade) string { return t.Key })
+	c.repairs = byKey(&faults, c.Repairs, func(r *Repair) string { return r.Key })
 	c.roles = map[Role]*Supply{}
 	for i := range c.Supplies {
 		if s := &c.Supplies[i]; s.Role != "" {

@@ -55,6 +55,7 @@ type Instrument struct {
 	RestsSince day.Day         // since when nobody has played it, zero while somebody does
 	Planned    map[Key]day.Day // for what somebody has chosen a day
 	Stopped    string          // name of the finding that stops it, empty for none
+	Away       bool            // at a repair shop
 }
 
 // A Clock that has been read.
@@ -201,7 +202,7 @@ func (r *Reader) shorten(l care.LimitIn, in Instrument) care.Limits {
 // Offered picks what the time box may offer of one instrument's clocks: what is due, and early only what loses nothing by
 // it. Work for a technician is not for a prep period; of strings one is changed a day; nothing is renewed that would
 // still be settling at the instrument's next concert; what stands on a plan has its day; and nothing is done on an instrument that is
-// stopped. What is due and yet held back is explained in held.
+// stopped or away. What is due and yet held back is explained in held.
 func (r *Reader) Offered(list []Clock, in Instrument) (offered []Clock, held map[Key]string) {
 	held = map[Key]string{}
 	best := map[string]int{} // of each one-a-day routine, its place in offered
@@ -218,6 +219,8 @@ func (r *Reader) Offered(list []Clock, in Instrument) (offered []Clock, held map
 		on, planned := in.Planned[c.Key]
 		switch {
 		case !due && (c.Reading.State != care.Opening || c.Of.Replaces):
+		case in.Away:
+			held[c.Key] = "the instrument is at the shop"
 		case in.Stopped != "":
 			held[c.Key] = fmt.Sprintf("the instrument is stopped (%s)", in.Stopped)
 		case planned:

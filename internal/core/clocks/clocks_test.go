@@ -164,7 +164,10 @@ func TestOfferedHoldsItsPromises(t *testing.T) {
 	r := NewReader(c, Settings{Heating: heating, Weights: care.UsualWeights, TrackAll: true, Thresholds: care.DefaultThresholds}, today)
 	rapid.Check(t, func(t *rapid.T) {
 		kind := rapid.SampledFrom(c.Kinds).Draw(t, "kind")
-		in := Instrument{Kind: kind.Key, Choices: anyChoices(t, c), CareFrom: today - 5, Started: map[Key]day.Day{}, Planned: map[Key]day.Day{}, Playing: unplayed()}
+		in := Instrument{
+			Kind: kind.Key, Choices: anyChoices(t, c), CareFrom: today - 5,
+			Started: map[Key]day.Day{}, Planned: map[Key]day.Day{}, Playing: unplayed(),
+		}
 		for _, name := range kind.Routines {
 			routine, _ := c.Routine(name)
 			for _, part := range routine.Clocks() {

@@ -33,6 +33,12 @@ var Actions = []Action{None, Habit, Director, Shop, ShopNow, Stop}
 // dueDays is how long an action may wait (the product's own choice); None waits for ever.
 var dueDays = map[Action]int{Stop: 0, ShopNow: 2, Shop: 21, Director: 7, Habit: 1}
 
+// DueDays is how many days the action may wait; false for one that waits for ever.
+func (a Action) DueDays() (int, bool) {
+	d, ok := dueDays[a]
+	return d, ok
+}
+
 // A Grade says what an instrument is good for.
 type Grade string
 
@@ -90,7 +96,7 @@ func Triage(in TriageIn) (TriageOut, error) {
 		if g := f.grade(); deciding == nil || slices.Index(Grades, g) > slices.Index(Grades, out.Grade) {
 			out.Grade, deciding = worse(Grades, out.Grade, g), f
 		}
-		if d, ok := dueDays[f.Action]; ok && (out.DueDays == nil || d < *out.DueDays) {
+		if d, ok := f.Action.DueDays(); ok && (out.DueDays == nil || d < *out.DueDays) {
 			out.DueDays = &d
 		}
 	}

@@ -1,18 +1,30 @@
 package season
 
-import "math"
+import (
+	"cmp"
+	"math"
+	"slices"
+)
 
-// rounds is how often the multipliers of the bound are moved.
-const rounds = 300
+const (
+	rounds = 900 // how often the multipliers of the bound are moved, at most
+	stalls = 20  // rounds without a better bound after which the steps are halved
+	every  = 30  // rounds after which a plan is laid by the prices found so far
+
+	turning = 0.6 // how much of the way before is kept in each step, which keeps them from zigzagging
+)
 
 // bound is a cost that no plan stays below: the Lagrangian relaxation of all that jobs share, whose multipliers are moved along the
 // subgradient. A trip's fixed cost is shared out by places, which never charges more than the trip, since its riders take no more places
 // than it has. Costs are whole cents, so the bound may be rounded up.
-func (p *problem) bound(total int64) int64 {
+//
+// The multipliers are prices of what is short. On the way they are told to lay, which may make a plan of them and says what the best one
+// costs. The last best prices are kept for the improvement.
+func (p *problem) bound(total int64, lay func(price []float64) (total int64)) int64 {
 	price := make([]float64, len(p.resources)) // of the whole of each
 	best, step, since := math.Inf(-1), 1.5, 0
-	excess := make([]float64, len(p.resources))
-	for range rounds {
+	excess, way := make([]float64, len(p.resources)), make([]float64, len(p.resources))
+	for round := range rounds {
 		value := 0.
 		for r := range excess {
 			excess[r] = -1
@@ -25,15 +37,10 @@ func (p *problem) bound(total int64) int64 {
 			}
 			for i := range p.options[n] {
 				o := &p.options[n][i]
-				cost := float64(o.cents)
-				for _, u := range o.uses {
-					share := u.amount / p.resources[u.of].cap
-					cost += price[u.of] * share
-					if t := p.trips[o.week]; t != nil && p.Jobs[n].Place == Van && u.of == t.resource {
-						cost += float64(t.FixedCents) * share
-					}
+				if float64(o.cents) >= cheapest {
+					break // they are in order, and prices only add
 				}
-				if cost < cheapest {
+				if cost := p.priced(n, o, price); cost < cheapest {
 					cheapest, with = cost, o
 				}
 			}
@@ -46,23 +53,80 @@ func (p *problem) bound(total int64) int64 {
 		}
 		if value > best+1e-6 {
 			best, since = value, 0
-		} else if since++; since == 12 {
+			p.prices = append(p.prices[:0], price...)
+		} else if since++; since == stalls {
 			step, since = step/2, 0
+		}
+		if round%every == every-1 {
+			total = min(total, lay(price))
 		}
 		norm := 0.
 		for r, e := range excess {
 			if e < 0 && price[r] == 0 {
-				excess[r] = 0
+				e = 0
 			}
-			norm += excess[r] * excess[r]
+			way[r] = e + turning*way[r]
+			norm += way[r] * way[r]
 		}
-		if norm == 0 || step < 1e-4 {
+		if norm == 0 || step < 1e-3 {
 			break
 		}
 		length := step * math.Max(0, float64(total)-value) / norm
-		for r, e := range excess {
+		for r, e := range way {
 			price[r] = math.Max(0, price[r]+length*e)
 		}
 	}
 	return max(0, int64(math.Ceil(best-1e-6*(1+math.Abs(best)))))
+}
+
+// priced is what an option costs when all that it uses is paid for, and its share of a trip.
+func (p *problem) priced(n int, o *option, price []float64) float64 {
+	cost := float64(o.cents)
+	for _, u := range o.uses {
+		share := u.amount / p.resources[u.of].cap
+		cost += price[u.of] * share
+		if t := p.trips[o.week]; t != nil && p.Jobs[n].Place == Van && u.of == t.resource {
+			cost += float64(t.FixedCents) * share
+		}
+	}
+	return cost
+}
+
+// layBy lays some jobs anew by prices: those first that gain most by being placed, each where it costs least then. The prices may be
+// shaken, so that another plan comes of them.
+func (p *problem) layBy(price []float64, jobs []int, shake func() float64) {
+	type bid struct {
+		n    int
+		gain float64
+	}
+	bids := make([]bid, 0, len(jobs))
+	for _, n := range jobs {
+		p.take(n, nil)
+	}
+	for _, n := range jobs {
+		least := math.Inf(1)
+		for i := range p.options[n] {
+			if o := &p.options[n][i]; float64(o.cents) < least {
+				least = math.Min(least, p.priced(n, o, price))
+			}
+		}
+		bids = append(bids, bid{n, (float64(p.unplaced[n]) - least) * shake()})
+	}
+	slices.SortStableFunc(bids, func(a, b bid) int { return cmp.Compare(b.gain, a.gain) })
+	for _, b := range bids {
+		var best *option
+		least := float64(p.unplaced[b.n])
+		for i := range p.options[b.n] {
+			o := &p.options[b.n][i]
+			if float64(o.cents) >= least {
+				break
+			}
+			if cost := p.priced(b.n, o, price); cost < least {
+				if ok, _ := p.fits(o); ok {
+					best, least = o, cost
+				}
+			}
+		}
+		p.take(b.n, best)
+	}
 }

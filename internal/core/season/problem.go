@@ -37,6 +37,7 @@ type problem struct {
 	unplaced  []int64       // what it costs to leave each job out
 	pinned    []bool
 	chosen    []*option // of each job; nil for unplaced
+	prices    []float64 // of what is short, by resource
 }
 
 type trip struct {
@@ -58,14 +59,14 @@ func newProblem(in In) *problem {
 	}
 	bench := make([]int, in.Weeks)
 	for w, minutes := range in.BenchMinutes {
-		bench[w] = share(fmt.Sprintf("the bench in week %d", w), minutes)
+		bench[w] = share("the bench in week "+in.weekName(w), minutes)
 	}
 	for _, t := range in.Trips {
-		p.trips[t.Week] = &trip{Trip: t, resource: share(fmt.Sprintf("the trip of week %d", t.Week), float64(t.Places))}
+		p.trips[t.Week] = &trip{Trip: t, resource: share("the trip of week "+in.weekName(t.Week), float64(t.Places))}
 	}
 	money := make([][]int, in.Weeks)
 	for _, b := range in.Budget {
-		r := share(fmt.Sprintf("the money of weeks %d to %d", b.From, b.To), float64(b.Cents))
+		r := share(fmt.Sprintf("the money of weeks %s to %s", in.weekName(b.From), in.weekName(b.To)), float64(b.Cents))
 		for w := b.From; w <= b.To; w++ {
 			money[w] = append(money[w], r)
 		}
@@ -73,7 +74,7 @@ func newProblem(in In) *problem {
 	loaners := map[string][]int{}
 	for _, name := range slices.Sorted(keys(in.Loaners)) {
 		for w := range in.Weeks {
-			loaners[name] = append(loaners[name], share(fmt.Sprintf("loaner %s in week %d", name, w), float64(in.Loaners[name])))
+			loaners[name] = append(loaners[name], share(fmt.Sprintf("loaner %s in week %s", name, in.weekName(w)), float64(in.Loaners[name])))
 		}
 	}
 	for n, j := range in.Jobs {
@@ -222,8 +223,19 @@ func (p *problem) placePinned(pinned []int, at int, furthest *int) bool {
 }
 
 func (p *problem) refuse(n int, because string) error {
-	return field.Errorf(fmt.Sprintf("jobs[%d].pin", n), "%s in week %d %s", p.Jobs[n].ID, *p.Jobs[n].Pin, because)
+	return &PinError{n, field.Errorf(fmt.Sprintf("jobs[%d].pin", n), "%s in week %d %s", p.Jobs[n].ID, *p.Jobs[n].Pin, because)}
 }
+
+// PinError says that a job cannot begin in the week to which it is pinned. It wraps the field error that names the pin.
+type PinError struct {
+	Job int // its place in the input
+	Of  error
+}
+
+func (e *PinError) Error() string { return e.Of.Error() }
+
+// Unwrap is the field error.
+func (e *PinError) Unwrap() error { return e.Of }
 
 // parts adds up what the plan costs.
 func (p *problem) parts() (parts Parts) {

@@ -131,26 +131,145 @@ func (p *problem) greedy() {
 	}
 }
 
-// improve takes a few jobs out, by chance or because they are near each other in time, and lays them anew, so often.
+// keepBest makes a plan of prices, and goes back to the best so far where that is no better.
+func (p *problem) keepBest(ctx context.Context) func(price []float64) int64 {
+	least, free := p.total(), p.free()
+	return func(price []float64) int64 {
+		if ctx.Err() == nil {
+			least = p.better(least, free, func() { p.layBy(price, free, steady) })
+		}
+		return least
+	}
+}
+
+// better lays some jobs anew, and goes back where that costs more; it says what the plan costs then.
+func (p *problem) better(least int64, jobs []int, lay func()) int64 {
+	before := make([]*option, len(jobs))
+	for k, n := range jobs {
+		before[k] = p.chosen[n]
+	}
+	lay()
+	if now := p.total(); now <= least {
+		return now
+	}
+	for _, n := range jobs {
+		p.take(n, nil)
+	}
+	for k, n := range jobs {
+		p.take(n, before[k])
+	}
+	return least
+}
+
+func steady() float64 { return 1 }
+
+// free lists the jobs that are not pinned.
+func (p *problem) free() (list []int) {
+	for n := range p.Jobs {
+		if !p.pinned[n] {
+			list = append(list, n)
+		}
+	}
+	return list
+}
+
+// total is what the plan costs.
+func (p *problem) total() int64 { return p.parts().total() }
+
+// improve takes a few jobs out and lays them anew, so often: some by chance, some because they are near each other in time, and most often
+// one that does not stand where it would like to, with those that are in its way there.
 func (p *problem) improve(ctx context.Context, seed int64, iterations int) {
 	r := rand.New(rand.NewPCG(uint64(seed), 17))
-	for range iterations {
-		if ctx.Err() != nil {
-			return
+	in := p.inWeeks()
+	for n := range iterations {
+		if n%64 == 0 {
+			if ctx.Err() != nil {
+				return
+			}
+			in = p.inWeeks()
 		}
-		some := []int{r.IntN(len(p.Jobs))}
-		near := r.IntN(2) == 0
-		for len(some) < min(together, len(p.Jobs)) {
-			n := r.IntN(len(p.Jobs))
-			for tries := 0; near && tries < 20 && !p.meet(some[0], n); tries++ {
-				n = r.IntN(len(p.Jobs))
-			}
-			if !slices.Contains(some, n) {
-				some = append(some, n)
-			}
+		if n%relayEvery == 0 && len(p.prices) > 0 {
+			weeks := p.someWeeks(r, in)
+			p.better(p.total(), weeks, func() {
+				p.layBy(p.prices, weeks, func() float64 { return 0.7 + 0.6*r.Float64() })
+			})
+			continue
+		}
+		some := p.inTheWay(r, in)
+		if len(some) == 0 || r.IntN(4) == 0 {
+			some = p.anyFew(r)
 		}
 		p.solve(ctx, some, tryAtMost)
 	}
+}
+
+// relayEvery is how often whole weeks are laid anew by prices instead of a few jobs.
+const relayEvery = 8
+
+// someWeeks lists the jobs of a few weeks that follow one another, and those that wait.
+func (p *problem) someWeeks(r *rand.Rand, in [][]int) (jobs []int) {
+	from := r.IntN(p.Weeks)
+	for w := from; w < min(p.Weeks, from+1+r.IntN(6)); w++ {
+		jobs = append(jobs, in[w]...)
+	}
+	for n, o := range p.chosen {
+		if o == nil && !p.pinned[n] {
+			jobs = append(jobs, n)
+		}
+	}
+	return jobs
+}
+
+// inWeeks lists the jobs by the week in which they begin.
+func (p *problem) inWeeks() [][]int {
+	in := make([][]int, p.Weeks)
+	for n, o := range p.chosen {
+		if o != nil && !p.pinned[n] {
+			in[o.week] = append(in[o.week], n)
+		}
+	}
+	return in
+}
+
+// inTheWay picks a job that costs more than it must, a better option of it, and some of the jobs that begin in its week; none when the job
+// stands where it likes to.
+func (p *problem) inTheWay(r *rand.Rand, in [][]int) []int {
+	n := r.IntN(len(p.Jobs))
+	now := p.unplaced[n]
+	if o := p.chosen[n]; o != nil {
+		now = o.cents
+	}
+	better := 0
+	for better < len(p.options[n]) && p.options[n][better].cents < now {
+		better++
+	}
+	if better == 0 || p.pinned[n] {
+		return nil
+	}
+	week := in[p.options[n][r.IntN(better)].week]
+	some := []int{n}
+	for tries := 0; len(some) < together && tries < 2*together && len(week) > 0; tries++ {
+		if m := week[r.IntN(len(week))]; !slices.Contains(some, m) && p.Jobs[m].Place == p.Jobs[n].Place {
+			some = append(some, m)
+		}
+	}
+	return some
+}
+
+// anyFew picks a few jobs by chance, or because they are near each other in time.
+func (p *problem) anyFew(r *rand.Rand) []int {
+	some := []int{r.IntN(len(p.Jobs))}
+	near := r.IntN(2) == 0
+	for len(some) < min(together, len(p.Jobs)) {
+		n := r.IntN(len(p.Jobs))
+		for tries := 0; near && tries < 20 && !p.meet(some[0], n); tries++ {
+			n = r.IntN(len(p.Jobs))
+		}
+		if !slices.Contains(some, n) {
+			some = append(some, n)
+		}
+	}
+	return some
 }
 
 // meet reports whether two jobs may begin in the same weeks.

@@ -8,6 +8,7 @@ package season
 
 import (
 	"context"
+	"strconv"
 
 	"solfeggio/internal/core/why"
 )
@@ -64,6 +65,15 @@ type In struct {
 	Loaners      map[string]int `json:"loaners" doc:"How many there are of each"`
 	Seed         int64          `json:"seed"`
 	Iterations   int            `json:"iterations" doc:"How often a large plan is improved; 0 or more"`
+
+	WeekName func(week int) string `json:"-"` // as reasons call a week; its number when nil
+}
+
+func (in In) weekName(week int) string {
+	if in.WeekName == nil {
+		return strconv.Itoa(week)
+	}
+	return in.WeekName(week)
 }
 
 // A Placement says when a job begins.
@@ -106,10 +116,12 @@ func Plan(ctx context.Context, in In) (Out, error) {
 		return Out{}, err
 	}
 	exact := len(in.Jobs) <= exactJobs
+	var bound int64
 	if exact {
 		p.solve(ctx, p.all(), noLimit)
 	} else {
 		p.greedy()
+		bound = p.bound(p.total(), p.keepBest(ctx))
 		p.improve(ctx, in.Seed, in.Iterations)
 	}
 	if err := ctx.Err(); err != nil {
@@ -119,7 +131,7 @@ func Plan(ctx context.Context, in In) (Out, error) {
 	out.TotalCents = out.Parts.total()
 	out.LowerBoundCents = out.TotalCents
 	if !exact {
-		out.LowerBoundCents = min(out.TotalCents, p.bound(out.TotalCents))
+		out.LowerBoundCents = min(out.TotalCents, bound)
 	}
 	for n, j := range in.Jobs {
 		out.Placements[n] = Placement{ID: j.ID, Why: p.why(n)}

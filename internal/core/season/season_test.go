@@ -249,10 +249,15 @@ func cost(t *testing.T, in In, out Out) (total int64) {
 }
 
 func BenchmarkPlan(b *testing.B) {
-	in := drawn(rand.New(rand.NewPCG(3, 3)), 200, 40)
-	for b.Loop() {
-		out, err := Plan(ctx, in)
-		require.NoError(b, err)
-		b.ReportMetric(float64(out.TotalCents)/float64(out.LowerBoundCents), "times-the-bound")
+	for _, jobs := range []int{400, 2000} {
+		in := drawn(rand.New(rand.NewPCG(3, 3)), jobs, 40)
+		in.Iterations = 4000
+		b.Run(fmt.Sprint(jobs), func(b *testing.B) {
+			for b.Loop() {
+				out, err := Plan(ctx, in)
+				require.NoError(b, err)
+				b.ReportMetric(float64(out.TotalCents)/float64(out.LowerBoundCents), "times-the-bound")
+			}
+		})
 	}
 }

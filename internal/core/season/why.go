@@ -14,8 +14,8 @@ func (p *problem) why(n int) why.Why {
 		Rule:  "plan.season",
 		Basis: why.Basis{Kind: why.OwnRule, Source: "the least cost by the director's own weights"},
 		Inputs: []why.Input{
-			{Name: "may begin", Value: fmt.Sprintf("in weeks %d to %d", j.Opens, j.Last)},
-			{Name: "due", Value: fmt.Sprintf("in week %d", j.Due)},
+			{Name: "may begin", Value: fmt.Sprintf("in weeks %s to %s", p.weekName(j.Opens), p.weekName(j.Last))},
+			{Name: "due", Value: "in week " + p.weekName(j.Due)},
 			{Name: "left out it costs", Value: amount(p.unplaced[n])},
 		},
 	}
@@ -25,10 +25,10 @@ func (p *problem) why(n int) why.Why {
 	}
 	w.Inputs = append(w.Inputs, why.Input{Name: "costs so", Value: amount(o.cents)})
 	if p.pinned[n] {
-		w.Statement = fmt.Sprintf("It is pinned to week %d.", o.week)
+		w.Statement = fmt.Sprintf("It is pinned to week %s.", p.weekName(o.week))
 		return w
 	}
-	w.Statement = fmt.Sprintf("Week %d: %s; %s.", o.week, p.beside(n, o.week-1), p.beside(n, o.week+1))
+	w.Statement = fmt.Sprintf("Week %s: %s; %s.", p.weekName(o.week), p.beside(n, o.week-1), p.beside(n, o.week+1))
 	return w
 }
 
@@ -37,9 +37,9 @@ func (p *problem) beside(n, week int) string {
 	j, now := p.Jobs[n], p.chosen[n]
 	switch {
 	case week < max(0, j.Opens):
-		return fmt.Sprintf("before it, it is not open (from week %d)", max(0, j.Opens))
+		return fmt.Sprintf("before it, it is not open (from week %s)", p.weekName(max(0, j.Opens)))
 	case week > j.Last:
-		return fmt.Sprintf("after it, it is too late (last week %d)", j.Last)
+		return fmt.Sprintf("after it, it is too late (last week %s)", p.weekName(j.Last))
 	case week+j.WeeksOut > p.Weeks:
 		return "after it, the season ends before it is back"
 	}
@@ -65,15 +65,15 @@ func (p *problem) beside(n, week int) string {
 	switch {
 	case best >= 0:
 		if more := best - now.cents - p.fare(n, now); more > 0 {
-			return fmt.Sprintf("week %d costs %s more", week, amount(more))
+			return fmt.Sprintf("week %s costs %s more", p.weekName(week), amount(more))
 		}
-		return fmt.Sprintf("week %d costs the same", week)
+		return fmt.Sprintf("week %s costs the same", p.weekName(week))
 	case !blocked:
-		return fmt.Sprintf("week %d has no room: %s is full", week, p.resources[full].name)
+		return fmt.Sprintf("week %s has no room: %s is full", p.weekName(week), p.resources[full].name)
 	case j.Place == Van && p.trips[week] == nil:
-		return fmt.Sprintf("week %d has no trip", week)
+		return fmt.Sprintf("week %s has no trip", p.weekName(week))
 	}
-	return fmt.Sprintf("week %d is barred: %s", week, p.barred(n, week))
+	return fmt.Sprintf("week %s is barred: %s", p.weekName(week), p.barred(n, week))
 }
 
 // barred says what keeps a job out of a week even when nothing else is done.
@@ -81,7 +81,7 @@ func (p *problem) barred(n, week int) string {
 	j := p.Jobs[n]
 	for w := week; w < min(p.Weeks, week+j.WeeksOut); w++ {
 		if slices.Contains(j.BlockedWeeks, w) {
-			return fmt.Sprintf("it must not be away in week %d without a loaner", w)
+			return fmt.Sprintf("it must not be away in week %s without a loaner", p.weekName(w))
 		}
 	}
 	if j.Place == Bench && j.Minutes > p.BenchMinutes[week]+tolerance {
@@ -103,10 +103,10 @@ func (p *problem) whyNot(n int) string {
 		ok, of := p.fits(o)
 		switch {
 		case o.cents+p.fare(n, o) >= p.unplaced[n]:
-			return fmt.Sprintf("It waits: in its best week, %d, it would cost %s, and left out %s.",
-				o.week, amount(o.cents+p.fare(n, o)), amount(p.unplaced[n]))
+			return fmt.Sprintf("It waits: in its best week, %s, it would cost %s, and left out %s.",
+				p.weekName(o.week), amount(o.cents+p.fare(n, o)), amount(p.unplaced[n]))
 		case !ok:
-			return fmt.Sprintf("It waits: in its best week, %d, there is no room: %s is full.", o.week, p.resources[of].name)
+			return fmt.Sprintf("It waits: in its best week, %s, there is no room: %s is full.", p.weekName(o.week), p.resources[of].name)
 		}
 	}
 	return "It waits: others are worth more."
@@ -118,7 +118,7 @@ func (p *problem) first(n int) string {
 		if j.Place == Van && p.trips[s] == nil {
 			continue
 		}
-		return fmt.Sprintf("In week %d %s.", s, p.barred(n, s))
+		return fmt.Sprintf("In week %s %s.", p.weekName(s), p.barred(n, s))
 	}
 	if j.Place == Van {
 		return "No trip goes in its weeks."

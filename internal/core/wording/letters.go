@@ -27,6 +27,9 @@ const (
 	KitMissing  = "kit-missing"
 	Charge      = "charge"
 	RentalEnds  = "rental-ends"
+	ShopJob     = "shop-job"
+	ShopAnswer  = "shop-answer"
+	OwnerTold   = "owner-told"
 	maxWordings = 10_000
 )
 
@@ -80,6 +83,48 @@ Dear {player},
 the {instrument} {tag} is rented and goes back to its owner on {due_back}. Bring it in a week before, please, so that there is time to clean it and to find you another.
 
 {school}`},
+	{
+		ShopJob,
+		"A repair shop is asked for a quote",
+		[]string{"shop", "instrument", "tag", "school", "works", "asks", "not_wanted", "decides", "phone"},
+		`Please quote for {tag}, a {instrument}
+Dear {shop},
+
+what would this cost on the {instrument} with the tag {tag}, and until when could it be done?
+
+{works}
+{asks}
+
+Please leave alone: {not_wanted}
+
+Before you do more than that, ask {decides}, {phone}. A sheet goes with the instrument.
+
+{school}`,
+	},
+	{
+		ShopAnswer,
+		"A repair shop is told what was decided",
+		[]string{"shop", "instrument", "tag", "school", "works", "asks", "not_wanted", "decides", "phone", "answer"},
+		`About your quote for {tag}
+Dear {shop},
+
+thank you for your quote for the {instrument} with the tag {tag}. {answer}
+
+{school}`,
+	},
+	{
+		OwnerTold,
+		"The owner of a rented instrument is told what is wrong",
+		[]string{"owner", "contract", "instrument", "tag", "school", "found", "phone"},
+		`Something is wrong with the {instrument} {tag}
+Dear {owner},
+
+on your {instrument}, our tag {tag}, contract {contract}, we found: {found}.
+
+We have nothing done to it. Please tell us whether you see to it, or bring us another: {phone}.
+
+{school}`,
+	},
 }
 
 // Find finds a letter by its key.
