@@ -40,6 +40,10 @@ const (
 	ReedOpened        = "reed-opened"
 	ReedEnded         = "reed-ended"
 	StringTaken       = "string-taken"
+	JobMade           = "job-made"
+	JobChanged        = "job-changed"
+	JobMoved          = "job-moved"
+	OwnerTold         = "owner-told"
 )
 
 // Event is one entry of the log.
