@@ -21,6 +21,7 @@ type config struct {
 	Now           string `env:"SOLFEGGIO_NOW"`
 	SecureCookies bool   `env:"SOLFEGGIO_SECURE_COOKIES"`
 	Metrics       string `env:"SOLFEGGIO_METRICS_ADDRESS"`
+	Shop          string `env:"SOLFEGGIO_SHOP_URL"` // of a shop's computer, such as the simulated one
 }
 
 // clock is the real one, or stands still at SOLFEGGIO_NOW.
@@ -59,6 +60,7 @@ func main() {
 		schoolCommand(&c, log),
 		calcCommand(),
 		openapiCommand(),
+		standinCommand(&c),
 	)
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, err)

@@ -13,6 +13,7 @@ import (
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/demo"
+	"solfeggio/internal/repairshop"
 	"solfeggio/internal/store"
 	"solfeggio/internal/web"
 	frontend "solfeggio/web"
@@ -30,6 +31,11 @@ func demoCommand(c *config, log *slog.Logger) *cobra.Command {
 		Short: "Make the demo school if it is not there, and serve it",
 		Args:  cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
+			stop, err := besideTheDemo(c)
+			if err != nil {
+				return err
+			}
+			defer stop()
 			return serve(cmd.Context(), *c, log, func(ctx context.Context, db *store.DB, now time.Time) error {
 				if err := demo.Seed(ctx, db, now, log); err != nil {
 					return err
@@ -64,7 +70,11 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 			return err
 		}
 	}
-	handler, stop := web.New(app.New(db, now, log), db, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies})
+	rooms := app.New(db, now, log)
+	if c.Shop != "" {
+		rooms.Shop.Service = repairshop.NewClient(c.Shop)
+	}
+	handler, stop := web.New(rooms, db, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies})
 	defer stop()
 	server := &http.Server{
 		Handler:           handler,
