@@ -1,0 +1,264 @@
+package formats
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+
+	"github.com/go-pdf/fpdf"
+)
+
+// A JobSheet goes with an instrument to a repair shop, on one page.
+type JobSheet struct {
+	School    string
+	Label     Label
+	Facts     [][2]string
+	Found     []SheetFinding
+	Works     []string
+	Asks      string
+	NotWanted string
+	Decides   string
+	Outline   []Stroke // the instrument's drawing
+	Spots     []SheetSpot
+	Photos    [][]byte // JPEG; the first few are shown
+}
+
+// SheetFinding is what was found, numbered as in the drawing; 0 where that has no place for it.
+type SheetFinding struct {
+	Number int
+	Text   string
+}
+
+// A Stroke of a drawing, in its own units.
+type Stroke struct{ Points [][2]float64 }
+
+// SheetSpot is a place in the drawing, in its units.
+type SheetSpot struct {
+	Number int
+	X, Y   float64
+}
+
+const sheetPhotos = 3
+
+// WriteJobSheet writes a sheet as PDF, A4, one page.
+func WriteJobSheet(w io.Writer, s JobSheet) error {
+	const left, top, width = 18., 16., 174.
+	pdf := fpdf.New("P", "mm", "A4", "")
+	pdf.SetTitle("Job sheet "+s.Label.Tag, true)
+	pdf.SetMargins(left, top, left)
+	pdf.SetAutoPageBreak(false, 0)
+	t := newTypesetter(pdf)
+	pdf.AddPage()
+	if err := s.Label.draw(t, 210-18-80, top-3, 80, 34); err != nil {
+		return fmt.Errorf("job sheet of %s: %w", s.Label.Tag, err)
+	}
+	t.paragraph(90, 4.6, "", 9, s.School)
+	t.paragraph(90, 8.5, "B", 19, "Job sheet "+s.Label.Tag)
+	t.paragraph(90, 5.4, "", 11, s.Label.Name)
+	pdf.SetXY(left, top+33)
+	for _, fact := range s.Facts {
+		y := pdf.GetY()
+		t.paragraph(34, 5, "", 9.5, fact[0])
+		pdf.SetXY(left+34, y)
+		t.paragraph(width-34, 5, "B", 9.5, fact[1])
+		pdf.SetX(left)
+	}
+	heading := func(text string) {
+		pdf.Ln(3)
+		pdf.SetX(left)
+		t.paragraph(width, 6, "B", 11.5, text)
+	}
+	heading("Please do")
+	for _, work := range s.Works {
+		y := pdf.GetY()
+		pdf.SetLineWidth(0.3)
+		pdf.Rect(left+0.5, y+0.9, 3.2, 3.2, "D")
+		pdf.SetX(left + 6.5)
+		t.paragraph(width-6.5, 5.4, "", 10.5, work)
+		pdf.SetX(left)
+	}
+	if s.Asks != "" {
+		t.paragraph(width, 5.2, "", 10.5, s.Asks)
+	}
+	if s.NotWanted != "" {
+		heading("Please leave alone")
+		t.paragraph(width, 5, "", 10, s.NotWanted)
+	}
+	heading("Before you do more")
+	t.paragraph(width, 5, "", 10, "ask "+s.Decides)
+	if len(s.Found) > 0 {
+		heading("What was found")
+		room := width
+		if len(s.Outline) > 0 {
+			room = width - 66
+		}
+		y := pdf.GetY()
+		for _, f := range s.Found {
+			text := "– " + f.Text
+			if f.Number > 0 {
+				text = fmt.Sprintf("%d  %s", f.Number, f.Text)
+			}
+			t.paragraph(room, 5, "", 10, text)
+			pdf.SetX(left)
+		}
+		bottom := pdf.GetY()
+		s.draw(t, left+width-60, y, 60, 60)
+		if len(s.Outline) > 0 {
+			bottom = max(bottom, y+60)
+		}
+		pdf.SetXY(left, bottom)
+	}
+	s.showPhotos(pdf, left, pdf.GetY()+4, width)
+	if pdf.Err() {
+		return fmt.Errorf("job sheet of %s: %w", s.Label.Tag, pdf.Error())
+	}
+	return pdf.Output(w)
+}
+
+// draw puts the drawing into a box, with numbers where something was found.
+func (s JobSheet) draw(t *typesetter, x, y, width, height float64) {
+	var low, high [2]float64
+	first := true
+	for _, stroke := range s.Outline {
+		for _, p := range stroke.Points {
+			for axis := range p {
+				if first || p[axis] < low[axis] {
+					low[axis] = p[axis]
+				}
+				if first || p[axis] > high[axis] {
+					high[axis] = p[axis]
+				}
+			}
+			first = false
+		}
+	}
+	if first {
+		return
+	}
+	scale := min(width/max(1, high[0]-low[0]), height/max(1, high[1]-low[1]))
+	at := func(p [2]float64) (float64, float64) { return x + (p[0]-low[0])*scale, y + (p[1]-low[1])*scale }
+	t.pdf.SetLineWidth(0.25)
+	for _, stroke := range s.Outline {
+		for n := 1; n < len(stroke.Points); n++ {
+			x1, y1 := at(stroke.Points[n-1])
+			x2, y2 := at(stroke.Points[n])
+			t.pdf.Line(x1, y1, x2, y2)
+		}
+	}
+	for _, spot := range s.Spots {
+		cx, cy := at([2]float64{spot.X, spot.Y})
+		t.pdf.SetFillColor(0, 0, 0)
+		t.pdf.Circle(cx, cy, 2.4, "F")
+		t.pdf.SetTextColor(255, 255, 255)
+		t.line(cx-0.9, cy+1.2, "B", 8.5, fmt.Sprint(spot.Number))
+		t.pdf.SetTextColor(0, 0, 0)
+	}
+}
+
+// showPhotos puts the first photographs side by side, as far as there is room on the page.
+func (s JobSheet) showPhotos(pdf *fpdf.Fpdf, x, y, width float64) {
+	const gap, bottom = 4., 285.
+	each := (width - gap*(sheetPhotos-1)) / sheetPhotos
+	for n, jpeg := range s.Photos[:min(len(s.Photos), sheetPhotos)] {
+		name := fmt.Sprintf("photo %d", n)
+		info := pdf.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(jpeg))
+		if pdf.Err() || info.Width() == 0 {
+			return
+		}
+		w, h := each, each*info.Height()/info.Width()
+		if h > bottom-y {
+			w, h = w*(bottom-y)/h, bottom-y
+		}
+		if h < 15 {
+			return
+		}
+		pdf.ImageOptions(name, x+float64(n)*(each+gap), y, w, h, false, fpdf.ImageOptions{ImageType: "JPG"}, 0, "")
+	}
+}
+
+// A TripSheet is what a driver takes along: what is loaded in which order, and for each counter what is left and fetched there.
+type TripSheet struct {
+	School string
+	Day    string
+	Driver string
+	Note   string
+	Load   [][]string // rows of: tag, kind, places, from where, for which shop
+	Shops  []Counter
+}
+
+// Counter is what is left and fetched at a shop.
+type Counter struct {
+	Name, Address string
+	Leave         [][]string // rows of: tag, kind, what is to be done
+	Fetch         [][]string // rows of: tag, kind, what was to be done
+}
+
+// WriteTripSheet writes a sheet as PDF, A4: the loading list, then a page for each counter.
+func WriteTripSheet(w io.Writer, s TripSheet) error {
+	const left, top, width = 18., 16., 174.
+	pdf := fpdf.New("P", "mm", "A4", "")
+	pdf.SetTitle("Trip on "+s.Day, true)
+	pdf.SetMargins(left, top, left)
+	pdf.SetAutoPageBreak(true, top)
+	t := newTypesetter(pdf)
+	page := func(heading, below string) {
+		pdf.AddPage()
+		t.paragraph(width, 4.6, "", 9, s.School)
+		t.paragraph(width, 8.5, "B", 17, heading)
+		t.paragraph(width, 5.2, "", 10.5, below)
+		pdf.Ln(2)
+	}
+	rows := func(heading string, list [][]string, widths []float64) {
+		if len(list) == 0 {
+			return
+		}
+		t.paragraph(width, 7, "B", 11.5, heading)
+		for n, row := range list {
+			y, x, end := pdf.GetY(), left, pdf.GetY()
+			if y > 297-top-12 {
+				pdf.AddPage()
+				y, end = pdf.GetY(), pdf.GetY()
+			}
+			pdf.SetLineWidth(0.3)
+			pdf.Rect(x, y+0.9, 3.4, 3.4, "D")
+			pdf.SetXY(x+5, y)
+			t.paragraph(7, 5.4, "", 10, fmt.Sprint(n+1))
+			x += 12
+			for c, text := range row {
+				pdf.SetXY(x, y)
+				style := ""
+				if c == 0 {
+					style = "B"
+				}
+				t.paragraph(widths[c]-2, 5.4, style, 10, text)
+				end = max(end, pdf.GetY())
+				x += widths[c]
+			}
+			pdf.SetXY(left, end+1)
+		}
+		pdf.Ln(2)
+	}
+	by := s.Day
+	if s.Driver != "" {
+		by += ", " + s.Driver + " drives"
+	}
+	if s.Note != "" {
+		by += "\n" + s.Note
+	}
+	page("Loading list", by)
+	rows("In this order: the last on the list is the first out of the van", s.Load, []float64{24, 44, 16, 44, 34})
+	for _, c := range s.Shops {
+		page(c.Name, by+"\n"+c.Address)
+		rows("To leave here", c.Leave, []float64{24, 44, 94})
+		rows("To fetch here", c.Fetch, []float64{24, 44, 94})
+		pdf.Ln(8)
+		pdf.SetLineWidth(0.2)
+		pdf.Line(left, pdf.GetY()+10, left+width, pdf.GetY()+10)
+		pdf.SetY(pdf.GetY() + 11)
+		t.paragraph(width, 5, "", 9, "Received at the counter: date, name")
+	}
+	if pdf.Err() {
+		return fmt.Errorf("trip sheet: %w", pdf.Error())
+	}
+	return pdf.Output(w)
+}
