@@ -16,7 +16,9 @@ import (
 	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/season"
 	"solfeggio/internal/app/settings"
+	"solfeggio/internal/app/shop"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/app/today"
 	"solfeggio/internal/app/upkeep"
@@ -38,6 +40,8 @@ type App struct {
 	Lending    *lending.Room
 	Bench      *bench.Room
 	Upkeep     *upkeep.Room
+	Shop       *shop.Room
+	Season     *season.Room
 	Inventory  *inventory.Room
 	Today      *today.Room
 }
@@ -57,6 +61,8 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	a.Bench = bench.New(a.Schools, a.Supply, a.Care)
 	a.Inventory = inventory.New(a.Schools, a.Inspection, a.Supply, a.Lending, a.Care, a.Settings)
 	a.Upkeep = upkeep.New(a.Schools, a.Care, a.Supply)
-	a.Today = today.New(a.Schools, a.Upkeep)
+	a.Shop = shop.New(a.Schools, a.Inspection, a.Letters, a.Lending, a.Bench, a.Care)
+	a.Season = season.New(a.Schools, a.Shop)
+	a.Today = today.New(a.Schools, a.Upkeep, a.Shop, a.Season)
 	return a
 }

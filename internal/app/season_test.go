@@ -32,8 +32,8 @@ import (
 	"solfeggio/internal/store"
 )
 
-// A season is weeks of whatever people do to four violins, one deed after another, by chance but the same each time.
-type season struct {
+// weeksOfDeeds are weeks of whatever people do to four violins, one deed after another, by chance but the same each time.
+type weeksOfDeeds struct {
 	*house
 	second *app.App // another process that keeps the school in mind
 	r      *rand.Rand
@@ -49,14 +49,14 @@ func pick[T any](r *rand.Rand, list []T) (one T) {
 }
 
 // deed does something to an instrument. A refusal is fine, as long as it is said in words for people.
-func (s *season) deed(i school.Listed, file inventory.File) (name string, err error) {
+func (s *weeksOfDeeds) deed(i school.Listed, file inventory.File) (name string, err error) {
 	changed := journal.Changed{}
 	defer func() { s.events = append(s.events, changed.Events...) }()
 	list, err := s.Roster.Players(ctx, s.director)
 	if err != nil {
 		return "players", err
 	}
-	switch s.r.IntN(25) {
+	switch s.r.IntN(28) {
 	case 0, 1:
 		task := pick(s.r, pick(s.r, file.Parts).Clocks)
 		got, err := s.Care.Finish(ctx, s.director, care.Finish{Tasks: []care.FinishTask{{InstrumentID: i.ID, Key: task.Key}}})
@@ -169,7 +169,7 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 			store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: held, Minutes: 60, PlayFactor: 0.6, Ensembles: ensembles},
 		)
 	case 19:
-		if s.r.IntN(3) > 0 {
+		if s.r.IntN(2) > 0 {
 			return "nothing leaves", nil
 		}
 		changed, err = s.Inventory.Leave(ctx, s.director, i.ID, inventory.Leaving{How: "sold"})
@@ -212,6 +212,9 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 			changed, err = s.Upkeep.Open(ctx, s.director, upkeep.Opening{ID: uuid.New(), PlayerID: boxes.Sections[0].Chairs[0].PlayerID})
 			return "open a reed", err
 		}
+	case 25, 26, 27:
+		name, changed, err = s.repair(i, file)
+		return name, err
 	default:
 		days := float64(s.r.IntN(200) + 1)
 		change := settings.LimitChange{Key: pick(s.r, pick(s.r, file.Parts).Clocks).Key}
@@ -223,7 +226,7 @@ func (s *season) deed(i school.Listed, file inventory.File) (name string, err er
 }
 
 // atBench goes on with an instrument that lies on the bench: step after step, waiting as long as must be, or off again.
-func (s *season) atBench(i school.Listed, file inventory.File) (name string, events []uuid.UUID, err error) {
+func (s *weeksOfDeeds) atBench(i school.Listed, file inventory.File) (name string, events []uuid.UUID, err error) {
 	if file.Bench == nil {
 		return "nothing on the bench", nil, nil
 	}
@@ -254,7 +257,7 @@ func (s *season) atBench(i school.Listed, file inventory.File) (name string, eve
 // check holds what must be true whatever was done: what one process keeps in mind is what another reads afresh; no violin is
 // in two hands and no player has two; a stopped one is offered to nobody and nothing is to be done on it; and the mark
 // tells the same story as the findings.
-func (s *season) check() {
+func (s *weeksOfDeeds) check() {
 	t := s.t
 	fresh := s.another()
 	kept, err := s.Inventory.Instruments(ctx, s.director)
@@ -272,6 +275,8 @@ func (s *season) check() {
 		func(a *app.App) (any, error) { return a.Upkeep.Strings(ctx, s.director) },
 		func(a *app.App) (any, error) { return a.Upkeep.Bows(ctx, s.director) },
 		func(a *app.App) (any, error) { return a.Upkeep.Boxes(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Shop.Board(ctx, s.director) },
+		func(a *app.App) (any, error) { return a.Season.Readiness(ctx, s.director) },
 		func(a *app.App) (any, error) {
 			return a.Upkeep.Before(ctx, s.director, upkeep.Preparing{MinutesADay: 30})
 		},
@@ -303,8 +308,10 @@ func (s *season) check() {
 	for _, i := range kept {
 		require.LessOrEqual(t, holders[i.Tag], 1)
 		require.Equal(t, holders[i.Tag] == 1, i.Holder != "", "%s: %q", i.Tag, i.Holder)
-		require.Equal(t, i.Stopped != "", i.Mark == school.Stopped)
-		require.Equal(t, i.Held != "" && i.Stopped == "", i.Mark == school.OnHold)
+		require.Equal(t, i.AtShop, i.Mark == school.AtShop)
+		require.Equal(t, i.Stopped != "" && !i.AtShop, i.Mark == school.Stopped)
+		require.Equal(t, i.Held != "" && i.Stopped == "" && !i.AtShop, i.Mark == school.OnHold)
+		require.False(t, i.AtShop && i.Holder != "", "%s is at the shop and with %s", i.Tag, i.Holder)
 		file, err := fresh.Inventory.File(ctx, s.director, i.ID)
 		require.NoError(t, err)
 		mine, err := s.Inventory.File(ctx, s.director, i.ID)
@@ -338,7 +345,7 @@ func (s *season) check() {
 }
 
 // livesFollowOneAnother: of each part one life begins where the one before ended, and only the last is open.
-func (s *season) livesFollowOneAnother() {
+func (s *weeksOfDeeds) livesFollowOneAnother() {
 	var all []store.PartLife
 	require.NoError(s.t, s.db.Read(ctx, s.director.School, func(tx *store.Tx) (err error) {
 		all, err = tx.Lives(ctx)
@@ -368,8 +375,8 @@ func TestASeasonOfDeeds(t *testing.T) {
 		require.NoError(t, err)
 		require.NoError(t, h.Bench.SaveProduct(ctx, h.director, wipes))
 		h.count("wipes", "", 1000)
-		s := &season{house: h, second: h.another(), r: rand.New(rand.NewPCG(seed, 2)), done: done}
-		for n := range 160 {
+		s := &weeksOfDeeds{house: h, second: h.another(), r: rand.New(rand.NewPCG(seed, 2)), done: done}
+		for n := range 200 {
 			list, err := s.Inventory.Instruments(ctx, s.director)
 			require.NoError(t, err)
 			i := pick(s.r, list)
@@ -392,7 +399,7 @@ func TestASeasonOfDeeds(t *testing.T) {
 			}
 		}
 	}
-	for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit", "release", "look through the kit", "refill", "count", "hand over", "begin at the bench", "tick at the bench", "finish at the bench", "change a player", "put a concert on", "leave", "bring a file", "renew", "plan a string", "open a reed", "throw a reed away"} {
+	for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit", "release", "look through the kit", "refill", "count", "hand over", "begin at the bench", "tick at the bench", "finish at the bench", "change a player", "put a concert on", "leave", "bring a file", "renew", "plan a string", "open a reed", "throw a reed away", "want a repair", "send to the shop", "check in"} {
 		assert.NotZero(t, done[name], "%s never came about", name)
 	}
 }

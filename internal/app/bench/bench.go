@@ -161,9 +161,10 @@ func (r *Room) forBench(s *school.Snapshot) []ForBench {
 	return list
 }
 
-// waitsElsewhere reports whether the bench has done what it can, as with mould, and the instrument is held for what comes next.
+// waitsElsewhere reports whether the instrument is not here, or the bench has done what it can, as with mould, and it is held for what
+// comes next.
 func waitsElsewhere(i *school.Instrument) bool {
-	return i.Hold != nil && i.Hold.Awaits == store.Shop
+	return i.Away() || i.Hold != nil && i.Hold.Awaits == store.Shop
 }
 
 func count(yes bool) int {

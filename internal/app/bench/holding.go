@@ -42,18 +42,17 @@ func (r *Room) Release(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		if len(holds) == 0 {
 			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is not held any more."}
 		}
-		if err := tx.EndHold(ctx, holds[0].ID, r.Now(), &by.ID, how); err != nil {
-			return journal.Changed{}, err
-		}
-		event, err := r.Record(
-			ctx,
-			tx,
-			by,
-			store.Event{What: store.HoldEnded, Instrument: &id},
-			HoldDetail{holds[0].ID, holds[0].Because, how},
-		)
+		event, err := r.EndHold(ctx, tx, by, holds[0], how)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
+}
+
+// EndHold ends a hold within a write, and records it.
+func (r *Room) EndHold(ctx context.Context, tx *store.Tx, by journal.Person, h store.Hold, how string) (uuid.UUID, error) {
+	if err := tx.EndHold(ctx, h.ID, r.Now(), &by.ID, how); err != nil {
+		return uuid.Nil, err
+	}
+	return r.Record(ctx, tx, by, store.Event{What: store.HoldEnded, Instrument: &h.Instrument}, HoldDetail{h.ID, h.Because, how})
 }
 
 // undoRelease holds an instrument again, unless it went out meanwhile.

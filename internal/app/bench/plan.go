@@ -185,6 +185,8 @@ func (r *Room) prepare(
 	switch {
 	case len(routines) == 0:
 		item.Cannot = fmt.Sprintf("There is nothing to do for a %s at the bench for %s.", catalog.InText(i.Kind.Name), reason)
+	case i.Away():
+		item.Cannot = "It is at the shop."
 	case i.Bench != nil:
 		item.Cannot = "It lies on a bench already."
 	case i.Care.Stopped != "" && reason != catalog.Mould && reason != catalog.Smoke:

@@ -149,20 +149,7 @@ func (r *Room) ClearFinding(ctx context.Context, by journal.Person, id uuid.UUID
 		if err != nil {
 			return Judged{}, err
 		}
-		how := strings.TrimSpace(in.How)
-		if f.Action == condition.Stop {
-			if err := by.Need(journal.MayClearStops); err != nil {
-				return Judged{}, err
-			}
-			if how == "" {
-				return Judged{}, journal.Refuse("how", "say who mended it or looked at it, and how", in.How)
-			}
-		}
-		if err := tx.ClearFinding(ctx, id, r.Now(), &by.ID, how); err != nil {
-			return Judged{}, err
-		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.FindingCleared, Instrument: &f.Instrument},
-			FindingDetail{Finding: id, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, How: how})
+		event, err := r.Clear(ctx, tx, by, f, in.How)
 		if err != nil {
 			return Judged{}, err
 		}
@@ -174,6 +161,24 @@ func (r *Room) ClearFinding(ctx context.Context, by journal.Person, id uuid.UUID
 		out.Events = []uuid.UUID{event}
 		return out, err
 	})
+}
+
+// Clear closes a finding within a write, and records it.
+func (r *Room) Clear(ctx context.Context, tx *store.Tx, by journal.Person, f store.Finding, how string) (uuid.UUID, error) {
+	how = strings.TrimSpace(how)
+	if f.Action == condition.Stop {
+		if err := by.Need(journal.MayClearStops); err != nil {
+			return uuid.Nil, err
+		}
+		if how == "" {
+			return uuid.Nil, journal.Refuse("how", "say who mended it or looked at it, and how", how)
+		}
+	}
+	if err := tx.ClearFinding(ctx, f.ID, r.Now(), &by.ID, how); err != nil {
+		return uuid.Nil, err
+	}
+	return r.Record(ctx, tx, by, store.Event{What: store.FindingCleared, Instrument: &f.Instrument},
+		FindingDetail{Finding: f.ID, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, How: how})
 }
 
 // Symptoms lists what a player may say of an instrument.

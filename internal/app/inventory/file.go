@@ -73,6 +73,8 @@ type File struct {
 	HandOver    *FileHandOver            `json:"hand_over,omitempty" doc:"While a player answers for it"`
 	Bench       *uuid.UUID               `json:"bench,omitempty" doc:"Work at the bench on which it lies now"`
 	Rental      *store.Rental            `json:"rental,omitempty" doc:"Left out for the school's own"`
+	Job         *FileJob                 `json:"job,omitempty" doc:"For a repair shop, while it is open"`
+	Spent       int64                    `json:"spent_cents" doc:"On repairs so far"`
 }
 
 // FileHandOver is how an instrument went out.
@@ -82,6 +84,13 @@ type FileHandOver struct {
 	DueBackOn *day.Day  `json:"due_back_on,omitempty"`
 	Signed    string    `json:"signed" enum:",screen,paper" doc:"How its agreement was signed; empty when it was not"`
 	SignedBy  string    `json:"signed_by" doc:"For those who hand out; to others it is empty"`
+}
+
+// FileJob is the open job of an instrument.
+type FileJob struct {
+	ID    uuid.UUID `json:"id"`
+	Words string    `json:"words" doc:"How far it is"`
+	Back  bool      `json:"back" doc:"It is back and nobody has checked it in"`
 }
 
 // FilePoint is a point of the drawing with its name.
@@ -142,6 +151,9 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 	if i.Bench != nil {
 		f.Bench = &i.Bench.Run
 	}
+	if i.Job != nil {
+		f.Job = &FileJob{i.Job.ID, i.Job.State.Words(), i.ComesIn()}
+	}
 	for _, p := range r.Catalog.Inspection(i.Kind).Points {
 		f.Points = append(f.Points, FilePoint{p.Key, p.Spot, p.Title})
 	}
@@ -152,6 +164,15 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 			return err
 		}
 		f.Findings = r.inspection.Described(i.Kind, i.Findings, photos)
+		jobs, err := tx.JobsOf(ctx, id)
+		if err != nil {
+			return err
+		}
+		for _, j := range jobs {
+			if j.RealCents != nil {
+				f.Spent += *j.RealCents
+			}
+		}
 		switch last, err := tx.LatestInspection(ctx, id); {
 		case err == nil:
 			f.Checked = &last

@@ -161,6 +161,12 @@ func (r *Room) leave(
 			Message: i.Tag + " lies on the bench. Finish it there or take it off first.",
 		}
 	}
+	if i.Job != nil {
+		return uuid.Nil, &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: fmt.Sprintf("%s has an open job for a shop (%s). Close it or call it off first.", i.Tag, i.Job.State.Words()),
+		}
+	}
 	detail := RentalDetail{How: how}
 	if i.Rental != nil {
 		detail.Owner, detail.Contract = i.Rental.Owner, i.Rental.Contract

@@ -61,6 +61,13 @@ func (r *Room) mayBeHeldBy(
 	if now.Bench, err = tx.OpenBenchItem(ctx, id); err != nil {
 		return err
 	}
+	jobs, err := tx.OpenJobs(ctx, id)
+	if err != nil {
+		return err
+	}
+	if len(jobs) > 0 {
+		now.Job = &jobs[0]
+	}
 	if err := now.CannotBeHandedOut(); err != nil || player == nil {
 		return err
 	}
@@ -131,13 +138,60 @@ func (r *Room) TakeBack(
 	if err := endYesterday(ctx, tx, *at, s.Today); err != nil {
 		return uuid.Nil, err
 	}
-	hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, Because: turnover, BeganAt: r.Now(), BeganBy: &by.ID}
-	if isNew, err := tx.InsertHold(ctx, hold); err != nil {
-		return uuid.Nil, err
-	} else if isNew {
-		detail.Hold = &hold.ID
+	if !in.toShop {
+		if detail.Hold, err = r.HoldForTurnover(ctx, tx, by, i.ID); err != nil {
+			return uuid.Nil, err
+		}
 	}
 	return r.Record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &i.ID}, detail)
+}
+
+// HoldForTurnover lets an instrument wait for its turnover; nil when it does already.
+func (r *Room) HoldForTurnover(ctx context.Context, tx *store.Tx, by journal.Person, instrument uuid.UUID) (*uuid.UUID, error) {
+	hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: instrument, Because: turnover, BeganAt: r.Now(), BeganBy: &by.ID}
+	if isNew, err := tx.InsertHold(ctx, hold); err != nil || !isNew {
+		return nil, err
+	}
+	return &hold.ID, nil
+}
+
+// ToShop takes an instrument out of somebody's hands because it goes to a repair shop, and gives them a loaner in its place where there is
+// one. Whoever had it may have it again without a turnover; HoldForTurnover is for when somebody else does.
+func (r *Room) ToShop(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	i *school.Instrument,
+	loaner *uuid.UUID,
+) (event uuid.UUID, habit school.Habit, err error) {
+	habit = school.HabitOf(i.Habit)
+	back, err := r.TakeBack(ctx, tx, by, s, i, Returning{toShop: true})
+	if err != nil || loaner == nil {
+		return back, habit, err
+	}
+	event, err = r.inPlace(ctx, tx, by, s, *loaner, habit, back)
+	return event, habit, err
+}
+
+// FromShop gives an instrument that is back from a repair shop to whoever had it, and takes their loaner back.
+func (r *Room) FromShop(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	i, loaner *school.Instrument,
+	habit school.Habit,
+) (events []uuid.UUID, err error) {
+	if loaner != nil {
+		event, err := r.TakeBack(ctx, tx, by, s, loaner, Returning{})
+		if err != nil {
+			return nil, err
+		}
+		events = append(events, event)
+	}
+	event, err := r.goesOut(ctx, tx, by, s, i.ID, school.HandedOutDetail{PlayerID: habit.PlayerID, Habit: &habit})
+	return append(events, event), err
 }
 
 // undoReturn takes a return back: the instrument is in the player's hands as before, and nothing is charged. What was found

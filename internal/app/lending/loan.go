@@ -39,15 +39,39 @@ func (r *Room) Lend(ctx context.Context, by journal.Person, id uuid.UUID, in Len
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		h := store.HandOver{ID: uuid.Must(uuid.NewV7())}
-		if err := r.GoOut(ctx, tx, by, s, loaner.ID, habit, h); err != nil {
-			return journal.Changed{}, err
-		}
-		detail := school.HandedOutDetail{PlayerID: habit.PlayerID, Habit: &habit, LentFor: &back}
-		if habit.PlayerID != nil {
-			detail.HandOver = &h.ID
-		}
-		out, err := r.Record(ctx, tx, by, store.Event{What: store.HandedOut, Instrument: &loaner.ID}, detail)
-		return journal.Changed{Events: []uuid.UUID{out}}, err
+		event, err := r.inPlace(ctx, tx, by, s, loaner.ID, habit, back)
+		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
+}
+
+// inPlace lends an instrument in place of one that came back by an event.
+func (r *Room) inPlace(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	loaner uuid.UUID,
+	habit school.Habit,
+	back uuid.UUID,
+) (uuid.UUID, error) {
+	return r.goesOut(ctx, tx, by, s, loaner, school.HandedOutDetail{PlayerID: habit.PlayerID, Habit: &habit, LentFor: &back})
+}
+
+// goesOut lets an instrument be played as d says, and records it.
+func (r *Room) goesOut(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	id uuid.UUID,
+	d school.HandedOutDetail,
+) (uuid.UUID, error) {
+	h := store.HandOver{ID: uuid.Must(uuid.NewV7())}
+	if err := r.GoOut(ctx, tx, by, s, id, *d.Habit, h); err != nil {
+		return uuid.Nil, err
+	}
+	if d.PlayerID != nil {
+		d.HandOver = &h.ID
+	}
+	return r.Record(ctx, tx, by, store.Event{What: store.HandedOut, Instrument: &id}, d)
 }

@@ -124,10 +124,11 @@ func (r *Room) ProposeCharge(ctx context.Context, by journal.Person, id uuid.UUI
 	if err != nil {
 		return shop.ChargeOut{}, err
 	}
-	return proposeCharge(s, i, in)
+	return ChargeFor(s, i, in)
 }
 
-func proposeCharge(s *school.Snapshot, i *school.Instrument, in Damage) (shop.ChargeOut, error) {
+// ChargeFor proposes what to charge for a repair of an instrument.
+func ChargeFor(s *school.Snapshot, i *school.Instrument, in Damage) (shop.ChargeOut, error) {
 	age, known := shop.UnknownAgeShare*i.Kind.LifeYears, i.AcquiredOn != nil
 	if known {
 		age = float64(s.Today-*i.AcquiredOn) / 365.25
@@ -159,6 +160,8 @@ type Returning struct {
 	Kit      map[string]catalog.KitState `json:"kit,omitempty" doc:"As it came back, by supply; what is not named is as it was"`
 	Reported string                      `json:"reported,omitempty" maxLength:"2000" doc:"What the player says of it"`
 	Charge   *ChargeDecision             `json:"charge,omitempty" doc:"Left out when nothing is asked for"`
+
+	toShop bool // its turnover waits until it is back
 }
 
 // ChargeDecision is what a person decided on a charge.
@@ -225,7 +228,7 @@ func (r *Room) closeHandOver(
 			nil,
 		)
 	}
-	proposed, err := proposeCharge(s, i, in.Charge.Damage)
+	proposed, err := ChargeFor(s, i, in.Charge.Damage)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -219,6 +219,36 @@ func (r *Room) SendNotices(ctx context.Context, by journal.Person, in Sending) (
 	})
 }
 
+// Posting is a letter about an instrument to somebody who is no player.
+type Posting struct {
+	Letter string // its key
+	About  string // nothing is written twice about the same
+	To     string
+	Places map[string]string // beside those that every letter about an instrument has
+}
+
+// Post puts a letter into the simulated outbox within a write, as the school words it.
+func (r *Room) Post(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	i *school.Instrument,
+	p Posting,
+) (uuid.UUID, error) {
+	for name, text := range places(s, i, "") {
+		p.Places[name] = text
+	}
+	n := store.Notice{
+		ID: uuid.Must(uuid.NewV7()), Letter: p.Letter, About: p.About, Instrument: &i.ID, AddressedTo: p.To, SentAt: r.Now(), SentBy: &by.ID,
+	}
+	n.Subject, n.Body = wording.Fill(WordingOf(s, p.Letter), p.Places)
+	if err := tx.InsertNotice(ctx, n); err != nil {
+		return uuid.Nil, err
+	}
+	return r.Record(ctx, tx, by, store.Event{What: store.NoticeSent, Instrument: &i.ID}, NoticeDetail{n.ID, n.Letter})
+}
+
 // Message writes a notice of the outbox as an Internet message.
 func (r *Room) Message(ctx context.Context, by journal.Person, id uuid.UUID, w io.Writer) error {
 	all, err := r.Notices(ctx, by)

@@ -7,12 +7,20 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
 )
 
 // CannotBeHandedOut says why an instrument must not go into anybody's hands now.
 func (i *Instrument) CannotBeHandedOut() error {
 	switch {
+	case i.Away():
+		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s is at the shop.", i.Tag)}
+	case i.ComesIn():
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: fmt.Sprintf("%s is back from the shop and nobody has checked it in. It goes into nobody's hands until then.", i.Tag),
+		}
 	case i.Care.Stopped != "":
 		return &journal.Fault{
 			Kind: journal.Conflict,
@@ -38,6 +46,12 @@ func (i *Instrument) CannotBeHandedOut() error {
 	return nil
 }
 
+// Away reports whether it is at a repair shop.
+func (i *Instrument) Away() bool { return i.Job != nil && i.Job.State == shop.Away }
+
+// ComesIn reports whether it is back from a repair shop and not checked in.
+func (i *Instrument) ComesIn() bool { return i.Job != nil && i.Job.State == shop.Back }
+
 // YearEnd is the last day of the last term within a year, nil when no term is entered: until then an instrument is lent.
 func (s *Snapshot) YearEnd() *day.Day {
 	var last *day.Day
@@ -47,6 +61,20 @@ func (s *Snapshot) YearEnd() *day.Day {
 		}
 	}
 	return last
+}
+
+// LoanerFor finds a free instrument of the same kind and size that can be played, the soundest first, but for those taken; nil for none.
+func (s *Snapshot) LoanerFor(i *Instrument, taken map[uuid.UUID]bool) *Instrument {
+	var best *Instrument
+	for _, free := range s.Instruments {
+		if free.Instrument.Kind != i.Instrument.Kind || free.Size != i.Size || taken[free.ID] || free.CannotBeHandedOut() != nil {
+			continue
+		}
+		if best == nil || len(free.Findings) < len(best.Findings) {
+			best = free
+		}
+	}
+	return best
 }
 
 // Instrument finds an instrument that is at the school.

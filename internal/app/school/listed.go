@@ -26,12 +26,13 @@ type Listed struct {
 	Slot      string          `json:"slot"`
 	Ensembles []string        `json:"ensembles"`
 	Drawing   string          `json:"drawing"`
-	Mark      Mark            `json:"mark" enum:"ready,opens,due,late,player,held,stopped" doc:"The one mark that says how it stands"`
+	Mark      Mark            `json:"mark" enum:"ready,opens,due,late,player,held,shop,stopped" doc:"The one mark that says how it stands"`
 	Played    bool            `json:"played" doc:"It is in a player's hands"`
 	Holder    string          `json:"holder" doc:"Name of the player who has it; empty when nobody is named"`
 	Grade     condition.Grade `json:"grade" enum:"concert,class,limping,silent"`
 	Stopped   string          `json:"stopped,omitempty" doc:"What stops it"`
 	Held      string          `json:"held,omitempty" doc:"What it waits for"`
+	AtShop    bool            `json:"at_shop"`
 	Rented    bool            `json:"rented" doc:"It is somebody else's"`
 	Gaps      int             `json:"gaps" doc:"How many things are missing from its kit"`
 	State     care.State      `json:"state" enum:"fresh,opening,due,late" doc:"The worst of its clocks"`
@@ -47,9 +48,12 @@ func (s *Snapshot) Listed(i *Instrument) Listed {
 	l := Listed{
 		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.Kind.Name, Section: i.Kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model,
 		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.Kind.Drawing, Played: i.Habit != nil,
-		Grade: i.Triage.Grade, Stopped: i.Care.Stopped, Rented: i.Rental != nil,
+		Grade: i.Triage.Grade, Stopped: i.Care.Stopped, Rented: i.Rental != nil, AtShop: i.Away(),
 	}
-	if i.Hold != nil {
+	switch {
+	case i.ComesIn():
+		l.Held = "back from the shop, to be checked in"
+	case i.Hold != nil:
 		l.Held = i.Hold.Because
 	}
 	l.Gaps = i.Missing()
@@ -87,12 +91,13 @@ type Mark string
 
 // Marks lists the marks, the gravest first, and how each is said.
 var Marks = []Word{
-	{string(Stopped), "out of service", "stopped"}, {string(OnHold), "held", ""}, {string(Late), "late", ""}, {string(Due), "due", ""},
+	{string(AtShop), "at the shop", "at shop"}, {string(Stopped), "out of service", "stopped"}, {string(OnHold), "held", ""}, {string(Late), "late", ""}, {string(Due), "due", ""},
 	{string(WithPlayer), "in a player’s hands", "played"}, {string(Opens), "opens soon", "opens"}, {string(Ready), "ready", ""},
 }
 
 // The marks, gravest first.
 const (
+	AtShop     Mark = "shop" // which says more than what is wrong with it
 	Stopped    Mark = "stopped"
 	OnHold     Mark = "held"
 	Late       Mark = "late"
@@ -117,6 +122,8 @@ func (i *Instrument) Named() string { return strings.TrimSpace(i.Kind.Name + " "
 
 func markOf(l Listed) Mark {
 	switch {
+	case l.AtShop:
+		return AtShop
 	case l.Stopped != "":
 		return Stopped
 	case l.Held != "":

@@ -184,8 +184,22 @@ func (all *Schools) load(ctx context.Context, tx *store.Tx, revision int64) (*Sn
 	if s.Learned, err = tx.LearnedIntervals(ctx); err != nil {
 		return nil, err
 	}
-	s.Choices = all.Catalog.Choose(s.Choices)
+	if s.Shops, err = tx.Shops(ctx); err != nil {
+		return nil, err
+	}
 	s.Today, s.Zone = all.Today(s.School), all.Zone(s.School)
+	if s.Trips, err = tx.Trips(ctx, s.Today); err != nil {
+		return nil, err
+	}
+	if s.Season, err = tx.SeasonPieces(ctx); err != nil {
+		return nil, err
+	}
+	if set, ok, err := tx.SeasonSettings(ctx); err != nil {
+		return nil, err
+	} else if ok {
+		s.SeasonSet = &set
+	}
+	s.Choices = all.Catalog.Choose(s.Choices)
 	span := day.Span{From: s.Today.AddYears(-yearsBack), To: s.Today.AddYears(yearsAhead)}
 	s.Calendar = usage.NewCalendar(span, breakSpans(span, s.Terms, s.Breaks))
 	if s.heating, err = HeatingOf(s.School); err != nil {

@@ -35,6 +35,7 @@ type records struct {
 	bench       []store.BenchItem
 	lives       []store.PartLife
 	planned     []store.PlannedChange
+	jobs        []store.Job
 }
 
 // read reads the records of the instruments named, or of all.
@@ -73,6 +74,9 @@ func (r *records) read(ctx context.Context, tx *store.Tx, now time.Time, of ...u
 		return err
 	}
 	if r.planned, err = tx.PlannedChanges(ctx, of...); err != nil {
+		return err
+	}
+	if r.jobs, err = tx.OpenJobs(ctx, of...); err != nil {
 		return err
 	}
 	r.bench, err = tx.OpenBenchItems(ctx, of...)
@@ -166,6 +170,12 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 	for n := range r.bench {
 		if i := placed[r.bench[n].Instrument]; i != nil {
 			i.Bench = &r.bench[n]
+		}
+	}
+	for n := range r.jobs {
+		if i := placed[r.jobs[n].Instrument]; i != nil {
+			i.Job = &r.jobs[n]
+			i.Care.Away = i.Away()
 		}
 	}
 	for n := range r.rentals {

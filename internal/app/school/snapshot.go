@@ -55,6 +55,10 @@ type Snapshot struct {
 	Reeds        map[uuid.UUID][]store.Reed // in the boxes of players, by place
 	BreakIns     map[string][]float64       // the school's own, by supply
 	Learned      []store.LearnedInterval
+	Shops        []store.RepairShop // to which work is given, by name
+	Trips        []store.Trip       // from today on, and those that were never driven, by day
+	Season       []store.SeasonPiece
+	SeasonSet    *store.SeasonSettings // nil while the school has set none
 }
 
 // An instrument in a snapshot.
@@ -79,6 +83,7 @@ type Instrument struct {
 	holdEnds []*time.Time     // when its holds end, nil for one that somebody must end
 	Bench    *store.BenchItem // what is being done to it at the bench; nil when nothing is
 	Rental   *store.Rental    // whose it is; nil for the school's own
+	Job      *store.Job       // for a repair shop, while it is open
 	Reeds    string           // the strength that its player plays; empty while it is not known
 	Kit      map[string]store.KitFault
 	Lives    map[string]store.PartLife // of what is on it now, by part
@@ -250,6 +255,9 @@ func (s *Snapshot) nextRehearsalOf(i *Instrument) day.Day {
 func weightsOf(s store.School) care.Weights {
 	return care.Weights{s.WeighConvenience, s.WeighSound, s.WeighPlaying, s.WeighHarm, s.WeighHealth}
 }
+
+// ConsequenceWeight is how much a consequence counts at the school.
+func (s *Snapshot) ConsequenceWeight(c care.Consequence) float64 { return weightsOf(s.School).Of(c) }
 
 // EnsembleNames lists the names of ensembles in the order of the school's list.
 func (s *Snapshot) EnsembleNames(ids []uuid.UUID) []string {

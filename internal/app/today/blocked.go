@@ -83,7 +83,7 @@ func (r *Room) cannotPlay(s *school.Snapshot, clock string) []Blocked {
 		if len(list[n].Lacks) > 0 {
 			continue
 		}
-		if free := loanerFor(s, s.ByID[list[n].InstrumentID], taken); free != nil {
+		if free := s.LoanerFor(s.ByID[list[n].InstrumentID], taken); free != nil {
 			taken[free.ID] = true
 			list[n].Loaner = &Loaner{free.ID, free.Tag}
 		}
@@ -132,18 +132,4 @@ func nextRehearsal(s *school.Snapshot, i *school.Instrument, clock string) *Next
 		}
 	}
 	return nil
-}
-
-// loanerFor finds a free instrument of the same kind and size that can be played, the soundest first.
-func loanerFor(s *school.Snapshot, i *school.Instrument, taken map[uuid.UUID]bool) *school.Instrument {
-	var best *school.Instrument
-	for _, free := range s.Instruments {
-		if free.Instrument.Kind != i.Instrument.Kind || free.Size != i.Size || taken[free.ID] || free.CannotBeHandedOut() != nil {
-			continue
-		}
-		if best == nil || len(free.Findings) < len(best.Findings) {
-			best = free
-		}
-	}
-	return best
 }

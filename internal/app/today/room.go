@@ -3,6 +3,8 @@ package today
 
 import (
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/season"
+	"solfeggio/internal/app/shop"
 	"solfeggio/internal/app/upkeep"
 )
 
@@ -10,9 +12,11 @@ import (
 type Room struct {
 	*school.Schools
 	upkeep *upkeep.Room
+	shop   *shop.Room
+	season *season.Room
 }
 
 // New makes the room.
-func New(all *school.Schools, u *upkeep.Room) *Room {
-	return &Room{all, u}
+func New(all *school.Schools, u *upkeep.Room, s *shop.Room, y *season.Room) *Room {
+	return &Room{all, u, s, y}
 }

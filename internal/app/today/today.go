@@ -10,9 +10,12 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/season"
+	"solfeggio/internal/app/shop"
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
 )
 
 // AtPlace is the tasks of one place.
@@ -47,12 +50,17 @@ type NextConcert struct {
 	Name string  `json:"name"`
 	On   day.Day `json:"on"`
 	Days int     `json:"days"`
+
+	Ready  int `json:"ready" doc:"Chairs that are ready now, on Today"`
+	Chairs int `json:"chairs" doc:"Of so many"`
 }
 
 // Today is the answer to: what first, and how do things stand.
 type Today struct {
 	CannotPlay []Blocked         `json:"cannot_play" doc:"Instruments in players' hands that cannot be played, the soonest rehearsal first"`
 	DueBack    []letters.DueBack `json:"due_back" doc:"What comes back or goes back to its owner soon"`
+	Shop       []shop.JobRow     `json:"shop" doc:"Repairs that ask for something, those that are overdue first"`
+	Season     []season.Due      `json:"season" doc:"Pieces of the accepted plan whose week has come"`
 	Planned    []upkeep.Planned  `json:"planned" doc:"Strings and the like that are to be renewed today, or should have been"`
 	Box        Box               `json:"box"`
 	Late       int               `json:"late"`
@@ -71,15 +79,19 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 	}
 	w := s.Work()
 	out := Today{
-		Late:       w.Count[care.Late],
-		Due:        w.Count[care.Due],
-		Opening:    w.Count[care.Opening],
-		Empty:      len(s.Instruments) == 0,
-		Strip:      w.Strip,
-		Concerts:   nextConcerts(s),
+		Late:    w.Count[care.Late],
+		Due:     w.Count[care.Due],
+		Opening: w.Count[care.Opening],
+		Empty:   len(s.Instruments) == 0,
+		Strip:   w.Strip,
+		Concerts: nextConcerts(s, func(c *store.Concert, next *NextConcert) {
+			next.Ready, next.Chairs = r.season.Chairs(s, c)
+		}),
 		CannotPlay: r.cannotPlay(s, r.ClockAt(s.School)),
 		DueBack:    letters.DueBackIn(s),
 		Planned:    upkeep.PlannedUntil(r.Catalog, s, s.Today),
+		Shop:       r.shop.Pressing(s),
+		Season:     r.season.ThisWeek(s),
 	}
 	out.Box, err = r.box(ctx, w.Ready, minutes, helpers)
 	return out, err
@@ -176,11 +188,14 @@ func together(tasks []school.Task) []school.Task {
 	return tasks
 }
 
-func nextConcerts(s *school.Snapshot) []NextConcert {
+// nextConcerts lists the coming concerts, each with what else is to be said of it.
+func nextConcerts(s *school.Snapshot, more func(c *store.Concert, next *NextConcert)) []NextConcert {
 	next := []NextConcert{}
-	for _, c := range s.Concerts {
-		if c.HeldOn >= s.Today {
-			next = append(next, NextConcert{c.Name, c.HeldOn, int(c.HeldOn - s.Today)})
+	for n := range s.Concerts {
+		if c := &s.Concerts[n]; c.HeldOn >= s.Today {
+			coming := NextConcert{Name: c.Name, On: c.HeldOn, Days: int(c.HeldOn - s.Today)}
+			more(c, &coming)
+			next = append(next, coming)
 		}
 	}
 	return next
@@ -213,7 +228,7 @@ func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
 			h.Term, h.Week = t.Name, int(s.Today-monday)/7+1
 		}
 	}
-	if next := nextConcerts(s); len(next) > 0 {
+	if next := nextConcerts(s, func(*store.Concert, *NextConcert) {}); len(next) > 0 {
 		h.Concert = &next[0]
 	}
 	h.Begin, err = r.upkeep.Deadlines(s)

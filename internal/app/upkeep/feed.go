@@ -102,6 +102,22 @@ func (r *Room) Calendar(ctx context.Context, by journal.Person, w io.Writer) err
 			strings.Join(byDay[d], ", "),
 		)
 	}
+	weeks := map[day.Day][]string{}
+	for _, p := range s.Season {
+		if i := s.ByID[p.Instrument]; i != nil {
+			weeks[p.Monday] = append(weeks[p.Monday], i.Tag)
+		}
+	}
+	for d := s.Today - calendarBack; d <= s.Today+calendarAhead; d++ {
+		if tags := weeks[d]; len(tags) > 0 {
+			add(fmt.Sprintf("season-%s-%s", d, by.School), d, fmt.Sprintf("This week: %s of the season’s plan", plural(len(tags), "piece")), strings.Join(tags, ", "))
+		}
+	}
+	for _, t := range s.Trips {
+		if t.DrivenAt == nil {
+			add("trip-"+t.ID.String(), t.On, "Trip to the shops", t.Driver)
+		}
+	}
 	back := map[day.Day][]string{}
 	for _, i := range s.Instruments {
 		if i.HandOver != nil && i.HandOver.DueBackOn != nil {

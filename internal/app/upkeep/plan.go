@@ -49,11 +49,11 @@ type wanted struct {
 	oneADay bool
 }
 
-// stringsWanted lists which strings of the instruments that play at a concert run out by then. What is stopped or held is left alone.
+// stringsWanted lists which strings of the instruments that play at a concert run out by then. What is stopped, held or away is left alone.
 func (r *Room) stringsWanted(s *school.Snapshot, c *store.Concert) []wanted {
 	var list []wanted
 	for _, i := range playingAt(s, c) {
-		if i.Care.Stopped != "" || i.Hold != nil {
+		if i.Care.Stopped != "" || i.Hold != nil || i.Away() {
 			continue
 		}
 		w := wanted{of: i, because: map[string]string{}, dueOn: map[string]*day.Day{}}

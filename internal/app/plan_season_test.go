@@ -1,0 +1,166 @@
+package app_test
+
+import (
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/season"
+	"solfeggio/internal/app/shop"
+	coreseason "solfeggio/internal/core/season"
+	"solfeggio/internal/store"
+)
+
+func (h *house) score(in season.Planning) season.Score {
+	h.t.Helper()
+	s, err := h.Season.Plan(ctx, h.director, in)
+	require.NoError(h.t, err)
+	return s
+}
+
+// piece finds a piece of a score.
+func piece(t *testing.T, s season.Score, tag, title string) season.Piece {
+	t.Helper()
+	for _, p := range s.Pieces {
+		if p.Tag == tag && p.Title == title {
+			return p
+		}
+	}
+	require.Fail(t, "no such piece", "%s of %s", title, tag)
+	return season.Piece{}
+}
+
+// A season of three instruments with a concert in the third week: strings do not settle into the concert, nothing is away then, a plan is
+// pinned, accepted, shown in its week, and mended when a week is lost.
+func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
+	h := rehearsing(t)
+	require.NoError(t, h.Season.SaveSettings(ctx, h.director, store.SeasonSettings{TermMinutes: 60, VanEvery: 2, VanPlaces: 2, VanCents: 1000}))
+	s := h.score(season.Planning{})
+	require.NotEmpty(t, s.Pieces)
+	assert.LessOrEqual(t, s.Bound, s.Cents)
+	assert.Equal(t, s.Cents, s.Parts.Late+s.Parts.Early+s.Parts.Absent+s.Parts.Trips+s.Parts.Unplaced)
+	assert.Equal(t, []string{"Winter concert"}, s.Weeks[2].Concerts)
+	strings := piece(t, s, "VN-01", "Change the string")
+	require.NotNil(t, strings.Week)
+	assert.NotEqual(t, 2, *strings.Week, "they would still settle at the concert")
+	for n, w := range s.Weeks {
+		assert.LessOrEqual(t, w.UsedMinutes, w.Minutes, "week %d", n)
+		assert.LessOrEqual(t, w.UsedPlaces, w.Places, "week %d", n)
+	}
+
+	// What cannot be is refused by its place among the pins, in words.
+	_, err := h.Season.Plan(ctx, h.director, season.Planning{Pins: []season.Pin{{ID: strings.ID, Week: 2}}})
+	refused := fault(t, err, journal.Invalid)
+	assert.Equal(t, "pins[0].week", refused.Fields[0].Path)
+	assert.Contains(t, refused.Fields[0].Message, "needs 3 days to settle")
+	_, err = h.Season.Plan(ctx, h.director, season.Planning{Pins: []season.Pin{{ID: strings.ID, Week: 900}}})
+	fault(t, err, journal.Invalid)
+
+	// Pinned one week later it stays there, and the plan costs no less.
+	later := *strings.Week + 1
+	if later == 2 {
+		later++
+	}
+	pinned := h.score(season.Planning{Pins: []season.Pin{{ID: strings.ID, Week: later}}})
+	moved := piece(t, pinned, "VN-01", "Change the string")
+	assert.Equal(t, later, *moved.Week)
+	assert.True(t, moved.Pinned)
+	assert.GreaterOrEqual(t, pinned.Cents, s.Bound)
+
+	var pieces []store.SeasonPiece
+	for _, p := range pinned.Pieces {
+		if p.Week != nil {
+			work := p.ID[len(p.InstrumentID.String())+1:]
+			pieces = append(pieces, store.SeasonPiece{Instrument: p.InstrumentID, Work: work, Monday: pinned.Weeks[*p.Week].Monday, Pinned: p.Pinned})
+		}
+	}
+	require.NoError(t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: pieces}))
+	kept := h.score(season.Planning{})
+	assert.True(t, kept.Accepted)
+	assert.Empty(t, kept.Moved)
+	for n := range kept.Pieces {
+		assert.Equal(t, pinned.Pieces[n].Week, kept.Pieces[n].Week, kept.Pieces[n].ID)
+	}
+
+	// A violin cannot be played: its repair joins the plan and the others keep their weeks.
+	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-02"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
+	require.NoError(t, err)
+	seam := h.file("VN-02").Findings[0].ID
+	_, err = h.Shop.Want(ctx, h.director, shop.Wanting{ID: uuid.New(), InstrumentID: h.id("VN-02"), Origin: store.FromFinding, Findings: []uuid.UUID{seam}})
+	require.NoError(t, err)
+	mended := h.score(season.Planning{})
+	repair := piece(t, mended, "VN-02", "Seam glued")
+	assert.Equal(t, coreseason.Van, repair.Place)
+	assert.NotNil(t, repair.JobID)
+	assert.Equal(t, later, *piece(t, mended, "VN-01", "Change the string").Week)
+
+	// Weeks go by and nothing is done: what was missed is said and stands on Today.
+	h.now = h.now.AddDate(0, 0, 7*(later+1))
+	late := h.score(season.Planning{})
+	assert.NotEmpty(t, late.Moved)
+	assert.Contains(t, late.Moved[0].Says, "its week has gone by")
+	day, err := h.Today.Today(ctx, h.director, 25, 0)
+	require.NoError(t, err)
+	missed := map[string]bool{}
+	for _, d := range day.Season {
+		missed[d.Tag+" "+d.Title] = d.Missed
+	}
+	assert.True(t, missed["VN-01 Change the string"], "%v", missed)
+	require.NoError(t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: []store.SeasonPiece{}}))
+	assert.False(t, h.score(season.Planning{}).Accepted)
+}
+
+func TestAcceptRefusesWhatIsNoPlan(t *testing.T) {
+	h := rehearsing(t)
+	violin := h.id("VN-01")
+	for path, p := range map[string]store.SeasonPiece{
+		"pieces[0].instrument_id": {Instrument: uuid.New(), Work: "peg-compound", Monday: thisDay - 1},
+		"pieces[0].work":          {Instrument: violin, Work: "valve-oil", Monday: thisDay - 1},
+		"pieces[0].monday":        {Instrument: violin, Work: "peg-compound", Monday: thisDay},
+	} {
+		f := fault(t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: []store.SeasonPiece{p}}), journal.Invalid)
+		assert.Equal(t, path, f.Fields[0].Path)
+	}
+}
+
+// More of what is short never costs more.
+func TestMoreCostsNoMore(t *testing.T) {
+	h := rehearsing(t)
+	with := func(s store.SeasonSettings, loaners int) int64 {
+		return h.score(season.Planning{Settings: &s, Loaners: loaners, Anew: true}).Cents
+	}
+	few := store.SeasonSettings{TermMinutes: 20, VanEvery: 6, VanPlaces: 1}
+	more := few
+	more.TermMinutes, more.VanEvery, more.VanPlaces = 200, 2, 5
+	assert.LessOrEqual(t, with(more, 0), with(few, 0))
+	assert.LessOrEqual(t, with(more, 2), with(more, 0))
+}
+
+// Readiness names each chair that is not ready and its quickest way: a loaner, the shop, somebody who has none.
+func TestReadiness(t *testing.T) {
+	h := rehearsing(t)
+	before, err := h.Season.Readiness(ctx, h.director)
+	require.NoError(t, err)
+	require.Len(t, before, 1)
+	assert.Equal(t, []int{3, 3}, []int{before[0].Ready, before[0].Chairs})
+	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-02"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
+	require.NoError(t, err)
+	after, err := h.Season.Readiness(ctx, h.director)
+	require.NoError(t, err)
+	assert.Equal(t, 2, after[0].Ready)
+	chair := after[0].NotReady[0]
+	assert.Equal(t, []string{"VN-02", "open seam", "to the shop"}, []string{chair.Tag, chair.Because, chair.Way})
+	require.NotNil(t, chair.By)
+	assert.True(t, chair.InTime, "two weeks are usual, and it plays in eighteen days")
+	h.bring("tag,kind,size\nVN-09,violin,3/4\n")
+	lent, err := h.Season.Readiness(ctx, h.director)
+	require.NoError(t, err)
+	assert.Equal(t, "lend VN-09", lent[0].NotReady[0].Way)
+	day, err := h.Today.Today(ctx, h.director, 25, 0)
+	require.NoError(t, err)
+	assert.Equal(t, []int{2, 3}, []int{day.Concerts[0].Ready, day.Concerts[0].Chairs})
+}

@@ -1,0 +1,101 @@
+package season
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
+)
+
+// Accepted is a plan that is to hold.
+type Accepted struct {
+	Pieces []store.SeasonPiece `json:"pieces" maxItems:"5000" doc:"All of them; an empty list drops the plan"`
+}
+
+// Accept puts a plan in the place of the present one. Its pieces stand on Today in their week.
+func (r *Room) Accept(ctx context.Context, by journal.Person, in Accepted) error {
+	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		seen := map[string]bool{}
+		for n, p := range in.Pieces {
+			at := fmt.Sprintf("pieces[%d]", n)
+			i := s.ByID[p.Instrument]
+			switch {
+			case i == nil:
+				return struct{}{}, journal.Refuse(at+".instrument_id", "no such instrument", p.Instrument)
+			case p.Work != atShop && len(clocksOf(i, p.Work)) == 0:
+				return struct{}{}, journal.Refuse(at+".work", "is no care of "+i.Tag, p.Work)
+			case p.Monday.Weekday() != 1:
+				return struct{}{}, journal.Refuse(at+".monday", "is no Monday", p.Monday)
+			case seen[id(p.Instrument, p.Work)]:
+				return struct{}{}, journal.Refuse(at+".work", i.Tag+" has it twice", p.Work)
+			}
+			seen[id(p.Instrument, p.Work)] = true
+		}
+		return struct{}{}, tx.SetSeasonPieces(ctx, in.Pieces)
+	})
+	return err
+}
+
+// SaveSettings says what the weeks of a season hold.
+func (r *Room) SaveSettings(ctx context.Context, by journal.Person, in store.SeasonSettings) error {
+	return r.ChangeSettings(ctx, by, "save-season", in, func(tx *store.Tx) error { return tx.SetSeasonSettings(ctx, in) })
+}
+
+func clocksOf(i *school.Instrument, routine string) (list []clocks.Clock) {
+	for _, c := range i.Clocks {
+		if c.Routine == routine {
+			list = append(list, c)
+		}
+	}
+	return list
+}
+
+// Due is an accepted piece whose week has come.
+type Due struct {
+	InstrumentID uuid.UUID  `json:"instrument_id"`
+	Tag          string     `json:"tag"`
+	Title        string     `json:"title"`
+	Monday       day.Day    `json:"monday"`
+	Missed       bool       `json:"missed" doc:"Its week has gone by"`
+	JobID        *uuid.UUID `json:"job_id,omitempty" doc:"Of a job for a shop"`
+}
+
+// ThisWeek lists the accepted pieces of this week and those that were missed, which nobody has done since.
+func (r *Room) ThisWeek(s *school.Snapshot) []Due {
+	list := []Due{}
+	monday := s.Today - day.Day(s.Today.Weekday()-1)
+	for _, p := range s.Season {
+		i := s.ByID[p.Instrument]
+		if i == nil || p.Monday > monday {
+			continue
+		}
+		due := Due{InstrumentID: i.ID, Tag: i.Tag, Monday: p.Monday, Missed: p.Monday < monday}
+		if p.Work == atShop {
+			if i.Job == nil || i.Job.State.Begun() {
+				continue
+			}
+			due.Title, due.JobID = "to the shop", &i.Job.ID
+			list = append(list, due)
+			continue
+		}
+		open := 0
+		for _, c := range clocksOf(i, p.Work) {
+			if c.Reading.Wear >= s.School.OpensAt && c.Started < p.Monday {
+				open++
+				due.Title = c.Of.Title
+			}
+		}
+		if open > 0 {
+			due.Title = strings.TrimSuffix(due.Title, ".")
+			list = append(list, due)
+		}
+	}
+	return list
+}

@@ -1,0 +1,388 @@
+package season
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/season"
+	"solfeggio/internal/store"
+)
+
+// usualSettings are what a school's weeks hold where it has said nothing (from memory).
+var usualSettings = store.SeasonSettings{TermMinutes: 300, BreakMinutes: 240, VanEvery: 3, VanPlaces: 16, VanCents: 2400}
+
+// Planning is what a plan is made for. Nothing of it is kept.
+type Planning struct {
+	Settings *store.SeasonSettings `json:"settings,omitempty" doc:"What the weeks hold; left out for the school's own"`
+	Pins     []Pin                 `json:"pins" maxItems:"5000" doc:"Weeks that somebody chose"`
+	Loaners  int                   `json:"loaners" minimum:"0" maximum:"20" doc:"What if there were so many more of each kind to lend"`
+	Anew     bool                  `json:"anew" doc:"Without regard to what was accepted; else that keeps its weeks as far as it still can"`
+}
+
+// Pin is a piece of work in the week that somebody chose.
+type Pin struct {
+	ID   string `json:"id" maxLength:"120"`
+	Week int    `json:"week"`
+}
+
+// Score is the season's work on its weeks.
+type Score struct {
+	Weeks    []Week               `json:"weeks"`
+	Staves   []Staff              `json:"staves" doc:"Sections in score order"`
+	Pieces   []Piece              `json:"pieces"`
+	Cents    int64                `json:"total_cents"`
+	Parts    season.Parts         `json:"parts"`
+	Bound    int64                `json:"lower_bound_cents" doc:"No plan costs less"`
+	Settings store.SeasonSettings `json:"settings"`
+	Own      bool                 `json:"own_settings" doc:"The school has said what its weeks hold"`
+	Accepted bool                 `json:"accepted" doc:"A plan was accepted"`
+	Moved    []Lost               `json:"moved" doc:"Accepted or booked pieces whose week does not hold any more"`
+}
+
+// Lost is a piece whose week does not hold any more.
+type Lost struct {
+	ID   string `json:"id"`
+	Says string `json:"says" doc:"Why not"`
+}
+
+// Week is a bar of the score.
+type Week struct {
+	Monday      day.Day  `json:"monday"`
+	Name        string   `json:"name" doc:"Week of the term, or empty between terms"`
+	Break       string   `json:"break" doc:"Name of a break that fills it; empty for none"`
+	Concerts    []string `json:"concerts"`
+	Minutes     float64  `json:"minutes" doc:"At the bench"`
+	UsedMinutes float64  `json:"used_minutes"`
+	Cents       int64    `json:"cents" doc:"Of the repairs that begin in it"`
+	Trip        bool     `json:"trip"`
+	Places      int      `json:"places"`
+	UsedPlaces  int      `json:"used_places"`
+}
+
+// Staff is a section.
+type Staff struct {
+	Section string `json:"section"`
+	Family  string `json:"family"`
+}
+
+// Piece is a note of the score.
+type Piece struct {
+	ID           string       `json:"id"`
+	InstrumentID uuid.UUID    `json:"instrument_id"`
+	Tag          string       `json:"tag"`
+	Staff        int          `json:"staff"`
+	Title        string       `json:"title"`
+	Parts        string       `json:"parts" doc:"Empty for the whole instrument"`
+	Because      string       `json:"because" doc:"Why it is coming"`
+	Place        season.Place `json:"place" enum:"bench,van"`
+	Opens        int          `json:"opens"`
+	Due          int          `json:"due"`
+	Last         int          `json:"last"`
+	Minutes      float64      `json:"minutes"`
+	Cents        int64        `json:"cents"`
+	WeeksOut     int          `json:"weeks_out"`
+	Week         *int         `json:"week" nullable:"true" doc:"null when it waits beyond the season"`
+	Loaner       bool         `json:"loaner"`
+	Pinned       bool         `json:"pinned"`
+	Why          string       `json:"why" doc:"Why this week and not its neighbours"`
+	JobID        *uuid.UUID   `json:"job_id,omitempty" doc:"Of a job for a shop"`
+}
+
+// A draft is a season before it is planned.
+type draft struct {
+	h      horizon
+	pieces []piece
+	in     season.In
+}
+
+// iterations are how often a plan of that many pieces is improved: enough that more moves little (tried on the demo's shape).
+func iterations(pieces int) int { return min(9000, max(200, 12*pieces)) }
+
+const seed = 1
+
+// draft gathers what is coming and what the weeks hold.
+func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot, in Planning) (*draft, store.SeasonSettings, error) {
+	set := usualSettings
+	if s.SeasonSet != nil {
+		set = *s.SeasonSet
+	}
+	if in.Settings != nil {
+		set = *in.Settings
+	}
+	d := &draft{h: horizonOf(s)}
+	err := r.Read(ctx, by, func(tx *store.Tx) error {
+		away, err := r.shop.DaysAway(ctx, tx, s)
+		if err != nil {
+			return err
+		}
+		d.pieces = r.coming(s, d.h, away)
+		return nil
+	})
+	if err != nil {
+		return nil, set, err
+	}
+	d.in = season.In{
+		Weeks: d.h.weeks, Seed: seed, Iterations: iterations(len(d.pieces)), Loaners: map[string]int{}, Trips: trips(s, d.h, set),
+		Budget: []season.Budget{}, WeekName: func(w int) string { return weekName(s, d.h, w) },
+	}
+	for w := range d.h.weeks {
+		minutes := set.TermMinutes * schoolDays(s, d.h.of(w)) / 5
+		if minutes == 0 {
+			minutes = set.BreakMinutes
+		}
+		d.in.BenchMinutes = append(d.in.BenchMinutes, float64(minutes))
+	}
+	if set.BudgetCents != nil {
+		d.in.Budget = append(d.in.Budget, season.Budget{From: 0, To: d.h.weeks - 1, Cents: *set.BudgetCents})
+	}
+	for _, p := range d.pieces {
+		if p.Loaner != "" {
+			d.in.Loaners[p.Loaner] = in.Loaners
+		}
+	}
+	for _, i := range s.Instruments {
+		if _, wanted := d.in.Loaners[loanerKey(i)]; wanted && i.CannotBeHandedOut() == nil {
+			d.in.Loaners[loanerKey(i)]++
+		}
+	}
+	for _, p := range d.pieces {
+		d.in.Jobs = append(d.in.Jobs, p.job(s, d.h))
+	}
+	return d, set, nil
+}
+
+// trips are the planned ones, and between them those that go every so many weeks.
+func trips(s *school.Snapshot, h horizon, set store.SeasonSettings) []season.Trip {
+	list := []season.Trip{}
+	has := map[int]bool{}
+	for _, t := range s.Trips {
+		if week := int(t.On-h.monday) / 7; t.DrivenAt == nil && t.On >= s.Today && week < h.weeks && !has[week] {
+			has[week] = true
+			list = append(list, season.Trip{Week: week, Places: t.Places, FixedCents: t.FixedCents})
+		}
+	}
+	if set.VanEvery == 0 {
+		return list
+	}
+	last := 0
+	for w := range h.weeks {
+		switch {
+		case has[w]:
+			last = w
+		case w-last >= set.VanEvery:
+			last = w
+			list = append(list, season.Trip{Week: w, Places: set.VanPlaces, FixedCents: set.VanCents})
+		}
+	}
+	return list
+}
+
+// weekName is a week as people call it: by the week of its term, or by its Monday.
+func weekName(s *school.Snapshot, h horizon, w int) string {
+	if w < 0 || w >= h.weeks {
+		return h.of(w).Time().Format("2 Jan")
+	}
+	if n := termWeek(s, h.of(w)); n > 0 {
+		return fmt.Sprintf("%d (%s)", n, h.of(w).Time().Format("2 Jan"))
+	}
+	return h.of(w).Time().Format("2 Jan")
+}
+
+// termWeek is the week of the term in which a Monday lies, from 1; 0 between terms.
+func termWeek(s *school.Snapshot, monday day.Day) int {
+	for _, t := range s.Terms {
+		if t.StartsOn <= monday+6 && t.EndsOn >= monday {
+			return int(monday-(t.StartsOn-day.Day(t.StartsOn.Weekday()-1)))/7 + 1
+		}
+	}
+	return 0
+}
+
+// Plan lays the season's work on its weeks. Nothing is kept.
+func (r *Room) Plan(ctx context.Context, by journal.Person, in Planning) (Score, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return Score{}, err
+	}
+	asked, err := json.Marshal(in)
+	if err != nil {
+		return Score{}, err
+	}
+	key := fmt.Sprintf("%s %d %d %s", by.School, s.School.Revision, s.Today, asked)
+	if known, ok := r.scores.Get(key); ok {
+		return known, nil
+	}
+	score, err := r.plan(ctx, by, s, in)
+	if err == nil {
+		r.scores.Add(key, score)
+	}
+	return score, err
+}
+
+func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, in Planning) (Score, error) {
+	d, set, err := r.draft(ctx, by, s, in)
+	if err != nil {
+		return Score{}, err
+	}
+	at := map[string]int{}
+	for n, p := range d.pieces {
+		at[p.id] = n
+	}
+	pinned := map[string]bool{}
+	for n, pin := range in.Pins {
+		k, known := at[pin.ID]
+		if !known {
+			continue // it was done, or has left, since it was pinned
+		}
+		if pin.Week < 0 || pin.Week >= d.h.weeks {
+			return Score{}, journal.Refuse(fmt.Sprintf("pins[%d].week", n), "is no week of the season", pin.Week)
+		}
+		d.in.Jobs[k].Pin, pinned[pin.ID] = &pin.Week, true
+	}
+	moved := []Lost{}
+	if !in.Anew {
+		for _, p := range s.Season {
+			piece := id(p.Instrument, p.Work)
+			k, known := at[piece]
+			if !known || d.in.Jobs[k].Pin != nil {
+				continue
+			}
+			week := int(p.Monday-d.h.monday) / 7
+			if p.Monday < d.h.monday || week >= d.h.weeks {
+				moved = append(moved, Lost{piece, d.pieces[k].of.Tag + ", " + d.pieces[k].title + ": its week has gone by"})
+				continue
+			}
+			d.in.Jobs[k].Pin = &week
+			if p.Pinned {
+				pinned[piece] = true
+			}
+		}
+	}
+	out, err := r.mend(ctx, d, in.Pins, pinned, &moved)
+	if err != nil {
+		return Score{}, err
+	}
+	score := d.score(s, out, pinned)
+	score.Settings, score.Own, score.Accepted, score.Moved = set, s.SeasonSet != nil, len(s.Season) > 0, moved
+	return score, nil
+}
+
+// mend plans, and gives up the weeks of accepted pieces that do not hold any more, one after the other, so that as few as can be are
+// moved. A week that a person chose just now is refused instead, by its place among the pins.
+func (r *Room) mend(ctx context.Context, d *draft, pins []Pin, pinned map[string]bool, moved *[]Lost) (season.Out, error) {
+	for {
+		out, err := season.Plan(ctx, d.in)
+		var pin *season.PinError
+		if err == nil || !errors.As(err, &pin) {
+			return out, err
+		}
+		n := pin.Job
+		piece := d.pieces[n].id
+		if k := slices.IndexFunc(pins, func(p Pin) bool { return p.ID == piece }); k >= 0 {
+			return out, journal.Refuse(fmt.Sprintf("pins[%d].week", k), d.whyNot(n), pins[k].Week)
+		}
+		*moved = append(*moved, Lost{piece, d.whyNot(n)})
+		d.in.Jobs[n].Pin = nil
+		delete(pinned, piece)
+	}
+}
+
+// whyNot says why a piece cannot be in the week to which it is pinned.
+func (d *draft) whyNot(n int) string {
+	p, j := d.pieces[n], d.in.Jobs[n]
+	week := d.in.WeekName(*j.Pin)
+	says := func(text string) string {
+		return fmt.Sprintf("%s, %s: not in week %s: %s", p.of.Tag, p.title, week, text)
+	}
+	switch {
+	case *j.Pin < j.Opens:
+		return says("it opens in week " + d.in.WeekName(j.Opens))
+	case *j.Pin > j.Last:
+		return says("its last week is " + d.in.WeekName(j.Last))
+	case p.Place == season.Van && !slices.ContainsFunc(d.in.Trips, func(t season.Trip) bool { return t.Week == *j.Pin }):
+		return says("no trip goes then")
+	case slices.Contains(j.BlockedWeeks, *j.Pin) && p.SettleDays > 0:
+		return says(fmt.Sprintf("it needs %d days to settle before the concert", p.SettleDays))
+	case slices.ContainsFunc(j.BlockedWeeks, func(w int) bool { return w >= *j.Pin && w < *j.Pin+j.WeeksOut }):
+		return says("it would be away in the week of its concert")
+	}
+	return says("there is no room beside the others that are pinned")
+}
+
+// score shows a plan.
+func (d *draft) score(s *school.Snapshot, out season.Out, pinned map[string]bool) Score {
+	score := Score{
+		Weeks: make([]Week, d.h.weeks), Staves: []Staff{}, Pieces: make([]Piece, len(d.pieces)), Cents: out.TotalCents, Parts: out.Parts,
+		Bound: out.LowerBoundCents,
+	}
+	for w := range score.Weeks {
+		score.Weeks[w] = d.week(s, w)
+	}
+	staves := map[string]int{}
+	for _, i := range s.Instruments {
+		if _, known := staves[i.Kind.Section]; !known {
+			staves[i.Kind.Section] = len(score.Staves)
+			score.Staves = append(score.Staves, Staff{i.Kind.Section, i.Kind.Family})
+		}
+	}
+	for n, p := range d.pieces {
+		j, placed := d.in.Jobs[n], out.Placements[n]
+		note := Piece{
+			ID: p.id, InstrumentID: p.of.ID, Tag: p.of.Tag, Staff: staves[p.of.Kind.Section], Title: p.title, Parts: strings.Join(p.parts, ", "),
+			Because: p.because, Place: p.Place, Opens: j.Opens, Due: j.Due, Last: j.Last, Minutes: j.Minutes, Cents: j.CostCents,
+			WeeksOut: j.WeeksOut, Week: placed.Week, Loaner: placed.Loaner, Pinned: pinned[p.id], Why: placed.Why.Statement,
+		}
+		if p.work == atShop {
+			note.JobID = &p.of.Job.ID
+		}
+		score.Pieces[n] = note
+		if placed.Week == nil {
+			continue
+		}
+		week := &score.Weeks[*placed.Week]
+		week.Cents += j.CostCents
+		if p.Place == season.Bench {
+			week.UsedMinutes += j.Minutes
+		} else {
+			week.UsedPlaces += max(1, p.Places)
+		}
+	}
+	return score
+}
+
+// week is a bar before anything stands in it.
+func (d *draft) week(s *school.Snapshot, w int) Week {
+	monday := d.h.of(w)
+	week := Week{Monday: monday, Minutes: d.in.BenchMinutes[w], Concerts: []string{}}
+	if n := termWeek(s, monday); n > 0 {
+		week.Name = fmt.Sprint(n)
+	}
+	if schoolDays(s, monday) == 0 {
+		week.Break = "no school"
+		for _, b := range s.Breaks {
+			if b.StartsOn <= monday+4 && b.EndsOn >= monday {
+				week.Break = b.Name
+			}
+		}
+	}
+	for _, c := range s.Concerts {
+		if c.HeldOn >= monday && c.HeldOn < monday+7 {
+			week.Concerts = append(week.Concerts, c.Name)
+		}
+	}
+	for _, t := range d.in.Trips {
+		if t.Week == w {
+			week.Trip, week.Places = true, t.Places
+		}
+	}
+	return week
+}

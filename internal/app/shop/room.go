@@ -1,0 +1,45 @@
+// Package shop follows every repair from the first complaint to "back in its slot": which shop, for how much, on which trip, until when,
+// and what came of it. What belongs to somebody else goes to its owner and never to a shop on the school's money.
+package shop
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/inspection"
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/repairshop"
+)
+
+// A Room does it for all schools.
+type Room struct {
+	*school.Schools
+	inspection *inspection.Room
+	letters    *letters.Room
+	lending    *lending.Room
+	bench      *bench.Room
+	care       *care.Room
+
+	Service Service // the simulated shop; nil when none is connected
+}
+
+// Service is a repair shop's computer.
+type Service interface {
+	Give(ctx context.Context, o repairshop.Order) (repairshop.Progress, error)
+	News(ctx context.Context, job uuid.UUID) (repairshop.Progress, error)
+	Decide(ctx context.Context, job uuid.UUID, d repairshop.Decision) (repairshop.Progress, error)
+	HandOver(ctx context.Context, job uuid.UUID) (repairshop.Progress, error)
+	Fetch(ctx context.Context, job uuid.UUID) (repairshop.Progress, error)
+}
+
+// New makes the room beside those that it works with.
+func New(all *school.Schools, i *inspection.Room, l *letters.Room, lend *lending.Room, b *bench.Room, c *care.Room) *Room {
+	r := &Room{Schools: all, inspection: i, letters: l, lending: lend, bench: b, care: c}
+	r.registerEvents()
+	return r
+}
