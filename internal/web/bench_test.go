@@ -22,6 +22,7 @@ import (
 	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/season"
 	"solfeggio/internal/core/assign"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
@@ -368,5 +369,39 @@ func BenchmarkSupplies(b *testing.B) {
 		got, err := s.app.Supply.Supplies(context.Background(), director, 12, 0.9)
 		require.NoError(b, err)
 		require.NotEmpty(b, got.Lines)
+	}
+}
+
+// BenchmarkSeason plans the year of a school of 600 instruments: afresh, after one change that keeps what was accepted, and asked again.
+func BenchmarkSeason(b *testing.B) {
+	s := newSite(b, pgtest.Open(b))
+	director := s.setUp()
+	ctx := context.Background()
+	_, err := s.app.Inventory.Import(ctx, director, bytes.NewReader(instruments(600)), false)
+	require.NoError(b, err)
+	first, err := s.app.Season.Plan(ctx, director, season.Planning{})
+	require.NoError(b, err)
+	plan := season.Accepted{}
+	for _, p := range first.Pieces {
+		if p.Week != nil {
+			plan.Pieces = append(plan.Pieces, store.SeasonPiece{
+				Instrument: p.InstrumentID, Work: p.ID[len(p.InstrumentID.String())+1:], Monday: first.Weeks[*p.Week].Monday,
+			})
+		}
+	}
+	require.NoError(b, s.app.Season.Accept(ctx, director, plan))
+	for name, ask := range map[string]func(n int) season.Planning{
+		"afresh": func(n int) season.Planning { return season.Planning{Anew: true, Loaners: n % 20} },
+		"after-a-move": func(n int) season.Planning {
+			return season.Planning{Pins: []season.Pin{{ID: first.Pieces[n%len(first.Pieces)].ID, Week: first.Pieces[n%len(first.Pieces)].Due}}}
+		},
+		"again": func(int) season.Planning { return season.Planning{} },
+	} {
+		b.Run(name, func(b *testing.B) {
+			b.ReportMetric(float64(len(first.Pieces)), "pieces")
+			for n := 0; b.Loop(); n++ {
+				_, _ = s.app.Season.Plan(ctx, director, ask(n)) // a move that cannot be is refused, which takes as long
+			}
+		})
 	}
 }

@@ -37,6 +37,8 @@ func (s *server) routes() {
 	s.rentalRoutes()
 	s.benchRoutes()
 	s.upkeepRoutes()
+	s.shopRoutes()
+	s.seasonRoutes()
 	s.settingRoutes()
 	s.calcRoutes()
 }

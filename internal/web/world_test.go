@@ -258,6 +258,7 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	photo, err := w.app.Inspection.AddPhoto(ctx, w.by, id["FREE"], uuid.New(), picture.Bytes())
 	must(err)
 	w.put("photo", photo.ID)
+	w.repairs()
 	require.Equal(t, 200, w.call("POST", "/api/v1/session", w.fill(`{"email":"{email}","password":"`+password+`"}`)).status)
 	return w
 }
