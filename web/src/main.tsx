@@ -21,6 +21,9 @@ const Run = lazy(() => import('./views/bench/Run'))
 const InstrumentRecord = lazy(() => import('./views/bench/InstrumentRecord'))
 const StringsReeds = lazy(() => import('./views/strings-reeds/StringsReeds'))
 const Change = lazy(() => import('./views/strings-reeds/Change'))
+const Shop = lazy(() => import('./views/shop/Shop'))
+const Job = lazy(() => import('./views/shop/Job'))
+const Season = lazy(() => import('./views/season/Season'))
 const Supplies = lazy(() => import('./views/supplies/Supplies'))
 const Stocktake = lazy(() => import('./views/stocktake/Stocktake'))
 const Settings = lazy(() => import('./views/settings/Settings'))
@@ -56,6 +59,11 @@ createRoot(root).render(
               <Route path="/strings-reeds" element={<StringsReeds />} />
               <Route path="/strings-reeds/:page" element={<StringsReeds />} />
               <Route path="/instruments/:id/renewal/:part" element={<Change />} />
+              <Route path="/shop" element={<Shop />} />
+              <Route path="/shop/:page" element={<Shop />} />
+              <Route path="/shop/jobs/:id" element={<Job />} />
+              <Route path="/season" element={<Season />} />
+              <Route path="/season/:page" element={<Season />} />
               <Route path="/supplies" element={<Supplies />} />
               <Route path="/supplies/:page" element={<Supplies />} />
               <Route path="/stocktake" element={<Stocktake />} />

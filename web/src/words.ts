@@ -18,6 +18,9 @@ export const money = (cents: number) =>
 export const centsOf = (text: string) =>
   text.trim() === '' ? null : /,\d{3}\s*$/.test(text) ? NaN : Math.round(Number(text.replace(',', '.')) * 100)
 
+/** True for what can be read as an amount; else words that say how to write one. For forms. */
+export const readable = (text: string) => !Number.isNaN(centsOf(text)) || `“${text}” is no amount. Write it as 120.00.`
+
 /** An amount to be typed over. */
 export const typedCents = (cents: number | undefined) => (cents === undefined ? '' : (cents / 100).toFixed(2))
 

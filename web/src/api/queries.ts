@@ -1,5 +1,5 @@
 // What the screens read. Server state lives in this cache only.
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { keepPreviousData, queryOptions, useQuery } from '@tanstack/react-query'
 import { writeAs } from '../words'
 import { api, queryClient, take, type Answer, type Schemas } from './client'
 
@@ -186,6 +186,27 @@ export const useGuide = (id: string, part: string) =>
   })
 
 export const useFeed = asked('feed', () => api.GET('/api/v1/calendar-feed'))
+
+export const useShop = asked('shop', () => api.GET('/api/v1/shop'))
+
+export const useShopJob = (id: string) =>
+  useQuery({
+    queryKey: ['shop-job', id],
+    queryFn: () => take(api.GET('/api/v1/shop/jobs/{id}', { params: { path: { id } } })),
+  })
+
+/** A plan of the season; it may be asked for before it is shown, so that what cannot be is refused and the present one stays. */
+export const seasonQuery = (body: Schemas['Planning']) =>
+  queryOptions({
+    queryKey: ['season', body],
+    queryFn: () => take(api.POST('/api/v1/season/plan', { body })),
+    retry: false,
+  })
+
+export const useSeason = (body: Schemas['Planning']) =>
+  useQuery({ ...seasonQuery(body), placeholderData: keepPreviousData })
+
+export const useReadiness = asked('readiness', () => api.GET('/api/v1/season/readiness'))
 
 export const useStocktake = (id: string) =>
   useQuery({

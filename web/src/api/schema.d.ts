@@ -825,6 +825,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/{id}/tell-owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell the owner of a rented instrument what was found on it */
+        post: operations["tell-owner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments/{id}/why": {
         parameters: {
             query?: never;
@@ -1189,6 +1206,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a plan in the place of the present one */
+        put: operations["accept-season"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/season/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lay the season's work on its weeks; nothing is kept */
+        post: operations["plan-season"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/season/readiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who will be ready for which concert */
+        get: operations["readiness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/season/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what the weeks of a season hold */
+        put: operations["save-season"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -1395,6 +1480,381 @@ export interface paths {
         post?: never;
         /** Take a shelf away */
         delete: operations["delete-shelf"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that is at shops, on the way there, or should be */
+        get: operations["shop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a job for a shop */
+        post: operations["want-repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job, and what can be done with it next */
+        get: operations["shop-job"];
+        /** Change what a job asks of the shop */
+        put: operations["change-repair"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/agree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Agree to a repair */
+        post: operations["agree-repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the shop for a quote */
+        post: operations["ask-shop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a job on a trip, or note when the shop fetches it */
+        post: operations["book-repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/call-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Call a job off */
+        post: operations["call-off-repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/check-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check an instrument in that is back */
+        post: operations["check-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/fetched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that an instrument is back */
+        post: operations["fetch-repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the simulated shop how far a job is */
+        post: operations["shop-news"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a quote down */
+        post: operations["take-quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/refuse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Refuse a quote */
+        post: operations["refuse-quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let an instrument leave for the shop */
+        post: operations["send-repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheet that goes with an instrument to the shop */
+        get: operations["job-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/jobs/{id}/unbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a job off its trip */
+        post: operations["unbook-repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/past": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note a repair from before the program was used */
+        post: operations["remember-repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/shops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Add a shop, or change one */
+        put: operations["save-shop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/shops/{id}/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a shop nothing more */
+        post: operations["leave-shop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/trips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Plan a trip, or change one */
+        put: operations["save-trip"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/trips/{id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Call a trip off */
+        post: operations["cancel-trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/trips/{id}/drive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let all that rides on a trip leave today */
+        post: operations["drive-trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/trips/{id}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is loaded in which order, and a sheet for each counter */
+        get: operations["trip-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1799,6 +2259,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Accepted: {
+            /** @description All of them; an empty list drops the plan */
+            pieces: components["schemas"]["SeasonPiece"][];
+        };
         Accepting: {
             /** @description False to go back to the trade's figure */
             accept: boolean;
@@ -1814,6 +2278,26 @@ export interface components {
             /** @enum {string} */
             says: "fits" | "too big" | "too small";
             words: string;
+        };
+        Asking: {
+            asks: string;
+            decides: string;
+            lines: components["schemas"]["JobLine"][];
+            not_wanted: string;
+            /** Format: uuid */
+            shop_id?: string;
+            /**
+             * Format: int64
+             * @description That was read
+             */
+            version: number;
+        };
+        At: {
+            /**
+             * Format: int64
+             * @description That was read
+             */
+            version: number;
         };
         AtPlace: {
             brings: string;
@@ -2165,6 +2649,36 @@ export interface components {
             next?: components["schemas"]["NextRehearsal"];
             tag: string;
         };
+        Board: {
+            /** @description A simulated shop is connected */
+            connected: boolean;
+            /** @description The latest first */
+            ended: components["schemas"]["JobRow"][];
+            /** @description Open ones, those that ask for something first */
+            jobs: components["schemas"]["JobRow"][];
+            shops: components["schemas"]["ShopHere"][];
+            /** @description In the order in which a job takes them */
+            states: components["schemas"]["StateWords"][];
+            /** @description What a shop, or an owner, should see to and has no job yet */
+            suggested: components["schemas"]["Suggestion"][];
+            trades: components["schemas"]["Choice"][];
+            /** @description By day */
+            trips: components["schemas"]["PlannedTrip"][];
+        };
+        Booking: {
+            /**
+             * Format: date
+             * @description The shop fetches it; one of the two
+             */
+            fetched_on?: string;
+            /** Format: uuid */
+            trip_id?: string;
+            /**
+             * Format: int64
+             * @description That was read
+             */
+            version: number;
+        };
         Bow: {
             /** @description What to do when the hair is done; without a value the bow counts as worth the rehair */
             advice: components["schemas"]["RehairOut"];
@@ -2319,6 +2833,18 @@ export interface components {
             minutes: number[];
             supply: string;
         };
+        Bringer: {
+            /** Format: date */
+            due: string;
+            /** Format: uuid */
+            job_id: string;
+            /** @description The shop says so */
+            ready: boolean;
+            shop: string;
+            tag: string;
+            /** Format: int64 */
+            version: number;
+        };
         Calculator: {
             input_schema: unknown;
             name: string;
@@ -2330,6 +2856,15 @@ export interface components {
             /** @description Weekend or break: nothing is changed at school and no reed is broken in */
             rest: boolean;
         };
+        CallingOff: {
+            /** @description Why; may be empty */
+            how?: string;
+            /**
+             * Format: int64
+             * @description That was read
+             */
+            version: number;
+        };
         Catalog: {
             endings?: components["schemas"]["Ending"][];
             findings?: components["schemas"]["FindingKind"][];
@@ -2340,6 +2875,7 @@ export interface components {
             places?: components["schemas"]["Place"][];
             practices?: components["schemas"]["Practice"][];
             products?: components["schemas"]["ProductGroup"][];
+            repairs?: components["schemas"]["Repair"][];
             routines?: components["schemas"]["Routine"][];
             size_charts?: components["schemas"]["SizeChart"][];
             supplies?: components["schemas"]["Supply"][];
@@ -2347,6 +2883,7 @@ export interface components {
             symptoms?: components["schemas"]["Symptom"][];
             templates?: components["schemas"]["Template"][];
             tensions?: components["schemas"]["Tension"][];
+            trades?: components["schemas"]["Trade"][];
         };
         Chair: {
             /**
@@ -2421,6 +2958,31 @@ export interface components {
              * @enum {string}
              */
             risk: "look" | "touch" | "adjust" | "trained";
+        };
+        CheckedLine: {
+            /** Format: int64 */
+            cents?: number;
+            /** @enum {string} */
+            outcome: "mended" | "not mended";
+        };
+        CheckingIn: {
+            /** @enum {string} */
+            goes: "player" | "slot";
+            /** @description As many as the job has, in their order */
+            lines: components["schemas"]["CheckedLine"][];
+            note?: string;
+            /** @description It was tried as the sheet says */
+            play_tested: boolean;
+            /**
+             * Format: int64
+             * @description Of the bill
+             */
+            total_cents: number;
+            /**
+             * Format: int64
+             * @description That was read
+             */
+            version: number;
         };
         Checks: {
             /** @description Violin and viola. Angle of the elbow in playing position, about a right angle when it fits */
@@ -2599,6 +3161,23 @@ export interface components {
              */
             vacation_share: number;
         };
+        Departure: {
+            /**
+             * Format: date
+             * @description When it should be back; left out for what the shop's record says
+             */
+            expected_on?: string;
+            /**
+             * Format: uuid
+             * @description What its player has meanwhile; left out for nothing
+             */
+            loaner_id?: string;
+            /**
+             * Format: int64
+             * @description That was read
+             */
+            version: number;
+        };
         Diagnosis: {
             ask?: components["schemas"]["Question"];
             /** @description To be read first */
@@ -2611,8 +3190,34 @@ export interface components {
             /** @description As the catalogue names it, such as chipped */
             cause: string;
         };
+        Driving: {
+            /** @description What players have meanwhile, by job */
+            loaners?: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int64
+             * @description That was read
+             */
+            version: number;
+        };
         DropInBody: {
             instruments: string[];
+        };
+        Due: {
+            /** Format: uuid */
+            instrument_id: string;
+            /**
+             * Format: uuid
+             * @description Of a job for a shop
+             */
+            job_id?: string;
+            /** @description Its week has gone by */
+            missed: boolean;
+            /** Format: date */
+            monday: string;
+            tag: string;
+            title: string;
         };
         DueBack: {
             /** @description Player who has it; empty when it goes to its owner */
@@ -2632,6 +3237,15 @@ export interface components {
              * @description Of all pages
              */
             total: number;
+        };
+        EconomicLifeOut: {
+            /** @description What a year costs when it is kept for 1, 2, … years, not rounded */
+            annual_cents: number[];
+            /**
+             * Format: int64
+             * @description The number of years for which that is least; of equals the first
+             */
+            life_years: number;
         };
         Elapsed: {
             /** Format: int64 */
@@ -2735,6 +3349,11 @@ export interface components {
             serial?: string;
             tag: string;
         };
+        Expected: {
+            /** Format: int64 */
+            days: number;
+            why: components["schemas"]["Why"];
+        };
         Fault: {
             column?: string;
             message: string;
@@ -2767,6 +3386,8 @@ export interface components {
             /** @description While a player answers for it */
             hand_over?: components["schemas"]["FileHandOver"];
             instrument: components["schemas"]["Instrument"];
+            /** @description For a repair shop, while it is open */
+            job?: components["schemas"]["FileJob"];
             kit: components["schemas"]["KitThing"][];
             /**
              * Format: date
@@ -2784,6 +3405,11 @@ export interface components {
             /** @description As they are done on this instrument */
             routines: components["schemas"]["Resolved"][];
             sizes: string[];
+            /**
+             * Format: int64
+             * @description On repairs so far
+             */
+            spent_cents: number;
             /** @description The newest first */
             timeline: components["schemas"]["Happening"][];
             triage: components["schemas"]["TriageOut"];
@@ -2837,6 +3463,14 @@ export interface components {
             signed: "" | "screen" | "paper";
             /** @description For those who hand out; to others it is empty */
             signed_by: string;
+        };
+        FileJob: {
+            /** @description It is back and nobody has checked it in */
+            back: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @description How far it is */
+            words: string;
         };
         FilePoint: {
             key: string;
@@ -3270,6 +3904,190 @@ export interface components {
             from_memory?: string[];
             standard?: components["schemas"]["Limits"];
         };
+        Job: {
+            /** Format: int64 */
+            agreed_cents?: number;
+            /** Format: date */
+            asked_on?: string;
+            /** @description What is asked beside its lines */
+            asks: string;
+            /** Format: date */
+            back_on?: string;
+            /** Format: date */
+            closed_on?: string;
+            /** @description Whom the shop asks before it does more */
+            decides: string;
+            ended_how: string;
+            /**
+             * Format: date
+             * @description Back by
+             */
+            expected_on?: string;
+            /**
+             * Format: date
+             * @description When the shop fetches it
+             */
+            fetched_on?: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /** Format: uuid */
+            instrument_id: string;
+            lines: components["schemas"]["JobLine"][];
+            /**
+             * Format: uuid
+             * @description What was lent instead
+             */
+            loaner_id?: string;
+            not_wanted: string;
+            /** @enum {string} */
+            origin: "finding" | "care" | "diagnosis" | "rehair" | "hand";
+            /**
+             * Format: int64
+             * @description Of the quote on which nobody has decided
+             */
+            quote_cents?: number;
+            /**
+             * Format: date
+             * @description Until when that holds
+             */
+            quote_until?: string;
+            /**
+             * Format: date
+             * @description Since when the shop says that it can be fetched
+             */
+            ready_on?: string;
+            /**
+             * Format: int64
+             * @description What it cost
+             */
+            real_cents?: number;
+            /** @description The shop's own */
+            reference: string;
+            /** Format: date */
+            sent_on?: string;
+            /**
+             * Format: uuid
+             * @description Left out while nobody chose one
+             */
+            shop_id?: string;
+            /** @enum {string} */
+            state: "wanted" | "asked" | "quoted" | "agreed" | "booked" | "away" | "back" | "closed" | "called-off";
+            /**
+             * Format: uuid
+             * @description On which it rides
+             */
+            trip_id?: string;
+            /** Format: int64 */
+            version: number;
+            /** Format: date */
+            wanted_on: string;
+            /** Format: date */
+            warranty_until?: string;
+        };
+        JobLine: {
+            /** Format: int64 */
+            expected_cents?: number;
+            /** Format: int64 */
+            expected_minutes?: number;
+            /**
+             * Format: uuid
+             * @description That it is to end
+             */
+            finding_id?: string;
+            /**
+             * @description Empty until it was checked in
+             * @enum {string}
+             */
+            outcome: "" | "mended" | "not mended";
+            /** @description Of that care */
+            part?: string;
+            /** Format: int64 */
+            real_cents?: number;
+            /** @description Care that is done with it */
+            routine?: string;
+            words: string;
+            /** @description Key of a repair; empty for one in the school's own words */
+            work: string;
+        };
+        JobRow: {
+            /** @description That is overdue or runs out */
+            alert: boolean;
+            /**
+             * Format: int64
+             * @description As paid, agreed, quoted or expected, whichever is known
+             */
+            cents: number;
+            /** @description Who has it, or had it when it was sent; empty for nobody */
+            holder: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            /** @enum {string} */
+            mark: "ready" | "opens" | "due" | "late" | "player" | "held" | "shop" | "stopped";
+            /** @description What is next, or when; empty for nothing */
+            says: string;
+            /** @description Empty while nobody chose one */
+            shop: string;
+            /** @enum {string} */
+            state: "wanted" | "asked" | "quoted" | "agreed" | "booked" | "away" | "back" | "closed" | "called-off";
+            state_words: string;
+            tag: string;
+            /** Format: int64 */
+            version: number;
+            works: string[];
+        };
+        JobView: {
+            /** @description Says so when its care costs more than it is worth; empty else */
+            care_costs: string;
+            /** @description What its player's family might be asked for; left out where nothing was avoidable or nobody has it */
+            charge?: components["schemas"]["ChargeOut"];
+            /** @description For how long it is reckoned away */
+            expected?: components["schemas"]["Expected"];
+            /** @description Open ones on the instrument */
+            findings: components["schemas"]["FileFinding"][];
+            instrument: components["schemas"]["Listed"];
+            job: components["schemas"]["Job"];
+            /** @description Tag of what was lent instead; empty for nothing */
+            loaned: string;
+            /** @description A free one that its player may have meanwhile; the key is its id */
+            loaner?: components["schemas"]["Choice"];
+            /** @description Whoever had it is still here */
+            may_return: boolean;
+            /** @description Repair against replacement, filled from the school's record: each figure may be changed */
+            outlook: components["schemas"]["Outlook"];
+            /** @description How it is tried when it is back */
+            play_test: string[];
+            /** @description The latest first */
+            quotes: components["schemas"]["Quoted"][];
+            /** @description What can be done to such an instrument */
+            repairs: components["schemas"]["RepairChoice"][];
+            row: components["schemas"]["JobRow"];
+            /** @description Those that do all of it first */
+            shops: components["schemas"]["ShopChoice"][];
+            /**
+             * Format: int64
+             * @description On this instrument's repairs so far
+             */
+            spent_cents: number;
+            /** @description What can be done next */
+            steps: string[];
+            /** @description What the simulated shop says that it did; empty while it has not */
+            told: components["schemas"]["ToldLine"][];
+            /**
+             * Format: int64
+             * @description Its bill
+             */
+            told_cents?: number;
+            /** @description With free places on days on which the shop is open; the key is the id */
+            trips: components["schemas"]["Choice"][];
+            /** @description What comes of it */
+            weighed: components["schemas"]["RepairOrReplaceOut"];
+        };
         Judged: {
             /** @description Names of what was found earlier and is not seen any more */
             cleared: string[];
@@ -3277,6 +4095,12 @@ export interface components {
             /** @description All that are open now */
             findings: components["schemas"]["FileFinding"][];
             triage: components["schemas"]["TriageOut"];
+        };
+        Key: {
+            /** @description Key of the part, empty for the whole instrument */
+            part: string;
+            /** @description Key of the routine in the catalogue */
+            routine: string;
         };
         Kind: {
             /** @description Other names that stand for it in the files of schools */
@@ -3299,6 +4123,16 @@ export interface components {
              */
             life_years: number;
             name: string;
+            /**
+             * Format: int64
+             * @description What a new one usually costs, from memory
+             */
+            new_cents: number;
+            /**
+             * Format: int64
+             * @description The same for the sizes of children
+             */
+            new_small_cents?: number;
             parts: components["schemas"]["Part"][];
             /** @description Keys of the routines, in the order of the week */
             routines: string[];
@@ -3321,6 +4155,11 @@ export interface components {
              * @description The usual number of them
              */
             valves?: number;
+            /**
+             * Format: int64
+             * @description Places that it takes in a van, from memory; one when left out
+             */
+            van_places?: number;
         };
         Kit: {
             items: components["schemas"]["KitItem"][];
@@ -3486,6 +4325,7 @@ export interface components {
             sessions?: number;
         };
         Listed: {
+            at_shop: boolean;
             drawing: string;
             /** Format: int64 */
             due: number;
@@ -3513,7 +4353,7 @@ export interface components {
              * @description The one mark that says how it stands
              * @enum {string}
              */
-            mark: "ready" | "opens" | "due" | "late" | "player" | "held" | "stopped";
+            mark: "ready" | "opens" | "due" | "late" | "player" | "held" | "shop" | "stopped";
             model: string;
             /** @description What is due first */
             next: string;
@@ -3592,6 +4432,11 @@ export interface components {
             instrument_id: string;
             tag: string;
         };
+        Lost: {
+            id: string;
+            /** @description Why not */
+            says: string;
+        };
         Lot: {
             /** Format: date */
             expires_on?: string;
@@ -3669,11 +4514,21 @@ export interface components {
             size: string;
         };
         NextConcert: {
+            /**
+             * Format: int64
+             * @description Of so many
+             */
+            chairs: number;
             /** Format: int64 */
             days: number;
             name: string;
             /** Format: date */
             on: string;
+            /**
+             * Format: int64
+             * @description Chairs that are ready now, on Today
+             */
+            ready: number;
         };
         NextRehearsal: {
             /** @description As 13:05 */
@@ -3688,6 +4543,29 @@ export interface components {
             /** Format: double */
             extra_minutes: number;
             task: components["schemas"]["Task"];
+        };
+        NotReady: {
+            because: string;
+            /**
+             * Format: date
+             * @description When it can be ready; left out where nobody knows
+             */
+            by?: string;
+            ensemble: string;
+            in_time: boolean;
+            /**
+             * Format: uuid
+             * @description Left out for a player who has none
+             */
+            instrument_id?: string;
+            /** Format: uuid */
+            job_id?: string;
+            /** Format: uuid */
+            loaner_id?: string;
+            player: string;
+            tag: string;
+            /** @description The quickest */
+            way: string;
         };
         Notice: {
             /** @description What it is about; nothing is written twice about the same */
@@ -3845,6 +4723,46 @@ export interface components {
              */
             until?: string;
         };
+        Outlook: {
+            /**
+             * Format: double
+             * @description What money costs in a year, as a fraction: 0.03 for 3 %
+             */
+            discount_rate: number;
+            /** @description What a new one costs a year, kept for 1, 2, … years */
+            economic: components["schemas"]["EconomicLifeOut"];
+            /**
+             * Format: double
+             * @description That it serves once mended, more than 0
+             */
+            life_after_repair_years: number;
+            /** Format: int64 */
+            quote_cents: number;
+            /**
+             * Format: int64
+             * @description Price of a new one
+             */
+            replacement_cents: number;
+            /**
+             * Format: double
+             * @description That a new one serves, more than 0
+             */
+            replacement_life_years: number;
+            /** Format: int64 */
+            replacement_upkeep_cents_per_year: number;
+            /**
+             * Format: int64
+             * @description What the present one brings today, unmended
+             */
+            resale_cents: number;
+            /**
+             * Format: int64
+             * @description Of the present one
+             */
+            upkeep_cents_per_year: number;
+            /** @description Where each figure comes from */
+            why: components["schemas"]["Why"][];
+        };
         OwnedProduct: {
             /**
              * Format: int64
@@ -3936,9 +4854,40 @@ export interface components {
             /** @description Empty for the instrument as a whole */
             part: string;
         };
+        Parts: {
+            /** Format: int64 */
+            absent: number;
+            /** Format: int64 */
+            early: number;
+            /** Format: int64 */
+            late: number;
+            /** Format: int64 */
+            trips: number;
+            /** Format: int64 */
+            unplaced: number;
+        };
         PasswordInBody: {
             old: string;
             password: string;
+        };
+        Past: {
+            /** Format: date */
+            back_on: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /** Format: uuid */
+            instrument_id: string;
+            /** Format: date */
+            sent_on: string;
+            /** Format: uuid */
+            shop_id: string;
+            /** Format: int64 */
+            total_cents: number;
+            /** @description Keys of repairs */
+            works: string[];
         };
         Period: {
             /** Format: date */
@@ -3995,6 +4944,52 @@ export interface components {
         Pick: {
             key: string;
             name: string;
+        };
+        Piece: {
+            /** @description Why it is coming */
+            because: string;
+            /** Format: int64 */
+            cents: number;
+            /** Format: int64 */
+            due: number;
+            id: string;
+            /** Format: uuid */
+            instrument_id: string;
+            /**
+             * Format: uuid
+             * @description Of a job for a shop
+             */
+            job_id?: string;
+            /** Format: int64 */
+            last: number;
+            loaner: boolean;
+            /** Format: double */
+            minutes: number;
+            /** Format: int64 */
+            opens: number;
+            /** @description Empty for the whole instrument */
+            parts: string;
+            pinned: boolean;
+            /** @enum {string} */
+            place: "bench" | "van";
+            /** Format: int64 */
+            staff: number;
+            tag: string;
+            title: string;
+            /**
+             * Format: int64
+             * @description null when it waits beyond the season
+             */
+            week: number | null;
+            /** Format: int64 */
+            weeks_out: number;
+            /** @description Why this week and not its neighbours */
+            why: string;
+        };
+        Pin: {
+            id: string;
+            /** Format: int64 */
+            week: number;
         };
         Place: {
             brings: string;
@@ -4089,6 +5084,63 @@ export interface components {
             stays_held: string;
             tag: string;
             title: string;
+        };
+        PlannedTrip: {
+            /** @description What is at these shops and may be fetched on the way */
+            bring: components["schemas"]["Bringer"][];
+            /**
+             * Format: int64
+             * @description Of the jobs on it, as agreed or expected
+             */
+            cents: number;
+            /** Format: date-time */
+            readonly driven_at?: string;
+            driver: string;
+            /**
+             * Format: int64
+             * @description What it costs however much rides along
+             */
+            fixed_cents: number;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            note: string;
+            /** Format: date */
+            on: string;
+            /**
+             * Format: int64
+             * @description A violin takes one, a tuba two
+             */
+            places: number;
+            /** @description In the order in which they are loaded */
+            riders: components["schemas"]["Rider"][];
+            /** @description Where it goes, in the order of the drive */
+            shops: string[];
+            /**
+             * Format: int64
+             * @description Places that are taken
+             */
+            taken: number;
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
+        };
+        Planning: {
+            /** @description Without regard to what was accepted; else that keeps its weeks as far as it still can */
+            anew: boolean;
+            /**
+             * Format: int64
+             * @description What if there were so many more of each kind to lend
+             */
+            loaners: number;
+            /** @description Weeks that somebody chose */
+            pins: components["schemas"]["Pin"][];
+            /** @description What the weeks hold; left out for the school's own */
+            settings?: components["schemas"]["SeasonSettings"];
         };
         Player: {
             ensembles: string[];
@@ -4352,6 +5404,75 @@ export interface components {
             /** @description Steps of a quick fix, to be done before answering */
             try?: string[];
         };
+        QuoteLine: {
+            /** Format: int64 */
+            cents: number;
+            words: string;
+        };
+        Quoted: {
+            /** @description The simulated shop said so */
+            by_service: boolean;
+            /** Format: date-time */
+            decided_at?: string;
+            /**
+             * @description Empty while it is open
+             * @enum {string}
+             */
+            decision: "" | "accepted" | "refused" | "overtaken";
+            /**
+             * Format: int64
+             * @description By how much its total is more than its lines; 0 when it adds up
+             */
+            differs_cents: number;
+            /** Format: date-time */
+            given_at: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            lines: components["schemas"]["QuoteLine"][];
+            note: string;
+            ran_out: boolean;
+            /** Format: int64 */
+            total_cents: number;
+            /** Format: date */
+            valid_until?: string;
+        };
+        Quoting: {
+            /** @description ISO 4217; refused unless it is the school's */
+            currency: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            lines?: components["schemas"]["QuoteLine"][];
+            note?: string;
+            /** Format: int64 */
+            total_cents: number;
+            /** Format: date */
+            valid_until?: string;
+            /**
+             * Format: int64
+             * @description That was read
+             */
+            version: number;
+        };
+        Readiness: {
+            /** Format: int64 */
+            chairs: number;
+            concert: string;
+            /** Format: int64 */
+            days: number;
+            ensembles: components["schemas"]["Seated"][];
+            /** @description What takes longest first */
+            not_ready: components["schemas"]["NotReady"][];
+            /** Format: date */
+            on: string;
+            /** Format: int64 */
+            ready: number;
+        };
         Receiving: {
             /** @description Nothing more is expected of this order */
             close: boolean;
@@ -4562,6 +5683,90 @@ export interface components {
             stopped?: string;
             tag: string;
         };
+        Repair: {
+            /**
+             * Format: int64
+             * @description Usual price, from memory
+             */
+            cents: number;
+            key: string;
+            /** @description Codes of the findings that it ends */
+            mends: string[];
+            /**
+             * Format: int64
+             * @description At the shop's bench, from memory
+             */
+            minutes: number;
+            name: string;
+            /** @description Care by a technician that is done with it */
+            routines?: string[];
+            trade: string;
+        };
+        RepairChoice: {
+            /** Format: int64 */
+            cents: number;
+            key: string;
+            name: string;
+            trade: string;
+        };
+        RepairOrReplaceOut: {
+            /**
+             * Format: int64
+             * @description The quote at which both cost alike; not below 0
+             */
+            break_even_quote_cents: number;
+            /** @enum {string} */
+            choice: "repair" | "replace";
+            /**
+             * @description A second opinion: repair up to half the price of a new one
+             * @enum {string}
+             */
+            half_price_rule: "repair" | "replace";
+            /**
+             * Format: int64
+             * @description What keeping it costs a year, over the life that the repair gives it
+             */
+            repair_annual_cents: number;
+            /**
+             * Format: int64
+             * @description What a new one costs a year, over its life
+             */
+            replace_annual_cents: number;
+            why: components["schemas"]["Why"];
+        };
+        RepairShop: {
+            /** @description Where messages go */
+            address: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            name: string;
+            notes: string;
+            /** @description ISO weekdays, Monday is 1; empty when that is not known */
+            open_days: number[];
+            phone: string;
+            /**
+             * Format: int64
+             * @description How long it says that a job takes
+             */
+            promise_days?: number;
+            /** @description What it mends, as the catalogue names it */
+            trades: string[];
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
+            /** Format: int64 */
+            warranty_days: number;
+            /**
+             * @description How it takes work; service is the simulated shop
+             * @enum {string}
+             */
+            way: "message" | "service";
+        };
         Report: {
             /** @description Left out, the catalogue's own word counts */
             avoidable?: boolean;
@@ -4759,6 +5964,28 @@ export interface components {
             stations: {
                 [key: string]: number;
             };
+        };
+        Rider: {
+            /** @description Who plays it; empty for nobody or where nobody is named */
+            holder: string;
+            /** Format: uuid */
+            job_id: string;
+            kind_name: string;
+            /** @description Its tag */
+            loaner: string;
+            /**
+             * Format: uuid
+             * @description A free one that its player may have meanwhile
+             */
+            loaner_id?: string;
+            /** Format: int64 */
+            places: number;
+            shop: string;
+            tag: string;
+            /** Format: int64 */
+            version: number;
+            /** @description Where it is to be fetched from: its slot, or who has it */
+            where: string;
         };
         RosinOut: {
             /** Format: int64 */
@@ -4967,6 +6194,76 @@ export interface components {
             options: components["schemas"]["Option"][];
             title: string;
         };
+        Score: {
+            /** @description A plan was accepted */
+            accepted: boolean;
+            /**
+             * Format: int64
+             * @description No plan costs less
+             */
+            lower_bound_cents: number;
+            /** @description Accepted or booked pieces whose week does not hold any more */
+            moved: components["schemas"]["Lost"][];
+            /** @description The school has said what its weeks hold */
+            own_settings: boolean;
+            parts: components["schemas"]["Parts"];
+            pieces: components["schemas"]["Piece"][];
+            settings: components["schemas"]["SeasonSettings"];
+            /** @description Sections in score order */
+            staves: components["schemas"]["Staff"][];
+            /** Format: int64 */
+            total_cents: number;
+            weeks: components["schemas"]["Week"][];
+        };
+        SeasonPiece: {
+            /** Format: uuid */
+            instrument_id: string;
+            /**
+             * Format: date
+             * @description Of its week
+             */
+            monday: string;
+            /** @description Somebody chose the week */
+            pinned: boolean;
+            /** @description Key of a routine, or shop for the instrument's open job */
+            work: string;
+        };
+        SeasonSettings: {
+            /**
+             * Format: int64
+             * @description And in a week of a break
+             */
+            break_minutes: number;
+            /**
+             * Format: int64
+             * @description For all repairs of the season; left out for no limit
+             */
+            budget_cents?: number;
+            /**
+             * Format: int64
+             * @description At the bench, in a week of school
+             */
+            term_minutes: number;
+            /**
+             * Format: int64
+             * @description What a trip costs
+             */
+            van_cents: number;
+            /**
+             * Format: int64
+             * @description Weeks between two trips to the shops; 0 for none but those planned
+             */
+            van_every: number;
+            /** Format: int64 */
+            van_places: number;
+        };
+        Seated: {
+            /** Format: int64 */
+            chairs: number;
+            name: string;
+            /** Format: int64 */
+            ready: number;
+        };
         SeenTag: {
             /** Format: date-time */
             at: string;
@@ -5061,6 +6358,53 @@ export interface components {
              */
             version: number;
         };
+        ShopChoice: {
+            does_all: boolean;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description The simulated shop */
+            service: boolean;
+        };
+        ShopHere: {
+            /** @description Where messages go */
+            address: string;
+            /** Format: int64 */
+            away: number;
+            /** @description For how long something sent there today is reckoned away */
+            expected: components["schemas"]["Expected"];
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            name: string;
+            notes: string;
+            /** @description ISO weekdays, Monday is 1; empty when that is not known */
+            open_days: number[];
+            phone: string;
+            /**
+             * Format: int64
+             * @description How long it says that a job takes
+             */
+            promise_days?: number;
+            /** @description What it mends, as the catalogue names it */
+            trades: string[];
+            /** @description All work first; empty while nothing went there */
+            turnaround: components["schemas"]["Turnaround"][];
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
+            /** Format: int64 */
+            warranty_days: number;
+            /**
+             * @description How it takes work; service is the simulated shop
+             * @enum {string}
+             */
+            way: "message" | "service";
+        };
         Sign: {
             answers: components["schemas"]["Answer"][];
             ask: string;
@@ -5134,6 +6478,10 @@ export interface components {
              */
             water_ml: number;
         };
+        Staff: {
+            family: string;
+            section: string;
+        };
         Starts: {
             /**
              * Format: date
@@ -5155,6 +6503,10 @@ export interface components {
              * @description Instruments whose strings cannot all settle any more
              */
             strings_late: number;
+        };
+        StateWords: {
+            state: string;
+            words: string;
         };
         StationHere: {
             /** Format: int64 */
@@ -5301,6 +6653,30 @@ export interface components {
             spare_set: "there" | "low" | "wet" | "missing" | "";
             stopped?: string;
             strings: components["schemas"]["On"][];
+            tag: string;
+        };
+        Suggestion: {
+            because: string[];
+            care: components["schemas"]["Key"][];
+            /**
+             * Format: int64
+             * @description What it would cost, as far as is known
+             */
+            cents: number;
+            findings: string[];
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            /** @enum {string} */
+            mark: "ready" | "opens" | "due" | "late" | "player" | "held" | "shop" | "stopped";
+            /**
+             * @description That a job made of it has
+             * @enum {string}
+             */
+            origin: "finding" | "care" | "diagnosis" | "rehair" | "hand";
+            /** @description Who is told instead; empty for the school's own */
+            owner: string;
+            owner_told: boolean;
             tag: string;
         };
         Supplies: {
@@ -5622,7 +6998,18 @@ export interface components {
             opening: number;
             /** @description Strings and the like that are to be renewed today, or should have been */
             planned: components["schemas"]["Planned"][];
+            /** @description Pieces of the accepted plan whose week has come */
+            season: components["schemas"]["Due"][];
+            /** @description Repairs that ask for something, those that are overdue first */
+            shop: components["schemas"]["JobRow"][];
             strip: components["schemas"]["StripDay"][];
+        };
+        ToldLine: {
+            /** Format: int64 */
+            cents: number;
+            mended: boolean;
+            note: string;
+            words: string;
         };
         Touch: {
             /** @description What could be used, by its label and its date */
@@ -5635,6 +7022,18 @@ export interface components {
             surface: string;
             /** @description Names of what is used, with its minutes */
             used: string[];
+        };
+        Trade: {
+            /** @description Kinds of these families that it leaves to others */
+            besides?: string[];
+            /** @description Families of kinds whose instruments it mends; empty for bows */
+            families: string[];
+            key: string;
+            name: string;
+            /** @description What a shop is usually asked to leave alone */
+            not_wanted: string;
+            /** @description How it is tried when it is back, in order */
+            play_test: string[];
         };
         TriageOut: {
             /** @enum {string} */
@@ -5665,6 +7064,55 @@ export interface components {
              * @description When nobody has played it for so many days
              */
             unplayed_days?: number;
+        };
+        Trip: {
+            /** Format: date-time */
+            readonly driven_at?: string;
+            driver: string;
+            /**
+             * Format: int64
+             * @description What it costs however much rides along
+             */
+            fixed_cents: number;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            note: string;
+            /** Format: date */
+            on: string;
+            /**
+             * Format: int64
+             * @description A violin takes one, a tuba two
+             */
+            places: number;
+            /**
+             * Format: int64
+             * @description 0 for a new one; else the version that was read
+             */
+            version: number;
+        };
+        Turnaround: {
+            /** @description At least 5 finished */
+            enough: boolean;
+            /** Format: int64 */
+            finished: number;
+            /**
+             * Format: double
+             * @description null when fewer than half are back by any day
+             */
+            median_days: number | null;
+            name: string;
+            /** Format: int64 */
+            open: number;
+            /**
+             * Format: double
+             * @description Days after which nine of ten are back; null when that is not reached
+             */
+            p90_days: number | null;
+            /** @description Kind of work; empty for all together */
+            trade: string;
         };
         Undo: {
             events: string[];
@@ -5775,6 +7223,49 @@ export interface components {
              * @description 0 for a new one; else the version that was read
              */
             version: number;
+        };
+        Wanting: {
+            /** @description In the school's own words */
+            asks?: string;
+            /** @description A technician's care that is due */
+            care?: components["schemas"]["Key"][];
+            /** @description Open ones that it should end */
+            findings?: string[];
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /** Format: uuid */
+            instrument_id: string;
+            /** @enum {string} */
+            origin: "finding" | "care" | "diagnosis" | "rehair" | "hand";
+        };
+        Week: {
+            /** @description Name of a break that fills it; empty for none */
+            break: string;
+            /**
+             * Format: int64
+             * @description Of the repairs that begin in it
+             */
+            cents: number;
+            concerts: string[];
+            /**
+             * Format: double
+             * @description At the bench
+             */
+            minutes: number;
+            /** Format: date */
+            monday: string;
+            /** @description Week of the term, or empty between terms */
+            name: string;
+            /** Format: int64 */
+            places: number;
+            trip: boolean;
+            /** Format: double */
+            used_minutes: number;
+            /** Format: int64 */
+            used_places: number;
         };
         Weibull: {
             /**
@@ -10524,6 +12015,94 @@ export interface operations {
             };
         };
     };
+    "tell-owner": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     why: {
         parameters: {
             query: {
@@ -12951,6 +14530,352 @@ export interface operations {
             };
         };
     };
+    "accept-season": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Accepted"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Planning"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Score"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readiness"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-season": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeasonSettings"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     session: {
         parameters: {
             query?: never;
@@ -14474,6 +16399,2082 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    shop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "want-repair": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanting"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "shop-job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-repair": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Asking"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "agree-repair": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["At"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "ask-shop": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["At"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "book-repair": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Booking"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "call-off-repair": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallingOff"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-in": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "fetch-repair": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["At"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "shop-news": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["At"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-quote": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Quoting"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "refuse-quote": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["At"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "send-repair": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Departure"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "job-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PDF, A4 */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "unbook-repair": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["At"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remember-repair": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Past"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-shop": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepairShop"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "leave-shop": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["At"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-trip": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trip"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "cancel-trip": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["At"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "drive-trip": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Driving"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "trip-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PDF, A4 */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -5,10 +5,12 @@ import {
   HandHelping,
   LogOut,
   Moon,
+  Music,
   Package,
   Settings,
   Sun,
   Warehouse,
+  Wrench,
 } from 'lucide-react'
 import { NavLink } from 'react-router'
 import { api, queryClient, take } from '../api/client'
@@ -25,6 +27,8 @@ export const views = [
   { path: '/hand-out', name: 'Hand-out', key: 'h', Sign: HandHelping },
   { path: '/bench', name: 'Bench', key: 'b', Sign: Droplets },
   { path: '/strings-reeds', name: 'Strings & Reeds', key: 'e', Sign: AudioWaveform },
+  { path: '/shop', name: 'Shop', key: 'w', Sign: Wrench },
+  { path: '/season', name: 'Season', key: 'n', Sign: Music },
   { path: '/supplies', name: 'Supplies', key: 'p', Sign: Package },
   { path: '/settings', name: 'Settings', key: 's', Sign: Settings },
 ] as const
@@ -53,7 +57,7 @@ export function Rail({ onLegend }: { onLegend: () => void }) {
   return (
     <nav
       aria-label="Views"
-      className="fixed inset-x-0 bottom-0 z-30 flex border-t border-base-300 bg-base-100 md:static md:row-span-2 md:flex-col md:gap-px md:border-t-0 md:border-r md:py-2.5"
+      className="fixed inset-x-0 bottom-0 z-30 flex overflow-x-auto border-t border-base-300 bg-base-100 md:static md:row-span-2 md:flex-col md:gap-px md:border-t-0 md:border-r md:py-2.5"
     >
       <p className="hidden px-3.5 pt-2 pb-3.5 font-display text-[19px] font-semibold md:block">Solfeggio</p>
       {views.map(({ path, name, Sign }) => (
@@ -62,7 +66,7 @@ export function Rail({ onLegend }: { onLegend: () => void }) {
           to={path}
           end={path === '/'}
           className={({ isActive }) =>
-            `flex flex-1 flex-col items-center gap-1 border-primary py-1.5 text-xs md:flex-none md:flex-row md:gap-2 md:border-l-3 md:px-3 md:py-2 md:text-sm ${
+            `flex min-w-15 flex-1 flex-col items-center gap-1 border-primary py-1.5 text-center text-xs md:min-w-0 md:flex-none md:text-left md:flex-row md:gap-2 md:border-l-3 md:px-3 md:py-2 md:text-sm ${
               isActive ? 'bg-base-200 font-bold text-base-content md:border-primary' : 'quiet md:border-transparent'
             }`
           }

@@ -5,7 +5,7 @@ import { useInstrumentFile, useMay, useSheet } from '../../api/queries'
 import { useWords } from '../../api/words'
 import { Mark } from '../../marks/Mark'
 import { useNotice } from '../../shell/notice'
-import { fullDay } from '../../words'
+import { fullDay, money } from '../../words'
 import { Unsaved } from '../../shell/Unsaved'
 import { Condition } from './Condition'
 import { Details } from './Details'
@@ -13,6 +13,7 @@ import { Held } from './Held'
 import { Kit } from './Kit'
 import { Rented } from './Rented'
 import { Routines } from './Routines'
+import { ToShop } from './ToShop'
 import { Timeline } from './Timeline'
 import { Wear } from './Wear'
 
@@ -26,6 +27,7 @@ export default function Instrument() {
   const { data: file, error } = useInstrumentFile(id)
   const routine = useSearchParams()[0].get('routine')
   const [chosen, setPage] = useState<Page | null>(null)
+  const [toShop, setToShop] = useState(false)
   const notice = useNotice()
   const may = useMay('finish care')
   const mayInspect = useMay('inspect')
@@ -73,6 +75,18 @@ export default function Instrument() {
               Hand out
             </Link>
           )}
+          {file.job ? (
+            <Link className="btn btn-sm" to={`/shop/jobs/${file.job.id}`}>
+              Shop: {file.job.words}
+            </Link>
+          ) : (
+            mayChange &&
+            !instrument.gone_on && (
+              <button className="btn btn-sm" aria-expanded={toShop} onClick={() => setToShop(!toShop)}>
+                To a shop
+              </button>
+            )
+          )}
           <Link className="btn btn-sm" to={`/instruments/${listed.id}/diagnose`}>
             What is wrong?
           </Link>
@@ -103,6 +117,7 @@ export default function Instrument() {
             ['due back ', file.hand_over?.due_back_on && fullDay(file.hand_over.due_back_on)],
             ['rented from ', file.rental?.owner],
             ['goes back by ', file.rental?.return_by && fullDay(file.rental.return_by)],
+            ['repairs so far ', file.spent_cents > 0 && money(file.spent_cents)],
           ] as const
         )
           .filter(([, text]) => text)
@@ -118,7 +133,17 @@ export default function Instrument() {
           <b>Not at the school since {fullDay(instrument.gone_on)}:</b> {instrument.gone_how}. Its history stays.
         </p>
       )}
-      {listed.held && <Held key={listed.id} instrument={listed} run={file.bench} />}
+      {toShop && <ToShop file={file} onClose={() => setToShop(false)} />}
+      {file.job?.back && (
+        <p className="mt-3 border-l-3 border-warning pl-3">
+          It is back from the shop.{' '}
+          <Link className="link" to={`/shop/jobs/${file.job.id}`}>
+            Look it over and check it in
+          </Link>
+          .
+        </p>
+      )}
+      {listed.held && !file.job?.back && <Held key={listed.id} instrument={listed} run={file.bench} />}
       <Unsaved finish={finish} />
       <div className="mt-4 grid gap-8 lg:grid-cols-[1fr_340px]">
         <div>

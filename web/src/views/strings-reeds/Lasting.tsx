@@ -143,7 +143,7 @@ function Curve({ life: l }: { life: Life }) {
   ].filter((m): m is { at: number; says: string; tone: string } => m.at !== undefined)
   return (
     <svg
-      viewBox={`-26 -2 ${String(width + 34)} ${String(height + 26)}`}
+      viewBox={`-36 -2 ${String(width + 44)} ${String(height + 26)}`}
       className="my-1 w-full max-w-[520px]"
       role="img"
       aria-label={`Share that is left: ${steps

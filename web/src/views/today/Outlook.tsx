@@ -25,6 +25,28 @@ export function Outlook({ today }: { today: Schemas['Today'] }) {
           </li>
         ))}
       </ul>
+      {today.shop.length > 0 && (
+        <>
+          <h2 className="mt-5">Shop</h2>
+          <ul>
+            {today.shop.slice(0, shownBack).map((j) => (
+              <li key={j.id} className="line py-1">
+                <Link to={`/shop/jobs/${j.id}`} className="flex items-baseline gap-2">
+                  <b className="tracking-wide">{j.tag}</b>
+                  <span className={`min-w-0 flex-1 text-sm ${j.alert ? 'text-error' : 'quiet'}`}>
+                    {j.says || j.state_words}
+                  </span>
+                </Link>
+              </li>
+            ))}
+          </ul>
+          {today.shop.length > shownBack && (
+            <Link to="/shop" className="link text-sm">
+              {today.shop.length - shownBack} more
+            </Link>
+          )}
+        </>
+      )}
       {today.due_back.length > 0 && (
         <>
           <h2 className="mt-5">Due back</h2>
@@ -52,7 +74,11 @@ export function Outlook({ today }: { today: Schemas['Today'] }) {
         {today.concerts.map((c) => (
           <li key={c.on + c.name} className="line flex items-baseline gap-2 py-1.5">
             <span>
-              {c.name} <span className="quiet block text-sm">{fullDay(c.on)}</span>
+              <Link to="/season/readiness">{c.name}</Link>{' '}
+              <span className="quiet block text-sm">
+                {fullDay(c.on)}
+                {c.chairs > 0 && `, ${String(c.ready)} of ${String(c.chairs)} ready`}
+              </span>
             </span>
             <b className="ml-auto whitespace-nowrap">{away(c.days)}</b>
           </li>

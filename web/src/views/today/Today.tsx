@@ -12,6 +12,7 @@ import { count } from '../../words'
 import { Outlook } from './Outlook'
 import { CannotPlay } from './CannotPlay'
 import { PlannedToday } from './PlannedToday'
+import { ThisWeek } from './ThisWeek'
 import { RoundsPage } from './RoundsPage'
 import { nameOf, TasksAtPlace, type Task } from './TasksAtPlace'
 
@@ -40,6 +41,7 @@ export default function Today() {
         {error && <Trouble message={error.message} />}
         <CannotPlay list={today.cannot_play} />
         <PlannedToday list={today.planned} today={today.strip[0]?.date} />
+        <ThisWeek list={today.season} />
         <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
           <h1>
             I have <NumberInText label="minutes" value={minutes} most={480} onChange={setMinutes} />{' '}

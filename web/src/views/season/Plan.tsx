@@ -1,0 +1,201 @@
+import { useMemo, useState } from 'react'
+import { api, Problem, queryClient, take, type Schemas } from '../../api/client'
+import { refresh, seasonQuery, useMay, useSeason } from '../../api/queries'
+import { useWrite } from '../../api/write'
+import { useNotice } from '../../shell/notice'
+import { count, money } from '../../words'
+import { Card } from './Card'
+import { notesOf, type Note, type Score } from './notes'
+import { ScoreSheet } from './ScoreSheet'
+import { WeekList } from './WeekList'
+import { WhatIf } from './WhatIf'
+
+type Settings = Schemas['SeasonSettings']
+
+/** The plan of the season: moved by hand where one knows better, then accepted. */
+export function Plan() {
+  const may = useMay('change instruments')
+  const notice = useNotice()
+  const [pins, setPins] = useState<Record<string, number>>({})
+  const [anew, setAnew] = useState(false)
+  const [settings, setSettings] = useState<Settings>()
+  const [key, setKey] = useState<string>()
+  const [page, setPage] = useState<'score' | 'list' | 'if'>('score')
+  const [refused, setRefused] = useState<string>()
+  const ask = (chosenWeeks: Record<string, number>) => ({
+    pins: Object.entries(chosenWeeks).map(([id, week]) => ({ id, week })),
+    loaners: 0,
+    anew,
+    ...(settings ? { settings } : {}),
+  })
+  const asked = ask(pins)
+  const { data: score, error, isFetching } = useSeason(asked)
+  const notes = useMemo(() => notesOf(score?.pieces ?? []), [score])
+  const accept = useWrite({
+    send: (pieces: Schemas['SeasonPiece'][]) => take(api.PUT('/api/v1/season', { body: { pieces } })),
+    onSuccess: async (_, pieces) => {
+      notice.show(pieces.length === 0 ? 'The plan is dropped.' : 'Accepted. Its work stands on Today in its week.')
+      setPins({})
+      setAnew(false)
+      await refresh()
+    },
+    onError: (problem) => notice.show(problem.message),
+  })
+  if (!score) return error ? <p role="alert">{error.message}</p> : <p className="quiet">Ruling the staves…</p>
+  if (score.pieces.length === 0)
+    return <p>No work opens in the weeks ahead. With instruments and their clocks the year fills by itself.</p>
+
+  // A move is tried before it is shown; what cannot be is refused in words, and nothing has moved.
+  const move = (note: Note, week: number) => {
+    const next = { ...pins, ...Object.fromEntries(note.pieces.map((p) => [p.id, week])) }
+    queryClient.fetchQuery(seasonQuery(ask(next))).then(
+      () => {
+        setPins(next)
+        setRefused(undefined)
+      },
+      (problem: unknown) => {
+        const fields = problem instanceof Problem ? Object.values(problem.fields) : []
+        setRefused(fields[0] ?? String((problem as Error).message))
+      },
+    )
+  }
+  const free = (note: Note) =>
+    setPins(Object.fromEntries(Object.entries(pins).filter(([id]) => !note.pieces.some((p) => p.id === id))))
+  const chosen = notes.find((n) => n.key === key)
+  const changed = Object.keys(pins).length > 0 || anew || settings !== undefined
+  return (
+    <div aria-busy={isFetching}>
+      <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1">
+        <Costs score={score} />
+        <div role="tablist" aria-label="What to show" className="no-print ml-auto flex gap-1.5">
+          {(
+            [
+              ['score', 'Score'],
+              ['list', 'List'],
+              ['if', 'What if'],
+            ] as const
+          ).map(([which, name]) => (
+            <button
+              key={which}
+              role="tab"
+              aria-selected={page === which}
+              className={`btn btn-sm ${page === which ? 'btn-primary' : ''}`}
+              onClick={() => setPage(which)}
+            >
+              {name}
+            </button>
+          ))}
+        </div>
+      </div>
+      {refused && (
+        <p role="alert" className="my-1 text-error">
+          {refused}. Nothing was moved.
+        </p>
+      )}
+      {score.moved.length > 0 && !anew && (
+        <p className="my-1 text-warning">
+          {score.moved
+            .slice(0, 3)
+            .map((m) => m.says)
+            .join('; ')}
+          {score.moved.length > 3 && `; and ${String(score.moved.length - 3)} more`}. Everything else stays.
+        </p>
+      )}
+      {page === 'score' && (
+        <>
+          <ScoreSheet score={score} notes={notes} chosen={key} onChoose={setKey} onMove={may ? move : undefined} />
+          {chosen && (
+            <Card
+              key={chosen.key}
+              note={chosen}
+              score={score}
+              onMove={may ? move : undefined}
+              onFree={may ? free : undefined}
+              onClose={() => setKey(undefined)}
+            />
+          )}
+        </>
+      )}
+      {page === 'list' && <WeekList score={score} notes={notes} onMove={may ? move : undefined} />}
+      {page === 'if' && <WhatIf score={score} pins={asked.pins} onTake={setSettings} />}
+      {may && (
+        <p className="no-print mt-3 flex flex-wrap gap-2">
+          <button
+            className="btn btn-primary btn-sm"
+            disabled={accept.isPending || (score.accepted && !changed && score.moved.length === 0)}
+            onClick={() => accept.mutate(kept(score))}
+          >
+            {score.accepted ? 'Accept it as it stands now' : 'Accept the plan'}
+          </button>
+          {changed && (
+            <button
+              className="btn btn-sm"
+              onClick={() => {
+                setPins({})
+                setAnew(false)
+                setSettings(undefined)
+              }}
+            >
+              Back to what was
+            </button>
+          )}
+          {score.accepted && !anew && (
+            <>
+              <button className="btn btn-sm" onClick={() => setAnew(true)}>
+                Plan all anew
+              </button>
+              <button className="btn btn-sm" disabled={accept.isPending} onClick={() => accept.mutate([])}>
+                Drop the plan
+              </button>
+            </>
+          )}
+          <button className="btn btn-sm" onClick={() => window.print()}>
+            Print it for the wall
+          </button>
+        </p>
+      )}
+    </div>
+  )
+}
+
+/** What is kept of a plan: every piece that has a week. */
+const kept = (score: Score): Schemas['SeasonPiece'][] =>
+  score.pieces.flatMap((p) => {
+    const monday = p.week === null ? undefined : score.weeks[p.week]?.monday
+    return monday
+      ? [{ instrument_id: p.instrument_id, work: p.id.slice(p.instrument_id.length + 1), monday, pinned: p.pinned }]
+      : []
+  })
+
+/** The total in its parts, and how near that is to the best there can be. */
+function Costs({ score }: { score: Score }) {
+  const { late, early, absent, trips, unplaced } = score.parts
+  const parts = [
+    ['the van', trips],
+    ['late', late],
+    ['early', early],
+    ['lost playing', absent],
+    ['waits beyond the season', unplaced],
+  ] as const
+  const waits = score.pieces.filter((p) => p.week === null).length
+  const over = score.lower_bound_cents > 0 ? (score.total_cents / score.lower_bound_cents - 1) * 100 : 0
+  return (
+    <p className="text-sm">
+      {parts
+        .filter(([, cents]) => cents > 0)
+        .map(([name, cents]) => (
+          <span key={name}>
+            <span className="mr-2 whitespace-nowrap">
+              {name} {money(cents)}
+            </span>{' '}
+          </span>
+        ))}
+      <b className="whitespace-nowrap">total {money(score.total_cents)}</b>{' '}
+      <span className="quiet">
+        no plan can cost under {money(score.lower_bound_cents)}
+        {over >= 0.05 && `, so this is at most ${over.toFixed(1)} % above the best`}
+        {waits > 0 && `; ${count(waits, 'piece')} of ${String(score.pieces.length)} find no week`}
+      </span>
+    </p>
+  )
+}

@@ -1,0 +1,178 @@
+import { useState } from 'react'
+import { useForm } from 'react-hook-form'
+import { api, take, type Schemas } from '../../api/client'
+import { refresh, useMay, useSeason } from '../../api/queries'
+import { useWrite } from '../../api/write'
+import { Field } from '../../shell/Field'
+import { useNotice } from '../../shell/notice'
+import { centsOf, money, readable, typedCents } from '../../words'
+import type { Score } from './notes'
+
+type Settings = Schemas['SeasonSettings']
+type Form = Record<
+  'term_minutes' | 'break_minutes' | 'van_every' | 'van_places' | 'van_cents' | 'budget' | 'loaners',
+  string
+>
+
+type Props = { score: Score; pins: Schemas['Pin'][]; onTake: (settings: Settings) => void }
+
+/** Another trip, thirty more minutes, a loaner more: what it changes, before anybody pays. */
+export function WhatIf({ score, pins, onTake }: Props) {
+  const may = useMay('change settings')
+  const notice = useNotice()
+  const s = score.settings
+  const { register, handleSubmit, formState } = useForm<Form>({
+    defaultValues: {
+      term_minutes: String(s.term_minutes),
+      break_minutes: String(s.break_minutes),
+      van_every: String(s.van_every),
+      van_places: String(s.van_places),
+      van_cents: typedCents(s.van_cents),
+      budget: typedCents(s.budget_cents),
+      loaners: '0',
+    },
+  })
+  const [tried, setTried] = useState<{ settings: Settings; loaners: number }>()
+  const other = useSeason({
+    pins,
+    anew: true,
+    loaners: tried?.loaners ?? 0,
+    ...(tried ? { settings: tried.settings } : {}),
+  })
+  const now = useSeason({ pins, anew: true, loaners: 0, settings: s })
+  const save = useWrite({
+    send: (settings: Settings) => take(api.PUT('/api/v1/season/settings', { body: settings })),
+    onSuccess: async () => {
+      notice.show('Saved. The season is planned with it.')
+      await refresh()
+    },
+    onError: (problem) => notice.show(problem.message),
+  })
+  const read = (f: Form): { settings: Settings; loaners: number } => {
+    const budget = centsOf(f.budget)
+    return {
+      settings: {
+        term_minutes: Number(f.term_minutes),
+        break_minutes: Number(f.break_minutes),
+        van_every: Number(f.van_every),
+        van_places: Number(f.van_places),
+        van_cents: centsOf(f.van_cents) ?? 0,
+        ...(budget === null ? {} : { budget_cents: budget }),
+      },
+      loaners: Number(f.loaners),
+    }
+  }
+  const fields = [
+    ['term_minutes', 'Bench minutes in a school week'],
+    ['break_minutes', 'Bench minutes in a week of a break'],
+    ['van_every', 'Weeks between two trips, 0 for none'],
+    ['van_places', 'Places in the van'],
+    ['loaners', 'More loaners of each kind'],
+  ] as const
+  return (
+    <div className="mt-3 grid gap-x-10 gap-y-5 lg:grid-cols-[380px_1fr]">
+      <form
+        aria-label="What if"
+        className="grid content-start gap-3"
+        onSubmit={(e) =>
+          void handleSubmit((f) => {
+            setTried(read(f))
+          })(e)
+        }
+      >
+        {fields.map(([key, label]) => (
+          <Field key={key} label={label}>
+            <input className="input input-sm w-full" type="number" min={0} required {...register(key)} />
+          </Field>
+        ))}
+        <Field label="A trip costs" error={formState.errors.van_cents?.message}>
+          <input
+            className="input input-sm w-full text-right"
+            inputMode="decimal"
+            {...register('van_cents', { validate: readable })}
+          />
+        </Field>
+        <Field label="For all repairs of the season, empty for no limit" error={formState.errors.budget?.message}>
+          <input
+            className="input input-sm w-full text-right"
+            inputMode="decimal"
+            {...register('budget', { validate: readable })}
+          />
+        </Field>
+        <p className="flex gap-2">
+          <button className="btn btn-primary btn-sm">Try it</button>
+          {may && tried && (
+            <button
+              type="button"
+              className="btn btn-sm"
+              disabled={save.isPending}
+              onClick={() => {
+                onTake(tried.settings)
+                save.mutate(tried.settings)
+              }}
+            >
+              Keep it so
+            </button>
+          )}
+        </p>
+        {!score.own_settings && <p className="quiet text-sm">These are usual figures; your school has set none yet.</p>}
+      </form>
+      <section aria-label="Side by side">
+        <h2>Side by side</h2>
+        {other.error && (
+          <p role="alert" className="text-error">
+            {other.error.message}
+          </p>
+        )}
+        {now.data && (
+          <Compare now={now.data} other={tried ? other.data : undefined} busy={other.isFetching || now.isFetching} />
+        )}
+        <p className="quiet mt-3 text-sm">
+          Both are planned anew, without what was accepted. A week late costs one unit of money times what happens if
+          the work is left undone, by your weights under Settings; a week without an instrument costs four.
+        </p>
+      </section>
+    </div>
+  )
+}
+
+function Compare({ now, other, busy }: { now: Score; other: Score | undefined; busy: boolean }) {
+  const waits = (s: Score) => s.pieces.filter((p) => p.week === null).length
+  const late = (s: Score) => s.pieces.filter((p) => p.week !== null && p.week > Math.max(0, p.due)).length
+  const rows: [string, (s: Score) => number, (n: number) => string][] = [
+    ['total', (s) => s.total_cents, money],
+    ['the van', (s) => s.parts.trips, money],
+    ['late', (s) => s.parts.late, money],
+    ['lost playing', (s) => s.parts.absent, money],
+    ['waits beyond the season', (s) => s.parts.unplaced, money],
+    ['pieces late', late, String],
+    ['pieces without a week', waits, String],
+  ]
+  return (
+    <table className="mt-1 w-full max-w-xl" aria-busy={busy}>
+      <thead>
+        <tr className="quiet text-right text-sm">
+          <th />
+          <th className="font-normal">as it is</th>
+          <th className="font-normal">tried</th>
+          <th className="font-normal">change</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(([name, of, say]) => {
+          const change = other ? of(other) - of(now) : 0
+          return (
+            <tr key={name} className="line text-right">
+              <th className="py-1 text-left font-normal">{name}</th>
+              <td>{say(of(now))}</td>
+              <td>{other ? say(of(other)) : ''}</td>
+              <td className={change < 0 ? 'text-success' : change > 0 ? 'text-error' : ''}>
+                {other && change !== 0 && `${change > 0 ? '+' : '−'}${say(Math.abs(change))}`}
+              </td>
+            </tr>
+          )
+        })}
+      </tbody>
+    </table>
+  )
+}
