@@ -32,7 +32,7 @@ func (b *page) takeBack(tag string) {
 	b.see("Changed since it went out")
 	b.click("button", "Take it back")
 	b.see(tag + " is back, and held until its turnover is done.")
-	b.see("Timeline")
+	b.see("Held: ") // the file as it is now, and not as it was before
 }
 
 // sign draws over the line, through points in parts of the pad.

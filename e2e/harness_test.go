@@ -190,7 +190,15 @@ func (b *page) click(role, name string) { b.t.Helper(); b.clickIn("", role, name
 
 func (b *page) clickIn(within, role, name string) {
 	b.t.Helper()
-	b.await(role, name, within)
+	// A page that is still filling moves what stands below: what is clicked has to stand where it stood at the last look.
+	b.evaluate("window.stoodAt = ''; true")
+	b.until(fmt.Sprintf(`(() => {
+      const e = %s(%q, %q, %q);
+      if (!e) return false;
+      const { x, y, width, height } = e.getBoundingClientRect();
+      const was = window.stoodAt;
+      window.stoodAt = [x, y, width, height].join();
+      return was === window.stoodAt })()`, find, role, name, within), "no %s %q %s", role, name, within)
 	b.do(chromedp.Click(b.thing(role, name, within)))
 }
 
