@@ -14,14 +14,14 @@ const (
 	turning = 0.6 // how much of the way before is kept in each step, which keeps them from zigzagging
 )
 
-// bound is a cost that no plan stays below: the Lagrangian relaxation of all that jobs share, whose multipliers are moved along the
+// bound is a cost that some jobs do not stay below in any plan: the Lagrangian relaxation of all that jobs share, whose multipliers are moved along the
 // subgradient. A trip's fixed cost is shared out by places, which never charges more than the trip, since its riders take no more places
 // than it has. Costs are whole cents, so the bound may be rounded up.
 //
 // The multipliers are prices of what is short. On the way they are told to lay, which may make a plan of them and says what the best one
 // costs. The last best prices are kept for the improvement.
-func (p *problem) bound(total int64, lay func(price []float64) (total int64)) int64 {
-	price := make([]float64, len(p.resources)) // of the whole of each
+func (p *problem) bound(jobs []int, total int64, lay func(price []float64) (total int64)) int64 {
+	price := p.known(jobs) // of the whole of each
 	best, step, since := math.Inf(-1), 1.5, 0
 	excess, way := make([]float64, len(p.resources)), make([]float64, len(p.resources))
 	for round := range rounds {
@@ -30,7 +30,7 @@ func (p *problem) bound(total int64, lay func(price []float64) (total int64)) in
 			excess[r] = -1
 			value -= price[r]
 		}
-		for n := range p.Jobs {
+		for _, n := range jobs {
 			cheapest, with := float64(p.unplaced[n]), (*option)(nil)
 			if p.pinned[n] {
 				cheapest = math.Inf(1)
@@ -76,7 +76,12 @@ func (p *problem) bound(total int64, lay func(price []float64) (total int64)) in
 			price[r] = math.Max(0, price[r]+length*e)
 		}
 	}
-	return max(0, int64(math.Ceil(best-1e-6*(1+math.Abs(best)))))
+	return wholeCents(best)
+}
+
+// wholeCents rounds a bound up, since plans cost whole cents, but for what may be an error of rounding. Nothing costs less than nothing.
+func wholeCents(bound float64) int64 {
+	return max(0, int64(math.Ceil(bound-1e-6*(1+math.Abs(bound)))))
 }
 
 // priced is what an option costs when all that it uses is paid for, and its share of a trip.
@@ -129,4 +134,20 @@ func (p *problem) layBy(price []float64, jobs []int, shake func() float64) {
 		}
 		p.take(b.n, best)
 	}
+}
+
+// known are the prices found so far of what some jobs may use; 0 for the rest.
+func (p *problem) known(jobs []int) []float64 {
+	price := make([]float64, len(p.resources))
+	if len(p.prices) == 0 {
+		return price
+	}
+	for _, n := range jobs {
+		for _, o := range p.options[n] {
+			for _, u := range o.uses {
+				price[u.of] = p.prices[u.of]
+			}
+		}
+	}
+	return price
 }

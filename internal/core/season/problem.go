@@ -237,6 +237,14 @@ func (e *PinError) Error() string { return e.Of.Error() }
 // Unwrap is the field error.
 func (e *PinError) Unwrap() error { return e.Of }
 
+// costs is what a job costs as it is laid, without a trip.
+func (p *problem) costs(n int) int64 {
+	if o := p.chosen[n]; o != nil {
+		return o.cents
+	}
+	return p.unplaced[n]
+}
+
 // parts adds up what the plan costs.
 func (p *problem) parts() (parts Parts) {
 	for n, j := range p.Jobs {

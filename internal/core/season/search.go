@@ -180,8 +180,11 @@ func (p *problem) total() int64 { return p.parts().total() }
 // one that does not stand where it would like to, with those that are in its way there.
 func (p *problem) improve(ctx context.Context, seed int64, iterations int) {
 	r := rand.New(rand.NewPCG(uint64(seed), 17))
-	in := p.inWeeks()
+	in, bench := p.inWeeks(), newExchange(p)
 	for n := range iterations {
+		if n%settleEvery == 0 {
+			bench.settle()
+		}
 		if n%64 == 0 {
 			if ctx.Err() != nil {
 				return
@@ -201,10 +204,16 @@ func (p *problem) improve(ctx context.Context, seed int64, iterations int) {
 		}
 		p.solve(ctx, some, tryAtMost)
 	}
+	if iterations > 0 {
+		bench.settle()
+	}
 }
 
-// relayEvery is how often whole weeks are laid anew by prices instead of a few jobs.
-const relayEvery = 8
+// How often whole weeks are laid anew by prices instead of a few jobs, and how often the weeks of the bench are shared out.
+const (
+	relayEvery  = 8
+	settleEvery = 1000
+)
 
 // someWeeks lists the jobs of a few weeks that follow one another, and those that wait.
 func (p *problem) someWeeks(r *rand.Rand, in [][]int) (jobs []int) {

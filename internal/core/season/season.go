@@ -2,8 +2,9 @@
 // what waits, at the least cost by the director's own weights.
 //
 // The model is the product's own. Small seasons are searched to the end; larger ones are begun greedily and improved by taking a few
-// jobs out and laying them anew (large neighbourhood search), the same for the same seed. How far from the best a plan may be is
-// bounded by a Lagrangian relaxation of all that jobs share.
+// jobs out and laying them anew (large neighbourhood search) and by sharing out two weeks of the bench between them (knapsacks), the
+// same for the same seed. How far from the best a plan may be is bounded by Lagrangian relaxations: of all that jobs share, and at the
+// bench of that each job is done once.
 package season
 
 import (
@@ -121,8 +122,9 @@ func Plan(ctx context.Context, in In) (Out, error) {
 		p.solve(ctx, p.all(), noLimit)
 	} else {
 		p.greedy()
-		bound = p.bound(p.total(), p.keepBest(ctx))
+		bound = p.bound(p.all(), p.total(), p.keepBest(ctx))
 		p.improve(ctx, in.Seed, in.Iterations)
+		bound = max(bound, p.tighter(ctx))
 	}
 	if err := ctx.Err(); err != nil {
 		return Out{}, err

@@ -1,0 +1,128 @@
+package season
+
+import (
+	"context"
+	"math"
+	"slices"
+)
+
+const (
+	benchRounds = 250
+	benchStalls = 12 // rounds without a better bound after which the steps are halved
+)
+
+// tighter is a bound on a plan's cost that takes the jobs of the bench alone for themselves, and all others for themselves: what they may
+// share is given to both.
+func (p *problem) tighter(ctx context.Context) int64 {
+	e := newExchange(p)
+	var others []int
+	total := p.total()
+	for n := range p.Jobs {
+		if e.minutes[n] == 0 {
+			others = append(others, n)
+		} else {
+			total -= p.costs(n)
+		}
+	}
+	if len(others) == len(p.Jobs) || ctx.Err() != nil {
+		return 0
+	}
+	bench := e.bound(p.prices) // before the prices of the others take their place
+	return p.bound(others, total, func([]float64) int64 { return total }) + wholeCents(bench)
+}
+
+// bound is a cost that the jobs of the exchange do not stay below, whatever the others do. What is relaxed here is not the minutes of the
+// weeks but that each job is done once: then every week is a knapsack of its own, filled with whole jobs, while the prices of the other
+// bound may split a job between two weeks. It begins with the worth that those prices give each job, so it is never below them.
+func (e *exchange) bound(price []float64) float64 {
+	var jobs []int
+	worth := make([]float64, len(e.Jobs)) // what it is worth that a job is done: the multipliers
+	planned := 0.
+	for n := range e.Jobs {
+		if e.minutes[n] == 0 {
+			continue
+		}
+		jobs = append(jobs, n)
+		worth[n] = float64(e.unplaced[n])
+		for i := range e.options[n] {
+			worth[n] = math.Min(worth[n], e.priced(n, &e.options[n][i], price))
+		}
+		planned += float64(e.costs(n))
+	}
+	best, step, since := math.Inf(-1), 1., 0
+	done, way := make([]float64, len(e.Jobs)), make([]float64, len(e.Jobs))
+	for range benchRounds {
+		value := 0.
+		clear(done)
+		for _, n := range jobs {
+			value += worth[n]
+			if left := float64(e.unplaced[n]); left < worth[n] {
+				value += left - worth[n]
+				done[n]++
+			}
+		}
+		for w := range e.Weeks {
+			value += e.fill(w, jobs, worth, done)
+		}
+		if value > best+1e-6 {
+			best, since = value, 0
+		} else if since++; since == benchStalls {
+			step, since = step/2, 0
+		}
+		norm := 0.
+		for _, n := range jobs {
+			way[n] = 1 - done[n] + turning*way[n]
+			norm += way[n] * way[n]
+		}
+		if norm == 0 || step < 1e-2 {
+			break
+		}
+		length := step * math.Max(0, planned-value) / norm
+		for _, n := range jobs {
+			worth[n] += length * way[n]
+		}
+	}
+	return best
+}
+
+// fill fills a week with those jobs by which most is won: their cost there less what they are worth. It notes which are done and gives
+// what is won, at most 0.
+func (e *exchange) fill(week int, jobs []int, worth, done []float64) float64 {
+	room := int(e.resources[week].cap + tolerance)
+	e.some = e.some[:0]
+	needed, all := 0, 0.
+	for _, n := range jobs {
+		if e.cents[n][week] < never && float64(e.cents[n][week]) < worth[n] && e.minutes[n] <= room {
+			e.some = append(e.some, n)
+			needed += e.minutes[n]
+			all += float64(e.cents[n][week]) - worth[n]
+		}
+	}
+	if needed <= room {
+		for _, n := range e.some {
+			done[n]++
+		}
+		return all
+	}
+	wide := room + 1
+	e.won = slices.Grow(e.won[:0], wide)[:wide]
+	e.taken = slices.Grow(e.taken[:0], len(e.some)*wide)[:len(e.some)*wide]
+	clear(e.won)
+	clear(e.taken)
+	for k, n := range e.some {
+		m, gain, taken := e.minutes[n], float64(e.cents[n][week])-worth[n], e.taken[k*wide:(k+1)*wide]
+		for u := room; u >= m; u-- {
+			if with := e.won[u-m] + gain; with < e.won[u] {
+				e.won[u], taken[u] = with, true
+			}
+		}
+	}
+	at := room
+	for k := len(e.some) - 1; k >= 0; k-- {
+		if e.taken[k*wide+at] {
+			done[e.some[k]]++
+			at -= e.minutes[e.some[k]]
+		}
+	}
+	return e.won[room]
+}

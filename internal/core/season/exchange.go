@@ -1,0 +1,131 @@
+package season
+
+import (
+	"math"
+	"slices"
+)
+
+// An exchange shares out what is laid in two weeks of the bench between them anew, at the least cost there is: a knapsack, solved by
+// dynamic programming over the minutes of the first week. A few jobs taken out at a time seldom fill two weeks better, since that takes
+// one long job for several short ones.
+type exchange struct {
+	*problem
+	minutes []int     // of each job that may be moved so; 0 for the others, which are left where they are
+	cents   [][]int64 // of each of those by week
+
+	// Room to work in: the least cost by minutes of the first week; of a week that is filled, its jobs, what is won by minutes, and which
+	// of them were taken for that.
+	cost  []int64
+	some  []int
+	won   []float64
+	taken []bool
+}
+
+// never is what a job costs in a week in which it may not begin.
+const never = math.MaxInt64 / 4
+
+// newExchange takes the jobs that need whole minutes of the bench and nothing else.
+func newExchange(p *problem) *exchange {
+	e := &exchange{problem: p, minutes: make([]int, len(p.Jobs)), cents: make([][]int64, len(p.Jobs))}
+	for n, j := range p.Jobs {
+		whole := j.Place == Bench && j.Minutes == math.Trunc(j.Minutes) && !p.pinned[n]
+		if !whole || slices.ContainsFunc(p.options[n], func(o option) bool { return len(o.uses) != 1 }) {
+			continue
+		}
+		e.minutes[n] = int(j.Minutes)
+		e.cents[n] = make([]int64, p.Weeks)
+		for w := range e.cents[n] {
+			e.cents[n][w] = never
+		}
+		for _, o := range p.options[n] {
+			e.cents[n][o.week] = o.cents
+		}
+	}
+	return e
+}
+
+// settle exchanges work between all weeks until no two of them gain by it.
+func (e *exchange) settle() {
+	in := make([][]int, e.Weeks)
+	for n, o := range e.chosen {
+		if o != nil && e.minutes[n] > 0 {
+			in[o.week] = append(in[o.week], n)
+		}
+	}
+	changed := make([]int, e.Weeks) // the round in which a week last changed
+	for round := 1; ; round++ {
+		gained := false
+		for a := range e.Weeks {
+			for b := a + 1; b < e.Weeks; b++ {
+				if max(changed[a], changed[b]) >= round-1 && e.share(a, b, in) {
+					changed[a], changed[b], gained = round, round, true
+				}
+			}
+		}
+		if !gained {
+			return
+		}
+	}
+}
+
+// share exchanges work between two weeks; false when that gains nothing.
+func (e *exchange) share(a, b int, in [][]int) bool {
+	jobs := slices.Concat(in[a], in[b])
+	total, now := 0, int64(0)
+	for _, n := range jobs {
+		total += e.minutes[n]
+		now += e.chosen[n].cents
+	}
+	roomA, roomB := e.room(a, in[a]), e.room(b, in[b])
+	roomA = min(roomA, total)
+	e.cost = slices.Grow(e.cost[:0], roomA+1)[:roomA+1]
+	for u := range e.cost {
+		e.cost[u] = never
+	}
+	e.cost[0] = 0
+	first := make([][]bool, len(jobs)) // whether a job is laid in the first week, by the minutes taken there with it
+	for k, n := range jobs {
+		first[k] = make([]bool, roomA+1)
+		for u := roomA; u >= 0; u-- {
+			second := min(never, e.cost[u]+e.cents[n][b])
+			if m := e.minutes[n]; u >= m && e.cost[u-m]+e.cents[n][a] < second {
+				first[k][u], second = true, e.cost[u-m]+e.cents[n][a]
+			}
+			e.cost[u] = second
+		}
+	}
+	best := -1
+	for u, cost := range e.cost {
+		if total-u <= roomB && cost < now {
+			best, now = u, cost
+		}
+	}
+	if best < 0 {
+		return false
+	}
+	for _, n := range jobs {
+		e.take(n, nil)
+	}
+	in[a], in[b] = nil, nil
+	for k := len(jobs) - 1; k >= 0; k-- {
+		n, week := jobs[k], b
+		if first[k][best] {
+			week = a
+			best -= e.minutes[n]
+		}
+		at := slices.IndexFunc(e.options[n], func(o option) bool { return o.week == week })
+		e.take(n, &e.options[n][at])
+		in[week] = append(in[week], n)
+	}
+	return true
+}
+
+// room is how many whole minutes a week's bench has for some jobs that are laid there, beside all others.
+func (e *exchange) room(week int, jobs []int) int {
+	bench := e.resources[week] // those of the bench come first
+	room := bench.cap - bench.used + tolerance
+	for _, n := range jobs {
+		room += e.Jobs[n].Minutes
+	}
+	return max(0, int(room))
+}
