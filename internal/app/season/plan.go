@@ -39,6 +39,7 @@ type Score struct {
 	Weeks    []Week               `json:"weeks"`
 	Staves   []Staff              `json:"staves" doc:"Sections in score order"`
 	Pieces   []Piece              `json:"pieces"`
+	Notes    []Note               `json:"notes" doc:"The pieces that have a week, as the score shows them"`
 	Cents    int64                `json:"total_cents"`
 	Parts    season.Parts         `json:"parts"`
 	Bound    int64                `json:"lower_bound_cents" doc:"No plan costs less"`
@@ -356,6 +357,7 @@ func (d *draft) score(s *school.Snapshot, out season.Out, pinned map[string]bool
 			week.UsedPlaces += max(1, p.Places)
 		}
 	}
+	score.Notes = notesOf(score.Pieces)
 	return score
 }
 

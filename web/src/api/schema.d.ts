@@ -4567,6 +4567,34 @@ export interface components {
             /** @description The quickest */
             way: string;
         };
+        Note: {
+            /**
+             * Format: int64
+             * @description The week in which the last of them is back
+             */
+            back: number;
+            /**
+             * Format: int64
+             * @description The first week in which all of them may begin
+             */
+            first: number;
+            key: string;
+            /** Format: int64 */
+            last: number;
+            /** @description Places in the list of pieces */
+            pieces: number[];
+            /** @description One of them at least */
+            pinned: boolean;
+            /** @enum {string} */
+            place: "bench" | "van";
+            /** Format: int64 */
+            staff: number;
+            title: string;
+            /** Format: int64 */
+            week: number;
+            /** @enum {string} */
+            when: "early" | "due" | "late";
+        };
         Notice: {
             /** @description What it is about; nothing is written twice about the same */
             about: string;
@@ -6204,6 +6232,8 @@ export interface components {
             lower_bound_cents: number;
             /** @description Accepted or booked pieces whose week does not hold any more */
             moved: components["schemas"]["Lost"][];
+            /** @description The pieces that have a week, as the score shows them */
+            notes: components["schemas"]["Note"][];
             /** @description The school has said what its weeks hold */
             own_settings: boolean;
             parts: components["schemas"]["Parts"];

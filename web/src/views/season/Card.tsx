@@ -1,6 +1,6 @@
 import { Link } from 'react-router'
 import { money, nearDay } from '../../words'
-import { tagsOf, weeksFor, type Note, type Score } from './notes'
+import { tagsOf, type Note, type Score } from './notes'
 
 type Props = {
   note: Note
@@ -14,7 +14,7 @@ type Props = {
 export function Card({ note, score, onMove, onFree, onClose }: Props) {
   const minutes = note.pieces.reduce((n, p) => n + p.minutes, 0)
   const cents = note.pieces.reduce((n, p) => n + p.cents, 0)
-  const [first, last] = weeksFor(note)
+  const { first, last } = note
   const week = (n: number) => {
     const w = score.weeks[n]
     return w ? `${w.name ? `week ${w.name}, ` : ''}${nearDay(w.monday)}` : ''

@@ -30,7 +30,7 @@ export function Plan() {
   })
   const asked = ask(pins)
   const { data: score, error, isFetching } = useSeason(asked)
-  const notes = useMemo(() => notesOf(score?.pieces ?? []), [score])
+  const notes = useMemo(() => notesOf(score), [score])
   const accept = useWrite({
     send: (pieces: Schemas['SeasonPiece'][]) => take(api.PUT('/api/v1/season', { body: { pieces } })),
     onSuccess: async (_, pieces) => {

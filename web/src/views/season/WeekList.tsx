@@ -1,6 +1,6 @@
 import { Link } from 'react-router'
 import { count, nearDay } from '../../words'
-import { tagsOf, weeksFor, type Note, type Score } from './notes'
+import { tagsOf, type Note, type Score } from './notes'
 
 type Props = { score: Score; notes: Note[]; onMove: ((note: Note, week: number) => void) | undefined }
 
@@ -26,7 +26,7 @@ export function WeekList({ score, notes, onMove }: Props) {
             </h2>
             <ul>
               {here.map((note) => {
-                const [first, last] = weeksFor(note)
+                const { first, last } = note
                 return (
                   <li key={note.key} className="line flex items-baseline gap-3 py-1 text-sm">
                     <span className="w-40 shrink-0 font-bold">{tagsOf(note)}</span>
