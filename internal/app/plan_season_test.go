@@ -11,6 +11,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/season"
 	"solfeggio/internal/app/shop"
+	"solfeggio/internal/core/clocks"
 	coreseason "solfeggio/internal/core/season"
 	"solfeggio/internal/store"
 )
@@ -32,6 +33,18 @@ func piece(t *testing.T, s season.Score, tag, title string) season.Piece {
 	}
 	require.Fail(t, "no such piece", "%s of %s", title, tag)
 	return season.Piece{}
+}
+
+// accept accepts a score as it stands.
+func (h *house) accept(s season.Score) {
+	h.t.Helper()
+	pieces := []store.SeasonPiece{}
+	for _, p := range s.Pieces {
+		if p.Week != nil {
+			pieces = append(pieces, store.SeasonPiece{Instrument: p.InstrumentID, Work: p.Work, Monday: s.Weeks[*p.Week].Monday, Pinned: p.Pinned})
+		}
+	}
+	require.NoError(h.t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: pieces}))
 }
 
 // A season of three instruments with a concert in the third week: strings do not settle into the concert, nothing is away then, a plan is
@@ -71,14 +84,7 @@ func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
 	assert.True(t, moved.Pinned)
 	assert.GreaterOrEqual(t, pinned.Cents, s.Bound)
 
-	var pieces []store.SeasonPiece
-	for _, p := range pinned.Pieces {
-		if p.Week != nil {
-			work := p.ID[len(p.InstrumentID.String())+1:]
-			pieces = append(pieces, store.SeasonPiece{Instrument: p.InstrumentID, Work: work, Monday: pinned.Weeks[*p.Week].Monday, Pinned: p.Pinned})
-		}
-	}
-	require.NoError(t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: pieces}))
+	h.accept(pinned)
 	kept := h.score(season.Planning{})
 	assert.True(t, kept.Accepted)
 	assert.Empty(t, kept.Moved)
@@ -112,6 +118,36 @@ func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
 	assert.True(t, missed["VN-01 Change the string"], "%v", missed)
 	require.NoError(t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: []store.SeasonPiece{}}))
 	assert.False(t, h.score(season.Planning{}).Accepted)
+}
+
+// Work that comes around within the season stands in it again, after the first time. Done early, the first is over, and the second keeps
+// its week.
+func TestWorkThatComesAroundKeepsItsSecondWeek(t *testing.T) {
+	h := rehearsing(t)
+	require.NoError(t, h.Season.SaveSettings(ctx, h.director, store.SeasonSettings{TermMinutes: 300, BreakMinutes: 300, VanPlaces: 1}))
+	turns := func(s season.Score) (list []season.Piece) {
+		for _, p := range s.Pieces {
+			if p.Tag == "VN-01" && p.Work == "peg-compound" {
+				list = append(list, p)
+			}
+		}
+		return list
+	}
+	s := h.score(season.Planning{})
+	before := turns(s)
+	require.Len(t, before, 2, "180 days each, in a year")
+	assert.Greater(t, before[1].Opens, before[0].Due)
+	h.accept(s)
+	second := s.Weeks[*before[1].Week].Monday
+
+	h.now = s.Weeks[*before[0].Week].Monday.Time().AddDate(0, 0, -10)
+	_, err := h.tick(h.director, "VN-01", clocks.Key{Routine: "peg-compound", Part: "pegs"})
+	require.NoError(t, err)
+	after := h.score(season.Planning{})
+	assert.Empty(t, after.Moved)
+	left := turns(after)
+	require.NotEmpty(t, left)
+	assert.Equal(t, second, after.Weeks[*left[0].Week].Monday)
 }
 
 func TestAcceptRefusesWhatIsNoPlan(t *testing.T) {

@@ -166,23 +166,41 @@ func (t *typesetter) line(x, y float64, style string, size float64, text string)
 	}
 }
 
+// wrapped breaks a line of text where it reaches a width.
+func (t *typesetter) wrapped(f faces, width, size float64, runes []rune) []shaping.Line {
+	most := int(width / pointMM / size * em)
+	lines, _ := t.wrap.WrapParagraph(
+		shaping.WrapConfig{Direction: di.DirectionLTR},
+		most,
+		runes,
+		shaping.NewSliceIterator(t.shape(f, runes)),
+	)
+	if len(lines) == 0 {
+		return []shaping.Line{nil}
+	}
+	return lines
+}
+
+// rows is how many lines a text takes within a width.
+func (t *typesetter) rows(width float64, style string, size float64, text string) (n int) {
+	f := t.faces[style]
+	for _, part := range paragraphs(text) {
+		n += len(t.wrapped(f, width, size, legible(f, part)))
+	}
+	return n
+}
+
+func paragraphs(text string) []string {
+	return strings.Split(strings.ReplaceAll(text, "\r\n", "\n"), "\n")
+}
+
 // paragraph writes a text within a width, a line after the other, from where the page stands.
 func (t *typesetter) paragraph(width, height float64, style string, size float64, text string) {
 	f := t.faces[style]
 	left := t.pdf.GetX()
-	for _, part := range strings.Split(strings.ReplaceAll(text, "\r\n", "\n"), "\n") {
+	for _, part := range paragraphs(text) {
 		runes := legible(f, part)
-		most := int(width / pointMM / size * em)
-		lines, _ := t.wrap.WrapParagraph(
-			shaping.WrapConfig{Direction: di.DirectionLTR},
-			most,
-			runes,
-			shaping.NewSliceIterator(t.shape(f, runes)),
-		)
-		if len(lines) == 0 {
-			lines = []shaping.Line{nil}
-		}
-		for _, l := range lines {
+		for _, l := range t.wrapped(f, width, size, runes) {
 			_, page := t.pdf.GetPageSize()
 			if _, _, _, bottom := t.pdf.GetMargins(); t.pdf.GetY()+height > page-bottom {
 				t.pdf.AddPage()

@@ -40,30 +40,31 @@ func (tx *Tx) SetSeasonSettings(ctx context.Context, s SeasonSettings) error {
 	return named(err)
 }
 
-// SeasonPiece is a piece of work in the week that was accepted for it.
+// SeasonPiece is a piece of work in the week that was accepted for it. The same work may stand in several weeks.
 type SeasonPiece struct {
 	Instrument uuid.UUID `db:"instrument_id" json:"instrument_id"`
 	Work       string    `db:"work" json:"work" maxLength:"60" doc:"Key of a routine, or shop for the instrument's open job"`
 	Monday     day.Day   `db:"monday" json:"monday" doc:"Of its week"`
 	Pinned     bool      `db:"pinned" json:"pinned" doc:"Somebody chose the week"`
+	AcceptedOn day.Day   `db:"accepted_on" json:"-"`
 }
 
 // SeasonPieces lists what was accepted, by week.
 func (tx *Tx) SeasonPieces(ctx context.Context) ([]SeasonPiece, error) {
 	var list []SeasonPiece
-	err := tx.tx.SelectContext(ctx, &list, `SELECT instrument_id, work, monday, pinned FROM season_piece WHERE school_id = $1
+	err := tx.tx.SelectContext(ctx, &list, `SELECT instrument_id, work, monday, pinned, accepted_on FROM season_piece WHERE school_id = $1
 		ORDER BY monday, instrument_id, work`, tx.School)
 	return nonNil(list, named(err))
 }
 
 // SetSeasonPieces puts a plan in the place of the present one.
-func (tx *Tx) SetSeasonPieces(ctx context.Context, list []SeasonPiece) error {
+func (tx *Tx) SetSeasonPieces(ctx context.Context, list []SeasonPiece, today day.Day) error {
 	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM season_piece WHERE school_id = $1`, tx.School); err != nil {
 		return named(err)
 	}
 	for _, p := range list {
-		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO season_piece (school_id, instrument_id, work, monday, pinned) VALUES ($1, $2, $3, $4, $5)`,
-			tx.School, p.Instrument, p.Work, p.Monday, p.Pinned); err != nil {
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO season_piece (school_id, instrument_id, work, monday, pinned, accepted_on)
+			VALUES ($1, $2, $3, $4, $5, $6)`, tx.School, p.Instrument, p.Work, p.Monday, p.Pinned, today); err != nil {
 			return named(err)
 		}
 	}

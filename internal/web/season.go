@@ -1,11 +1,13 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"net/http"
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/season"
+	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
 
@@ -16,16 +18,11 @@ func (s *server) seasonRoutes() {
 		s,
 		operation("plan-season", http.MethodPost, "/season/plan", "Lay the season's work on its weeks; nothing is kept"),
 		func(ctx context.Context, by journal.Person, in *planIn) (out[season.Score], error) {
-			ctx, cancel := context.WithTimeout(ctx, calcTime)
-			defer cancel()
-			if err := s.calculating.Acquire(ctx, 1); err != nil {
-				return out[season.Score]{}, tooBusy
-			}
-			defer s.calculating.Release(1)
-			score, err := s.app.Season.Plan(ctx, by, in.Body)
-			if ctx.Err() != nil {
-				return out[season.Score]{}, tooBusy
-			}
+			var score season.Score
+			err := s.planning(ctx, func(ctx context.Context) (err error) {
+				score, err = s.app.Season.Plan(ctx, by, in.Body)
+				return err
+			})
 			return out[season.Score]{score}, err
 		},
 	)
@@ -59,6 +56,38 @@ func (s *server) seasonRoutes() {
 			return out[[]season.Readiness]{list}, err
 		},
 	)
+	type paperIn struct {
+		Paper formats.Paper `query:"paper" enum:"a3,a4" default:"a3"`
+	}
+	score := operation("score-sheet", http.MethodGet, "/season/score.pdf", "The season as it stands, for the wall")
+	score.Responses = answers("PDF, A3 or A4 across", "application/pdf")
+	handle(s, score, func(ctx context.Context, by journal.Person, in *paperIn) (file, error) {
+		var text bytes.Buffer
+		err := s.planning(ctx, func(ctx context.Context) error { return s.app.Season.ScoreSheet(ctx, by, in.Paper, &text) })
+		return file{"application/pdf", `inline; filename="season.pdf"`, text.Bytes()}, err
+	})
+	chairs := operation("readiness-sheet", http.MethodGet, "/season/readiness.pdf", "Who will be ready for which concert, on paper")
+	chairs.Responses = answers("PDF, A4", "application/pdf")
+	handle(s, chairs, func(ctx context.Context, by journal.Person, _ *struct{}) (file, error) {
+		var text bytes.Buffer
+		err := s.app.Season.ReadinessSheet(ctx, by, &text)
+		return file{"application/pdf", `inline; filename="ready.pdf"`, text.Bytes()}, err
+	})
+}
+
+// planning plans when few others do, within the time that calculators have.
+func (s *server) planning(ctx context.Context, plan func(context.Context) error) error {
+	ctx, cancel := context.WithTimeout(ctx, calcTime)
+	defer cancel()
+	if err := s.calculating.Acquire(ctx, 1); err != nil {
+		return tooBusy
+	}
+	defer s.calculating.Release(1)
+	err := plan(ctx)
+	if ctx.Err() != nil {
+		return tooBusy
+	}
+	return err
 }
 
 var tooBusy = &journal.Fault{Kind: journal.Busy, Message: "The server is working on other plans. Try again in a moment."}

@@ -3,6 +3,7 @@ package season
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -11,6 +12,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/season"
 	"solfeggio/internal/store"
 )
 
@@ -22,8 +24,9 @@ type Accepted struct {
 // Accept puts a plan in the place of the present one. Its pieces stand on Today in their week.
 func (r *Room) Accept(ctx context.Context, by journal.Person, in Accepted) error {
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		seen := map[string]bool{}
+		seen := map[store.SeasonPiece]bool{}
 		for n, p := range in.Pieces {
+			p.Pinned = false
 			at := fmt.Sprintf("pieces[%d]", n)
 			i := s.ByID[p.Instrument]
 			switch {
@@ -33,12 +36,12 @@ func (r *Room) Accept(ctx context.Context, by journal.Person, in Accepted) error
 				return struct{}{}, journal.Refuse(at+".work", "is no care of "+i.Tag, p.Work)
 			case p.Monday.Weekday() != 1:
 				return struct{}{}, journal.Refuse(at+".monday", "is no Monday", p.Monday)
-			case seen[id(p.Instrument, p.Work)]:
-				return struct{}{}, journal.Refuse(at+".work", i.Tag+" has it twice", p.Work)
+			case seen[p]:
+				return struct{}{}, journal.Refuse(at+".monday", i.Tag+" has it twice in that week", p.Monday)
 			}
-			seen[id(p.Instrument, p.Work)] = true
+			seen[p] = true
 		}
-		return struct{}{}, tx.SetSeasonPieces(ctx, in.Pieces)
+		return struct{}{}, tx.SetSeasonPieces(ctx, in.Pieces, s.Today)
 	})
 	return err
 }
@@ -57,6 +60,38 @@ func clocksOf(i *school.Instrument, routine string) (list []clocks.Clock) {
 	return list
 }
 
+// acceptedStill are the accepted weeks that are not over, by the id of the first piece of that work, in their order.
+func acceptedStill(s *school.Snapshot, h horizon) map[string][]store.SeasonPiece {
+	rows := map[string][]store.SeasonPiece{}
+	for _, p := range s.Season {
+		name := id(p.Instrument, p.Work, 0)
+		rows[name] = append(rows[name], p)
+	}
+	for name, list := range rows {
+		i := s.ByID[list[0].Instrument]
+		if i == nil {
+			delete(rows, name)
+			continue
+		}
+		var mondays []day.Day
+		for _, p := range list {
+			mondays = append(mondays, p.Monday)
+		}
+		rows[name] = list[season.Over(mondays, list[0].AcceptedOn, lastDone(i, list[0].Work, h)):]
+	}
+	return rows
+}
+
+// lastDone is when a routine was last done on all of an instrument that comes due within the season; 0 where nothing does.
+func lastDone(i *school.Instrument, routine string, h horizon) (on day.Day) {
+	for _, c := range clocksOf(i, routine) {
+		if due := c.Reading.DueOn; !due.IsZero() && due < h.end() && (on.IsZero() || c.Started < on) {
+			on = c.Started
+		}
+	}
+	return on
+}
+
 // Due is an accepted piece whose week has come.
 type Due struct {
 	InstrumentID uuid.UUID  `json:"instrument_id"`
@@ -70,10 +105,12 @@ type Due struct {
 // ThisWeek lists the accepted pieces of this week and those that were missed, which nobody has done since.
 func (r *Room) ThisWeek(s *school.Snapshot) []Due {
 	list := []Due{}
-	monday := s.Today - day.Day(s.Today.Weekday()-1)
+	h := horizonOf(s)
+	monday := h.monday
+	still := acceptedStill(s, h)
 	for _, p := range s.Season {
 		i := s.ByID[p.Instrument]
-		if i == nil || p.Monday > monday {
+		if i == nil || p.Monday > monday || !slices.Contains(still[id(p.Instrument, p.Work, 0)], p) {
 			continue
 		}
 		due := Due{InstrumentID: i.ID, Tag: i.Tag, Monday: p.Monday, Missed: p.Monday < monday}

@@ -3,6 +3,7 @@ package season
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/google/uuid"
@@ -59,6 +60,7 @@ type piece struct {
 	id      string
 	of      *school.Instrument
 	work    string // key of a routine, or atShop
+	turn    int    // how often the same comes before it in the season
 	title   string
 	parts   []string
 	because string
@@ -78,7 +80,13 @@ func (r *Room) coming(s *school.Snapshot, h horizon, away func(trades []string) 
 }
 
 // id names a piece.
-func id(instrument uuid.UUID, work string) string { return instrument.String() + parting + work }
+func id(instrument uuid.UUID, work string, turn int) string {
+	name := instrument.String() + parting + work
+	if turn > 0 {
+		name += parting + strconv.Itoa(turn+1)
+	}
+	return name
+}
 
 // comingJob is the open job of an instrument that has not left yet.
 func (r *Room) comingJob(s *school.Snapshot, i *school.Instrument, away func([]string) int) (piece, bool) {
@@ -86,7 +94,7 @@ func (r *Room) comingJob(s *school.Snapshot, i *school.Instrument, away func([]s
 	if j == nil || j.State.Begun() {
 		return piece{}, false
 	}
-	p := piece{id: id(i.ID, atShop), of: i, work: atShop, title: "Repair", because: "A job for a shop: " + j.State.Words() + "."}
+	p := piece{id: id(i.ID, atShop, 0), of: i, work: atShop, title: "Repair", because: "A job for a shop: " + j.State.Words() + "."}
 	var works []string
 	for _, l := range j.Lines {
 		works = append(works, l.Words)
@@ -114,36 +122,32 @@ const jobWeighs = 2
 
 func loanerKey(i *school.Instrument) string { return i.Instrument.Kind + " " + i.Size }
 
-// comingCare is the care of an instrument that comes due within the season and seldom, a piece for each routine.
+// comingCare is the care of an instrument that comes due within the season and seldom: a piece for each routine, and another each time
+// that it comes around.
 func (r *Room) comingCare(s *school.Snapshot, i *school.Instrument, h horizon, away func([]string) int) []piece {
 	var list []piece
 	at := map[string]int{}
+	concerts := concertsOf(s, i)
 	for _, c := range i.Clocks {
-		due := c.Reading.DueOn
-		if due.IsZero() || c.Of.Who == catalog.Player || c.Of.Who == "section leader" || due-c.Started < seldomDays || c.Of.Minutes < leastMinutes {
+		if c.Of.Who == catalog.Player || c.Of.Who == "section leader" || c.Of.Minutes < leastMinutes {
 			continue
 		}
 		if c.Of.Who == catalog.Technician && (i.Rental != nil || i.Job != nil && !i.Job.State.Begun()) {
 			continue // its owner's, or it goes with the job
 		}
-		opens := due - day.Day(float64(due-c.Started)*(1-s.School.OpensAt))
-		if due >= h.end() {
-			continue
-		}
-		n, known := at[c.Routine]
-		if !known {
-			n = len(list)
-			at[c.Routine] = n
-			list = append(list, r.careOf(s, i, c, due, away))
-		}
-		p := &list[n]
-		p.Opens, p.Due = min(p.Opens, opens), min(p.Due, due)
-		p.Late = min(p.Late, due+day.Day(float64(due-c.Started)*(s.School.LateAt-1)))
-		if name := c.PartName(); name != "" {
-			p.parts = append(p.parts, name)
-		}
-		if p.Place == season.Bench {
-			p.Minutes += c.Of.Minutes
+		started, due := c.Started, c.Reading.DueOn
+		for turn := 0; !due.IsZero() && due < h.end() && due-started >= seldomDays; turn++ {
+			name := id(i.ID, c.Routine, turn)
+			n, known := at[name]
+			if !known {
+				n = len(list)
+				at[name] = n
+				list = append(list, r.careOf(s, i, c, started, due, away))
+				list[n].id, list[n].turn = name, turn
+			}
+			list[n].add(c, started, due, s.School.OpensAt, s.School.LateAt)
+			started = max(due, s.Today)
+			due = s.Reader.Ahead(c, i.Care, started, concerts).DueOn
 		}
 	}
 	if i.Away() { // nothing is done to it before it is back
@@ -156,10 +160,23 @@ func (r *Room) comingCare(s *school.Snapshot, i *school.Instrument, h horizon, a
 	return list
 }
 
+// add takes another clock into a piece: it opens with the first of them, and is late when the first is.
+func (p *piece) add(c clocks.Clock, started, due day.Day, opensAt, lateAt float64) {
+	cycle := float64(due - started)
+	p.Opens, p.Due = min(p.Opens, due-day.Day(cycle*(1-opensAt))), min(p.Due, due)
+	p.Late = min(p.Late, due+day.Day(cycle*(lateAt-1)))
+	if name := c.PartName(); name != "" {
+		p.parts = append(p.parts, name)
+	}
+	if p.Place == season.Bench {
+		p.Minutes += c.Of.Minutes
+	}
+}
+
 // careOf is a piece of one routine, before its clocks are added up.
-func (r *Room) careOf(s *school.Snapshot, i *school.Instrument, c clocks.Clock, due day.Day, away func([]string) int) piece {
+func (r *Room) careOf(s *school.Snapshot, i *school.Instrument, c clocks.Clock, started, due day.Day, away func([]string) int) piece {
 	p := piece{
-		id: id(i.ID, c.Routine), of: i, work: c.Routine, title: c.Of.Title,
+		of: i, work: c.Routine, title: c.Of.Title,
 		because: fmt.Sprintf("%s is due on %s.", c.Of.Title, due.Words()),
 	}
 	p.Work = season.Work{
@@ -170,7 +187,7 @@ func (r *Room) careOf(s *school.Snapshot, i *school.Instrument, c clocks.Clock, 
 		p.because = fmt.Sprintf("%s every %s; runs out on %s.", c.Of.Title, limits, due.Words())
 	}
 	if c.Of.Replaces {
-		p.LifeDays = int(due - c.Started)
+		p.LifeDays = int(due - started)
 	}
 	if c.Of.Who != catalog.Technician {
 		return p

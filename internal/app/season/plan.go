@@ -80,6 +80,7 @@ type Piece struct {
 	ID           string       `json:"id"`
 	InstrumentID uuid.UUID    `json:"instrument_id"`
 	Tag          string       `json:"tag"`
+	Work         string       `json:"work" doc:"Key of a routine, or shop"`
 	Staff        int          `json:"staff"`
 	Title        string       `json:"title"`
 	Parts        string       `json:"parts" doc:"Empty for the whole instrument"`
@@ -251,22 +252,7 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	}
 	moved := []Lost{}
 	if !in.Anew {
-		for _, p := range s.Season {
-			piece := id(p.Instrument, p.Work)
-			k, known := at[piece]
-			if !known || d.in.Jobs[k].Pin != nil {
-				continue
-			}
-			week := int(p.Monday-d.h.monday) / 7
-			if p.Monday < d.h.monday || week >= d.h.weeks {
-				moved = append(moved, Lost{piece, d.pieces[k].of.Tag + ", " + d.pieces[k].title + ": its week has gone by"})
-				continue
-			}
-			d.in.Jobs[k].Pin = &week
-			if p.Pinned {
-				pinned[piece] = true
-			}
-		}
+		moved = d.keep(s, pinned)
 	}
 	out, err := r.mend(ctx, d, in.Pins, pinned, &moved)
 	if err != nil {
@@ -275,6 +261,30 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	score := d.score(s, out, pinned)
 	score.Settings, score.Own, score.Accepted, score.Moved = set, s.SeasonSet != nil, len(s.Season) > 0, moved
 	return score, nil
+}
+
+// keep puts accepted work into its weeks, where nobody has chosen another now, and says whose week has gone by. What was done since is
+// over: the weeks that are left are those of the turns to come, in their order.
+func (d *draft) keep(s *school.Snapshot, pinned map[string]bool) []Lost {
+	moved := []Lost{}
+	accepted := acceptedStill(s, d.h)
+	for n, p := range d.pieces {
+		rows, j := accepted[id(p.of.ID, p.work, 0)], &d.in.Jobs[n]
+		if p.turn >= len(rows) || j.Pin != nil {
+			continue
+		}
+		row := rows[p.turn]
+		week := int(row.Monday-d.h.monday) / 7
+		if row.Monday < d.h.monday || week >= d.h.weeks {
+			moved = append(moved, Lost{p.id, p.of.Tag + ", " + p.title + ": its week has gone by"})
+			continue
+		}
+		j.Pin = &week
+		if row.Pinned {
+			pinned[p.id] = true
+		}
+	}
+	return moved
 }
 
 // mend plans, and gives up the weeks of accepted pieces that do not hold any more, one after the other, so that as few as can be are
@@ -338,7 +348,7 @@ func (d *draft) score(s *school.Snapshot, out season.Out, pinned map[string]bool
 	for n, p := range d.pieces {
 		j, placed := d.in.Jobs[n], out.Placements[n]
 		note := Piece{
-			ID: p.id, InstrumentID: p.of.ID, Tag: p.of.Tag, Staff: staves[p.of.Kind.Section], Title: p.title, Parts: strings.Join(p.parts, ", "),
+			ID: p.id, InstrumentID: p.of.ID, Tag: p.of.Tag, Work: p.work, Staff: staves[p.of.Kind.Section], Title: p.title, Parts: strings.Join(p.parts, ", "),
 			Because: p.because, Place: p.Place, Opens: j.Opens, Due: j.Due, Last: j.Last, Minutes: j.Minutes, Cents: j.CostCents,
 			WeeksOut: j.WeeksOut, Week: placed.Week, Loaner: placed.Loaner, Pinned: pinned[p.id], Why: placed.Why.Statement,
 		}

@@ -319,3 +319,27 @@ func TestOwnLimitsAndOwnChoices(t *testing.T) {
 		why.Alternative{Name: "Every twelve months", Statement: "With all other winds, once a year."},
 	)
 }
+
+// A clock read ahead is due again after its limit, at the next concert that it was not done for, and at the next turn of the seasons.
+func TestReadAhead(t *testing.T) {
+	r := NewReader(catalog.Embedded(), Settings{Heating: heating, Weights: care.UsualWeights, Thresholds: care.DefaultThresholds}, today)
+	violin := violinist("standard")
+	violin.Concert = day.MustParse("2026-12-12")
+	concerts := []day.Day{violin.Concert, day.MustParse("2027-04-17"), day.MustParse("2027-06-10")}
+	list := r.Read(violin)
+	e := find(t, list, Key{"violin-strings", "string-e"})
+	done := day.MustParse("2027-01-11")
+	assert.Equal(t, done+180, r.Ahead(e, violin, done, concerts).DueOn)
+
+	ready := find(t, list, Key{"strings-before-concert", ""})
+	before := day.Day(ready.Of.Triggers.BeforeConcertDays)
+	require.Positive(t, before)
+	assert.Equal(t, concerts[0]-before, ready.Reading.DueOn)
+	assert.Equal(t, concerts[1]-before, r.Ahead(ready, violin, concerts[0]-before, concerts).DueOn)
+	assert.Equal(t, concerts[1]-before, r.Ahead(ready, violin, concerts[1]-before-1, concerts).DueOn)
+	assert.True(t, r.Ahead(ready, violin, concerts[2], concerts).DueOn.IsZero(), "no concert is left")
+
+	turn := find(t, list, Key{"strings-season-check", ""})
+	assert.Equal(t, day.MustParse("2027-04-15"), r.Ahead(turn, violin, done, concerts).DueOn)
+	assert.Equal(t, day.MustParse("2027-10-15"), r.Ahead(turn, violin, day.MustParse("2027-04-15"), concerts).DueOn)
+}

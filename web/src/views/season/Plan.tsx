@@ -149,11 +149,18 @@ export function Plan() {
               </button>
             </>
           )}
-          <button className="btn btn-sm" onClick={() => window.print()}>
-            Print it for the wall
-          </button>
         </p>
       )}
+      <p className="no-print mt-2 flex flex-wrap gap-x-4 text-sm">
+        For the wall:
+        <a className="link" href="/api/v1/season/score.pdf?paper=a3" target="_blank" rel="noreferrer">
+          A3
+        </a>
+        <a className="link" href="/api/v1/season/score.pdf?paper=a4" target="_blank" rel="noreferrer">
+          A4
+        </a>
+        {changed && <span className="quiet">On paper your changes stand once they are accepted.</span>}
+      </p>
     </div>
   )
 }
@@ -163,7 +170,7 @@ const kept = (score: Score): Schemas['SeasonPiece'][] =>
   score.pieces.flatMap((p) => {
     const monday = p.week === null ? undefined : score.weeks[p.week]?.monday
     return monday
-      ? [{ instrument_id: p.instrument_id, work: p.id.slice(p.instrument_id.length + 1), monday, pinned: p.pinned }]
+      ? [{ instrument_id: p.instrument_id, work: p.work, monday, pinned: p.pinned }]
       : []
   })
 

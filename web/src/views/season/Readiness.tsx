@@ -12,6 +12,11 @@ export function Readiness() {
   if (data.length === 0) return <p>No concert is entered.</p>
   return (
     <div className="grid max-w-5xl gap-8">
+      <p className="no-print -mb-5 text-sm">
+        <a className="link" href="/api/v1/season/readiness.pdf" target="_blank" rel="noreferrer">
+          The same as a sheet
+        </a>
+      </p>
       {data.map((c) => (
         <Concert key={c.on + c.concert} concert={c} today={header?.today} />
       ))}
