@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/app/season"
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
 	coreseason "solfeggio/internal/core/season"
 	"solfeggio/internal/store"
 )
@@ -109,10 +110,10 @@ func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
 	late := h.score(season.Planning{})
 	assert.NotEmpty(t, late.Moved)
 	assert.Contains(t, late.Moved[0].Says, "its week has gone by")
-	day, err := h.Today.Today(ctx, h.director, 25, 0)
+	today, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
 	missed := map[string]bool{}
-	for _, d := range day.Season {
+	for _, d := range today.Season {
 		missed[d.Tag+" "+d.Title] = d.Missed
 	}
 	assert.True(t, missed["VN-01 Change the string"], "%v", missed)
@@ -167,13 +168,32 @@ func TestAcceptRefusesWhatIsNoPlan(t *testing.T) {
 func TestMoreCostsNoMore(t *testing.T) {
 	h := rehearsing(t)
 	with := func(s store.SeasonSettings, loaners int) int64 {
-		return h.score(season.Planning{Settings: &s, Loaners: loaners, Anew: true}).Cents
+		more := []season.MoreLoaners{{Of: "violin 4/4", Count: loaners}}
+		return h.score(season.Planning{Settings: &s, Loaners: more, Anew: true}).Cents
 	}
 	few := store.SeasonSettings{TermMinutes: 20, VanEvery: 6, VanPlaces: 1}
 	more := few
 	more.TermMinutes, more.VanEvery, more.VanPlaces = 200, 2, 5
 	assert.LessOrEqual(t, with(more, 0), with(few, 0))
 	assert.LessOrEqual(t, with(more, 2), with(more, 0))
+
+	// Another trip is one more, in the week that was said; what there cannot be is refused by its place.
+	plain := season.Planning{Settings: &few, Anew: true}
+	s := h.score(plain)
+	require.False(t, s.Weeks[1].Trip)
+	plain.Trips = []day.Day{s.Weeks[1].Monday}
+	with1 := h.score(plain)
+	assert.True(t, with1.Weeks[1].Trip)
+	assert.LessOrEqual(t, with1.Cents, s.Cents)
+	for path, in := range map[string]season.Planning{
+		"trips[0]":      {Trips: []day.Day{s.Weeks[1].Monday + 1}},
+		"trips[1]":      {Trips: []day.Day{s.Weeks[1].Monday, s.Weeks[1].Monday}},
+		"loaners[0].of": {Loaners: []season.MoreLoaners{{Of: "tuba 4/4", Count: 1}}},
+	} {
+		in.Settings = &few
+		_, err := h.Season.Plan(ctx, h.director, in)
+		assert.Equal(t, path, fault(t, err, journal.Invalid).Fields[0].Path)
+	}
 }
 
 // Readiness names each chair that is not ready and its quickest way: a loaner, the shop, somebody who has none.
@@ -196,7 +216,7 @@ func TestReadiness(t *testing.T) {
 	lent, err := h.Season.Readiness(ctx, h.director)
 	require.NoError(t, err)
 	assert.Equal(t, "lend VN-09", lent[0].NotReady[0].Way)
-	day, err := h.Today.Today(ctx, h.director, 25, 0)
+	today, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
-	assert.Equal(t, []int{2, 3}, []int{day.Concerts[0].Ready, day.Concerts[0].Chairs})
+	assert.Equal(t, []int{2, 3}, []int{today.Concerts[0].Ready, today.Concerts[0].Chairs})
 }

@@ -385,13 +385,17 @@ func BenchmarkSeason(b *testing.B) {
 	for _, p := range first.Pieces {
 		if p.Week != nil {
 			plan.Pieces = append(plan.Pieces, store.SeasonPiece{
-				Instrument: p.InstrumentID, Work: p.ID[len(p.InstrumentID.String())+1:], Monday: first.Weeks[*p.Week].Monday,
+				Instrument: p.InstrumentID, Work: p.Work, Monday: first.Weeks[*p.Week].Monday,
 			})
 		}
 	}
 	require.NoError(b, s.app.Season.Accept(ctx, director, plan))
 	for name, ask := range map[string]func(n int) season.Planning{
-		"afresh": func(n int) season.Planning { return season.Planning{Anew: true, Loaners: n % 20} },
+		"afresh": func(n int) season.Planning {
+			settings := first.Settings
+			settings.TermMinutes += n // so that no answer is known yet
+			return season.Planning{Anew: true, Settings: &settings}
+		},
 		"after-a-move": func(n int) season.Planning {
 			return season.Planning{Pins: []season.Pin{{ID: first.Pieces[n%len(first.Pieces)].ID, Week: first.Pieces[n%len(first.Pieces)].Due}}}
 		},

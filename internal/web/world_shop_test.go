@@ -122,7 +122,7 @@ func init() {
 		"cancel-trip":     {id: "{trip cancel}", body: `{"version":1}`},
 		"drive-trip":      {id: "{trip drive}", body: `{"version":1}`},
 		"save-shop":       {body: `{"id":"{new}","name":"Fen Yard Brass","trades":["brass"],"way":"message","address":"","phone":"","open_days":[1],"warranty_days":0,"notes":"","version":0}`},
-		"plan-season":     {body: `{"pins":[],"loaners":1,"anew":true}`},
+		"plan-season":     {body: `{"pins":[],"anew":true}`},
 		"accept-season":   {body: `{"pieces":[{"instrument_id":"{free}","work":"peg-compound","monday":"2026-11-30","pinned":true}]}`},
 		"save-season":     {body: `{"term_minutes":90,"break_minutes":60,"van_every":4,"van_places":6,"van_cents":2000}`},
 		"leave-shop":      {id: "{other shop}", body: `{"version":1}`},

@@ -17,15 +17,26 @@ import (
 	"solfeggio/internal/store"
 )
 
-// usualSettings are what a school's weeks hold where it has said nothing (from memory).
-var usualSettings = store.SeasonSettings{TermMinutes: 300, BreakMinutes: 240, VanEvery: 3, VanPlaces: 16, VanCents: 2400}
-
 // Planning is what a plan is made for. Nothing of it is kept.
 type Planning struct {
 	Settings *store.SeasonSettings `json:"settings,omitempty" doc:"What the weeks hold; left out for the school's own"`
 	Pins     []Pin                 `json:"pins" maxItems:"5000" doc:"Weeks that somebody chose"`
-	Loaners  int                   `json:"loaners" minimum:"0" maximum:"20" doc:"What if there were so many more of each kind to lend"`
+	Loaners  []MoreLoaners         `json:"loaners,omitempty" maxItems:"50" doc:"What if there were more to lend"`
+	Trips    []day.Day             `json:"trips,omitempty" maxItems:"52" doc:"What if another trip went in the weeks of these Mondays"`
 	Anew     bool                  `json:"anew" doc:"Without regard to what was accepted; else that keeps its weeks as far as it still can"`
+}
+
+// MoreLoaners are so many more to lend of a kind and size.
+type MoreLoaners struct {
+	Of    string `json:"of" maxLength:"80" doc:"Key of a kind and size that the score lists"`
+	Count int    `json:"count" minimum:"0" maximum:"100"`
+}
+
+// Lendable is a kind and size that could be lent in the place of what goes to a shop.
+type Lendable struct {
+	Of   string `json:"of"`
+	Name string `json:"name"`
+	Free int    `json:"free" doc:"How many are free to lend"`
 }
 
 // Pin is a piece of work in the week that somebody chose.
@@ -43,6 +54,7 @@ type Score struct {
 	Cents    int64                `json:"total_cents"`
 	Parts    season.Parts         `json:"parts"`
 	Bound    int64                `json:"lower_bound_cents" doc:"No plan costs less"`
+	Lendable []Lendable           `json:"lendable"`
 	Settings store.SeasonSettings `json:"settings"`
 	Own      bool                 `json:"own_settings" doc:"The school has said what its weeks hold"`
 	Accepted bool                 `json:"accepted" doc:"A plan was accepted"`
@@ -99,116 +111,6 @@ type Piece struct {
 	JobID        *uuid.UUID   `json:"job_id,omitempty" doc:"Of a job for a shop"`
 }
 
-// A draft is a season before it is planned.
-type draft struct {
-	h      horizon
-	pieces []piece
-	in     season.In
-}
-
-// iterations are how often a plan of that many pieces is improved: enough that more moves little (tried on the demo's shape).
-func iterations(pieces int) int { return min(9000, max(200, 12*pieces)) }
-
-const seed = 1
-
-// draft gathers what is coming and what the weeks hold.
-func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot, in Planning) (*draft, store.SeasonSettings, error) {
-	set := usualSettings
-	if s.SeasonSet != nil {
-		set = *s.SeasonSet
-	}
-	if in.Settings != nil {
-		set = *in.Settings
-	}
-	d := &draft{h: horizonOf(s)}
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		away, err := r.shop.DaysAway(ctx, tx, s)
-		if err != nil {
-			return err
-		}
-		d.pieces = r.coming(s, d.h, away)
-		return nil
-	})
-	if err != nil {
-		return nil, set, err
-	}
-	d.in = season.In{
-		Weeks: d.h.weeks, Seed: seed, Iterations: iterations(len(d.pieces)), Loaners: map[string]int{}, Trips: trips(s, d.h, set),
-		Budget: []season.Budget{}, WeekName: func(w int) string { return weekName(s, d.h, w) },
-	}
-	for w := range d.h.weeks {
-		minutes := set.TermMinutes * schoolDays(s, d.h.of(w)) / 5
-		if minutes == 0 {
-			minutes = set.BreakMinutes
-		}
-		d.in.BenchMinutes = append(d.in.BenchMinutes, float64(minutes))
-	}
-	if set.BudgetCents != nil {
-		d.in.Budget = append(d.in.Budget, season.Budget{From: 0, To: d.h.weeks - 1, Cents: *set.BudgetCents})
-	}
-	for _, p := range d.pieces {
-		if p.Loaner != "" {
-			d.in.Loaners[p.Loaner] = in.Loaners
-		}
-	}
-	for _, i := range s.Instruments {
-		if _, wanted := d.in.Loaners[loanerKey(i)]; wanted && i.CannotBeHandedOut() == nil {
-			d.in.Loaners[loanerKey(i)]++
-		}
-	}
-	for _, p := range d.pieces {
-		d.in.Jobs = append(d.in.Jobs, p.job(s, d.h))
-	}
-	return d, set, nil
-}
-
-// trips are the planned ones, and between them those that go every so many weeks.
-func trips(s *school.Snapshot, h horizon, set store.SeasonSettings) []season.Trip {
-	list := []season.Trip{}
-	has := map[int]bool{}
-	for _, t := range s.Trips {
-		if week := int(t.On-h.monday) / 7; t.DrivenAt == nil && t.On >= s.Today && week < h.weeks && !has[week] {
-			has[week] = true
-			list = append(list, season.Trip{Week: week, Places: t.Places, FixedCents: t.FixedCents})
-		}
-	}
-	if set.VanEvery == 0 {
-		return list
-	}
-	last := 0
-	for w := range h.weeks {
-		switch {
-		case has[w]:
-			last = w
-		case w-last >= set.VanEvery:
-			last = w
-			list = append(list, season.Trip{Week: w, Places: set.VanPlaces, FixedCents: set.VanCents})
-		}
-	}
-	return list
-}
-
-// weekName is a week as people call it: by the week of its term, or by its Monday.
-func weekName(s *school.Snapshot, h horizon, w int) string {
-	if w < 0 || w >= h.weeks {
-		return h.of(w).Time().Format("2 Jan")
-	}
-	if n := termWeek(s, h.of(w)); n > 0 {
-		return fmt.Sprintf("%d (%s)", n, h.of(w).Time().Format("2 Jan"))
-	}
-	return h.of(w).Time().Format("2 Jan")
-}
-
-// termWeek is the week of the term in which a Monday lies, from 1; 0 between terms.
-func termWeek(s *school.Snapshot, monday day.Day) int {
-	for _, t := range s.Terms {
-		if t.StartsOn <= monday+6 && t.EndsOn >= monday {
-			return int(monday-(t.StartsOn-day.Day(t.StartsOn.Weekday()-1)))/7 + 1
-		}
-	}
-	return 0
-}
-
 // Plan lays the season's work on its weeks. Nothing is kept.
 func (r *Room) Plan(ctx context.Context, by journal.Person, in Planning) (Score, error) {
 	s, err := r.Snapshot(ctx, by)
@@ -259,7 +161,7 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 		return Score{}, err
 	}
 	score := d.score(s, out, pinned)
-	score.Settings, score.Own, score.Accepted, score.Moved = set, s.SeasonSet != nil, len(s.Season) > 0, moved
+	score.Lendable, score.Settings, score.Own, score.Accepted, score.Moved = append([]Lendable{}, d.lendable...), set, s.SeasonSet != nil, len(s.Season) > 0, moved
 	return score, nil
 }
 

@@ -4329,6 +4329,15 @@ export interface components {
             /** @description Given back to its owner, sold, lost, … */
             how: string;
         };
+        Lendable: {
+            /**
+             * Format: int64
+             * @description How many are free to lend
+             */
+            free: number;
+            name: string;
+            of: string;
+        };
         Lending: {
             /** Format: uuid */
             loaner_id: string;
@@ -4512,6 +4521,12 @@ export interface components {
             height_cm?: number;
             /** Format: date */
             measured_on: string;
+        };
+        MoreLoaners: {
+            /** Format: int64 */
+            count: number;
+            /** @description Key of a kind and size that the score lists */
+            of: string;
         };
         Move: {
             /** Format: uuid */
@@ -5196,15 +5211,14 @@ export interface components {
         Planning: {
             /** @description Without regard to what was accepted; else that keeps its weeks as far as it still can */
             anew: boolean;
-            /**
-             * Format: int64
-             * @description What if there were so many more of each kind to lend
-             */
-            loaners: number;
+            /** @description What if there were more to lend */
+            loaners?: components["schemas"]["MoreLoaners"][];
             /** @description Weeks that somebody chose */
             pins: components["schemas"]["Pin"][];
             /** @description What the weeks hold; left out for the school's own */
             settings?: components["schemas"]["SeasonSettings"];
+            /** @description What if another trip went in the weeks of these Mondays */
+            trips?: string[];
         };
         Player: {
             ensembles: string[];
@@ -6261,6 +6275,7 @@ export interface components {
         Score: {
             /** @description A plan was accepted */
             accepted: boolean;
+            lendable: components["schemas"]["Lendable"][];
             /**
              * Format: int64
              * @description No plan costs less

@@ -24,7 +24,6 @@ export function Plan() {
   const [refused, setRefused] = useState<string>()
   const ask = (chosenWeeks: Record<string, number>) => ({
     pins: Object.entries(chosenWeeks).map(([id, week]) => ({ id, week })),
-    loaners: 0,
     anew,
     ...(settings ? { settings } : {}),
   })
@@ -169,9 +168,7 @@ export function Plan() {
 const kept = (score: Score): Schemas['SeasonPiece'][] =>
   score.pieces.flatMap((p) => {
     const monday = p.week === null ? undefined : score.weeks[p.week]?.monday
-    return monday
-      ? [{ instrument_id: p.instrument_id, work: p.work, monday, pinned: p.pinned }]
-      : []
+    return monday ? [{ instrument_id: p.instrument_id, work: p.work, monday, pinned: p.pinned }] : []
   })
 
 /** The total in its parts, and how near that is to the best there can be. */

@@ -5,14 +5,25 @@ import { refresh, useMay, useSeason } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
-import { centsOf, money, readable, typedCents } from '../../words'
+import { centsOf, money, nearDay, readable, typedCents } from '../../words'
 import type { Score } from './notes'
 
 type Settings = Schemas['SeasonSettings']
 type Form = Record<
-  'term_minutes' | 'break_minutes' | 'van_every' | 'van_places' | 'van_cents' | 'budget' | 'loaners',
+  | 'term_minutes'
+  | 'break_minutes'
+  | 'van_every'
+  | 'van_places'
+  | 'van_cents'
+  | 'budget'
+  | 'trip'
+  | 'loaner'
+  | 'loaners',
   string
 >
+
+/** What is tried: other weeks, and what is tried once without being kept. */
+type Tried = Required<Pick<Schemas['Planning'], 'settings' | 'loaners' | 'trips'>>
 
 type Props = { score: Score; pins: Schemas['Pin'][]; onTake: (settings: Settings) => void }
 
@@ -29,17 +40,14 @@ export function WhatIf({ score, pins, onTake }: Props) {
       van_places: String(s.van_places),
       van_cents: typedCents(s.van_cents),
       budget: typedCents(s.budget_cents),
-      loaners: '0',
+      trip: '',
+      loaner: '',
+      loaners: '1',
     },
   })
-  const [tried, setTried] = useState<{ settings: Settings; loaners: number }>()
-  const other = useSeason({
-    pins,
-    anew: true,
-    loaners: tried?.loaners ?? 0,
-    ...(tried ? { settings: tried.settings } : {}),
-  })
-  const now = useSeason({ pins, anew: true, loaners: 0, settings: s })
+  const [tried, setTried] = useState<Tried>()
+  const other = useSeason({ pins, anew: true, ...(tried ?? { settings: s }) })
+  const now = useSeason({ pins, anew: true, settings: s })
   const save = useWrite({
     send: (settings: Settings) => take(api.PUT('/api/v1/season/settings', { body: settings })),
     onSuccess: async () => {
@@ -48,7 +56,7 @@ export function WhatIf({ score, pins, onTake }: Props) {
     },
     onError: (problem) => notice.show(problem.message),
   })
-  const read = (f: Form): { settings: Settings; loaners: number } => {
+  const read = (f: Form): Tried => {
     const budget = centsOf(f.budget)
     return {
       settings: {
@@ -59,7 +67,8 @@ export function WhatIf({ score, pins, onTake }: Props) {
         van_cents: centsOf(f.van_cents) ?? 0,
         ...(budget === null ? {} : { budget_cents: budget }),
       },
-      loaners: Number(f.loaners),
+      loaners: f.loaner ? [{ of: f.loaner, count: Number(f.loaners) }] : [],
+      trips: f.trip ? [f.trip] : [],
     }
   }
   const fields = [
@@ -67,7 +76,6 @@ export function WhatIf({ score, pins, onTake }: Props) {
     ['break_minutes', 'Bench minutes in a week of a break'],
     ['van_every', 'Weeks between two trips, 0 for none'],
     ['van_places', 'Places in the van'],
-    ['loaners', 'More loaners of each kind'],
   ] as const
   return (
     <div className="mt-3 grid gap-x-10 gap-y-5 lg:grid-cols-[380px_1fr]">
@@ -99,6 +107,33 @@ export function WhatIf({ score, pins, onTake }: Props) {
             {...register('budget', { validate: readable })}
           />
         </Field>
+        <Field label="Another trip in the week of">
+          <select className="select select-sm w-full" {...register('trip')}>
+            <option value="">none</option>
+            {score.weeks
+              .filter((w) => !w.trip)
+              .map((w) => (
+                <option key={w.monday} value={w.monday}>
+                  {nearDay(w.monday)}
+                </option>
+              ))}
+          </select>
+        </Field>
+        <div className="grid grid-cols-[1fr_80px] gap-2">
+          <Field label="More to lend of">
+            <select className="select select-sm w-full" {...register('loaner')}>
+              <option value="">nothing</option>
+              {score.lendable.map((l) => (
+                <option key={l.of} value={l.of}>
+                  {l.name}, {l.free} free now
+                </option>
+              ))}
+            </select>
+          </Field>
+          <Field label="How many">
+            <input className="input input-sm w-full" type="number" min={0} {...register('loaners')} />
+          </Field>
+        </div>
         <p className="flex gap-2">
           <button className="btn btn-primary btn-sm">Try it</button>
           {may && tried && (
@@ -114,6 +149,9 @@ export function WhatIf({ score, pins, onTake }: Props) {
               Keep it so
             </button>
           )}
+        </p>
+        <p className="quiet text-sm">
+          What is kept are the weeks and the money; the trip and what is lent are tried once. Plan the trip under Shop.
         </p>
         {!score.own_settings && <p className="quiet text-sm">These are usual figures; your school has set none yet.</p>}
       </form>

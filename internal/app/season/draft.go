@@ -1,0 +1,168 @@
+package season
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/season"
+	"solfeggio/internal/store"
+)
+
+// usualSettings are what a school's weeks hold where it has said nothing (from memory).
+var usualSettings = store.SeasonSettings{TermMinutes: 300, BreakMinutes: 240, VanEvery: 3, VanPlaces: 16, VanCents: 2400}
+
+// A draft is a season before it is planned.
+type draft struct {
+	h        horizon
+	pieces   []piece
+	lendable []Lendable
+	in       season.In
+}
+
+// iterations are how often a plan of that many pieces is improved: enough that more moves little (tried on the demo's shape).
+func iterations(pieces int) int { return min(9000, max(200, 12*pieces)) }
+
+const seed = 1
+
+// draft gathers what is coming and what the weeks hold.
+func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot, in Planning) (*draft, store.SeasonSettings, error) {
+	set := usualSettings
+	if s.SeasonSet != nil {
+		set = *s.SeasonSet
+	}
+	if in.Settings != nil {
+		set = *in.Settings
+	}
+	d := &draft{h: horizonOf(s)}
+	err := r.Read(ctx, by, func(tx *store.Tx) error {
+		away, err := r.shop.DaysAway(ctx, tx, s)
+		if err != nil {
+			return err
+		}
+		d.pieces = r.coming(s, d.h, away)
+		return nil
+	})
+	if err != nil {
+		return nil, set, err
+	}
+	d.in = season.In{
+		Weeks: d.h.weeks, Seed: seed, Iterations: iterations(len(d.pieces)), Loaners: map[string]int{}, Trips: trips(s, d.h, set),
+		Budget: []season.Budget{}, WeekName: func(w int) string { return weekName(s, d.h, w) },
+	}
+	for w := range d.h.weeks {
+		minutes := set.TermMinutes * schoolDays(s, d.h.of(w)) / 5
+		if minutes == 0 {
+			minutes = set.BreakMinutes
+		}
+		d.in.BenchMinutes = append(d.in.BenchMinutes, float64(minutes))
+	}
+	if set.BudgetCents != nil {
+		d.in.Budget = append(d.in.Budget, season.Budget{From: 0, To: d.h.weeks - 1, Cents: *set.BudgetCents})
+	}
+	if err := d.lend(s, in.Loaners); err != nil {
+		return nil, set, err
+	}
+	if err := d.drive(in.Trips, set); err != nil {
+		return nil, set, err
+	}
+	for _, p := range d.pieces {
+		d.in.Jobs = append(d.in.Jobs, p.job(s, d.h))
+	}
+	return d, set, nil
+}
+
+// lend counts what may be lent in the place of what goes to a shop, and so many more.
+func (d *draft) lend(s *school.Snapshot, more []MoreLoaners) error {
+	at := map[string]int{}
+	for _, p := range d.pieces {
+		if _, known := at[p.Loaner]; p.Loaner != "" && !known {
+			at[p.Loaner] = len(d.lendable)
+			d.lendable = append(d.lendable, Lendable{Of: p.Loaner, Name: p.of.Named()})
+		}
+	}
+	for _, i := range s.Instruments {
+		if n, wanted := at[loanerKey(i)]; wanted && i.CannotBeHandedOut() == nil {
+			d.lendable[n].Free++
+		}
+	}
+	slices.SortFunc(d.lendable, func(a, b Lendable) int { return strings.Compare(a.Name, b.Name) })
+	for _, l := range d.lendable {
+		d.in.Loaners[l.Of] = l.Free
+	}
+	for n, m := range more {
+		if _, known := d.in.Loaners[m.Of]; !known {
+			return journal.Refuse(fmt.Sprintf("loaners[%d].of", n), "nothing of this kind and size goes to a shop in the season", m.Of)
+		}
+		d.in.Loaners[m.Of] += m.Count
+	}
+	return nil
+}
+
+// drive adds trips in the weeks of some Mondays to those that go anyway.
+func (d *draft) drive(mondays []day.Day, set store.SeasonSettings) error {
+	for n, monday := range mondays {
+		path, week := fmt.Sprintf("trips[%d]", n), int(monday-d.h.monday)/7
+		switch {
+		case monday.Weekday() != 1:
+			return journal.Refuse(path, "is no Monday", monday)
+		case monday < d.h.monday || week >= d.h.weeks:
+			return journal.Refuse(path, "is no week of the season", monday)
+		case slices.ContainsFunc(d.in.Trips, func(t season.Trip) bool { return t.Week == week }):
+			return journal.Refuse(path, "a trip goes in that week already", monday)
+		}
+		d.in.Trips = append(d.in.Trips, season.Trip{Week: week, Places: set.VanPlaces, FixedCents: set.VanCents})
+	}
+	return nil
+}
+
+// trips are the planned ones, and between them those that go every so many weeks.
+func trips(s *school.Snapshot, h horizon, set store.SeasonSettings) []season.Trip {
+	list := []season.Trip{}
+	has := map[int]bool{}
+	for _, t := range s.Trips {
+		if week := int(t.On-h.monday) / 7; t.DrivenAt == nil && t.On >= s.Today && week < h.weeks && !has[week] {
+			has[week] = true
+			list = append(list, season.Trip{Week: week, Places: t.Places, FixedCents: t.FixedCents})
+		}
+	}
+	if set.VanEvery == 0 {
+		return list
+	}
+	last := 0
+	for w := range h.weeks {
+		switch {
+		case has[w]:
+			last = w
+		case w-last >= set.VanEvery:
+			last = w
+			list = append(list, season.Trip{Week: w, Places: set.VanPlaces, FixedCents: set.VanCents})
+		}
+	}
+	return list
+}
+
+// weekName is a week as people call it: by the week of its term, or by its Monday.
+func weekName(s *school.Snapshot, h horizon, w int) string {
+	if w < 0 || w >= h.weeks {
+		return h.of(w).Time().Format("2 Jan")
+	}
+	if n := termWeek(s, h.of(w)); n > 0 {
+		return fmt.Sprintf("%d (%s)", n, h.of(w).Time().Format("2 Jan"))
+	}
+	return h.of(w).Time().Format("2 Jan")
+}
+
+// termWeek is the week of the term in which a Monday lies, from 1; 0 between terms.
+func termWeek(s *school.Snapshot, monday day.Day) int {
+	for _, t := range s.Terms {
+		if t.StartsOn <= monday+6 && t.EndsOn >= monday {
+			return int(monday-(t.StartsOn-day.Day(t.StartsOn.Weekday()-1)))/7 + 1
+		}
+	}
+	return 0
+}
