@@ -156,10 +156,11 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	if !in.Anew {
 		moved = d.keep(s, pinned)
 	}
-	out, err := r.mend(ctx, d, in.Pins, pinned, &moved)
+	out, lost, err := d.mend(ctx, in.Pins, pinned)
 	if err != nil {
 		return Score{}, err
 	}
+	moved = append(moved, lost...)
 	score := d.score(s, out, pinned)
 	score.Lendable, score.Settings, score.Own, score.Accepted, score.Moved = append([]Lendable{}, d.lendable...), set, s.SeasonSet != nil, len(s.Season) > 0, moved
 	return score, nil
@@ -189,24 +190,27 @@ func (d *draft) keep(s *school.Snapshot, pinned map[string]bool) []Lost {
 	return moved
 }
 
-// mend plans, and gives up the weeks of accepted pieces that do not hold any more, one after the other, so that as few as can be are
-// moved. A week that a person chose just now is refused instead, by its place among the pins.
-func (r *Room) mend(ctx context.Context, d *draft, pins []Pin, pinned map[string]bool, moved *[]Lost) (season.Out, error) {
-	for {
-		out, err := season.Plan(ctx, d.in)
-		var pin *season.PinError
-		if err == nil || !errors.As(err, &pin) {
-			return out, err
-		}
-		n := pin.Job
-		piece := d.pieces[n].id
-		if k := slices.IndexFunc(pins, func(p Pin) bool { return p.ID == piece }); k >= 0 {
-			return out, journal.Refuse(fmt.Sprintf("pins[%d].week", k), d.whyNot(n), pins[k].Week)
-		}
-		*moved = append(*moved, Lost{piece, d.whyNot(n)})
-		d.in.Jobs[n].Pin = nil
-		delete(pinned, piece)
+// mend plans, and gives up the weeks of accepted pieces that do not hold any more, so that as few as can be are moved. A week that a person
+// chose just now is refused instead, by its place among the pins.
+func (d *draft) mend(ctx context.Context, pins []Pin, pinned map[string]bool) (season.Out, []Lost, error) {
+	chosen := map[string]int{}
+	for k, p := range pins {
+		chosen[p.ID] = k
 	}
+	must := func(n int) bool { _, now := chosen[d.pieces[n].id]; return now }
+	out, given, err := season.Mend(ctx, d.in, must)
+	var pin *season.PinError
+	if errors.As(err, &pin) {
+		k := chosen[d.pieces[pin.Job].id]
+		return out, nil, journal.Refuse(fmt.Sprintf("pins[%d].week", k), d.whyNot(pin.Job), pins[k].Week)
+	}
+	moved := []Lost{}
+	for _, n := range given {
+		moved = append(moved, Lost{d.pieces[n].id, d.whyNot(n)})
+		d.in.Jobs[n].Pin = nil
+		delete(pinned, d.pieces[n].id)
+	}
+	return out, moved, err
 }
 
 // whyNot says why a piece cannot be in the week to which it is pinned.

@@ -8,7 +8,8 @@ import (
 
 const (
 	benchRounds = 250
-	benchStalls = 12 // rounds without a better bound after which the steps are halved
+	benchCells  = 200_000_000 // in all knapsacks of all rounds, at the most: a second's work or less
+	benchStalls = 12          // rounds without a better bound after which the steps are halved
 )
 
 // tighter is a bound on a plan's cost that takes the jobs of the bench alone for themselves, and all others for themselves: what they may
@@ -74,7 +75,7 @@ func (e *exchange) bound(price []float64) float64 {
 			way[n] = 1 - done[n] + turning*way[n]
 			norm += way[n] * way[n]
 		}
-		if norm == 0 || step < 1e-2 {
+		if norm == 0 || step < 1e-2 || e.looked > benchCells {
 			break
 		}
 		length := step * math.Max(0, planned-value) / norm
@@ -106,11 +107,10 @@ func (e *exchange) fill(week int, jobs []int, worth, done []float64) float64 {
 	}
 	wide := room + 1
 	e.won = slices.Grow(e.won[:0], wide)[:wide]
-	e.taken = slices.Grow(e.taken[:0], len(e.some)*wide)[:len(e.some)*wide]
+	cells := e.cells(len(e.some) * wide)
 	clear(e.won)
-	clear(e.taken)
 	for k, n := range e.some {
-		m, gain, taken := e.minutes[n], float64(e.cents[n][week])-worth[n], e.taken[k*wide:(k+1)*wide]
+		m, gain, taken := e.minutes[n], float64(e.cents[n][week])-worth[n], cells[k*wide:(k+1)*wide]
 		for u := room; u >= m; u-- {
 			if with := e.won[u-m] + gain; with < e.won[u] {
 				e.won[u], taken[u] = with, true
@@ -119,7 +119,7 @@ func (e *exchange) fill(week int, jobs []int, worth, done []float64) float64 {
 	}
 	at := room
 	for k := len(e.some) - 1; k >= 0; k-- {
-		if e.taken[k*wide+at] {
+		if cells[k*wide+at] {
 			done[e.some[k]]++
 			at -= e.minutes[e.some[k]]
 		}

@@ -13,12 +13,13 @@ type exchange struct {
 	minutes []int     // of each job that may be moved so; 0 for the others, which are left where they are
 	cents   [][]int64 // of each of those by week
 
-	// Room to work in: the least cost by minutes of the first week; of a week that is filled, its jobs, what is won by minutes, and which
-	// of them were taken for that.
-	cost  []int64
-	some  []int
-	won   []float64
-	taken []bool
+	// Room to work in: the least cost by minutes of the first week; of a week that is filled, its jobs and what is won by minutes; and
+	// which jobs were taken for that.
+	cost   []int64
+	some   []int
+	won    []float64
+	taken  []bool
+	looked int // cells so far
 }
 
 // never is what a job costs in a week in which it may not begin.
@@ -83,13 +84,13 @@ func (e *exchange) share(a, b int, in [][]int) bool {
 		e.cost[u] = never
 	}
 	e.cost[0] = 0
-	first := make([][]bool, len(jobs)) // whether a job is laid in the first week, by the minutes taken there with it
+	wide := roomA + 1
+	first := e.cells(len(jobs) * wide) // whether a job is laid in the first week, by the minutes taken there with it
 	for k, n := range jobs {
-		first[k] = make([]bool, roomA+1)
 		for u := roomA; u >= 0; u-- {
 			second := min(never, e.cost[u]+e.cents[n][b])
 			if m := e.minutes[n]; u >= m && e.cost[u-m]+e.cents[n][a] < second {
-				first[k][u], second = true, e.cost[u-m]+e.cents[n][a]
+				first[k*wide+u], second = true, e.cost[u-m]+e.cents[n][a]
 			}
 			e.cost[u] = second
 		}
@@ -109,7 +110,7 @@ func (e *exchange) share(a, b int, in [][]int) bool {
 	in[a], in[b] = nil, nil
 	for k := len(jobs) - 1; k >= 0; k-- {
 		n, week := jobs[k], b
-		if first[k][best] {
+		if first[k*wide+best] {
 			week = a
 			best -= e.minutes[n]
 		}
@@ -118,6 +119,14 @@ func (e *exchange) share(a, b int, in [][]int) bool {
 		in[week] = append(in[week], n)
 	}
 	return true
+}
+
+// cells are so many marks to set, none of them set yet.
+func (e *exchange) cells(count int) []bool {
+	e.taken = slices.Grow(e.taken[:0], count)[:count]
+	clear(e.taken)
+	e.looked += count
+	return e.taken
 }
 
 // room is how many whole minutes a week's bench has for some jobs that are laid there, beside all others.

@@ -181,45 +181,86 @@ func (p *problem) take(n int, o *option) {
 	p.chosen[n] = o
 }
 
-// pin places the jobs that are pinned, and leaves them no other week.
-func (p *problem) pin() error {
-	var pinned []int
+// pin places the jobs that are pinned, and leaves them no other week. Those that must hold come first and are refused where they cannot;
+// the pins of the others are given up there.
+func (p *problem) pin(must func(job int) bool) (given []int, err error) {
+	var hard, soft []int
+	before := map[int][]option{}
 	for n, j := range p.Jobs {
 		if j.Pin == nil {
 			continue
 		}
-		p.options[n] = slices.DeleteFunc(p.options[n], func(o option) bool { return o.week != *j.Pin })
-		if len(p.options[n]) == 0 {
-			return p.refuse(n, "breaks a rule of its own")
+		there := slices.DeleteFunc(slices.Clone(p.options[n]), func(o option) bool { return o.week != *j.Pin })
+		switch {
+		case len(there) == 0 && must(n):
+			return nil, p.refuse(n, "breaks a rule of its own")
+		case len(there) == 0:
+			given = append(given, n)
+			continue
+		case must(n):
+			hard = append(hard, n)
+		default:
+			soft = append(soft, n)
 		}
-		p.pinned[n] = true
-		pinned = append(pinned, n)
+		before[n], p.options[n], p.pinned[n] = p.options[n], there, true
 	}
-	furthest := 0
-	if !p.placePinned(pinned, 0, &furthest) {
-		return p.refuse(pinned[furthest], "does not fit beside the others that are pinned")
+	if n, ok := p.place(slices.Concat(hard, soft)); ok {
+		return given, nil
+	} else if len(soft) == 0 {
+		return nil, p.refuse(n, "does not fit beside the others that are pinned")
 	}
-	return nil
-}
-
-func (p *problem) placePinned(pinned []int, at int, furthest *int) bool {
-	if at == len(pinned) {
-		return true
+	if n, ok := p.place(hard); !ok {
+		return nil, p.refuse(n, "does not fit beside the others that are pinned")
 	}
-	*furthest = max(*furthest, at)
-	n := pinned[at]
-	for k := range p.options[n] {
-		o := &p.options[n][k]
-		if ok, _ := p.fits(o); !ok {
+	for _, n := range soft {
+		at := slices.IndexFunc(p.options[n], func(o option) bool { ok, _ := p.fits(&o); return ok })
+		if at < 0 {
+			p.options[n], p.pinned[n] = before[n], false
+			given = append(given, n)
 			continue
 		}
-		p.take(n, o)
-		if p.placePinned(pinned, at+1, furthest) {
+		p.take(n, &p.options[n][at])
+	}
+	slices.Sort(given)
+	return given, nil
+}
+
+// pinTries bounds how many ways to lend something for the pinned jobs are tried.
+const pinTries = 200_000
+
+// place places pinned jobs side by side; where that cannot be, none of them, and it says which one is in the way. Those that can be placed
+// in one way only come first, so that a clash between them is seen at once.
+func (p *problem) place(jobs []int) (inTheWay int, ok bool) {
+	order := slices.Clone(jobs)
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(min(2, len(p.options[a])), min(2, len(p.options[b]))) })
+	furthest, tries := 0, 0
+	var from func(at int) bool
+	from = func(at int) bool {
+		if at == len(order) {
 			return true
 		}
-		p.take(n, nil)
+		furthest = max(furthest, at)
+		n := order[at]
+		for k := range p.options[n] {
+			o := &p.options[n][k]
+			if fits, _ := p.fits(o); !fits {
+				continue
+			}
+			p.take(n, o)
+			if from(at + 1) {
+				return true
+			}
+			p.take(n, nil)
+			if tries++; tries > pinTries {
+				return false
+			}
+		}
+		return false
 	}
-	return false
+	if from(0) {
+		return 0, true
+	}
+	return order[furthest], false
 }
 
 func (p *problem) refuse(n int, because string) error {

@@ -212,17 +212,23 @@ func (p *problem) improve(ctx context.Context, seed int64, iterations int) {
 // How often whole weeks are laid anew by prices instead of a few jobs, and how often the weeks of the bench are shared out.
 const (
 	relayEvery  = 8
-	settleEvery = 1000
+	settleEvery = 3000
+	mostRelaid  = 200 // jobs at once
 )
 
-// someWeeks lists the jobs of a few weeks that follow one another, and those that wait.
+// someWeeks lists the jobs of a few weeks that follow one another, and of those that wait as many as may be laid anew with them.
 func (p *problem) someWeeks(r *rand.Rand, in [][]int) (jobs []int) {
 	from := r.IntN(p.Weeks)
 	for w := from; w < min(p.Weeks, from+1+r.IntN(6)); w++ {
 		jobs = append(jobs, in[w]...)
 	}
-	for n, o := range p.chosen {
-		if o == nil && !p.pinned[n] {
+	first := r.IntN(len(p.Jobs))
+	for k := range p.Jobs {
+		n := (first + k) % len(p.Jobs)
+		if p.chosen[n] == nil && !p.pinned[n] {
+			if len(jobs) >= mostRelaid {
+				break
+			}
 			jobs = append(jobs, n)
 		}
 	}

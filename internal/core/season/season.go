@@ -109,12 +109,19 @@ const exactJobs = 5
 
 // Plan is the calculator plan.season. It ends early when ctx does. Errors name the field by its JSON path.
 func Plan(ctx context.Context, in In) (Out, error) {
+	out, _, err := Mend(ctx, in, func(int) bool { return true })
+	return out, err
+}
+
+// Mend is Plan where only some pins must hold. The others are given up where they cannot, as few as it finds; it says which, by their
+// places in the input.
+func Mend(ctx context.Context, in In, must func(job int) bool) (out Out, given []int, err error) {
 	if err := check(in); err != nil {
-		return Out{}, err
+		return Out{}, nil, err
 	}
 	p := newProblem(in)
-	if err := p.pin(); err != nil {
-		return Out{}, err
+	if given, err = p.pin(must); err != nil {
+		return Out{}, nil, err
 	}
 	exact := len(in.Jobs) <= exactJobs
 	var bound int64
@@ -127,9 +134,9 @@ func Plan(ctx context.Context, in In) (Out, error) {
 		bound = max(bound, p.tighter(ctx))
 	}
 	if err := ctx.Err(); err != nil {
-		return Out{}, err
+		return Out{}, nil, err
 	}
-	out := Out{Parts: p.parts(), Placements: make([]Placement, len(in.Jobs))}
+	out = Out{Parts: p.parts(), Placements: make([]Placement, len(in.Jobs))}
 	out.TotalCents = out.Parts.total()
 	out.LowerBoundCents = out.TotalCents
 	if !exact {
@@ -142,5 +149,5 @@ func Plan(ctx context.Context, in In) (Out, error) {
 			out.Placements[n].Week, out.Placements[n].Loaner = &week, o.loaner
 		}
 	}
-	return out, nil
+	return out, given, nil
 }

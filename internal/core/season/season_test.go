@@ -133,6 +133,39 @@ func TestPlanRefuses(t *testing.T) {
 	}
 }
 
+// Pins that need not hold are given up where they clash, and the others keep their weeks; a clash is seen without trying every way to lend.
+func TestMend(t *testing.T) {
+	one := 1
+	a, b := quiet("a", Bench), quiet("b", Bench)
+	a.Pin, b.Pin = &one, &one
+	in := four(a, b)
+	out, given, err := Mend(ctx, in, func(n int) bool { return n == 1 })
+	require.NoError(t, err)
+	assert.Equal(t, []int{0}, given)
+	assert.Equal(t, 1, *out.Placements[1].Week)
+	assert.NotEqual(t, 1, *out.Placements[0].Week)
+	_, given, err = Mend(ctx, in, func(int) bool { return false })
+	require.NoError(t, err)
+	assert.Equal(t, []int{1}, given)
+	far := 9
+	in.Jobs[0].Pin = &far
+	_, given, err = Mend(ctx, in, func(int) bool { return false })
+	require.NoError(t, err)
+	assert.Equal(t, []int{0}, given, "a week in which it cannot be at all")
+
+	violin := "violin"
+	in = four(b, b)
+	in.Jobs[1].ID, in.Trips[0].Places, in.Loaners = "clash", 60, map[string]int{violin: 60}
+	two := 2
+	for n := range 60 {
+		van := quiet(fmt.Sprint("van ", n), Van)
+		van.Loaner, van.Pin = &violin, &two
+		in.Jobs = append(in.Jobs, van)
+	}
+	_, err = Plan(ctx, in)
+	assert.ErrorContains(t, err, "jobs[1].pin")
+}
+
 // drawn is a season by chance, in which everything is short.
 func drawn(r *rand.Rand, jobs, weeks int) In {
 	in := In{Weeks: weeks, Loaners: map[string]int{"violin": 1, "horn": r.IntN(2)}, Budget: []Budget{}, Seed: 5, Iterations: 200}
@@ -253,7 +286,7 @@ func cost(t *testing.T, in In, out Out) (total int64) {
 func BenchmarkPlan(b *testing.B) {
 	for _, jobs := range []int{400, 2000} {
 		in := drawn(rand.New(rand.NewPCG(3, 3)), jobs, 40)
-		in.Iterations = 4000
+		in.Iterations = 30_000
 		b.Run(fmt.Sprint(jobs), func(b *testing.B) {
 			for b.Loop() {
 				out, err := Plan(ctx, in)
