@@ -10,7 +10,7 @@ import (
 type Words struct {
 	Marks    []Word   `json:"marks" doc:"The gravest first"`
 	Grades   []Word   `json:"grades" doc:"The best first"`
-	Actions  []Word   `json:"actions" doc:"What a finding asks for, the mildest first"`
+	Actions  []Action `json:"actions" doc:"What a finding asks for, the mildest first"`
 	Defaults Defaults `json:"defaults"`
 	CardCode string   `json:"card_code" doc:"What the code of a player's card begins with"`
 }
@@ -20,6 +20,13 @@ type Word struct {
 	Key   string `json:"key"`
 	Words string `json:"words"`
 	Short string `json:"short,omitempty" doc:"Where there is little room; left out for the same"`
+}
+
+// An Action is how what a finding asks for is said.
+type Action struct {
+	Key    string `json:"key"`
+	Words  string `json:"words"`
+	ToShop bool   `json:"to_shop" doc:"A repair shop does it"`
 }
 
 var shortGrades = map[condition.Grade]string{
@@ -52,7 +59,7 @@ func SaidAlike() Words {
 		w.Grades = append(w.Grades, Word{string(g), g.Words(), shortGrades[g]})
 	}
 	for _, a := range condition.Actions {
-		w.Actions = append(w.Actions, Word{string(a), a.Words(), ""})
+		w.Actions = append(w.Actions, Action{string(a), a.Words(), a.NeedsShop()})
 	}
 	return w
 }

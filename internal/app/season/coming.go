@@ -23,12 +23,8 @@ import (
 // atShop is the work of an instrument's open job for a shop.
 const atShop = "shop"
 
-// Only work that comes seldom is planned for the year: what comes every few weeks finds its own minutes.
-const (
-	seldomDays   = 60
-	leastMinutes = 2
-	parting      = " " // between an instrument and its work in the id of a piece
-)
+// parting stands between an instrument and its work in the id of a piece.
+const parting = " "
 
 // horizon is the season: from the Monday of this week to some weeks after the last term, at most a year.
 type horizon struct {
@@ -112,13 +108,10 @@ func (r *Room) comingJob(s *school.Snapshot, i *school.Instrument, away func([]s
 	}
 	p.Work = season.Work{
 		Place: season.Van, Opens: s.Today, Due: due, Late: due + day.Day(wait), Cents: shoproom.Costs(*j), Places: i.Kind.Places(),
-		DaysAway: away(r.shop.TradesOf(*j)), Consequence: jobWeighs * s.ConsequenceWeight(care.Playing), Loaner: loanerKey(i),
+		DaysAway: away(r.shop.TradesOf(*j)), Consequence: season.JobWeighs * s.ConsequenceWeight(care.Playing), Loaner: loanerKey(i),
 	}
 	return p, true
 }
-
-// jobWeighs is how much more a week's wait of a shop's job weighs than of care (our own).
-const jobWeighs = 2
 
 func loanerKey(i *school.Instrument) string { return i.Instrument.Kind + " " + i.Size }
 
@@ -129,14 +122,14 @@ func (r *Room) comingCare(s *school.Snapshot, i *school.Instrument, h horizon, a
 	at := map[string]int{}
 	concerts := concertsOf(s, i)
 	for _, c := range i.Clocks {
-		if c.Of.Who == catalog.Player || c.Of.Who == "section leader" || c.Of.Minutes < leastMinutes {
+		if c.Of.Who == catalog.Player || c.Of.Who == "section leader" || c.Of.Minutes < season.LeastMinutes {
 			continue
 		}
 		if c.Of.Who == catalog.Technician && (i.Rental != nil || i.Job != nil && !i.Job.State.Begun()) {
 			continue // its owner's, or it goes with the job
 		}
 		started, due := c.Started, c.Reading.DueOn
-		for turn := 0; !due.IsZero() && due < h.end() && due-started >= seldomDays; turn++ {
+		for turn := 0; !due.IsZero() && due < h.end() && due-started >= season.SeldomDays; turn++ {
 			name := id(i.ID, c.Routine, turn)
 			n, known := at[name]
 			if !known {

@@ -24,9 +24,6 @@ type draft struct {
 	in       season.In
 }
 
-// iterations are how often a plan of that many pieces is improved: enough that more moves little (tried on the demo's shape).
-func iterations(pieces int) int { return min(9000, max(200, 12*pieces)) }
-
 const seed = 1
 
 // draft gathers what is coming and what the weeks hold.
@@ -51,7 +48,7 @@ func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot,
 		return nil, set, err
 	}
 	d.in = season.In{
-		Weeks: d.h.weeks, Seed: seed, Iterations: iterations(len(d.pieces)), Loaners: map[string]int{}, Trips: trips(s, d.h, set),
+		Weeks: d.h.weeks, Seed: seed, Iterations: season.Iterations(len(d.pieces)), Loaners: map[string]int{}, Trips: trips(s, d.h, set),
 		Budget: []season.Budget{}, WeekName: func(w int) string { return weekName(s, d.h, w) },
 	}
 	for w := range d.h.weeks {

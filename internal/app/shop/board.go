@@ -186,12 +186,6 @@ func (r *Room) row(s *school.Snapshot, i *school.Instrument, j store.Job) JobRow
 	return row
 }
 
-// soonOver is how many days before its end a quote is spoken of, and longWait after how many days an answer is missed (our own).
-const (
-	soonOver = 7
-	longWait = 10
-)
-
 // near is a day that is not far off, in few letters.
 func near(d day.Day) string { return d.Time().Format("Mon 2 Jan") }
 
@@ -205,7 +199,7 @@ func says(s *school.Snapshot, j store.Job) (string, bool) {
 	}
 	switch j.State {
 	case shop.Asked:
-		if j.AskedOn != nil && s.Today-*j.AskedOn >= longWait {
+		if j.AskedOn != nil && s.Today-*j.AskedOn >= shop.AnswerMissedDays {
 			return "no answer for " + days(s.Today-*j.AskedOn), true
 		}
 		return "asked on " + near(*j.AskedOn), false
@@ -216,7 +210,7 @@ func says(s *school.Snapshot, j store.Job) (string, bool) {
 		case ranOut(j.QuoteUntil, s.Today):
 			return "the quote ran out on " + near(*j.QuoteUntil), true
 		}
-		return "the quote holds until " + near(*j.QuoteUntil), *j.QuoteUntil-s.Today <= soonOver
+		return "the quote holds until " + near(*j.QuoteUntil), *j.QuoteUntil-s.Today <= shop.QuotePressesDays
 	case shop.Booked:
 		on := j.FetchedOn
 		if on == nil {

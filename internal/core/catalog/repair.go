@@ -27,6 +27,11 @@ type Repair struct {
 	Cents    int64    `json:"cents" doc:"Usual price, from memory"`
 }
 
+// NeedsShop reports whether a finding's action is a repair shop's: what stops an instrument mostly ends there too.
+func NeedsShop(action string) bool {
+	return slices.Contains([]string{"shop", "shop-now", "stop"}, action)
+}
+
 // bows are mended by those who mend bows, whatever instrument they belong to.
 const bowTrade = "bows"
 
@@ -112,7 +117,7 @@ func (c *Catalog) checkRepairs() error {
 	for i := range c.Kinds {
 		k := &c.Kinds[i]
 		for _, f := range c.FindingsOf(k) {
-			if !slices.Contains([]string{"shop", "shop-now", "stop"}, f.Action) || f.FixesRoutine != "" {
+			if !NeedsShop(f.Action) || f.FixesRoutine != "" {
 				continue
 			}
 			if _, ok := c.Mending(k, f.Code); !ok && len(f.Bench) == 0 {

@@ -39,6 +39,9 @@ func (a Action) DueDays() (int, bool) {
 	return d, ok
 }
 
+// NeedsShop reports whether the action is a repair shop's.
+func (a Action) NeedsShop() bool { return catalog.NeedsShop(string(a)) }
+
 // A Grade says what an instrument is good for.
 type Grade string
 

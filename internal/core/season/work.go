@@ -35,6 +35,18 @@ type Work struct {
 	Loaner      string  // what may be lent meanwhile; empty for nothing
 }
 
+// Only work that comes seldom is planned for the year: what comes every few weeks, or takes no time, finds its own minutes (our own).
+const (
+	SeldomDays   = 60
+	LeastMinutes = 2
+)
+
+// JobWeighs is how much more a week's wait of a shop's job weighs than of care (our own).
+const JobWeighs = 2
+
+// Iterations are how often a season of so many jobs is improved: enough that more moves little (tried on the demo's shape).
+func Iterations(jobs int) int { return min(9000, max(200, 12*jobs)) }
+
 // What weeks cost (our own; the director's weights move the first).
 const (
 	LateCents   = 100. // a week late, times the consequence

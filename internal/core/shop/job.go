@@ -82,6 +82,12 @@ var steps = map[Step]struct {
 	CallOff: {[]State{Wanted, Asked, Quoted, Agreed, Booked}, CalledOff, "call it off"},
 }
 
+// How many days before its end a quote presses, and after how many an answer is missed (our own).
+const (
+	QuotePressesDays = 7
+	AnswerMissedDays = 10
+)
+
 // After is the state to which a step leads. The error says why the step cannot be taken.
 func (s State) After(step Step) (State, error) {
 	way, known := steps[step]

@@ -2303,6 +2303,12 @@ export interface components {
             kind: string;
             routine: string;
         };
+        Action: {
+            key: string;
+            /** @description A repair shop does it */
+            to_shop: boolean;
+            words: string;
+        };
         Alternative: {
             name: string;
             statement: string;
@@ -7432,7 +7438,7 @@ export interface components {
         };
         Words: {
             /** @description What a finding asks for, the mildest first */
-            actions: components["schemas"]["Word"][];
+            actions: components["schemas"]["Action"][];
             /** @description What the code of a player's card begins with */
             card_code: string;
             defaults: components["schemas"]["Defaults"];

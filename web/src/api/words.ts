@@ -2,9 +2,7 @@
 import { createContext, useContext } from 'react'
 import type { Schemas } from './client'
 
-type Word = Schemas['Word']
-
-const said = (list: Word[]) => (key: string) => list.find((w) => w.key === key)?.words ?? key
+const said = (list: { key: string; words: string }[]) => (key: string) => list.find((w) => w.key === key)?.words ?? key
 
 /** Words by their keys. */
 export function wordsOf(words: Schemas['Words']) {
@@ -14,6 +12,8 @@ export function wordsOf(words: Schemas['Words']) {
     grade: said(words.grades),
     gradeShort: (key: string) => words.grades.find((w) => w.key === key)?.short ?? key,
     action: said(words.actions),
+    /** Whether what a finding asks for is done by a repair shop. */
+    toShop: (key: string) => words.actions.some((a) => a.key === key && a.to_shop),
   }
 }
 

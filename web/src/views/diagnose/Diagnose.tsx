@@ -120,17 +120,17 @@ function useReport(id: string) {
   const navigate = useNavigate()
   const notice = useNotice()
   return useWrite({
-    send: ({ code, note, symptom }: { code: string; note: string; symptom?: string }, newID) =>
+    send: ({ code, note, symptom }: { code: string; note: string; symptom?: string; toShop?: boolean }, newID) =>
       take(
         api.POST('/api/v1/instruments/{id}/findings', {
           params: { path: { id } },
           body: { id: newID(), code, note, ...(symptom ? { symptom } : {}) },
         }),
       ),
-    onSuccess: async () => {
+    onSuccess: async (_, { toShop }) => {
       notice.show('It stands in the file.')
       await refresh()
-      void navigate(`/instruments/${id}`)
+      void navigate(`/instruments/${id}${toShop ? '?to-shop=1' : ''}`)
     },
   })
 }
@@ -196,9 +196,10 @@ function Ask({ question, onSay }: { question: Schemas['Question']; onSay: (a: 'y
 }
 
 function End({ id, symptom, end }: { id: string; symptom: string; end: Schemas['End'] }) {
-  const { action } = useWords()
+  const { action, toShop } = useWords()
   const report = useReport(id)
   const may = useMay('inspect')
+  const mayAsk = useMay('change instruments')
   const f = end.finding
   if (end.fixed)
     return (
@@ -230,13 +231,24 @@ function End({ id, symptom, end }: { id: string; symptom: string; end: Schemas['
         </p>
       )}
       {may && (
-        <button
-          className="btn btn-primary mt-3"
-          disabled={report.isPending}
-          onClick={() => report.mutate({ code: f.code, note: '', symptom })}
-        >
-          Put it in the file
-        </button>
+        <p className="mt-3 flex flex-wrap gap-2">
+          <button
+            className="btn btn-primary"
+            disabled={report.isPending}
+            onClick={() => report.mutate({ code: f.code, note: '', symptom })}
+          >
+            Put it in the file
+          </button>
+          {mayAsk && toShop(f.action) && (
+            <button
+              className="btn"
+              disabled={report.isPending}
+              onClick={() => report.mutate({ code: f.code, note: '', symptom, toShop: true })}
+            >
+              And to a shop with it
+            </button>
+          )}
+        </p>
       )}
     </div>
   )

@@ -25,9 +25,11 @@ export default function Instrument() {
   const { mark } = useWords()
   const { id = '' } = useParams()
   const { data: file, error } = useInstrumentFile(id)
-  const routine = useSearchParams()[0].get('routine')
+  const [asked] = useSearchParams()
+  const routine = asked.get('routine')
+  const diagnosed = asked.has('to-shop')
   const [chosen, setPage] = useState<Page | null>(null)
-  const [toShop, setToShop] = useState(false)
+  const [toShop, setToShop] = useState(diagnosed)
   const notice = useNotice()
   const may = useMay('finish care')
   const mayInspect = useMay('inspect')
@@ -133,7 +135,7 @@ export default function Instrument() {
           <b>Not at the school since {fullDay(instrument.gone_on)}:</b> {instrument.gone_how}. Its history stays.
         </p>
       )}
-      {toShop && <ToShop file={file} onClose={() => setToShop(false)} />}
+      {toShop && !file.job && <ToShop file={file} diagnosed={diagnosed} onClose={() => setToShop(false)} />}
       {file.job?.back && (
         <p className="mt-3 border-l-3 border-warning pl-3">
           It is back from the shop.{' '}

@@ -2,19 +2,23 @@ import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
+import { useWords } from '../../api/words'
 import { useWrite } from '../../api/write'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
 
 type Form = { findings: string[]; asks: string }
 
+type Props = { file: Schemas['File']; diagnosed: boolean; onClose: () => void }
+
 /** Makes a job for a repair shop, of what is open on the instrument and in one's own words. */
-export function ToShop({ file, onClose }: { file: Schemas['File']; onClose: () => void }) {
+export function ToShop({ file, diagnosed, onClose }: Props) {
+  const { toShop } = useWords()
   const notice = useNotice()
   const go = useNavigate()
   const { register, handleSubmit } = useForm<Form>({
     defaultValues: {
-      findings: file.findings.filter((f) => ['shop', 'shop-now', 'stop'].includes(f.action)).map((f) => f.id),
+      findings: file.findings.filter((f) => toShop(f.action)).map((f) => f.id),
       asks: '',
     },
   })
@@ -26,7 +30,7 @@ export function ToShop({ file, onClose }: { file: Schemas['File']; onClose: () =
           body: {
             id: job,
             instrument_id: file.instrument.id,
-            origin: f.findings.length > 0 ? 'finding' : 'hand',
+            origin: diagnosed ? 'diagnosis' : f.findings.length > 0 ? 'finding' : 'hand',
             findings: f.findings,
             ...(f.asks.trim() ? { asks: f.asks.trim() } : {}),
           },
