@@ -4,7 +4,10 @@ package e2e
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"fmt"
+	"io"
 	"net"
 	"net/http"
 	"os"
@@ -43,17 +46,44 @@ func binary(t *testing.T) string {
 	return path
 }
 
-// start runs solfeggio serve or demo on a database of its own.
+// start runs solfeggio serve or demo on a database of its own. The demo school is made once, and copied for the others.
 func start(t *testing.T, verb string, now time.Time) *program {
 	t.Helper()
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	p := &program{t: t, address: l.Addr().String()}
-	require.NoError(t, l.Close())
-	p.line, p.database = through(t, pgtest.New(t))
+	database := ""
+	if verb == "demo" {
+		database = pgtest.NewFrom(t, fmt.Sprintf("demo_%s_%d", digestOf(t, binary(t)), now.Unix()), func(address string) {
+			first := &program{t: t, address: freeAddress(t), database: address}
+			first.run(verb, now)
+			first.kill()
+		})
+	} else {
+		database = pgtest.New(t)
+	}
+	p := &program{t: t, address: freeAddress(t)}
+	p.line, p.database = through(t, database)
 	p.run(verb, now)
 	t.Cleanup(p.kill)
 	return p
+}
+
+func freeAddress(t *testing.T) string {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	require.NoError(t, l.Close())
+	return l.Addr().String()
+}
+
+// digestOf tells one build of the program from another.
+func digestOf(t *testing.T, path string) string {
+	t.Helper()
+	file, err := os.Open(path)
+	require.NoError(t, err)
+	defer file.Close()
+	sum := sha256.New()
+	_, err = io.Copy(sum, file)
+	require.NoError(t, err)
+	return hex.EncodeToString(sum.Sum(nil))[:12]
 }
 
 func (p *program) environment(now time.Time) []string {

@@ -355,9 +355,9 @@ func TestLending(t *testing.T) {
 	undone, err = h.Undo(ctx, h.director, school.Undo{Events: lent.Events})
 	require.NoError(t, err)
 	assert.Empty(t, undone.Stays)
-	assert.True(t, h.listed("VN-01").Played)
+	assert.True(t, h.listed("VN-01").ClassSet)
 	assert.Empty(t, h.listed("VN-01").Held)
-	assert.False(t, h.listed("VN-02").Played)
+	assert.False(t, h.listed("VN-02").ClassSet)
 }
 
 func TestFindingsCannotLeaveTheirSchool(t *testing.T) {

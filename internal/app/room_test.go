@@ -11,6 +11,7 @@ import (
 
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/app/today"
@@ -111,7 +112,12 @@ func TestStocktake(t *testing.T) {
 	h := newHouse(t)
 	h.bring(trumpets)
 	h.shelf("Store", "A", 4)
-	_, err := h.Inventory.BeginStocktake(ctx, h.director, uuid.New(), "Cellar")
+	h.roster("external_id,given_name,family_name,ensembles,instrument\np1,Ode,Marchetti,Wind band,trumpet\n", nil)
+	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{
+		Pairs: []school.Pair{{PlayerID: h.player("Ode Marchetti").ID, InstrumentID: h.id("TR-04")}},
+	})
+	require.NoError(t, err)
+	_, err = h.Inventory.BeginStocktake(ctx, h.director, uuid.New(), "Cellar")
 	assert.Equal(t, "room", fault(t, err, journal.Invalid).Fields[0].Path)
 	count, err := h.Inventory.BeginStocktake(ctx, h.director, uuid.New(), "Store")
 	require.NoError(t, err)

@@ -27,6 +27,16 @@ const (
 // template, the others are copies of it.
 func New(t testing.TB) string {
 	t.Helper()
+	// The template is made afresh when the migrations have changed.
+	return NewFrom(t, "schema_"+store.MigrationsSum()[:12], func(address string) {
+		require.NoError(t, store.Migrate(context.Background(), address))
+	})
+}
+
+// NewFrom is New on a template of one's own, which is filled once and stays for as long as its name. The name begins with what it is of, up
+// to the first underscore; an older template of that is dropped.
+func NewFrom(t testing.TB, name string, fill func(address string)) string {
+	t.Helper()
 	server := os.Getenv(variable)
 	if server == "" {
 		t.Fatalf("%s is not set: run make test, or export %s=$(scripts/postgres start test)", variable, variable)
@@ -38,34 +48,56 @@ func New(t testing.TB) string {
 	conn, err := admin.Conn(ctx)
 	require.NoError(t, err)
 	defer conn.Close()
-	_, err = conn.ExecContext(ctx, `SELECT pg_advisory_lock($1)`, lockKey)
+	of, _, _ := strings.Cut(name, "_")
+	_, err = conn.ExecContext(ctx, `SELECT pg_advisory_lock($1, hashtext($2))`, lockKey, of)
 	require.NoError(t, err)
-	defer conn.ExecContext(ctx, `SELECT pg_advisory_unlock($1)`, lockKey) //nolint:errcheck // closing unlocks too
+	defer conn.ExecContext(ctx, `SELECT pg_advisory_unlock($1, hashtext($2))`, lockKey, of) //nolint:errcheck // closing unlocks too
 
-	// The template is made afresh when the migrations have changed.
-	source := template + "_" + store.MigrationsSum()[:12]
+	source := template + "_" + name
 	var made bool
 	require.NoError(
 		t,
 		conn.QueryRowContext(ctx, `SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1 AND datistemplate)`, source).Scan(&made),
 	)
 	if !made {
-		_, err = conn.ExecContext(ctx, `DROP DATABASE IF EXISTS `+source+` WITH (FORCE)`)
-		require.NoError(t, err)
+		dropTemplates(t, conn, template+"_"+of)
 		_, err = conn.ExecContext(ctx, `CREATE DATABASE `+source)
 		require.NoError(t, err)
-		require.NoError(t, store.Migrate(ctx, at(t, server, source)))
+		fill(at(t, server, source))
+		_, err = conn.ExecContext(ctx, `SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1`, source)
+		require.NoError(t, err)
 		_, err = conn.ExecContext(ctx, `ALTER DATABASE `+source+` IS_TEMPLATE true`)
 		require.NoError(t, err)
 	}
-	name := "test_" + strings.ReplaceAll(uuid.NewString(), "-", "")
-	_, err = conn.ExecContext(ctx, fmt.Sprintf(`CREATE DATABASE %s TEMPLATE %s`, name, source))
+	copied := "test_" + strings.ReplaceAll(uuid.NewString(), "-", "")
+	_, err = conn.ExecContext(ctx, fmt.Sprintf(`CREATE DATABASE %s TEMPLATE %s`, copied, source))
 	require.NoError(t, err)
 	t.Cleanup(func() {
-		_, err := admin.ExecContext(ctx, `DROP DATABASE IF EXISTS `+name+` WITH (FORCE)`)
+		_, err := admin.ExecContext(ctx, `DROP DATABASE IF EXISTS `+copied+` WITH (FORCE)`)
 		require.NoError(t, err)
 	})
-	return at(t, server, name)
+	return at(t, server, copied)
+}
+
+// dropTemplates drops the templates of something that is made afresh now.
+func dropTemplates(t testing.TB, conn *sql.Conn, prefix string) {
+	t.Helper()
+	ctx := context.Background()
+	rows, err := conn.QueryContext(ctx, `SELECT datname FROM pg_database WHERE starts_with(datname, $1)`, prefix)
+	require.NoError(t, err)
+	var names []string
+	for rows.Next() {
+		var name string
+		require.NoError(t, rows.Scan(&name))
+		names = append(names, name)
+	}
+	require.NoError(t, rows.Err())
+	for _, name := range names {
+		_, err = conn.ExecContext(ctx, `ALTER DATABASE `+name+` IS_TEMPLATE false`)
+		require.NoError(t, err)
+		_, err = conn.ExecContext(ctx, `DROP DATABASE `+name+` WITH (FORCE)`)
+		require.NoError(t, err)
+	}
 }
 
 // Open is New with a pool on it.

@@ -136,7 +136,7 @@ func (r *Room) Leave(ctx context.Context, by journal.Person, id uuid.UUID, in Le
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		if i.Habit != nil {
+		if i.InHands() {
 			return journal.Changed{}, &journal.Fault{
 				Kind:    journal.Conflict,
 				Message: i.Tag + " is in a player's hands. Take it back first.",

@@ -153,7 +153,7 @@ func counted(s *school.Snapshot, ctx context.Context, tx *store.Tx, id uuid.UUID
 			continue
 		}
 		switch {
-		case i.Habit == nil:
+		case !i.InHands():
 			out.Expected++
 			if !seen[i.Tag] {
 				out.Missing = append(out.Missing, Unseen{i.ID, i.Tag, i.Kind.Name, i.Slot})
@@ -171,7 +171,7 @@ func seenAt(i *school.Instrument, room, slot string) SeenState {
 		return OtherRoom
 	case slot != "" && slot != i.Slot:
 		return OtherSlot
-	case i.Habit != nil:
+	case i.InHands():
 		return ReturnedEarly
 	}
 	return InPlace

@@ -75,7 +75,7 @@ func (r *Room) Walls(ctx context.Context, by journal.Person) ([]Wall, error) {
 	}
 	for _, i := range s.Instruments {
 		w := room(i.Room)
-		if i.Habit == nil {
+		if !i.InHands() {
 			w.Here++
 		} else {
 			w.Out++

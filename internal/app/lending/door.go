@@ -93,6 +93,13 @@ func (r *Room) GoOut(
 	if err := r.mayGoOut(ctx, tx, s, id, habit.PlayerID); err != nil {
 		return err
 	}
+	if at, err := tx.AssignmentOn(ctx, id, s.Today); err != nil {
+		return err
+	} else if at != nil { // a class set's, or else it might not go out
+		if err := endYesterday(ctx, tx, *at, s.Today); err != nil {
+			return err
+		}
+	}
 	if err := tx.PutAssignment(ctx, habit.Assignment(uuid.Must(uuid.NewV7()), id, s.Today)); err != nil {
 		return err
 	}
@@ -264,7 +271,19 @@ func (r *Room) undoGoingOut(ctx context.Context, tx *store.Tx, s *school.Snapsho
 			return err
 		}
 	}
-	return endYesterday(ctx, tx, *at, s.Today)
+	if err := endYesterday(ctx, tx, *at, s.Today); err != nil || d.ClassSet == nil {
+		return err
+	}
+	return tx.PutAssignment(ctx, d.ClassSet.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
+}
+
+// classSetOf is how an instrument is played in a class set, nil where it is in none.
+func classSetOf(i *school.Instrument) *school.Habit {
+	if i == nil || i.Habit == nil || i.InHands() {
+		return nil
+	}
+	habit := school.HabitOf(i.Habit)
+	return &habit
 }
 
 // endYesterday ends an assignment before today; one that began today was never lived through and goes altogether.

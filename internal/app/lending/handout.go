@@ -108,7 +108,7 @@ func (r *Room) give(
 		tx,
 		by,
 		store.Event{What: store.HandedOut, Instrument: &i.ID},
-		school.HandedOutDetail{PlayerID: &p.ID, HandOver: &h.ID},
+		school.HandedOutDetail{PlayerID: &p.ID, HandOver: &h.ID, ClassSet: classSetOf(i)},
 	)
 }
 

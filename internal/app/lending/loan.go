@@ -54,7 +54,9 @@ func (r *Room) inPlace(
 	habit school.Habit,
 	back uuid.UUID,
 ) (uuid.UUID, error) {
-	return r.goesOut(ctx, tx, by, s, loaner, school.HandedOutDetail{PlayerID: habit.PlayerID, Habit: &habit, LentFor: &back})
+	return r.goesOut(ctx, tx, by, s, loaner, school.HandedOutDetail{
+		PlayerID: habit.PlayerID, Habit: &habit, LentFor: &back, ClassSet: classSetOf(s.ByID[loaner]),
+	})
 }
 
 // goesOut lets an instrument be played as d says, and records it.

@@ -57,7 +57,7 @@ func (r *Room) ReturnSheet(ctx context.Context, by journal.Person, id uuid.UUID)
 	if err != nil {
 		return ReturnSheet{}, err
 	}
-	if i.Habit == nil {
+	if !i.InHands() {
 		return ReturnSheet{}, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is in nobody's hands."}
 	}
 	out := ReturnSheet{

@@ -143,7 +143,7 @@ func passOn(s *school.Snapshot, who []Outgrowing) (short map[[2]string]int) {
 	}
 	for _, i := range s.Instruments {
 		switch {
-		case i.Habit != nil:
+		case i.InHands():
 		case i.Away():
 			add(i, max(s.Today, *i.Job.ExpectedOn)+fit.TurnoverDays, "")
 		case i.Hold != nil || i.Bench != nil:

@@ -11,6 +11,10 @@ import (
 	"solfeggio/internal/store"
 )
 
+// InHands reports whether a named player has the instrument. A class set that is played in ensembles by nobody named is not: it stands in
+// its slot and can be handed out.
+func (i *Instrument) InHands() bool { return i.Habit != nil && i.Habit.Player != nil }
+
 // CannotBeHandedOut says why an instrument must not go into anybody's hands now.
 func (i *Instrument) CannotBeHandedOut() error {
 	switch {
@@ -30,7 +34,7 @@ func (i *Instrument) CannotBeHandedOut() error {
 				i.Care.Stopped,
 			),
 		}
-	case i.Habit != nil:
+	case i.InHands():
 		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s is in somebody's hands already.", i.Tag)}
 	case i.Bench != nil:
 		return &journal.Fault{
@@ -63,11 +67,14 @@ func (s *Snapshot) YearEnd() *day.Day {
 	return last
 }
 
+// Spare reports whether an instrument can be lent: nobody plays it, and nothing holds it.
+func (i *Instrument) Spare() bool { return i.Habit == nil && i.CannotBeHandedOut() == nil }
+
 // LoanerFor finds a free instrument of the same kind and size that can be played, the soundest first, but for those taken; nil for none.
 func (s *Snapshot) LoanerFor(i *Instrument, taken map[uuid.UUID]bool) *Instrument {
 	var best *Instrument
 	for _, free := range s.Instruments {
-		if free.Instrument.Kind != i.Instrument.Kind || free.Size != i.Size || taken[free.ID] || free.CannotBeHandedOut() != nil {
+		if free.Instrument.Kind != i.Instrument.Kind || free.Size != i.Size || taken[free.ID] || !free.Spare() {
 			continue
 		}
 		if best == nil || len(free.Findings) < len(best.Findings) {

@@ -28,6 +28,7 @@ type Listed struct {
 	Drawing   string          `json:"drawing"`
 	Mark      Mark            `json:"mark" enum:"ready,opens,due,late,player,held,shop,stopped" doc:"The one mark that says how it stands"`
 	Played    bool            `json:"played" doc:"It is in a player's hands"`
+	ClassSet  bool            `json:"class_set" doc:"It is played in ensembles by nobody named, and stands in its slot"`
 	Holder    string          `json:"holder" doc:"Name of the player who has it; empty when nobody is named"`
 	Grade     condition.Grade `json:"grade" enum:"concert,class,limping,silent"`
 	Stopped   string          `json:"stopped,omitempty" doc:"What stops it"`
@@ -47,8 +48,9 @@ type Listed struct {
 func (s *Snapshot) Listed(i *Instrument) Listed {
 	l := Listed{
 		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.Kind.Name, Section: i.Kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model,
-		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.Kind.Drawing, Played: i.Habit != nil,
-		Grade: i.Triage.Grade, Stopped: i.Care.Stopped, Rented: i.Rental != nil, AtShop: i.Away(),
+		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.Kind.Drawing, Played: i.InHands(),
+		ClassSet: i.Habit != nil && !i.InHands(),
+		Grade:    i.Triage.Grade, Stopped: i.Care.Stopped, Rented: i.Rental != nil, AtShop: i.Away(),
 	}
 	switch {
 	case i.ComesIn():

@@ -83,7 +83,7 @@ func (d *draft) lend(s *school.Snapshot, more []MoreLoaners) error {
 		}
 	}
 	for _, i := range s.Instruments {
-		if n, wanted := at[loanerKey(i)]; wanted && i.CannotBeHandedOut() == nil {
+		if n, wanted := at[loanerKey(i)]; wanted && i.Spare() {
 			d.lendable[n].Free++
 		}
 	}

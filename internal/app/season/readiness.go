@@ -203,7 +203,7 @@ func (r *Room) without(s *school.Snapshot, p store.Player, e store.Ensemble, on 
 	for _, i := range s.Instruments {
 		size := school.SizeOf(p)
 		fits := size == nil || i.Size == "" || i.Size == size.Size
-		if i.Instrument.Kind == p.Kind && fits && !lent[i.ID] && i.CannotBeHandedOut() == nil {
+		if i.Instrument.Kind == p.Kind && fits && !lent[i.ID] && i.Spare() {
 			lent[i.ID] = true
 			today := s.Today
 			n.InstrumentID, n.Way, n.By, n.InTime = &i.ID, "hand out "+i.Tag, &today, true

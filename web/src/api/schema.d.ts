@@ -4375,6 +4375,8 @@ export interface components {
         };
         Listed: {
             at_shop: boolean;
+            /** @description It is played in ensembles by nobody named, and stands in its slot */
+            class_set: boolean;
             drawing: string;
             /** Format: int64 */
             due: number;
