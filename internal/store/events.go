@@ -13,6 +13,7 @@ import (
 // What an event says happened.
 const (
 	Imported          = "imported"
+	InstrumentAdded   = "instrument-added"
 	InstrumentChanged = "instrument-changed"
 	CareDone          = "care-done"
 	Undone            = "undone"

@@ -171,6 +171,26 @@ func (s *server) instrumentRoutes() {
 		DryRun  bool   `query:"dry_run"`
 		RawBody []byte `contentType:"text/csv"`
 	}
+	handle(
+		s,
+		operation("kinds", http.MethodGet, "/kinds", "Kinds of which an instrument can be added, in score order"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]inventory.Addable], error) {
+			list, err := s.app.Inventory.Addables(ctx, by)
+			return out[[]inventory.Addable]{list}, err
+		},
+	)
+	type addIn struct {
+		Repeatable
+		Body inventory.Adding
+	}
+	handle(
+		s,
+		operation("add-instrument", http.MethodPost, "/instruments", "Add an instrument"),
+		func(ctx context.Context, by journal.Person, in *addIn) (out[journal.Changed], error) {
+			changed, err := s.app.Inventory.Add(ctx, by, in.Body)
+			return out[journal.Changed]{changed}, err
+		},
+	)
 	in := operation("import-instruments", http.MethodPost, "/instruments.csv", "Import instruments, all or nothing")
 	in.MaxBodyBytes = formats.MaxTableBytes + 1024
 	handle(s, in, func(ctx context.Context, by journal.Person, in *importIn) (out[inventory.ImportReport], error) {

@@ -296,6 +296,7 @@ var recipes = map[string]recipe{
 	"hand-over":          {body: `{"id":"{new}","player_id":"{ilse}","instrument_id":"{free}","signature":{"how":"later"}}`},
 	"sign":               {id: "{handover}", body: `{"how":"paper","by":"R. Marchetti"}`},
 	"import-instruments": {body: "tag,kind\nVN-77,violin\n"},
+	"add-instrument":     {body: `{"id":"{new}","kind":"violin","tag":"VN-78","size":"4/4"}`},
 	"change-instrument": {
 		id:   "{free}",
 		body: `{"instrument":{free instrument},"habit":{"ensembles":[],"practice_minutes_per_week":60,"practice_days_per_week":5,"vacation_share":0.25,"heavy_sweat":false,"players":1}}`,

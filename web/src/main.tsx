@@ -10,6 +10,7 @@ import { applyTheme, chosenTheme } from './shell/theme'
 
 const Today = lazy(() => import('./views/today/Today'))
 const Room = lazy(() => import('./views/room/Room'))
+const Add = lazy(() => import('./views/room/Add'))
 const Instrument = lazy(() => import('./views/instrument/Instrument'))
 const Check = lazy(() => import('./views/check/Check'))
 const Diagnose = lazy(() => import('./views/diagnose/Diagnose'))
@@ -45,6 +46,7 @@ createRoot(root).render(
             <Routes>
               <Route path="/" element={<Today />} />
               <Route path="/room" element={<Room />} />
+              <Route path="/room/add" element={<Add />} />
               <Route path="/instruments/:id" element={<Instrument />} />
               <Route path="/instruments/:id/check" element={<Check />} />
               <Route path="/instruments/:id/diagnose" element={<Diagnose />} />

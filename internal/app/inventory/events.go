@@ -1,8 +1,11 @@
 package inventory
 
 import (
+	"context"
+
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
 )
@@ -16,9 +19,18 @@ type NotFoundDetail struct {
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
+	undo := func(ctx context.Context, tx *store.Tx, u school.Undoing, _ struct{}) ([]string, error) {
+		return nil, r.undoAdding(ctx, tx, u)
+	}
 	school.Register(r.Schools, school.EventKind[struct{}]{
-		Name:     store.Imported,
+		Name: store.Imported, Need: journal.MayChangeInstruments,
 		Sentence: func(struct{}, school.Told) string { return "Came in with an import" },
+		Undo:     undo,
+	})
+	school.Register(r.Schools, school.EventKind[struct{}]{
+		Name: store.InstrumentAdded, Need: journal.MayChangeInstruments,
+		Sentence: func(struct{}, school.Told) string { return "Added to the school's instruments" },
+		Undo:     undo,
 	})
 	school.Register(r.Schools, school.EventKind[NotFoundDetail]{
 		Name: store.NotFound,

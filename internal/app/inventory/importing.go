@@ -59,6 +59,7 @@ type ImportReport struct {
 	NoHistory    int             `json:"no_history" doc:"Instruments without care_from and last: columns, whose clocks begin today"`
 	Faults       []formats.Fault `json:"faults" doc:"With even one, nothing is imported"`
 	DryRun       bool            `json:"dry_run"`
+	Events       []uuid.UUID     `json:"events" doc:"Of what was added, to undo it; what was changed stays changed"`
 }
 
 // Import reads instruments from a CSV file, all or nothing. A dry run does everything but keep it.
@@ -69,7 +70,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, file io.Reader, dr
 	table, faults, err := formats.ReadTable(file)
 	var whole formats.Fault
 	if errors.As(err, &whole) {
-		return ImportReport{Faults: []formats.Fault{whole}, NewEnsembles: []string{}, DryRun: dryRun}, nil
+		return ImportReport{Faults: []formats.Fault{whole}, NewEnsembles: []string{}, DryRun: dryRun, Events: []uuid.UUID{}}, nil
 	}
 	if err != nil {
 		return ImportReport{}, err
@@ -125,7 +126,7 @@ type importer struct {
 
 func newImporter(a *Room, s *school.Snapshot, by journal.Person) *importer {
 	im := &importer{
-		app: a, snapshot: s, by: by, report: ImportReport{NewEnsembles: []string{}, Faults: []formats.Fault{}},
+		app: a, snapshot: s, by: by, report: ImportReport{NewEnsembles: []string{}, Faults: []formats.Fault{}, Events: []uuid.UUID{}},
 		last: map[string][]clocks.Key{}, tags: map[string]int{}, here: map[string]*school.Instrument{}, left: map[string]bool{},
 	}
 	for _, i := range s.Instruments {
@@ -374,9 +375,11 @@ func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
 	if err := tx.InsertInstrument(ctx, i); err != nil {
 		return err
 	}
-	if _, err := im.app.Record(ctx, tx, im.by, store.Event{What: store.Imported, Instrument: &i.ID}, i); err != nil {
+	event, err := im.app.Record(ctx, tx, im.by, store.Event{What: store.Imported, Instrument: &i.ID}, i)
+	if err != nil {
 		return err
 	}
+	im.report.Events = append(im.report.Events, event)
 	if r.Habit != nil {
 		// It is taken to have been played like this for as long as its care is known.
 		from := i.CareFrom

@@ -100,7 +100,7 @@ func (all *Schools) CanBeUndone(e store.Event) bool {
 
 // Undo names the events to take back.
 type Undo struct {
-	Events []uuid.UUID `json:"events" minItems:"1" maxItems:"500"`
+	Events []uuid.UUID `json:"events" minItems:"1" maxItems:"5000"`
 }
 
 // Undone names the events that took them back.

@@ -440,7 +440,8 @@ export interface paths {
         /** All instruments in score order */
         get: operations["instruments"];
         put?: never;
-        post?: never;
+        /** Add an instrument */
+        post: operations["add-instrument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -851,6 +852,23 @@ export interface paths {
         };
         /** Why a clock stands where it does */
         get: operations["why"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kinds of which an instrument can be added, in score order */
+        get: operations["kinds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2308,6 +2326,42 @@ export interface components {
             /** @description A repair shop does it */
             to_shop: boolean;
             words: string;
+        };
+        Addable: {
+            /** @description The usual one first */
+            bodies: components["schemas"]["Choice"][];
+            key: string;
+            name: string;
+            /** @description After those that the school has of it; empty where it has none */
+            next_tag: string;
+            section: string;
+            sizes: string[];
+        };
+        Adding: {
+            /** Format: date */
+            acquired_on?: string;
+            /** @description Key of its material; the kind's usual one when left out */
+            body?: string;
+            /**
+             * Format: date
+             * @description Where its clocks begin; today when left out
+             */
+            care_from?: string;
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            kind: string;
+            maker?: string;
+            model?: string;
+            /** Format: int64 */
+            price_cents?: number;
+            room?: string;
+            serial?: string;
+            size?: string;
+            slot?: string;
+            tag: string;
         };
         Alternative: {
             name: string;
@@ -3856,6 +3910,8 @@ export interface components {
             /** Format: int64 */
             changed: number;
             dry_run: boolean;
+            /** @description Of what was added, to undo it; what was changed stays changed */
+            events: string[];
             /** @description With even one, nothing is imported */
             faults: components["schemas"]["Fault"][];
             /** @description Ensembles that the file names and the school does not have yet */
@@ -9770,6 +9826,96 @@ export interface operations {
             };
         };
     };
+    "add-instrument": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adding"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "export-instruments": {
         parameters: {
             query?: never;
@@ -12213,6 +12359,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Why"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Addable"][];
                 };
             };
             /** @description Unauthorized */

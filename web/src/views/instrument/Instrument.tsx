@@ -115,7 +115,10 @@ export default function Instrument() {
             ['body ', file.bodies.find((b) => b.key === instrument.body)?.name],
             ['', [instrument.room, instrument.slot].filter(Boolean).join(' ')],
             ['in the hands of ', listed.holder],
-            [listed.class_set ? 'a class set, nobody named has it: plays in ' : 'plays in ', listed.ensembles.join(', ')],
+            [
+              listed.class_set ? 'a class set, nobody named has it: plays in ' : 'plays in ',
+              listed.ensembles.join(', '),
+            ],
             ['due back ', file.hand_over?.due_back_on && fullDay(file.hand_over.due_back_on)],
             ['rented from ', file.rental?.owner],
             ['goes back by ', file.rental?.return_by && fullDay(file.rental.return_by)],

@@ -23,6 +23,7 @@ const wayNames = { wall: 'Wall', score: 'Score order', list: 'List' }
 export default function Room() {
   const { data: instruments, error } = useInstruments()
   const { data: walls } = useWalls()
+  const may = useMay('change instruments')
   const [params, setParams] = useSearchParams()
   const way = ways.find((w) => w === params.get('as')) ?? 'wall'
   const wall = walls?.find((w) => w.room === params.get('room')) ?? walls?.[0]
@@ -36,10 +37,15 @@ export default function Room() {
       <section>
         <h1>Room</h1>
         <p className="mt-3">
-          No instrument yet.{' '}
+          No instrument yet. Bring them in{' '}
           <Link className="link" to="/settings/instruments">
-            Bring them in from a CSV file.
+            from a CSV file
+          </Link>{' '}
+          or{' '}
+          <Link className="link" to="/room/add">
+            add the first one by hand
           </Link>
+          .
         </p>
       </section>
     )
@@ -89,6 +95,11 @@ export default function Room() {
           >
             Stocktake
           </Link>
+          {may && (
+            <Link className="btn btn-outline btn-primary btn-sm" to="/room/add">
+              Add
+            </Link>
+          )}
         </span>
       </div>
       <Shelves way={way} wall={wall} walls={walls} instruments={instruments} />

@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useNotice } from '../../shell/notice'
 import { count } from '../../words'
 
 const megabytes = 5
@@ -10,6 +11,7 @@ const megabytes = 5
 /** Instruments from and to a CSV file. The dry run comes first and changes nothing. */
 export function InstrumentFileSettings() {
   const may = useMay('change instruments')
+  const notice = useNotice()
   const [file, setFile] = useState<File | null>(null)
   const send = useWrite({
     send: async ({ file, dry }: { file: File; dry: boolean }) => {
@@ -25,7 +27,9 @@ export function InstrumentFileSettings() {
       )
     },
     onSuccess: async (report) => {
-      if (!report.dry_run) await refresh()
+      if (report.dry_run) return
+      if (report.events.length > 0) notice.show(`${count(report.added, 'instrument')} came in.`, report.events)
+      await refresh()
     },
   })
   const report = send.data
@@ -38,7 +42,12 @@ export function InstrumentFileSettings() {
           A CSV file in UTF-8 with a line for each instrument. It needs the columns <b>tag</b> and <b>kind</b>; it may
           have size, body, maker, model, serial, room, slot, acquired_on, price, bow_value, care_from, notes, ensembles
           (divided by |), practice_minutes_per_week, practice_days_per_week, players, heavy_sweat, and the day on which
-          care was last done, such as last:bow-rehair. A tag that is known already is changed, not doubled.
+          care was last done, such as last:bow-rehair. A tag that is known already is changed, not doubled. A single one
+          is{' '}
+          <Link className="link" to="/room/add">
+            added by hand
+          </Link>
+          .
         </p>
         <p className="mt-1 text-sm">
           <a className="link" href="/example-instruments.csv" download>
