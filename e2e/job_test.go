@@ -91,6 +91,17 @@ func TestADirectorsFirstDay(t *testing.T) {
 	b.clickIn(orchestra, "button", "Save")
 	b.see("Saved.")
 
+	// One more comes by hand, and was a mistake.
+	b.visit("/room/add")
+	b.fill("What it is", "violin")
+	b.click("button", "Use the next tag, VN-03")
+	b.fill("Size", "3/4")
+	b.click("button", "Add it")
+	b.see("VN-03 is one of the school’s instruments now.")
+	assert.Equal(t, "Add an instrument · Solfeggio", b.text("document.title"))
+	b.click("button", "Undo")
+	b.see("Undone.")
+
 	// Today: what is due, with its reason.
 	b.click("link", "Today")
 	b.see("Change the string: E string 207 days, due 28 Oct")

@@ -2,6 +2,7 @@ package web
 
 import (
 	"io/fs"
+	"mime"
 	"net/http"
 	"path"
 	"strings"
@@ -11,10 +12,12 @@ import (
 
 func isAPI(p string) bool { return strings.HasPrefix(p, "/api/") }
 
-// serveFiles serves the front end: its files by name, and its page for every other address, because the page does
+// serveFiles serves the front end: its files by name, and its page for every other address that is no file's, because the page does
 // the routing.
 func serveFiles(engine *gin.Engine, files fs.FS) {
 	server := http.FileServerFS(files)
+	_ = mime.AddExtensionType(".webmanifest", "application/manifest+json") // fails only on a malformed type
+	engine.GET("/favicon.ico", func(c *gin.Context) { c.Redirect(http.StatusMovedPermanently, "/icon.svg") })
 	engine.NoMethod(func(c *gin.Context) {
 		writeProblem(c.Writer, http.StatusMethodNotAllowed, "This address does not take "+c.Request.Method+".")
 	})
@@ -30,6 +33,10 @@ func serveFiles(engine *gin.Engine, files fs.FS) {
 				c.Header("Cache-Control", "public, max-age=31536000, immutable") // their names change with their contents
 			}
 			server.ServeHTTP(c.Writer, c.Request)
+			return
+		}
+		if path.Ext(name) != "" { // no page of ours ends like a file
+			c.String(http.StatusNotFound, "There is no such file.\n")
 			return
 		}
 		page, err := fs.ReadFile(files, "index.html")

@@ -173,6 +173,8 @@ func TestHeadersFilesAndUnknownAddresses(t *testing.T) {
 	assert.NotContains(t, policy, "http")
 	assert.Equal(t, "DENY", page.headers.Get("X-Frame-Options"))
 	assert.Contains(t, s.call("GET", "/assets/app-1.js", "").headers.Get("Cache-Control"), "immutable")
+	assert.Equal(t, http.StatusNotFound, s.call("GET", "/assets/app-0.js", "").status, "a file that is gone is no page")
+	assert.Equal(t, http.StatusOK, s.call("GET", "/room/add", "").status, "a page that the front end knows")
 
 	for _, tt := range []struct {
 		method, path string

@@ -22,6 +22,7 @@ type Listed struct {
 	Size      string          `json:"size"`
 	Maker     string          `json:"maker"`
 	Model     string          `json:"model"`
+	Serial    string          `json:"serial"`
 	Room      string          `json:"room"`
 	Slot      string          `json:"slot"`
 	Ensembles []string        `json:"ensembles"`
@@ -47,7 +48,7 @@ type Listed struct {
 // Listed is an instrument as lists show it.
 func (s *Snapshot) Listed(i *Instrument) Listed {
 	l := Listed{
-		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.Kind.Name, Section: i.Kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model,
+		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.Kind.Name, Section: i.Kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model, Serial: i.Serial,
 		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.Kind.Drawing, Played: i.InHands(),
 		ClassSet: i.Habit != nil && !i.InHands(),
 		Grade:    i.Triage.Grade, Stopped: i.Care.Stopped, Rented: i.Rental != nil, AtShop: i.Away(),

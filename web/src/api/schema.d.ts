@@ -4472,6 +4472,7 @@ export interface components {
             rented: boolean;
             room: string;
             section: string;
+            serial: string;
             size: string;
             slot: string;
             /**

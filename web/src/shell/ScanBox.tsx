@@ -26,8 +26,8 @@ export function ScanBox({ onLegend }: { onLegend: () => void }) {
   const found = wanted
     ? instruments
         .filter((i) => {
-          const all = `${i.tag} ${i.kind_name} ${i.maker} ${i.room} ${i.slot} ${i.ensembles.join(' ')}`.toLowerCase()
-          return words.every((w) => all.includes(w))
+          const all = [i.tag, i.kind_name, i.maker, i.model, i.serial, i.holder, i.room, i.slot, ...i.ensembles]
+          return words.every((w) => all.some((text) => text.toLowerCase().includes(w)))
         })
         .sort((a, b) => Number(b.tag.toLowerCase().startsWith(wanted)) - Number(a.tag.toLowerCase().startsWith(wanted)))
         .slice(0, shown)
@@ -39,6 +39,8 @@ export function ScanBox({ onLegend }: { onLegend: () => void }) {
         void navigate(v.path)
       },
     })),
+    { name: 'Add an instrument', run: () => void navigate('/room/add') },
+    { name: 'Ready for the concert', run: () => void navigate('/season/readiness') },
     {
       name: 'Import or export instruments',
       run: () => {
@@ -106,7 +108,7 @@ export function ScanBox({ onLegend }: { onLegend: () => void }) {
               <span>
                 {i.kind_name} {i.size}
               </span>
-              <span className="quiet ml-auto text-sm">{i.slot}</span>
+              <span className="quiet ml-auto text-sm">{i.holder || i.slot}</span>
             </Command.Item>
           ))}
         {open &&

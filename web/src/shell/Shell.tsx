@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState, type ReactNode } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { drop, useSendChecks, useWaiting, type Draft } from '../api/checks'
 import { sendKept } from '../api/finish'
@@ -7,6 +7,7 @@ import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
 import { wordsOf, WordsContext } from '../api/words'
 import { SignIn } from '../views/sign-in/SignIn'
 import { count, longDay, nearDay, shortDay } from '../words'
+import { useHeading } from './heading'
 import { useKeys, useScanner } from './keys'
 import { Legend } from './Legend'
 import { NoticeBar, useNotice, NoticeProvider } from './notice'
@@ -132,6 +133,12 @@ function Frame({ children }: { children: ReactNode }) {
   if (isPending) return null
   const frame = (
     <div className="grid min-h-dvh grid-rows-[auto_1fr_auto] md:h-dvh md:grid-cols-[136px_1fr] md:grid-rows-[52px_1fr]">
+      <a
+        href="#main"
+        className="sr-only focus:not-sr-only focus:absolute focus:top-1 focus:left-1 focus:z-50 focus:bg-base-100 focus:p-2"
+      >
+        Skip to the page
+      </a>
       <Rail onLegend={() => setLegend(true)} />
       <header className="line sticky top-0 z-20 flex flex-wrap items-center gap-x-4 gap-y-1 bg-base-100 px-4 py-2 md:flex-nowrap md:px-[22px] md:py-0">
         <ScanBox onLegend={() => setLegend(true)} />
@@ -165,11 +172,26 @@ function Frame({ children }: { children: ReactNode }) {
           {count(waiting, 'check waits', 'checks wait')} for the server; kept here.
         </p>
       )}
-      <main className="overflow-x-hidden px-4 pt-4 pb-20 md:overflow-y-auto md:px-[22px] md:pb-4">{children}</main>
+      <Page>{children}</Page>
       <NoticeBar />
       <Waiting />
       {legend && <Legend onClose={() => setLegend(false)} />}
     </div>
   )
   return words ? <WordsContext value={words}>{frame}</WordsContext> : frame
+}
+
+function Page({ children }: { children: ReactNode }) {
+  const main = useRef<HTMLElement>(null)
+  useHeading(main)
+  return (
+    <main
+      ref={main}
+      id="main"
+      tabIndex={-1}
+      className="overflow-x-hidden px-4 pt-4 pb-20 md:overflow-y-auto md:px-[22px] md:pb-4"
+    >
+      {children}
+    </main>
+  )
 }

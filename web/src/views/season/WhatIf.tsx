@@ -88,11 +88,13 @@ export function WhatIf({ score, pins, onTake }: Props) {
           })(e)
         }
       >
-        {fields.map(([key, label]) => (
-          <Field key={key} label={label}>
-            <input className="input input-sm w-full" type="number" min={0} required {...register(key)} />
-          </Field>
-        ))}
+        <div className="grid items-end gap-3 sm:grid-cols-2">
+          {fields.map(([key, label]) => (
+            <Field key={key} label={label}>
+              <input className="input input-sm w-full" type="number" min={0} required {...register(key)} />
+            </Field>
+          ))}
+        </div>
         <Field label="A trip costs" error={formState.errors.van_cents?.message}>
           <input
             className="input input-sm w-full text-right"
@@ -162,6 +164,7 @@ export function WhatIf({ score, pins, onTake }: Props) {
             {other.error.message}
           </p>
         )}
+        {!now.data && !now.error && <p className="quiet">Planning…</p>}
         {now.data && (
           <Compare now={now.data} other={tried ? other.data : undefined} busy={other.isFetching || now.isFetching} />
         )}
