@@ -442,3 +442,27 @@ func TestSizesAndCosts(t *testing.T) {
 	assert.Equal(t, len(catalog.Embedded().KitOf(mustKind(t, "violin")).Items)-1, c.Unpriced)
 	assert.True(t, strings.HasPrefix(h.line("rosin", "").Why.Statement, "3 instruments use"), "one that nobody plays hardens too")
 }
+
+// An order that was placed by mistake is taken back, as long as nothing of it has come.
+func TestAnOrderIsTakenBack(t *testing.T) {
+	h := newHouse(t)
+	place := func() supply.PlacedOrder {
+		o, err := h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{
+			ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: store.Stocked{Supply: "wipes"}, Packs: 3}},
+		})
+		require.NoError(t, err)
+		return o
+	}
+	mistake := place()
+	_, err := h.Undo(ctx, h.director, school.Undo{Events: mistake.Events})
+	require.NoError(t, err)
+	assert.Zero(t, h.line("wipes", "").OnOrder)
+
+	come := place()
+	one := supply.ReceivingLine{Stocked: come.Lines[0].Stocked, Packs: 1, Lot: "Q-2208", ExpiresOn: new(thisDay + 300)}
+	_, err = h.Supply.Receive(ctx, h.director, come.ID, supply.Receiving{Lines: []supply.ReceivingLine{one}})
+	require.NoError(t, err)
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: come.Events})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has come")
+	assert.Positive(t, h.line("wipes", "").OnOrder)
+}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"strings"
 
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
@@ -14,6 +15,11 @@ func (r *Room) registerEvents() {
 	undo := func(ctx context.Context, tx *store.Tx, u school.Undoing, d KitDetail) ([]string, error) {
 		return nil, r.undoKit(ctx, tx, u, d)
 	}
+	school.Register(r.Schools, school.EventKind[OrderDetail]{
+		Name: store.SuppliesOrdered, Need: journal.MayChangeInstruments,
+		Sentence: func(d OrderDetail, _ school.Told) string { return "Ordered " + strings.Join(d.Lines, ", ") },
+		Undo:     undoOrder,
+	})
 	school.Register(r.Schools, school.EventKind[KitDetail]{
 		Name: store.KitChecked, Undo: undo,
 		Sentence: func(d KitDetail, _ school.Told) string {

@@ -23,6 +23,8 @@ type PlacedOrder struct {
 	store.Order
 	Lines []PlacedLine `json:"lines"`
 	Cents int64        `json:"cents" doc:"Of the lines that have a price"`
+	// Events are what undoes an order that was just placed.
+	Events []uuid.UUID `json:"events,omitempty"`
 }
 
 // PlacedLine is a line of an order with its name.
@@ -117,9 +119,25 @@ func (r *Room) PlaceOrder(ctx context.Context, by journal.Person, in Ordering) (
 		if err := tx.InsertOrder(ctx, order); err != nil {
 			return PlacedOrder{}, err
 		}
-		_, err = r.Record(ctx, tx, by, store.Event{What: store.SuppliesOrdered}, detail)
-		return r.placed(order), err
+		event, err := r.Record(ctx, tx, by, store.Event{What: store.SuppliesOrdered}, detail)
+		out := r.placed(order)
+		out.Events = []uuid.UUID{event}
+		return out, err
 	})
+}
+
+// undoOrder closes an order that was placed by mistake, as long as nothing of it has come.
+func undoOrder(ctx context.Context, tx *store.Tx, u school.Undoing, d OrderDetail) ([]string, error) {
+	o, err := tx.Order(ctx, d.Order)
+	if err != nil {
+		return nil, err
+	}
+	if o.ClosedOn != nil || slices.ContainsFunc(o.Lines, func(l store.OrderLine) bool { return l.ReceivedPacks > 0 }) {
+		return nil, &journal.Fault{
+			Kind: journal.Conflict, Message: "Something of this order has come, or it was closed. Close it if nothing more is to come.",
+		}
+	}
+	return nil, tx.CloseOrder(ctx, o.ID, u.School.Today)
 }
 
 // Receiving is goods of an order that came in.

@@ -5176,6 +5176,7 @@ export interface components {
             cents: number;
             /** Format: date */
             closed_on?: string;
+            events?: string[];
             /** Format: date */
             expected_on?: string;
             /** Format: uuid */

@@ -18,13 +18,13 @@ export function CalendarSettings({ settings }: { settings: Schemas['Settings'] }
         {settings.terms.map((t) => (
           <PeriodLine key={t.id + String(t.version)} period={t} kind="terms" what="term" />
         ))}
-        <PeriodLine key={`new-${String(settings.terms.length)}`} kind="terms" what="term" />
+        <PeriodLine key={`new-term-${String(settings.terms.length)}`} kind="terms" what="term" />
         <h2 className="mt-6">Breaks</h2>
         <p className="quiet text-sm">Holidays and single days off inside a term.</p>
         {settings.breaks.map((b) => (
           <PeriodLine key={b.id + String(b.version)} period={b} kind="breaks" what="break" />
         ))}
-        <PeriodLine key={`new-${String(settings.breaks.length)}`} kind="breaks" what="break" />
+        <PeriodLine key={`new-break-${String(settings.breaks.length)}`} kind="breaks" what="break" />
       </section>
       <section>
         <h2>Concerts</h2>

@@ -83,8 +83,8 @@ function OneSupplier({ supplier, lines }: { supplier: string; lines: Line[] }) {
           },
         }),
       ),
-    onSuccess: async () => {
-      notice.show('The order is kept. Its file tells the supplier.')
+    onSuccess: async ({ events }) => {
+      notice.show('The order is kept. Its file tells the supplier.', events)
       await refresh()
       void navigate('/supplies/orders')
     },
