@@ -108,7 +108,7 @@ export function ScanBox({ onLegend }: { onLegend: () => void }) {
               <span>
                 {i.kind_name} {i.size}
               </span>
-              <span className="quiet ml-auto text-sm">{i.holder || i.slot}</span>
+              <span className="quiet ml-auto text-sm">{[i.holder, i.slot].filter(Boolean).join(', ')}</span>
             </Command.Item>
           ))}
         {open &&

@@ -132,7 +132,7 @@ function Frame({ children }: { children: ReactNode }) {
 
   if (isPending) return null
   const frame = (
-    <div className="grid min-h-dvh grid-rows-[auto_1fr_auto] md:h-dvh md:grid-cols-[136px_1fr] md:grid-rows-[52px_1fr]">
+    <div className="frame grid min-h-dvh grid-rows-[auto_1fr_auto] md:h-dvh md:grid-cols-[136px_1fr] md:grid-rows-[52px_1fr]">
       <a
         href="#main"
         className="sr-only focus:not-sr-only focus:absolute focus:top-1 focus:left-1 focus:z-50 focus:bg-base-100 focus:p-2"

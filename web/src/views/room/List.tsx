@@ -5,6 +5,7 @@ import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { useHeader } from '../../api/queries'
 import { useWords } from '../../api/words'
+import { usePrinting } from '../../shell/printing'
 import { Mark } from '../../marks/Mark'
 import { away, daysBetween } from '../../words'
 import type { Shown } from './shown'
@@ -27,14 +28,14 @@ const columns: [Column, string, string][] = [
   ['mark', 'Mark', ''],
   ['tag', 'Tag', ''],
   ['kind', 'Kind', ''],
-  ['maker', 'Maker', 'hidden md:flex'],
+  ['maker', 'Maker', 'hidden md:flex print:flex'],
   ['slot', 'Slot', ''],
-  ['grade', 'Grade', 'hidden md:flex'],
-  ['next', 'Next work', 'hidden md:flex'],
+  ['grade', 'Grade', 'hidden md:flex print:flex'],
+  ['next', 'Next work', 'hidden md:flex print:flex'],
 ]
 
 const grid =
-  'grid grid-cols-[24px_30px_62px_1fr_60px] items-center gap-x-2 md:grid-cols-[24px_30px_64px_170px_minmax(0,1fr)_64px_110px_minmax(0,1.6fr)]'
+  'grid grid-cols-[24px_30px_62px_1fr_60px] items-center gap-x-2 md:grid-cols-[24px_30px_64px_170px_minmax(0,1fr)_64px_110px_minmax(0,1.6fr)] print:grid-cols-[0_30px_54px_110px_minmax(0,1fr)_46px_64px_minmax(0,1.6fr)]'
 
 /** Columns, sorted as you like. Only the rows in sight are drawn. */
 export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
@@ -42,6 +43,7 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
   const [by, setBy] = useState<{ column: Column; down: boolean }>({ column: 'kind', down: true })
   const words = useWords()
   const box = useRef<HTMLDivElement>(null)
+  const printing = usePrinting()
   const sorted = useMemo(() => {
     const key = sortsBy(words)[by.column]
     const list = key ? [...rows].sort((a, b) => key(a).localeCompare(key(b), undefined, { numeric: true })) : [...rows]
@@ -52,7 +54,7 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
     count: sorted.length,
     getScrollElement: () => box.current,
     estimateSize: () => 36,
-    overscan: 12,
+    overscan: printing ? sorted.length : 12,
   })
   const { setOrder } = shown
   useEffect(() => setOrder(sorted), [sorted, setOrder])
@@ -87,7 +89,7 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
         ))}
       </div>
       <div ref={box} className="min-h-64 flex-1 overflow-y-auto" tabIndex={0} role="rowgroup">
-        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+        <div className="as-rows relative" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
             const i = sorted[item.index]
             if (!i) return null
@@ -120,7 +122,7 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
                 <span role="cell" className="truncate">
                   {i.kind_name} {i.size}
                 </span>
-                <span role="cell" className="quiet hidden truncate md:block">
+                <span role="cell" className="quiet hidden truncate md:block print:block">
                   {i.maker} {i.model}
                 </span>
                 <span role="cell" className="quiet">
@@ -128,11 +130,11 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
                 </span>
                 <span
                   role="cell"
-                  className={`hidden truncate text-sm md:block ${i.grade === 'concert' ? 'quiet' : ''}`}
+                  className={`hidden truncate text-sm md:block print:block ${i.grade === 'concert' ? 'quiet' : ''}`}
                 >
                   {words.gradeShort(i.grade)}
                 </span>
-                <span role="cell" className="hidden truncate text-sm md:block">
+                <span role="cell" className="hidden truncate text-sm md:block print:block">
                   {i.stopped ? (
                     <b className="text-error">{i.stopped}</b>
                   ) : (

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import type { Schemas } from '../../api/client'
 import type { Shown } from './shown'
 import { StillTile } from './Tile'
+import { usePrinting } from '../../shell/printing'
 
 const tileWidth = 58
 const headingWidth = (all: number) => (all < 500 ? 84 : 130)
@@ -10,6 +11,7 @@ const headingWidth = (all: number) => (all < 500 ? 84 : 130)
 /** All rooms in one: a row for each section, as in a score. */
 export function ScoreOrder({ rows, shown }: { rows: Schemas['Listed'][]; shown: Shown }) {
   const box = useRef<HTMLDivElement>(null)
+  const printing = usePrinting()
   const [across, setAcross] = useState(16)
   useEffect(() => {
     const element = box.current
@@ -35,11 +37,11 @@ export function ScoreOrder({ rows, shown }: { rows: Schemas['Listed'][]; shown: 
     count: lines.length,
     getScrollElement: () => box.current,
     estimateSize: () => 58,
-    overscan: 4,
+    overscan: printing ? lines.length : 4,
   })
   return (
     <div ref={box} className="mt-2 min-h-64 flex-1 overflow-y-auto" role="region" aria-label="Score order" tabIndex={0}>
-      <div className="relative" style={{ height: virtual.getTotalSize() }}>
+      <div className="as-rows relative" style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map((item) => {
           const line = lines[item.index]
           if (!line) return null

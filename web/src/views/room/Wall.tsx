@@ -12,6 +12,7 @@ import { useRef } from 'react'
 import type { Schemas } from '../../api/client'
 import { Tile } from './Tile'
 import type { Shown } from './shown'
+import { usePrinting } from '../../shell/printing'
 
 type Props = {
   wall: Schemas['Wall']
@@ -23,6 +24,7 @@ type Props = {
 /** The room as it stands: shelves from the top, slots from the left. An instrument is dragged to where it belongs. */
 export function Wall({ wall, byTag, shown, onDrop }: Props) {
   const box = useRef<HTMLDivElement>(null)
+  const printing = usePrinting()
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
@@ -33,7 +35,7 @@ export function Wall({ wall, byTag, shown, onDrop }: Props) {
     count: rows,
     getScrollElement: () => box.current,
     estimateSize: () => 72,
-    overscan: 4,
+    overscan: printing ? rows : 4,
   })
   const tile = (tag: string) => {
     const i = byTag.get(tag)
@@ -65,7 +67,7 @@ export function Wall({ wall, byTag, shown, onDrop }: Props) {
       }}
     >
       <div ref={box} className="mt-2 min-h-64 flex-1 overflow-y-auto" role="region" aria-label="Wall" tabIndex={0}>
-        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+        <div className="as-rows relative" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
             const shelf = wall.shelves[item.index]
             const last = wall.shelves[item.index - 1]
@@ -81,7 +83,7 @@ export function Wall({ wall, byTag, shown, onDrop }: Props) {
                   <div className="flex items-stretch gap-2">
                     <div className="w-8 shrink-0 pt-1 md:w-14 md:self-end md:pb-3">
                       {shelf.rack && shelf.rack !== last?.rack && (
-                        <p className="quiet hidden text-[11px] leading-tight md:block">{shelf.rack}</p>
+                        <p className="quiet hidden text-[11px] leading-tight md:block print:block">{shelf.rack}</p>
                       )}
                       <h2>{shelf.name}</h2>
                     </div>

@@ -1,0 +1,80 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/demo"
+)
+
+// printed prints the page as the browser does, and reads its words back with Debian's pdftotext.
+func (b *page) printed(options ...chromedp.PDFOption) string {
+	b.t.Helper()
+	pdf, err := chromedp.Run(b.ctx, chromedp.PrintToPDF(options...))
+	require.NoError(b.t, err)
+	file := filepath.Join(b.t.TempDir(), "page.pdf")
+	require.NoError(b.t, os.WriteFile(file, pdf, 0o600))
+	out, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	require.NoError(b.t, err)
+	return string(out)
+}
+
+var (
+	word = regexp.MustCompile(`[\p{L}\p{N}-]{3,}`)
+	tag  = regexp.MustCompile(`\b[A-Z]{2}-\d{2}\b`)
+)
+
+// What stands on a page stands on its paper too, upright and across, on A4 and Letter; lists that draw only what is in sight are printed
+// altogether.
+func TestOnPaper(t *testing.T) {
+	p := start(t, "demo", morning)
+	b := p.open(1280, 800)
+	b.signIn(demo.DirectorEmail, demo.Password)
+	papers := map[string][]chromedp.PDFOption{
+		"A4 upright":    {chromedp.PDFPaper(chromedp.PaperA4)},
+		"A4 across":     {chromedp.PDFPaper(chromedp.PaperA4), chromedp.PDFLandscape()},
+		"Letter across": {chromedp.PDFPaper(chromedp.PaperLetter), chromedp.PDFLandscape(), chromedp.PDFMargin(0.2)},
+	}
+	for path, sees := range map[string]string{
+		"/room?as=list":       "PC-01",
+		"/room?as=score":      "PC-01",
+		"/room":               "PC-01",
+		"/hand-out/players":   "Ode Marchetti",
+		"/supplies":           "clarinet reed",
+		"/shop":               "VA-07",
+		"/season/readiness":   "chairs ready",
+		"/strings-reeds/bows": "VN-01",
+	} {
+		b.visit(path)
+		b.see(sees)
+		// Words that only a screen needs, or a control holds, are not looked for.
+		shown := b.text(`(() => { const main = document.querySelector('main').cloneNode(true);
+			main.querySelectorAll('.no-print, button, select, option, input, label, .sr-only').forEach((e) => e.remove());
+			document.body.append(main); const text = main.innerText; main.remove(); return text })()`)
+		for name, options := range papers {
+			words := b.printed(options...)
+			var lost []string
+			for _, w := range word.FindAllString(shown, -1) {
+				if !strings.Contains(words, w) {
+					lost = append(lost, w)
+				}
+			}
+			assert.Empty(t, lost, "%s on %s", path, name)
+			if path == "/room?as=list" {
+				tags := tag.FindAllString(words, -1)
+				slices.Sort(tags)
+				assert.Equal(t, b.text(`document.querySelector('[role=table]').ariaRowCount`), fmt.Sprint(len(slices.Compact(tags))), name)
+			}
+		}
+	}
+}
