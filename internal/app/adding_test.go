@@ -11,6 +11,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/clocks"
 )
 
 // An instrument added by hand has all its clocks at once, the next tag counts on, and a mistake is undone for as long as nothing hangs on it.
@@ -63,8 +64,15 @@ func TestAddAnInstrument(t *testing.T) {
 	_, err = h.Undo(ctx, h.director, school.Undo{Events: added.Events})
 	require.NoError(t, err)
 	violin.ID = uuid.New()
-	_, err = h.Inventory.Add(ctx, h.director, violin)
+	again, err := h.Inventory.Add(ctx, h.director, violin)
 	require.NoError(t, err)
+	assert.True(t, h.file("VN-09").Timeline[0].Undoable)
+	h.now = h.now.AddDate(0, 0, 1)
+	_, err = h.tick(h.director, "VN-09", clocks.Key{Routine: "peg-compound", Part: "pegs"})
+	require.NoError(t, err)
+	_, err = h.Undo(ctx, h.director, school.Undo{Events: again.Events})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has a history")
+	assert.False(t, h.file("VN-09").Timeline[1].Undoable, "it came in a day ago")
 
 	// A file that was a mistake goes the same way.
 	report := h.bring("tag,kind\nTR-01,trumpet\nTR-02,trumpet\n")

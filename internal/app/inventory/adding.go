@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -120,9 +121,23 @@ func (r *Room) Add(ctx context.Context, by journal.Person, in Adding) (journal.C
 	})
 }
 
+// sameDeed is how long after an instrument came in what is noted of it belongs to that: a file brings care along.
+const sameDeed = time.Minute
+
+// hangsOn reports whether anything that was not undone has happened to an instrument since it came in by an event. Events come newest first.
+func hangsOn(since []store.Event, came store.Event) bool {
+	return slices.ContainsFunc(since, func(e store.Event) bool {
+		return e.At.After(came.At.Add(sameDeed)) && e.UndoneBy == nil && e.Undoes == nil
+	})
+}
+
 // undoAdding takes an instrument that came in by mistake out of all lists; its tag is free again.
 func (r *Room) undoAdding(ctx context.Context, tx *store.Tx, u school.Undoing) error {
 	i, err := u.School.Instrument(*u.Event.Instrument)
+	if err != nil {
+		return err
+	}
+	since, err := tx.Timeline(ctx, i.ID, timelineLength)
 	if err != nil {
 		return err
 	}
@@ -134,6 +149,8 @@ func (r *Room) undoAdding(ctx context.Context, tx *store.Tx, u school.Undoing) e
 		because = "has a job at a shop"
 	case i.Bench != nil:
 		because = "lies on the bench"
+	case hangsOn(since, u.Event):
+		because = "has a history by now"
 	}
 	if because != "" {
 		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s %s. It cannot be taken out as if it had never come.", i.Tag, because)}

@@ -182,6 +182,9 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 		events, err := tx.Timeline(ctx, id, timelineLength)
 		for _, e := range events {
 			h := Happening{ID: e.ID, At: e.At, Undone: e.UndoneBy != nil, Undoable: r.CanBeUndone(e)}
+			if e.What == store.Imported || e.What == store.InstrumentAdded {
+				h.Undoable = h.Undoable && !hangsOn(events, e)
+			}
 			if e.PersonName != nil {
 				h.By = *e.PersonName
 			}
