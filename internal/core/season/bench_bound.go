@@ -28,14 +28,14 @@ func (p *problem) tighter(ctx context.Context) int64 {
 	if len(others) == len(p.Jobs) || ctx.Err() != nil {
 		return 0
 	}
-	bench := e.bound(p.prices) // before the prices of the others take their place
+	bench := e.bound(ctx, p.prices) // before the prices of the others take their place
 	return p.bound(others, total, func([]float64) int64 { return total }) + wholeCents(bench)
 }
 
 // bound is a cost that the jobs of the exchange do not stay below, whatever the others do. What is relaxed here is not the minutes of the
 // weeks but that each job is done once: then every week is a knapsack of its own, filled with whole jobs, while the prices of the other
 // bound may split a job between two weeks. It begins with the worth that those prices give each job, so it is never below them.
-func (e *exchange) bound(price []float64) float64 {
+func (e *exchange) bound(ctx context.Context, price []float64) float64 {
 	var jobs []int
 	worth := make([]float64, len(e.Jobs)) // what it is worth that a job is done: the multipliers
 	planned := 0.
@@ -75,7 +75,7 @@ func (e *exchange) bound(price []float64) float64 {
 			way[n] = 1 - done[n] + turning*way[n]
 			norm += way[n] * way[n]
 		}
-		if norm == 0 || step < 1e-2 || e.looked > benchCells {
+		if norm == 0 || step < 1e-2 || e.looked > benchCells || ctx.Err() != nil {
 			break
 		}
 		length := step * math.Max(0, planned-value) / norm
@@ -89,7 +89,7 @@ func (e *exchange) bound(price []float64) float64 {
 // fill fills a week with those jobs by which most is won: their cost there less what they are worth. It notes which are done and gives
 // what is won, at most 0.
 func (e *exchange) fill(week int, jobs []int, worth, done []float64) float64 {
-	room := int(e.resources[week].cap + tolerance)
+	room := int(min(e.resources[week].cap+tolerance, mostRoom))
 	e.some = e.some[:0]
 	needed, all := 0, 0.
 	for _, n := range jobs {
@@ -99,7 +99,7 @@ func (e *exchange) fill(week int, jobs []int, worth, done []float64) float64 {
 			all += float64(e.cents[n][week]) - worth[n]
 		}
 	}
-	if needed <= room {
+	if needed <= room || len(e.some)*(room+1) > mostCells { // what is too much to reckon with is taken to fit, which wins no less
 		for _, n := range e.some {
 			done[n]++
 		}

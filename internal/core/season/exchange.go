@@ -1,6 +1,7 @@
 package season
 
 import (
+	"context"
 	"math"
 	"slices"
 )
@@ -22,14 +23,17 @@ type exchange struct {
 	looked int // cells so far
 }
 
-// never is what a job costs in a week in which it may not begin.
-const never = math.MaxInt64 / 4
+const (
+	never     = math.MaxInt64 / 4 // what a job costs in a week in which it may not begin
+	mostRoom  = 1_000_000_000     // minutes of a week that are reckoned with; nobody has more
+	mostCells = 4_000_000         // of one knapsack; a larger one is left alone
+)
 
 // newExchange takes the jobs that need whole minutes of the bench and nothing else.
 func newExchange(p *problem) *exchange {
 	e := &exchange{problem: p, minutes: make([]int, len(p.Jobs)), cents: make([][]int64, len(p.Jobs))}
 	for n, j := range p.Jobs {
-		whole := j.Place == Bench && j.Minutes == math.Trunc(j.Minutes) && !p.pinned[n]
+		whole := j.Place == Bench && j.Minutes == math.Trunc(j.Minutes) && j.Minutes < mostRoom && !p.pinned[n]
 		if !whole || slices.ContainsFunc(p.options[n], func(o option) bool { return len(o.uses) != 1 }) {
 			continue
 		}
@@ -45,8 +49,8 @@ func newExchange(p *problem) *exchange {
 	return e
 }
 
-// settle exchanges work between all weeks until no two of them gain by it.
-func (e *exchange) settle() {
+// settle exchanges work between all weeks until no two of them gain by it, or ctx ends.
+func (e *exchange) settle(ctx context.Context) {
 	in := make([][]int, e.Weeks)
 	for n, o := range e.chosen {
 		if o != nil && e.minutes[n] > 0 {
@@ -57,6 +61,9 @@ func (e *exchange) settle() {
 	for round := 1; ; round++ {
 		gained := false
 		for a := range e.Weeks {
+			if ctx.Err() != nil {
+				return
+			}
 			for b := a + 1; b < e.Weeks; b++ {
 				if max(changed[a], changed[b]) >= round-1 && e.share(a, b, in) {
 					changed[a], changed[b], gained = round, round, true
@@ -79,6 +86,9 @@ func (e *exchange) share(a, b int, in [][]int) bool {
 	}
 	roomA, roomB := e.room(a, in[a]), e.room(b, in[b])
 	roomA = min(roomA, total)
+	if len(jobs)*(roomA+1) > mostCells {
+		return false
+	}
 	e.cost = slices.Grow(e.cost[:0], roomA+1)[:roomA+1]
 	for u := range e.cost {
 		e.cost[u] = never
@@ -136,5 +146,5 @@ func (e *exchange) room(week int, jobs []int) int {
 	for _, n := range jobs {
 		room += e.Jobs[n].Minutes
 	}
-	return max(0, int(room))
+	return max(0, int(min(room, mostRoom)))
 }

@@ -41,7 +41,7 @@ func TestExchangeAtTheBench(t *testing.T) {
 			}
 		}
 		laid := p.total()
-		newExchange(p).settle()
+		newExchange(p).settle(ctx)
 		after := p.total()
 		tight := p.tighter(ctx)
 		p.solve(ctx, p.all(), noLimit)

@@ -183,7 +183,7 @@ func (p *problem) improve(ctx context.Context, seed int64, iterations int) {
 	in, bench := p.inWeeks(), newExchange(p)
 	for n := range iterations {
 		if n%settleEvery == 0 {
-			bench.settle()
+			bench.settle(ctx)
 		}
 		if n%64 == 0 {
 			if ctx.Err() != nil {
@@ -205,7 +205,7 @@ func (p *problem) improve(ctx context.Context, seed int64, iterations int) {
 		p.solve(ctx, some, tryAtMost)
 	}
 	if iterations > 0 {
-		bench.settle()
+		bench.settle(ctx)
 	}
 }
 

@@ -166,6 +166,22 @@ func TestMend(t *testing.T) {
 	assert.ErrorContains(t, err, "jobs[1].pin")
 }
 
+// Minutes that no school has are planned all the same, in no more memory than others.
+func TestPlanOfEnormousWeeks(t *testing.T) {
+	in := drawn(rand.New(rand.NewPCG(2, 2)), 60, 10)
+	in.Budget = []Budget{}
+	for w := range in.BenchMinutes {
+		in.BenchMinutes[w] = []float64{1e15, 3_000_001, 90}[w%3]
+	}
+	for n := range in.Jobs {
+		in.Jobs[n].Minutes = []float64{1e12, 2_000_003, 45}[n%3]
+	}
+	out, err := Plan(ctx, in)
+	require.NoError(t, err)
+	assert.Equal(t, cost(t, in, out), out.TotalCents)
+	assert.LessOrEqual(t, out.LowerBoundCents, out.TotalCents)
+}
+
 // drawn is a season by chance, in which everything is short.
 func drawn(r *rand.Rand, jobs, weeks int) In {
 	in := In{Weeks: weeks, Loaners: map[string]int{"violin": 1, "horn": r.IntN(2)}, Budget: []Budget{}, Seed: 5, Iterations: 200}
