@@ -88,7 +88,7 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
               {...register(`rehearsals.${n}.minutes`, { valueAsNumber: true })}
             />
           </Field>
-          <Field label="Share played">
+          <Field label="Of it playing (0 to 1)">
             <input
               className="input input-sm w-full"
               type="number"

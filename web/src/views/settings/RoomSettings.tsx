@@ -79,7 +79,7 @@ function ShelfLine({ shelf }: { shelf: Shelf }) {
           {...register('slots', { valueAsNumber: true })}
         />
       </Field>
-      <Field label="From top" error={saving.wrong.position}>
+      <Field label="Which from the top" error={saving.wrong.position}>
         <input className="input input-sm w-full" type="number" {...register('position', { valueAsNumber: true })} />
       </Field>
       <span className="flex gap-1.5">

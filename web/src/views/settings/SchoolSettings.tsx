@@ -1,10 +1,13 @@
-import { useForm } from 'react-hook-form'
+import type { ComponentProps } from 'react'
+import { Controller, useForm } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { centsOf, typedCents } from '../../words'
+import { currenciesWith, localesWith, timeZonesWith, type Choice } from './lists'
+import { YearDay } from './YearDay'
 
 type Form = Schemas['School'] & { cap: string; hair: string }
 
@@ -19,7 +22,7 @@ const weights = [
 /** The school itself: how it reads its clocks, and where and when it is. */
 export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) {
   const notice = useNotice()
-  const { register, handleSubmit } = useForm<Form>({
+  const { register, handleSubmit, control } = useForm<Form>({
     defaultValues: {
       ...settings.school,
       cap: typedCents(settings.school.charge_cap_cents),
@@ -45,7 +48,7 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
   const wrong = save.error instanceof Problem ? save.error.fields : {}
   return (
     <form
-      className="grid max-w-3xl gap-4 sm:grid-cols-2"
+      className="grid max-w-3xl items-end gap-4 sm:grid-cols-2"
       onSubmit={(e) =>
         void handleSubmit((f) => {
           save.mutate(f)
@@ -73,7 +76,10 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           </label>
         ))}
       </fieldset>
-      <Field label="Care may be done early from this share of its limit" error={wrong.opens_at}>
+      <Field
+        label="Care may be done early once so much of its time is over (0.75 is three quarters)"
+        error={wrong.opens_at}
+      >
         <input
           className="input w-full"
           type="number"
@@ -83,7 +89,7 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           {...register('opens_at', { valueAsNumber: true })}
         />
       </Field>
-      <Field label="It is late beyond this share" error={wrong.late_at}>
+      <Field label="It is late once so much is over (1.25 is a quarter more)" error={wrong.late_at}>
         <input
           className="input w-full"
           type="number"
@@ -115,12 +121,21 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           ))}
         </div>
       </fieldset>
-      <Field label="The heating season begins, month and day" error={wrong.heating_begins}>
-        <input className="input w-full" required placeholder="10-15" {...register('heating_begins')} />
-      </Field>
-      <Field label="It ends" error={wrong.heating_ends}>
-        <input className="input w-full" required placeholder="04-15" {...register('heating_ends')} />
-      </Field>
+      {(
+        [
+          ['heating_begins', 'The heating season begins on'],
+          ['heating_ends', 'It ends on'],
+        ] as const
+      ).map(([name, label]) => (
+        <Controller
+          key={name}
+          control={control}
+          name={name}
+          render={({ field }) => (
+            <YearDay label={label} value={field.value} onChange={field.onChange} error={wrong[name]} />
+          )}
+        />
+      ))}
       <Field label="Of an avoidable repair the school passes on, in percent" error={wrong.charge_share_pct}>
         <input
           className="input w-full"
@@ -140,13 +155,13 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
         <input className="input w-full" {...register('phone')} />
       </Field>
       <Field label="Time zone" error={wrong.time_zone}>
-        <input className="input w-full" required {...register('time_zone')} />
+        <Choices list={timeZonesWith(settings.school.time_zone)} {...register('time_zone')} />
       </Field>
       <Field label="Dates and numbers as in" error={wrong.locale}>
-        <input className="input w-full" required {...register('locale')} />
+        <Choices list={localesWith(settings.school.locale)} {...register('locale')} />
       </Field>
       <Field label="Currency" error={wrong.currency}>
-        <input className="input w-full" required maxLength={3} {...register('currency')} />
+        <Choices list={currenciesWith(settings.school.currency)} {...register('currency')} />
       </Field>
       <div className="sm:col-span-2">
         {save.error && (
@@ -159,5 +174,17 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
         </button>
       </div>
     </form>
+  )
+}
+
+function Choices({ list, ...field }: { list: Choice[] } & ComponentProps<'select'>) {
+  return (
+    <select className="select w-full" required {...field}>
+      {list.map((c) => (
+        <option key={c.key} value={c.key}>
+          {c.name}
+        </option>
+      ))}
+    </select>
   )
 }
