@@ -91,6 +91,15 @@ func TestADirectorsFirstDay(t *testing.T) {
 	b.clickIn(orchestra, "button", "Save")
 	b.see("Saved.")
 
+	// The school itself, by names and not by codes.
+	b.visit("/settings/school")
+	b.fill("The heating season begins on: day", "20")
+	b.fill("Time zone", "Europe/Lisbon")
+	b.click("button", "Save")
+	b.see("Saved.")
+	b.visit("/settings/school")
+	b.until(`document.querySelector('[aria-label="The heating season begins on: day"]')?.value === '20'`, "the day was not kept")
+
 	// One more comes by hand, and was a mistake.
 	b.visit("/room/add")
 	b.fill("What it is", "violin")
