@@ -85,7 +85,7 @@ func TestTwoPeopleAtOneInstrument(t *testing.T) {
 		b.visit("/")
 		b.press("j")
 		b.see("E string 207 days")
-		b.press("VN-01\r")
+		b.scan("VN-01")
 		b.click("tab", "Details")
 		b.await("field", "Maker", "")
 	}

@@ -82,6 +82,11 @@ func TestADirectorsFirstDay(t *testing.T) {
 	b.clickIn("New break", "button", "Add")
 	b.await("button", "Remove Autumn break", "")
 
+	b.click("button", "Remove Autumn break")
+	b.see("Removed.")
+	b.click("button", "Undo")
+	b.await("button", "Remove Autumn break", "")
+
 	// One ensemble's rehearsals.
 	b.click("link", "Ensembles")
 	const orchestra = "ensemble String orchestra"
@@ -140,7 +145,7 @@ func TestADirectorsFirstDay(t *testing.T) {
 	b.seeNot("207 days")
 
 	// The timeline shows it; a scanned tag opens the file from anywhere.
-	b.press("VN-01\r")
+	b.scan("VN-01")
 	b.see("Timeline")
 	b.see("Change the string: E string done")
 	b.see("in 6 months")

@@ -4,8 +4,12 @@ import { api, take } from '../api/client'
 import { refresh } from '../api/queries'
 import { useWrite } from '../api/write'
 
-type Notice = { id: number; text: string; events: string[] }
-type Notices = { show: (text: string, events?: string[]) => void; undo: () => void; current: Notice | null }
+/** How what was just done is undone: by the events that it wrote, or by doing what leads back. */
+type Way = string[] | (() => Promise<unknown>)
+type Notice = { id: number; text: string; way: Way }
+type Notices = { show: (text: string, way?: Way) => void; undo: () => void; current: Notice | null }
+
+const canUndo = (n: Notice | null): n is Notice => n !== null && (typeof n.way === 'function' || n.way.length > 0)
 
 const Context = createContext<Notices | null>(null)
 const seconds = 10
@@ -32,15 +36,27 @@ export function useUndo(after: (text: string) => void) {
 
 export function NoticeProvider({ children }: { children: ReactNode }) {
   const [current, setCurrent] = useState<Notice | null>(null)
-  const show = useCallback((text: string, events: string[] = []) => {
-    setCurrent({ id: next++, text, events })
+  const show = useCallback((text: string, way: Way = []) => {
+    setCurrent({ id: next++, text, way })
   }, [])
   const { mutate } = useUndo(show)
   const undo = useCallback(() => {
-    if (!current?.events.length) return
-    mutate(current.events)
+    if (!canUndo(current)) return
     setCurrent(null)
-  }, [current, mutate])
+    if (typeof current.way !== 'function') {
+      mutate(current.way)
+      return
+    }
+    current.way().then(
+      async () => {
+        show('Undone.')
+        await refresh()
+      },
+      (problem: unknown) => {
+        show((problem as Error).message)
+      },
+    )
+  }, [current, mutate, show])
   const value = useMemo(() => ({ show, undo, current }), [show, undo, current])
   useEffect(() => {
     const timer = setTimeout(() => {
@@ -63,7 +79,7 @@ export function NoticeBar() {
       {current && (
         <p className="flex items-center gap-4 rounded-md bg-neutral px-4 py-2 text-neutral-content">
           {current.text}
-          {current.events.length > 0 && (
+          {canUndo(current) && (
             <button className="pointer-events-auto cursor-pointer font-bold underline" onClick={undo}>
               Undo
             </button>

@@ -9,12 +9,20 @@ export function useSaving<T>(
   remove: (item: T) => Promise<unknown> = () => Promise.reject(new Error('This is not removed.')),
 ) {
   const notice = useNotice()
-  const done = (text: string) => async () => {
-    notice.show(text)
-    await refresh()
-  }
-  const save = useWrite({ send: (item: T) => put(item), onSuccess: done('Saved.') })
-  const drop = useWrite({ send: (item: T) => remove(item), onSuccess: done('Removed.') })
+  const save = useWrite({
+    send: (item: T) => put(item),
+    onSuccess: async () => {
+      notice.show('Saved.')
+      await refresh()
+    },
+  })
+  const drop = useWrite({
+    send: (item: T) => remove(item),
+    onSuccess: async (_, item) => {
+      notice.show('Removed.', () => put({ ...item, version: 0 })) // as a new one, with the id that it had
+      await refresh()
+    },
+  })
   const problem = save.error ?? drop.error
   return {
     save: save.mutateAsync,
