@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/google/uuid"
@@ -74,7 +75,11 @@ func TestAddAnInstrument(t *testing.T) {
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has a history")
 	assert.False(t, h.file("VN-09").Timeline[1].Undoable, "it came in a day ago")
 
-	// A file that was a mistake goes the same way.
+	// A file that was a mistake goes the same way; a dry run leaves nothing to undo.
+	dry, err := h.Inventory.Import(ctx, h.director, strings.NewReader("tag,kind\nTR-01,trumpet\n"), true)
+	require.NoError(t, err)
+	assert.Equal(t, 1, dry.Added)
+	assert.Empty(t, dry.Events)
 	report := h.bring("tag,kind\nTR-01,trumpet\nTR-02,trumpet\n")
 	require.Len(t, report.Events, 2)
 	_, err = h.Undo(ctx, h.director, school.Undo{Events: report.Events})

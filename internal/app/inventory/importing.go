@@ -100,6 +100,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, file io.Reader, dr
 			err := im.save(ctx, tx)
 			report = im.report
 			if err == nil && dryRun {
+				report.Events = []uuid.UUID{} // nothing came in that could be undone
 				err = journal.ErrNothing
 			}
 			return report, err
