@@ -5,6 +5,7 @@ import (
 	"sync"
 	"testing"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -75,7 +76,7 @@ func TestDryRunKeepsNothingAndReimportChanges(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(
 		t,
-		inventory.ImportReport{Rows: 2, Added: 2, NoHistory: 2, NewEnsembles: []string{"Orchestra"}, Faults: dry.Faults, DryRun: true},
+		inventory.ImportReport{Rows: 2, Added: 2, NoHistory: 2, NewEnsembles: []string{"Orchestra"}, Faults: dry.Faults, DryRun: true, Events: []uuid.UUID{}},
 		dry,
 	)
 	today, err := h.Today.Today(ctx, h.director, 25, 0)
