@@ -3,16 +3,17 @@
 package e2e
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
 	"io"
-	"net"
 	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -36,6 +37,7 @@ type program struct {
 	database string
 	line     *line // to the database
 	command  *exec.Cmd
+	ended    chan struct{} // closed when the command has
 }
 
 func binary(t *testing.T) string {
@@ -52,26 +54,18 @@ func start(t *testing.T, verb string, now time.Time) *program {
 	database := ""
 	if verb == "demo" {
 		database = pgtest.NewFrom(t, fmt.Sprintf("demo_%s_%d", digestOf(t, binary(t)), now.Unix()), func(address string) {
-			first := &program{t: t, address: freeAddress(t), database: address}
+			first := &program{t: t, database: address}
 			first.run(verb, now)
 			first.kill()
 		})
 	} else {
 		database = pgtest.New(t)
 	}
-	p := &program{t: t, address: freeAddress(t)}
+	p := &program{t: t}
 	p.line, p.database = through(t, database)
 	p.run(verb, now)
 	t.Cleanup(p.kill)
 	return p
-}
-
-func freeAddress(t *testing.T) string {
-	t.Helper()
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	require.NoError(t, l.Close())
-	return l.Addr().String()
 }
 
 // digestOf tells one build of the program from another.
@@ -90,34 +84,62 @@ func (p *program) environment(now time.Time) []string {
 	return append(
 		os.Environ(),
 		"SOLFEGGIO_DATABASE_URL="+p.database,
-		"SOLFEGGIO_ADDRESS="+p.address,
+		"SOLFEGGIO_ADDRESS="+cmp.Or(p.address, "127.0.0.1:0"),
 		"SOLFEGGIO_NOW="+now.Format(time.RFC3339),
 	)
 }
 
+// serving is what the program logs once it listens.
+var serving = regexp.MustCompile(`msg=serving address=http://(\S+)`)
+
+// run starts the program and waits until it is ready. At first the program chooses the address; what was given up before it listens
+// somebody else could take.
 func (p *program) run(verb string, now time.Time) {
 	p.t.Helper()
 	p.command = exec.Command(binary(p.t), verb)
 	p.command.Env = p.environment(now)
-	log, err := os.OpenFile(filepath.Join(p.t.TempDir(), "log"), os.O_CREATE|os.O_RDWR, 0o600)
+	log := filepath.Join(p.t.TempDir(), "log")
+	file, err := os.Create(log)
 	require.NoError(p.t, err)
-	p.command.Stdout, p.command.Stderr = log, log
+	defer file.Close()
+	p.command.Stdout, p.command.Stderr = file, file
 	require.NoError(p.t, p.command.Start())
-	require.Eventually(p.t, func() bool {
-		answer, err := http.Get("http://" + p.address + "/readyz")
+	p.ended = make(chan struct{})
+	go func(command *exec.Cmd, ended chan struct{}) { _ = command.Wait(); close(ended) }(p.command, p.ended)
+	client := &http.Client{Timeout: 5 * time.Second}
+	ready := func() bool {
+		said, _ := os.ReadFile(log)
+		found := serving.FindSubmatch(said)
+		if found == nil {
+			return false
+		}
+		p.address = string(found[1])
+		answer, err := client.Get("http://" + p.address + "/readyz")
 		if err != nil {
 			return false
 		}
 		defer answer.Body.Close()
 		return answer.StatusCode == http.StatusOK
-	}, 4*time.Minute, 50*time.Millisecond, "the program did not get ready")
+	}
+	patience := time.After(4 * time.Minute)
+	for !ready() {
+		select {
+		case <-time.After(50 * time.Millisecond):
+			continue
+		case <-p.ended:
+		case <-patience:
+		}
+		said, _ := os.ReadFile(log)
+		p.kill()
+		p.t.Fatalf("the program did not get ready; it said:\n%s", said)
+	}
 }
 
 // kill ends the program at once, as a power cut would.
 func (p *program) kill() {
 	if p.command.Process != nil {
 		_ = p.command.Process.Kill()
-		_ = p.command.Wait()
+		<-p.ended
 	}
 }
 
