@@ -8,6 +8,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"solfeggio/internal/officetest"
 )
 
 // The first day of a director: from sign-in on an empty school to a ticked-off task, tomorrow's list, and back.
@@ -43,24 +45,27 @@ func TestADirectorsFirstDay(t *testing.T) {
 		t,
 		os.WriteFile(
 			bad,
-			[]byte("tag,kind,acquired_on\nVN-01,violin,1.9.2021\nVN-01,violin,\nKZ-01,kazoo,\nTR-01,trumpet,=NOW()\n"),
+			[]byte("tag,kind,acquired_on\nVN-01,violin,spring 2021\nVN-01,violin,\nKZ-01,kazoo,\nTR-01,trumpet,=NOW()\n"),
 			0o600,
 		),
 	)
 	b.upload("Instrument file", bad)
 	b.see("Nothing was imported. 4 places to mend")
-	b.see("1.9.2021")
+	b.see("spring 2021")
 	b.see("stands in row 2 already")
-	b.see("is not known; use one of")
-	good := filepath.Join(folder, "good.csv")
-	require.NoError(t, os.WriteFile(good, []byte(strings.Join([]string{
-		"tag,kind,ensembles,practice_minutes_per_week,care_from,last:violin-strings:string-e,last:valve-brass-bath,slot",
-		"VN-01,violin,String orchestra,120,2026-11-01,2026-05-01,,F-01",
-		"VN-02,violin,String orchestra,90,2026-11-01,2026-05-29,,F-02", // its E string is due tomorrow: 180 days
-		"TR-01,trumpet,Wind band,60,2026-11-01,,2026-07-01,D-01",
-		"FL-01,flute,Wind band,60,2026-11-20,,,A-01",
-	}, "\n")), 0o600))
-	b.upload("Instrument file", good)
+	b.see("is no kind that is known here")
+	// A list as a director has it, typed into a spreadsheet program, which took the size for a day.
+	b.upload("Instrument file", officetest.Workbook(t, "instruments", strings.Join([]string{
+		"Our instruments", "",
+		"Inventory no,Instrument,Size,Group,practice_minutes_per_week,care_from,last:violin-strings:string-e,last:valve-brass-bath,Locker,Insured",
+		"VN-01,Geige,3/4,String orchestra,120,01/11/2026,01/05/2026,,F-01,yes",
+		"VN-02,Geige,4/4,String orchestra,90,01/11/2026,29/05/2026,,F-02,yes", // its E string is due tomorrow: 180 days
+		"TR-01,Trompete,,Wind band,60,01/11/2026,,01/07/2026,D-01,yes",
+		"FL-01,flute,,Wind band,60,20/11/2026,,,A-01,no",
+	}, "\n")))
+	b.see("a spreadsheet program made a day of")
+	b.see("Not read: insured")
+	b.click("button", "Put 3/4 and the others back")
 	b.see("Dry run: 4 rows, nothing wrong.")
 	b.see("New ensembles will be made: String orchestra, Wind band")
 	b.click("button", "Import 4 instruments")

@@ -1,7 +1,6 @@
 package app_test
 
 import (
-	"strings"
 	"testing"
 
 	"github.com/google/uuid"
@@ -76,7 +75,7 @@ func TestAddAnInstrument(t *testing.T) {
 	assert.False(t, h.file("VN-09").Timeline[1].Undoable, "it came in a day ago")
 
 	// A file that was a mistake goes the same way; a dry run leaves nothing to undo.
-	dry, err := h.Inventory.Import(ctx, h.director, strings.NewReader("tag,kind\nTR-01,trumpet\n"), true)
+	dry, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte("tag,kind\nTR-01,trumpet\n"), DryRun: true})
 	require.NoError(t, err)
 	assert.Equal(t, 1, dry.Added)
 	assert.Empty(t, dry.Events)

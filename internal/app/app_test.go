@@ -22,6 +22,7 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
 
@@ -388,7 +389,7 @@ func TestTheExampleFileComesInAndGoesOut(t *testing.T) {
 	assert.Equal(t, 3, report.Added)
 	assert.ElementsMatch(t, []string{"String orchestra", "Wind band", "Beginner winds"}, report.NewEnsembles)
 	var out bytes.Buffer
-	require.NoError(t, h.Inventory.Export(ctx, h.director, &out))
+	require.NoError(t, h.Inventory.Export(ctx, h.director, formats.CSV(&out)))
 
 	again := h.bring(out.String())
 	assert.Equal(
@@ -404,6 +405,6 @@ func TestTheExampleFileComesInAndGoesOut(t *testing.T) {
 		"what goes out comes in unchanged",
 	)
 	var same bytes.Buffer
-	require.NoError(t, h.Inventory.Export(ctx, h.director, &same))
+	require.NoError(t, h.Inventory.Export(ctx, h.director, formats.CSV(&same)))
 	assert.Equal(t, out.String(), same.String())
 }

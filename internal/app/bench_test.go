@@ -20,6 +20,7 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
 
@@ -201,7 +202,7 @@ func TestAnOverrideIsNamed(t *testing.T) {
 	require.Len(t, records, 1)
 	assert.Equal(t, s.Override, records[0].Steps[0].Override)
 	var text bytes.Buffer
-	require.NoError(t, h.Bench.WriteRecords(ctx, h.director, nil, nil, &text))
+	require.NoError(t, h.Bench.WriteRecords(ctx, h.director, nil, nil, formats.CSV(&text)))
 	rows, err := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(text.Bytes(), []byte("\ufeff")))).ReadAll()
 	require.NoError(t, err)
 	assert.Len(t, rows, 1+len(records[0].Steps))
@@ -211,7 +212,7 @@ func TestAnOverrideIsNamed(t *testing.T) {
 		rows[1][column("person")], rows[1][column("override")],
 	})
 	first, last := thisDay, thisDay-1
-	fault(t, h.Bench.WriteRecords(ctx, h.director, &first, &last, &text), journal.Invalid)
+	fault(t, h.Bench.WriteRecords(ctx, h.director, &first, &last, formats.CSV(&text)), journal.Invalid)
 }
 
 // Interrupted work goes on from where it stands: with other people, without what was taken off, and with the soak at its time.

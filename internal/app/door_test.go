@@ -21,6 +21,7 @@ import (
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
+	"solfeggio/internal/formats"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
 )
@@ -195,7 +196,7 @@ func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
 			case 8:
 				deed = "export"
 				var csv bytes.Buffer
-				err = h.Inventory.Export(ctx, h.director, &csv)
+				err = h.Inventory.Export(ctx, h.director, formats.CSV(&csv))
 				file = csv.String()
 			case 9:
 				if deed = "import"; file != "" {
@@ -238,13 +239,13 @@ func TestWhatIsOldChangesNothing(t *testing.T) {
 	h, ode, _ := desk(t)
 	old := h.file(knocked)
 	var csv bytes.Buffer
-	require.NoError(t, h.Inventory.Export(ctx, h.director, &csv))
+	require.NoError(t, h.Inventory.Export(ctx, h.director, formats.CSV(&csv)))
 	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
 	require.NoError(t, err)
 	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(knocked), lending.Change{Instrument: old.Instrument})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Somebody else changed this")
 
-	report, err := h.Inventory.Import(ctx, h.director, &csv, false)
+	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: csv.Bytes()})
 	require.NoError(t, err)
 	require.Len(t, report.Faults, 1, "the other rows say what is so")
 	assert.Equal(t, "version", report.Faults[0].Column)

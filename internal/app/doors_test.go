@@ -2,7 +2,6 @@ package app_test
 
 import (
 	"bytes"
-	"strings"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
@@ -13,6 +12,7 @@ import (
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/formats"
 )
 
 // A door is a way by which an instrument could come into a player's hands. It is opened once: what must be there before is made by
@@ -65,7 +65,7 @@ func playing(player *uuid.UUID) *school.Habit {
 
 // bringAgain reads a file of instruments; its faults are a refusal.
 func (h *house) bringAgain(csv string) error {
-	report, err := h.Inventory.Import(ctx, h.director, strings.NewReader(csv), false)
+	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(csv)})
 	if err == nil && len(report.Faults) > 0 {
 		return &journal.Fault{Kind: journal.Conflict, Message: report.Faults[0].Message}
 	}
@@ -123,7 +123,7 @@ var doors = []door{
 		)
 		require.NoError(h.t, err)
 		var csv bytes.Buffer
-		require.NoError(h.t, h.Inventory.Export(ctx, h.director, &csv))
+		require.NoError(h.t, h.Inventory.Export(ctx, h.director, formats.CSV(&csv)))
 		k.file = csv.String()
 		_, err = h.Lending.Return(ctx, h.director, k.id, lending.Returning{})
 		require.NoError(h.t, err)

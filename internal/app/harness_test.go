@@ -2,7 +2,6 @@ package app_test
 
 import (
 	"context"
-	"strings"
 	"testing"
 	"time"
 
@@ -54,7 +53,7 @@ func (h *house) another() *app.App { return app.New(h.db, func() time.Time { ret
 
 func (h *house) bring(csv string) inventory.ImportReport {
 	h.t.Helper()
-	report, err := h.Inventory.Import(ctx, h.director, strings.NewReader(csv), false)
+	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(csv)})
 	require.NoError(h.t, err)
 	require.Empty(h.t, report.Faults)
 	return report

@@ -15,6 +15,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
 
@@ -83,11 +84,11 @@ func TestFromDemandToStock(t *testing.T) {
 	assert.Zero(t, h.line("reed-clarinet", "").Forecast.OrderPacks, "what is on its way is not ordered again")
 
 	var text, book bytes.Buffer
-	require.NoError(t, h.Supply.OrderFile(ctx, h.director, order.ID, false, &text))
+	require.NoError(t, h.Supply.OrderFile(ctx, h.director, order.ID, formats.CSV(&text)))
 	rows, err := csv.NewReader(&text).ReadAll()
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed, any strength", "2", "10", "reed", "20.00", "40.00", "EUR"}, rows[1])
-	require.NoError(t, h.Supply.OrderFile(ctx, h.director, order.ID, true, &book))
+	require.NoError(t, h.Supply.OrderFile(ctx, h.director, order.ID, formats.Workbook(&book, "order")))
 	sheet, err := excelize.OpenReader(&book)
 	require.NoError(t, err)
 	inBook, err := sheet.GetRows("Order")

@@ -23,6 +23,7 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
 
@@ -106,25 +107,28 @@ func TestARosterWithFaults(t *testing.T) {
 		[]string{
 			"2 instrument is no kind of instrument that Solfeggio knows",
 			"3 height_cm is no number from 30 to 250",
-			"5 given_name is empty",
 			"4 external_id is the same player as row 3",
+			"5 given_name is empty",
 		},
 		found,
 	)
 	assert.Zero(t, bad.Added)
-	mapped := "Vorname;Nachname;Klasse\nOde;Marchetti;7\n"
-	unmapped := h.roster(mapped, nil)
-	assert.Contains(t, unmapped.Faults[0].Message, "say which column holds it")
-	assert.Equal(t, []string{"vorname", "nachname", "klasse"}, unmapped.Columns)
-	wrong := h.roster(mapped, func(f *roster.RosterFile) {
-		f.Mapping = map[string]string{"Vorname": "given_name", "Alter": "age", "Schuh": "notes"}
-	})
-	assert.Len(t, wrong.Faults, 2)
-	good := h.roster(mapped, func(f *roster.RosterFile) {
-		f.Mapping = map[string]string{"Vorname": "given_name", "Nachname": "family_name", "Klasse": "grade_year"}
-	})
-	require.Empty(t, good.Faults)
+	guessed := h.roster("Vorname;Nachname;Klasse;Spitzname\nOde;Marchetti;7;Odi\n", func(f *roster.RosterFile) { f.DryRun = true })
+	assert.Equal(t, []formats.ReadColumn{
+		{Theirs: "vorname", Ours: "given_name", Example: "Ode"}, {Theirs: "nachname", Ours: "family_name", Example: "Marchetti"},
+		{Theirs: "klasse", Ours: "grade_year", Example: "7"}, {Theirs: "spitzname", Example: "Odi"},
+	}, guessed.AsRead.Columns)
+	const odd = "Wer;Stufe oder so\nOde Marchetti;7\n"
+	assert.Contains(t, h.roster(odd, nil).Faults[0].Message, "say which column holds it")
+	named := func(columns map[string]string) func(*roster.RosterFile) {
+		return func(f *roster.RosterFile) { f.Reading.Columns = columns }
+	}
+	assert.Len(t, h.roster(odd, named(map[string]string{"Wer": "given_name", "Alter": "age", "Stufe oder so": "shoe"})).Faults, 2)
+	require.Empty(t, h.roster(odd, named(map[string]string{"Wer": "given_name", "Stufe oder so": "grade_year"})).Faults)
 	assert.Equal(t, "7", h.player("Ode Marchetti").GradeYear)
+	again := h.roster(odd, nil)
+	assert.Empty(t, again.Faults, "how it was read the last time is remembered")
+	assert.Equal(t, 1, again.Unchanged)
 	broken := h.roster("PK\x03\x04 not really a zip", nil)
 	assert.Contains(t, broken.Faults[0].Message, "not a zip archive")
 }

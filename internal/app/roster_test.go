@@ -74,18 +74,18 @@ func TestPlayersGoOutAndComeIn(t *testing.T) {
 	h.roster(players, nil)
 	h.roster("given_name,family_name,height_cm,practice_minutes_per_week\nTiva,Lorne,151.5,75\n", nil)
 	var file bytes.Buffer
-	require.NoError(t, h.Roster.ExportPlayers(ctx, h.director, &file))
-	assert.Contains(t, file.String(), "p1,Ode,Marchetti,7,String orchestra,violin,bus,,60,,60\n")
-	assert.Contains(t, file.String(), ",Tiva,Lorne,,,,,,,151.5,75\n")
+	require.NoError(t, h.Roster.ExportPlayers(ctx, h.director, formats.CSV(&file)))
+	assert.Contains(t, file.String(), "p1,Ode,Marchetti,7,String orchestra,violin,bus,,60,,60,\n")
+	assert.Contains(t, file.String(), ",Tiva,Lorne,,,,,,,151.5,75,\n")
 	h.now = h.now.AddDate(0, 0, 9)
 	assert.Equal(t, []int{0, 0, 4}, counts(h.roster(file.String(), nil)))
 	h.roster("external_id,given_name\np2,Ilse\n", func(f *roster.RosterFile) { f.MarkLeavers = true })
 	file.Reset()
-	require.NoError(t, h.Roster.ExportPlayers(ctx, h.director, &file))
+	require.NoError(t, h.Roster.ExportPlayers(ctx, h.director, formats.CSV(&file)))
 	assert.NotContains(t, file.String(), "Marchetti", "who has left is left out")
 	helper := h.director
 	helper.Role = journal.Helper
-	fault(t, h.Roster.ExportPlayers(ctx, helper, &file), journal.Forbidden)
+	fault(t, h.Roster.ExportPlayers(ctx, helper, formats.CSV(&file)), journal.Forbidden)
 }
 
 // zipped is a OneRoster archive with these users and classes; everybody is in the first class.
@@ -202,7 +202,7 @@ func TestReedStrengthsInARoster(t *testing.T) {
 	h.roster("external_id,given_name,instrument,reed_strength\np1,Fen,B-flat clarinet,2.5\n", nil)
 	assert.Equal(t, "2.5", h.player("Fen").ReedStrength)
 	var file bytes.Buffer
-	require.NoError(t, h.Roster.ExportPlayers(ctx, h.director, &file))
+	require.NoError(t, h.Roster.ExportPlayers(ctx, h.director, formats.CSV(&file)))
 	assert.Equal(t, []int{0, 0, 1}, counts(h.roster(file.String(), nil)))
 	assert.Equal(t, []int{0, 1, 0}, counts(h.roster("external_id,given_name,reed_strength\np1,Fen,3\n", nil)))
 	assert.Equal(t, []int{0, 1, 0}, counts(h.roster("external_id,given_name,instrument\np1,Fen,oboe\n", nil)))

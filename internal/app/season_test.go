@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
-	"strings"
 	"testing"
 	"time"
 
@@ -176,14 +175,7 @@ func (s *weeksOfDeeds) deed(i school.Listed, file inventory.File) (name string, 
 		return "leave", err
 	case 20:
 		tag := fmt.Sprintf("VN-%02d", 5+s.r.IntN(4))
-		report, err := s.Inventory.Import(
-			ctx,
-			s.director,
-			strings.NewReader(
-				"tag,kind,size,room,slot,practice_minutes_per_week\n"+tag+",violin,4/4,Store,A-03,"+fmt.Sprint(s.r.IntN(2)*30)+"\n",
-			),
-			false,
-		)
+		report, err := s.Inventory.Import(ctx, s.director, inventory.InstrumentFile{Content: []byte("tag,kind,size,room,slot,practice_minutes_per_week\n" + tag + ",violin,4/4,Store,A-03," + fmt.Sprint(s.r.IntN(2)*30) + "\n")})
 		if err == nil && len(report.Faults) > 0 {
 			return "a file is refused", nil
 		}

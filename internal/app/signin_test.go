@@ -1,7 +1,6 @@
 package app_test
 
 import (
-	"strings"
 	"testing"
 	"time"
 
@@ -9,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
 )
@@ -31,7 +31,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 		}
 		_, err := h.tick(as(tt.role), "VN-01", eString)
 		check(tt.finish, err)
-		_, err = h.Inventory.Import(ctx, as(tt.role), strings.NewReader(violin), true)
+		_, err = h.Inventory.Import(ctx, as(tt.role), inventory.InstrumentFile{Content: []byte(violin), DryRun: true})
 		check(tt.instruments, err)
 		check(
 			tt.rest,

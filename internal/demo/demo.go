@@ -4,7 +4,6 @@
 package demo
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -19,6 +18,7 @@ import (
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
@@ -130,7 +130,7 @@ func (s *seeder) setUp(ctx context.Context) error {
 	if err := s.shelves(ctx); err != nil {
 		return err
 	}
-	report, err := s.app.Inventory.Import(ctx, s.director, bytes.NewReader(s.instruments()), false)
+	report, err := s.app.Inventory.Import(ctx, s.director, inventory.InstrumentFile{Content: s.instruments()})
 	if err != nil {
 		return err
 	}

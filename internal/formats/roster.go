@@ -15,6 +15,7 @@ import (
 type Roster struct {
 	Rows    int
 	Players []RosterPlayer
+	Remarks []string // what was left out and why
 }
 
 // A RosterPlayer is one pupil of a roster.
@@ -25,6 +26,7 @@ type RosterPlayer struct {
 	FamilyName string
 	GradeYear  string
 	Ensembles  []string // names of classes
+	Guardian   string   // how to reach them
 }
 
 // Bounds of a roster archive: what it may hold when it is unpacked.
@@ -34,9 +36,16 @@ const (
 	maxUnpackedFile = MaxTableBytes
 )
 
+// IsRoster reports whether a file is an archive of tables, and not the archive that a workbook is.
+func IsRoster(content []byte) bool {
+	z, err := zip.NewReader(bytes.NewReader(content), int64(len(content)))
+	return IsZip(content) && (err != nil || !slices.ContainsFunc(z.File, func(f *zip.File) bool { return f.Name == "[Content_Types].xml" }))
+}
+
 // ReadOneRoster reads the pupils of a OneRoster 1.1 CSV archive (1EdTech, "OneRoster 1.1 CSV Tables"; field names from
-// memory): users.csv with role student, their enrollments.csv, and the titles in classes.csv. Other files may be there and are
-// left alone. What is marked tobedeleted does not count.
+// memory): users.csv with role student, their enrollments.csv, the titles in classes.csv, and the addresses of those whom
+// agentSourcedIds names. Other files may be there and are left alone. What is marked tobedeleted does not count, nor does a user who is
+// not enabled; an enrollment in no known class is left out and said.
 func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 	if len(archive) > MaxRosterBytes {
 		return Roster{}, nil, Fault{Message: fmt.Sprintf("the file is larger than %d MB", MaxRosterBytes>>20)}
@@ -86,9 +95,11 @@ func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 		}
 		titles[rosterCell(r, "sourcedId")] = rosterCell(r, "title")
 		if rosterCell(r, "title") == "" {
-			faults = append(faults, Fault{r.Line, "classes.csv title", "", "is empty"})
+			faults = append(faults, Fault{Row: r.Line, Column: "classes.csv title", Message: "is empty"})
 		}
 	}
+	roster := Roster{}
+	strayed := 0
 	classesOf := map[string][]string{}
 	for _, r := range enrollments.Rows {
 		if !active(r) || rosterCell(r, "role") != "student" {
@@ -96,10 +107,7 @@ func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 		}
 		title, known := titles[rosterCell(r, "classSourcedId")]
 		if !known {
-			faults = append(
-				faults,
-				Fault{r.Line, "enrollments.csv classSourcedId", rosterCell(r, "classSourcedId"), "is no class of classes.csv"},
-			)
+			strayed++
 			continue
 		}
 		user := rosterCell(r, "userSourcedId")
@@ -107,10 +115,23 @@ func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 			classesOf[user] = append(classesOf[user], title)
 		}
 	}
-	roster := Roster{}
+	if strayed > 0 {
+		roster.Remarks = append(roster.Remarks, fmt.Sprintf("Left out: enrollments in a class that is not in classes.csv, %d of them.", strayed))
+	}
+	addresses := map[string]string{}
+	for _, r := range users.Rows {
+		if email := rosterCell(r, "email"); active(r) && rosterCell(r, "role") != "student" && email != "" {
+			addresses[rosterCell(r, "sourcedId")] = email
+		}
+	}
 	seen := map[string]int{}
+	disabled := 0
 	for _, r := range users.Rows {
 		if !active(r) || rosterCell(r, "role") != "student" {
+			continue
+		}
+		if strings.EqualFold(rosterCell(r, "enabledUser"), "false") {
+			disabled++
 			continue
 		}
 		roster.Rows++
@@ -121,19 +142,33 @@ func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 			rosterCell(r, "familyName"),
 			rosterCell(r, "grades"),
 			classesOf[rosterCell(r, "sourcedId")],
+			guardiansOf(r, addresses),
 		}
 		switch first, twice := seen[p.ExternalID]; {
 		case p.ExternalID == "":
-			faults = append(faults, Fault{r.Line, "users.csv sourcedId", "", "is empty"})
+			faults = append(faults, Fault{Row: r.Line, Column: "users.csv sourcedId", Message: "is empty"})
 		case twice:
-			faults = append(faults, Fault{r.Line, "users.csv sourcedId", p.ExternalID, fmt.Sprintf("stands in row %d already", first)})
+			faults = append(faults, Fault{Row: r.Line, Column: "users.csv sourcedId", Value: p.ExternalID, Message: fmt.Sprintf("stands in row %d already", first)})
 		case p.GivenName == "" && p.FamilyName == "":
-			faults = append(faults, Fault{r.Line, "users.csv givenName", "", "has no name"})
+			faults = append(faults, Fault{Row: r.Line, Column: "users.csv givenName", Message: "has no name"})
 		}
 		seen[p.ExternalID] = r.Line
 		roster.Players = append(roster.Players, p)
 	}
+	if disabled > 0 {
+		roster.Remarks = append(roster.Remarks, fmt.Sprintf("Left out: students who are not enabled (enabledUser), %d of them.", disabled))
+	}
 	return roster, faults, nil
+}
+
+func guardiansOf(student Row, addresses map[string]string) string {
+	var emails []string
+	for _, id := range strings.Split(rosterCell(student, "agentSourcedIds"), ",") {
+		if email := addresses[strings.TrimSpace(id)]; email != "" && !slices.Contains(emails, email) {
+			emails = append(emails, email)
+		}
+	}
+	return strings.Join(emails, ", ")
 }
 
 func rosterCell(r Row, column string) string {

@@ -2,20 +2,12 @@
 package formats
 
 import (
-	"bytes"
+	"cmp"
 	"encoding/csv"
-	"errors"
 	"fmt"
 	"io"
 	"slices"
 	"strings"
-	"unicode/utf8"
-)
-
-// Limits of a table that is read: a school's file is far below them.
-const (
-	MaxTableBytes = 5 << 20
-	MaxTableRows  = 10_000
 )
 
 // A Fault is one place in a file that cannot be used.
@@ -24,6 +16,24 @@ type Fault struct {
 	Column  string `json:"column,omitempty"`
 	Value   string `json:"value,omitempty"`
 	Message string `json:"message"`
+	More    []int  `json:"more_rows,omitempty" doc:"Further rows with the same fault"`
+}
+
+// Grouped makes one fault of those that say the same of one column, in the order of rows.
+func Grouped(faults []Fault) []Fault {
+	type same struct{ column, message string }
+	first := map[same]int{}
+	grouped := []Fault{}
+	slices.SortStableFunc(faults, func(x, y Fault) int { return x.Row - y.Row })
+	for _, f := range faults {
+		if n, ok := first[same{f.Column, f.Message}]; ok {
+			grouped[n].More = append(grouped[n].More, f.Row)
+			continue
+		}
+		first[same{f.Column, f.Message}] = len(grouped)
+		grouped = append(grouped, f)
+	}
+	return grouped
 }
 
 func (f Fault) Error() string {
@@ -40,12 +50,17 @@ func (f Fault) Error() string {
 type Table struct {
 	Columns []string
 	Rows    []Row
+	theirs  map[string]string
 }
+
+// Theirs is what the file calls one of our columns.
+func (t Table) Theirs(ours string) string { return cmp.Or(t.theirs[ours], ours) }
 
 // A Row is one line of a table.
 type Row struct {
-	Line  int // in the file, the header being 1
+	Line  int // in the file
 	cells map[string]string
+	exact map[string]bool // the file itself says what it is
 }
 
 // Cell returns the text in a column, trimmed; ok is false when the file has no such column.
@@ -57,75 +72,36 @@ func (r Row) Cell(column string) (text string, ok bool) {
 // formulaStarts are the characters with which spreadsheet programs begin a formula.
 const formulaStarts = "=+-@\t\r"
 
-// ReadTable reads a CSV file in UTF-8 whose fields are divided by commas, semicolons or tabs, whichever the header
-// uses. A file that is no such table is refused with one Fault; cells that look like formulas are listed as faults
-// beside the table.
+// ReadTable reads a table whose first row is its header and whose columns are called as its reader calls them: a part of a roster's
+// archive. A file that is no such table is refused with one Fault; cells that look like formulas are listed as faults beside the table.
 func ReadTable(r io.Reader) (Table, []Fault, error) {
 	text, err := io.ReadAll(io.LimitReader(r, MaxTableBytes+1))
 	if err != nil {
 		return Table{}, nil, fmt.Errorf("reading the file: %w", err)
 	}
-	if len(text) > MaxTableBytes {
-		return Table{}, nil, Fault{Message: fmt.Sprintf("the file is larger than %d MB", MaxTableBytes>>20)}
-	}
-	text = bytes.TrimPrefix(text, []byte("\ufeff"))
-	if i := firstInvalid(text); i >= 0 {
-		return Table{}, nil, Fault{
-			Row:     1 + bytes.Count(text[:i], []byte("\n")),
-			Message: "holds a character that is not UTF-8; save the file as “CSV UTF-8” and try again",
-		}
-	}
-	if bytes.IndexByte(text, 0) >= 0 {
-		return Table{}, nil, Fault{Message: "this is not a text file; save the sheet as CSV"}
-	}
-	read := csv.NewReader(bytes.NewReader(text))
-	read.Comma = divider(text)
-	read.FieldsPerRecord = -1
-	header, err := read.Read()
-	if errors.Is(err, io.EOF) {
-		return Table{}, nil, Fault{Message: "the file is empty"}
-	}
+	sheet, err := OpenGrid(text, "")
 	if err != nil {
-		return Table{}, nil, lineFault(err)
+		return Table{}, nil, err
 	}
-	t := Table{}
-	for _, name := range header {
-		name = strings.ToLower(strings.TrimSpace(name))
-		if name != "" && slices.Contains(t.Columns, name) {
-			return Table{}, nil, Fault{Row: 1, Column: name, Message: "stands in the header twice"}
-		}
-		t.Columns = append(t.Columns, name)
+	columns := Columns{}
+	for _, c := range sheet.lines[0].cells {
+		columns.Known = append(columns.Known, Column{Name: strings.ToLower(c.text)})
 	}
-	var faults []Fault
-	for {
-		record, err := read.Read()
-		if errors.Is(err, io.EOF) {
-			return t, faults, nil
-		}
-		if err != nil {
-			return Table{}, nil, lineFault(err)
-		}
-		line, _ := read.FieldPos(0)
-		if len(t.Rows) == MaxTableRows {
-			return Table{}, nil, Fault{Message: fmt.Sprintf("the file has more than %d rows", MaxTableRows)}
-		}
-		if len(record) > len(t.Columns) {
-			faults = append(faults, Fault{Row: line, Message: fmt.Sprintf("has %d fields, the header %d", len(record), len(t.Columns))})
-			continue
-		}
-		row := Row{line, make(map[string]string, len(record))}
-		for i, cell := range record {
-			cell = strings.TrimSpace(cell)
-			if looksLikeFormula(cell) {
-				faults = append(faults, Fault{line, t.Columns[i], cell, "looks like a formula; write its value"})
-				cell = "" // one fault is enough
-			}
-			row.cells[t.Columns[i]] = unescape(cell)
-		}
-		if strings.Join(record, "") != "" {
-			t.Rows = append(t.Rows, row)
-		}
-	}
+	table, _, faults, err := sheet.Read(columns, Reading{HeaderRow: sheet.lines[0].number}, nil)
+	return table, faults, err
+}
+
+// A Writer writes a table to a file.
+type Writer func(columns []string, rows [][]string) error
+
+// CSV is the Writer of a CSV file.
+func CSV(w io.Writer) Writer {
+	return func(columns []string, rows [][]string) error { return WriteTable(w, columns, rows) }
+}
+
+// Workbook is the Writer of a workbook of one sheet.
+func Workbook(w io.Writer, sheet string) Writer {
+	return func(columns []string, rows [][]string) error { return WriteWorkbook(w, sheet, columns, rows) }
 }
 
 // WriteTable writes a CSV file in UTF-8. Cells that a spreadsheet program would run as formulas get an apostrophe in
@@ -173,34 +149,4 @@ func looksLikeFormula(cell string) bool {
 	}
 	rest := strings.TrimLeft(cell, "-")
 	return rest == cell || strings.Trim(rest, "0123456789., ") != ""
-}
-
-func divider(text []byte) rune {
-	header, _, _ := bytes.Cut(text, []byte("\n"))
-	best, most := ',', bytes.Count(header, []byte(","))
-	for _, r := range ";\t" {
-		if n := bytes.Count(header, []byte(string(r))); n > most {
-			best, most = r, n
-		}
-	}
-	return best
-}
-
-func firstInvalid(text []byte) int {
-	for i := 0; i < len(text); {
-		r, n := utf8.DecodeRune(text[i:])
-		if r == utf8.RuneError && n == 1 {
-			return i
-		}
-		i += n
-	}
-	return -1
-}
-
-func lineFault(err error) error {
-	var parse *csv.ParseError
-	if errors.As(err, &parse) {
-		return Fault{Row: parse.Line, Message: "the quotation marks do not match: " + parse.Err.Error()}
-	}
-	return fmt.Errorf("reading the file: %w", err)
 }

@@ -38,10 +38,10 @@ func TestReadTable(t *testing.T) {
 func TestReadTableRefuses(t *testing.T) {
 	tests := map[string]string{
 		"":                                   "the file is empty",
-		"tag,maker\nVN-01,M\xfcller\n":       "row 2: holds a character that is not UTF-8",
+		"tag,maker\nVN-01,M\x81ller\n":       "row 2: holds a letter that cannot be read",
 		"tag,Tag\n":                          "row 1, column tag: stands in the header twice",
 		"tag\n\"VN-01\n":                     "row 2: the quotation marks do not match",
-		"tag\nPK\x00\x03":                    "this is not a text file",
+		"tag\nPK\x00\x03":                    "this is neither a text nor a workbook",
 		strings.Repeat("x", MaxTableBytes+1): "the file is larger than 5 MB",
 		"tag\n" + strings.Repeat("x\n", MaxTableRows+1): "more than 10000 rows",
 	}
@@ -55,8 +55,8 @@ func TestReadTableListsCellsItCannotUse(t *testing.T) {
 	_, faults, err := ReadTable(strings.NewReader("tag,notes,price\nVN-01,=1+1,-5\nVN-02,@sum,-\nVN-03,a,b,c\n"))
 	require.NoError(t, err)
 	assert.Equal(t, []Fault{
-		{2, "notes", "=1+1", "looks like a formula; write its value"},
-		{3, "notes", "@sum", "looks like a formula; write its value"},
+		{Row: 2, Column: "notes", Value: "=1+1", Message: "looks like a formula; write its value"},
+		{Row: 3, Column: "notes", Value: "@sum", Message: "looks like a formula; write its value"},
 		{Row: 4, Message: "has 4 fields, the header 3"},
 	}, faults)
 }

@@ -8,8 +8,8 @@ import (
 	"github.com/xuri/excelize/v2"
 )
 
-// WriteWorkbook writes a table as an Office Open XML workbook (ISO/IEC 29500) of one sheet. What reads as a plain number is
-// kept as one, so that it can be added up; everything else is text and never a formula.
+// WriteWorkbook writes a table as an Office Open XML workbook (ISO/IEC 29500) of one sheet. A column of
+// nothing but plain numbers is kept as numbers, so that it can be added up; everything else is text and never a formula.
 func WriteWorkbook(w io.Writer, sheet string, columns []string, rows [][]string) (err error) {
 	book := excelize.NewFile()
 	defer func() {
@@ -31,11 +31,18 @@ func WriteWorkbook(w io.Writer, sheet string, columns []string, rows [][]string)
 	if err := stream.SetColWidth(1, max(1, len(columns)), 16); err != nil {
 		return err
 	}
+	numbers := make([]bool, len(columns))
+	for c := range numbers {
+		numbers[c] = true
+		for _, cells := range rows {
+			numbers[c] = numbers[c] && (c >= len(cells) || cells[c] == "" || plain(cells[c]))
+		}
+	}
 	for n, cells := range append([][]string{columns}, rows...) {
 		values := make([]any, len(cells))
 		for c, text := range cells {
 			values[c] = text
-			if v, err := strconv.ParseFloat(text, 64); err == nil && plain(text) {
+			if v, err := strconv.ParseFloat(text, 64); err == nil && c < len(numbers) && numbers[c] {
 				values[c] = v
 			}
 			if n == 0 {
@@ -63,5 +70,5 @@ func plain(text string) bool {
 			return false
 		}
 	}
-	return points <= 1 && (len(text) < 2 || text[0] != '0' || text[1] == '.')
+	return points <= 1 && len(text) <= 15 && (len(text) < 2 || text[0] != '0' || text[1] == '.')
 }

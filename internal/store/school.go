@@ -60,6 +60,27 @@ func (tx *Tx) UpdateSchool(ctx context.Context, s School) error {
 		WHERE school_id = :school_id AND version = :version`, s)))
 }
 
+// ImportColumns are which columns of a school's own files are which of ours: by file, then by their name. An empty one is not read.
+type ImportColumns map[string]map[string]string
+
+// GetImportColumns reads what was said of columns so far.
+func (tx *Tx) GetImportColumns(ctx context.Context) (ImportColumns, error) {
+	var kept asJSON[ImportColumns]
+	err := tx.tx.GetContext(ctx, &kept, `SELECT import_columns FROM school WHERE school_id = $1`, tx.School)
+	return kept.Of, named(err)
+}
+
+// PutImportColumns keeps what was said of columns.
+func (tx *Tx) PutImportColumns(ctx context.Context, columns ImportColumns) error {
+	_, err := tx.tx.ExecContext(
+		ctx,
+		`UPDATE school SET import_columns = $2 WHERE school_id = $1`,
+		tx.School,
+		asJSON[ImportColumns]{columns},
+	)
+	return named(err)
+}
+
 // Revision reads how often the school has been written to.
 func (db *DB) Revision(ctx context.Context, school uuid.UUID) (int64, error) {
 	var n int64

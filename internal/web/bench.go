@@ -1,7 +1,6 @@
 package web
 
 import (
-	"bytes"
 	"context"
 	"net/http"
 
@@ -10,6 +9,7 @@ import (
 	"solfeggio/internal/app/bench"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/hygiene"
+	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
 
@@ -140,25 +140,19 @@ func (s *server) benchRecordRoutes() {
 		From string `query:"from" format:"date" doc:"A year ago when left out"`
 		To   string `query:"to" format:"date" doc:"Today when left out"`
 	}
-	export := operation(
-		"export-bench-records",
-		http.MethodGet,
-		"/bench/records.csv",
-		"What was done at the bench, a line a step, for the safety officer",
-	)
-	export.Responses = answers("CSV in UTF-8", "text/csv")
-	handle(s, export, func(ctx context.Context, by journal.Person, in *spanIn) (file, error) {
-		from, err := dayOf("from", in.From)
-		if err != nil {
-			return file{}, err
-		}
-		to, err := dayOf("to", in.To)
-		if err != nil {
-			return file{}, err
-		}
-		var text bytes.Buffer
-		err = s.app.Bench.WriteRecords(ctx, by, from, to, &text)
-		return file{"text/csv; charset=utf-8", `attachment; filename="bench-records.csv"`, text.Bytes()}, err
+	tableRoutes(s, tableOf[spanIn]{
+		"bench-records", "/bench/records", "What was done at the bench, a line a step, for the safety officer",
+		func(ctx context.Context, by journal.Person, in *spanIn, write formats.Writer) error {
+			from, err := dayOf("from", in.From)
+			if err != nil {
+				return err
+			}
+			to, err := dayOf("to", in.To)
+			if err != nil {
+				return err
+			}
+			return s.app.Bench.WriteRecords(ctx, by, from, to, write)
+		},
 	})
 }
 

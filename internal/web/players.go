@@ -1,9 +1,7 @@
 package web
 
 import (
-	"bytes"
 	"context"
-	"encoding/json"
 	"net/http"
 
 	"solfeggio/internal/app/journal"
@@ -56,38 +54,36 @@ func (s *server) playerRoutes() {
 	)
 	type rosterIn struct {
 		Repeatable
-		DryRun  bool   `query:"dry_run"`
-		Leavers bool   `query:"leavers" doc:"Players of an earlier roster who are not in this one have left today"`
-		Mapping string `query:"mapping" maxLength:"4000" doc:"Our columns by those of a CSV file, as a JSON object"`
-		RawBody []byte `contentType:"application/octet-stream"`
+		Reading
+		DryRun  bool     `query:"dry_run"`
+		Leavers bool     `query:"leavers" doc:"Players of an earlier roster who are not in this one have left today"`
+		Classes []string `query:"classes,explode" doc:"Of an archive, only who is in one of these classes; all when left out"`
+		Years   []string `query:"years,explode" doc:"The same by year"`
+		RawBody []byte   `contentType:"application/octet-stream"`
 	}
 	upload := operation(
 		"import-roster",
 		http.MethodPost,
 		"/players/roster",
-		"Import players from a OneRoster 1.1 archive or a CSV file, all or nothing",
+		"Import players from a OneRoster 1.1 archive, a CSV file or a workbook, all or nothing",
 	)
 	upload.MaxBodyBytes = formats.MaxRosterBytes + 1024
 	handle(s, upload, func(ctx context.Context, by journal.Person, in *rosterIn) (out[roster.RosterReport], error) {
-		sent := roster.RosterFile{Content: in.RawBody, MarkLeavers: in.Leavers, DryRun: in.DryRun}
-		if in.Mapping != "" {
-			if err := json.Unmarshal([]byte(in.Mapping), &sent.Mapping); err != nil {
-				return out[roster.RosterReport]{}, &journal.Fault{
-					Kind:    journal.Invalid,
-					Message: "The mapping cannot be read.",
-					Fields:  []journal.Field{{Path: "mapping", Message: "is no JSON object of texts"}},
-				}
-			}
+		reading, err := in.read()
+		if err != nil {
+			return out[roster.RosterReport]{}, err
+		}
+		sent := roster.RosterFile{
+			Content: in.RawBody, Reading: reading, Classes: in.Classes, Years: in.Years, MarkLeavers: in.Leavers, DryRun: in.DryRun,
 		}
 		report, err := s.app.Roster.ImportRoster(ctx, by, sent)
 		return out[roster.RosterReport]{report}, err
 	})
-	export := operation("export-players", http.MethodGet, "/players.csv", "Export the players who are here")
-	export.Responses = answers("CSV in UTF-8", "text/csv")
-	handle(s, export, func(ctx context.Context, by journal.Person, _ *struct{}) (file, error) {
-		var text bytes.Buffer
-		err := s.app.Roster.ExportPlayers(ctx, by, &text)
-		return file{"text/csv; charset=utf-8", `attachment; filename="players.csv"`, text.Bytes()}, err
+	tableRoutes(s, tableOf[struct{}]{
+		"export-players", "/players", "The players who are here, as a file that can come in again",
+		func(ctx context.Context, by journal.Person, _ *struct{}, write formats.Writer) error {
+			return s.app.Roster.ExportPlayers(ctx, by, write)
+		},
 	})
 	type wishIn struct{ Body placing.Wish }
 	handle(

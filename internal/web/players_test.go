@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/roster"
@@ -30,16 +31,11 @@ var raw = []string{"Content-Type", "application/octet-stream"}
 func violins(t *testing.T) (*site, map[string]uuid.UUID) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
-	_, err := s.app.Inventory.Import(
-		context.Background(),
-		director,
-		strings.NewReader("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n"),
-		false,
-	)
+	_, err := s.app.Inventory.Import(context.Background(), director, inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n")})
 	require.NoError(t, err)
 	s.signIn()
-	mapping := url.QueryEscape(`{"Nr":"external_id","Vorname":"given_name","Nachname":"family_name"}`)
-	sent := s.call("POST", "/api/v1/players/roster?mapping="+mapping, rosterFile, raw...)
+	reading := url.QueryEscape(`{"columns":{"Nr":"external_id","Vorname":"given_name","Nachname":"family_name"}}`)
+	sent := s.call("POST", "/api/v1/players/roster?reading="+reading, rosterFile, raw...)
 	require.Equal(t, http.StatusOK, sent.status, sent.body)
 	assert.Equal(t, "2", string(field(t, sent.body, "added")))
 	ids := map[string]uuid.UUID{}
@@ -69,8 +65,8 @@ func TestARosterOverTheLine(t *testing.T) {
 	dry := s.call("POST", "/api/v1/players/roster?dry_run=true", "given_name\nBram\n", raw...)
 	assert.Equal(t, "1", string(field(t, dry.body, "added")))
 	assert.Len(t, s.players(), 2, "a dry run keeps nothing")
-	_, places := s.call("POST", "/api/v1/players/roster?mapping=given_name", rosterFile, raw...).problem(t)
-	assert.Contains(t, places, "query.mapping")
+	_, places := s.call("POST", "/api/v1/players/roster?reading=given_name", rosterFile, raw...).problem(t)
+	assert.Contains(t, places, "query.reading")
 	large := s.call("POST", "/api/v1/players/roster", strings.Repeat("x", formats.MaxRosterBytes+2000), raw...)
 	assert.Equal(t, http.StatusRequestEntityTooLarge, large.status)
 	for _, wrong := range []string{"PK\x03\x04", "\xff\xd8\xff\xe0 a photograph", "given_name\n\"Ode\n"} {

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"net/http"
@@ -168,8 +167,9 @@ func (s *server) instrumentRoutes() {
 
 	type importIn struct {
 		Repeatable
+		Reading
 		DryRun  bool   `query:"dry_run"`
-		RawBody []byte `contentType:"text/csv"`
+		RawBody []byte `contentType:"application/octet-stream"`
 	}
 	handle(
 		s,
@@ -191,18 +191,21 @@ func (s *server) instrumentRoutes() {
 			return out[journal.Changed]{changed}, err
 		},
 	)
-	in := operation("import-instruments", http.MethodPost, "/instruments.csv", "Import instruments, all or nothing")
+	in := operation("import-instruments", http.MethodPost, "/instruments/file", "Import instruments from a CSV file or a workbook, all or nothing")
 	in.MaxBodyBytes = formats.MaxTableBytes + 1024
 	handle(s, in, func(ctx context.Context, by journal.Person, in *importIn) (out[inventory.ImportReport], error) {
-		report, err := s.app.Inventory.Import(ctx, by, bytes.NewReader(in.RawBody), in.DryRun)
+		reading, err := in.read()
+		if err != nil {
+			return out[inventory.ImportReport]{}, err
+		}
+		report, err := s.app.Inventory.Import(ctx, by, inventory.InstrumentFile{Content: in.RawBody, Reading: reading, DryRun: in.DryRun})
 		return out[inventory.ImportReport]{report}, err
 	})
-	export := operation("export-instruments", http.MethodGet, "/instruments.csv", "Export instruments")
-	export.Responses = answers("CSV in UTF-8", "text/csv")
-	handle(s, export, func(ctx context.Context, by journal.Person, _ *struct{}) (file, error) {
-		var text bytes.Buffer
-		err := s.app.Inventory.Export(ctx, by, &text)
-		return file{"text/csv; charset=utf-8", `attachment; filename="instruments.csv"`, text.Bytes()}, err
+	tableRoutes(s, tableOf[struct{}]{
+		"export-instruments", "/instruments", "All instruments, as a file that can come in again",
+		func(ctx context.Context, by journal.Person, _ *struct{}, write formats.Writer) error {
+			return s.app.Inventory.Export(ctx, by, write)
+		},
 	})
 }
 

@@ -1,12 +1,12 @@
 package web
 
 import (
-	"bytes"
 	"context"
 	"net/http"
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/supply"
+	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
 
@@ -104,19 +104,10 @@ func (s *server) orderRoutes() {
 			return out[supply.PlacedOrder]{o}, err
 		},
 	)
-	for _, f := range []struct {
-		id, path, name, contentType string
-		workbook                    bool
-	}{
-		{"order-csv", "/supply-orders/{id}/order.csv", "order.csv", "text/csv; charset=utf-8", false},
-		{"order-workbook", "/supply-orders/{id}/order.xlsx", "order.xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", true},
-	} {
-		op := operation(f.id, http.MethodGet, f.path, "An order for its supplier")
-		op.Responses = answers(f.name, f.contentType)
-		handle(s, op, func(ctx context.Context, by journal.Person, in *ByID) (file, error) {
-			var text bytes.Buffer
-			err := s.app.Supply.OrderFile(ctx, by, in.ID, f.workbook, &text)
-			return file{f.contentType, `attachment; filename="` + f.name + `"`, text.Bytes()}, err
-		})
-	}
+	tableRoutes(s, tableOf[ByID]{
+		"order", "/supply-orders/{id}/order", "An order for its supplier",
+		func(ctx context.Context, by journal.Person, in *ByID, write formats.Writer) error {
+			return s.app.Supply.OrderFile(ctx, by, in.ID, write)
+		},
+	})
 }

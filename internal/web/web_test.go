@@ -198,7 +198,7 @@ func TestALostReplyIsAnsweredAgain(t *testing.T) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
 	s.signIn()
-	imported := s.call("POST", "/api/v1/instruments.csv", "tag,kind,care_from\nTR-01,trumpet,2026-01-01\n", "Content-Type", "text/csv")
+	imported := s.call("POST", "/api/v1/instruments/file", "tag,kind,care_from\nTR-01,trumpet,2026-01-01\n", "Content-Type", "application/octet-stream")
 	require.Equal(t, http.StatusOK, imported.status, imported.body)
 	list, err := s.app.Inventory.Instruments(context.Background(), director)
 	require.NoError(t, err)
@@ -250,7 +250,7 @@ func TestBadInputNamesItsPlace(t *testing.T) {
 		assert.True(t, found, "%s: %s", tt.path, got.body)
 	}
 	assert.Equal(t, http.StatusNotFound, s.call("GET", "/api/v1/instruments/"+uuid.NewString(), "").status)
-	big := s.call("POST", "/api/v1/instruments.csv", strings.Repeat("rubbish ", 1<<20), "Content-Type", "text/csv")
+	big := s.call("POST", "/api/v1/instruments/file", strings.Repeat("rubbish ", 1<<20), "Content-Type", "application/octet-stream")
 	detail, _ := big.problem(t)
 	assert.Contains(t, detail, "5 MB")
 }

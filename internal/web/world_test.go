@@ -77,15 +77,8 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	must(err)
 	w.put("email", email)
 	w.put("me", w.by.ID)
-	_, err = w.app.Inventory.Import(
-		ctx,
-		w.by,
-		strings.NewReader(
-			"tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n"+
-				"STOPPED,violin,4/4,Store,,2026-11-01\nREED,clarinet-b-flat,,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n",
-		),
-		false,
-	)
+	_, err = w.app.Inventory.Import(ctx, w.by, inventory.InstrumentFile{Content: []byte("tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n" +
+		"STOPPED,violin,4/4,Store,,2026-11-01\nREED,clarinet-b-flat,,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n")})
 	must(err)
 	list, err := w.app.Inventory.Instruments(ctx, w.by)
 	must(err)

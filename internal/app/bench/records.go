@@ -3,7 +3,6 @@ package bench
 import (
 	"context"
 	"fmt"
-	"io"
 	"time"
 
 	"github.com/google/uuid"
@@ -63,9 +62,9 @@ func (r *Room) recorded(
 	return list, err
 }
 
-// WriteRecords writes what was finished from one day to another as CSV, a line a step: for the safety officer. Without days it is
+// WriteRecords writes what was finished from one day to another, a line a step: for the safety officer. Without days it is
 // the last year.
-func (r *Room) WriteRecords(ctx context.Context, by journal.Person, first, last *day.Day, w io.Writer) error {
+func (r *Room) WriteRecords(ctx context.Context, by journal.Person, first, last *day.Day, write formats.Writer) error {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {
 		return err
@@ -118,5 +117,5 @@ func (r *Room) WriteRecords(ctx context.Context, by journal.Person, first, last 
 			})
 		}
 	}
-	return formats.WriteTable(w, columns, rows)
+	return write(columns, rows)
 }

@@ -5,7 +5,6 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
-	"io"
 	"slices"
 	"strconv"
 	"strings"
@@ -15,13 +14,14 @@ import (
 	"solfeggio/internal/formats"
 )
 
-// Export writes all instruments as a CSV file that Import reads.
-func (r *Room) Export(ctx context.Context, by journal.Person, w io.Writer) error {
+// Export writes all instruments as a file that Import reads.
+func (r *Room) Export(ctx context.Context, by journal.Person, write formats.Writer) error {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
-	columns := append([]string{}, instrumentColumns...)
+	columns := columnNames()
+	own := len(columns)
 	for _, i := range s.Instruments {
 		for key := range i.Care.Started {
 			if name := lastColumn(key.Routine, key.Part); !slices.Contains(columns, name) {
@@ -29,12 +29,20 @@ func (r *Room) Export(ctx context.Context, by journal.Person, w io.Writer) error
 			}
 		}
 	}
-	slices.Sort(columns[len(instrumentColumns):])
+	slices.Sort(columns[own:])
 	rows := make([][]string, len(s.Instruments))
 	for n, i := range s.Instruments {
 		rows[n] = exported(s, i, columns)
 	}
-	return formats.WriteTable(w, columns, rows)
+	return write(columns, rows)
+}
+
+func columnNames() []string {
+	var names []string
+	for _, c := range instrumentColumns {
+		names = append(names, c.Name)
+	}
+	return names
 }
 
 func lastColumn(routine, part string) string {
@@ -48,7 +56,7 @@ func lastColumn(routine, part string) string {
 func versionOf(s *school.Snapshot, i *school.Instrument) string {
 	sum := sha256.New()
 	cells := cellsOf(s, i)
-	for _, column := range instrumentColumns {
+	for _, column := range columnNames() {
 		fmt.Fprintf(sum, "%q,", cells[column])
 	}
 	return hex.EncodeToString(sum.Sum(nil)[:4])

@@ -18,7 +18,7 @@ type cells struct {
 
 func (c cells) bad(column, message string) {
 	value, _ := c.row.Cell(column)
-	c.im.fault(c.row.Line, column, value, message)
+	c.im.fault(c.row.Line, c.im.table.Theirs(column), value, message)
 }
 
 func (c cells) text(column, otherwise string) string {
@@ -38,11 +38,11 @@ func (c cells) kind() *catalog.Kind {
 	if k, ok := c.im.app.Catalog.KindCalled(text); ok {
 		return k
 	}
-	var names []string
-	for _, k := range c.im.app.Catalog.Kinds {
-		names = append(names, k.Key)
+	message := "is no kind that is known here"
+	if like := c.im.app.Catalog.KindsLike(text); len(like) > 0 {
+		message += "; near it are " + strings.Join(like, ", ")
 	}
-	c.bad("kind", "is not known; use one of "+strings.Join(names, ", "))
+	c.bad("kind", message)
 	return nil
 }
 

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"math"
 	"regexp"
 	"slices"
@@ -25,9 +24,27 @@ import (
 
 // The columns of the instrument file. Beside them stand columns such as last:violin-strings:string-e, the day on
 // which a routine was last done; without a part, last:violin-strings holds for all its parts.
-var instrumentColumns = []string{
-	"tag", "kind", "size", "body", "maker", "model", "serial", "room", "slot", "acquired_on", "price", "bow_value", "care_from", "notes",
-	"ensembles", "practice_minutes_per_week", "practice_days_per_week", "players", "heavy_sweat", versionColumn,
+var instrumentColumns = []formats.Column{
+	{Name: "tag", Words: "Tag"},
+	{Name: "kind", Words: "Kind of instrument"},
+	{Name: "size", Words: "Size", Type: formats.Size},
+	{Name: "body", Words: "Body"},
+	{Name: "maker", Words: "Maker"},
+	{Name: "model", Words: "Model"},
+	{Name: "serial", Words: "Serial number"},
+	{Name: "room", Words: "Room"},
+	{Name: "slot", Words: "Slot"},
+	{Name: "acquired_on", Words: "Acquired on", Type: formats.Date},
+	{Name: "price", Words: "Price", Type: formats.Amount},
+	{Name: "bow_value", Words: "Value of its bow", Type: formats.Amount},
+	{Name: "care_from", Words: "Care is known from", Type: formats.Date},
+	{Name: "notes", Words: "Notes"},
+	{Name: "ensembles", Words: "Ensembles, divided by ;"},
+	{Name: "practice_minutes_per_week", Words: "Practice, minutes a week", Type: formats.Amount},
+	{Name: "practice_days_per_week", Words: "Practice, days a week", Type: formats.Amount},
+	{Name: "players", Words: "How many play it", Type: formats.Amount},
+	{Name: "heavy_sweat", Words: "Heavy sweat, yes or no"},
+	{Name: versionColumn, Words: "Version, from an export"},
 }
 
 const (
@@ -51,6 +68,7 @@ func bodyRule(k *catalog.Kind) string {
 
 // ImportReport says what an import would do or did.
 type ImportReport struct {
+	AsRead       formats.AsRead  `json:"as_read"`
 	Rows         int             `json:"rows"`
 	Added        int             `json:"added"`
 	Changed      int             `json:"changed"`
@@ -62,46 +80,52 @@ type ImportReport struct {
 	Events       []uuid.UUID     `json:"events" doc:"Of what was added, to undo it; what was changed stays changed"`
 }
 
-// Import reads instruments from a CSV file, all or nothing. A dry run does everything but keep it.
-func (r *Room) Import(ctx context.Context, by journal.Person, file io.Reader, dryRun bool) (ImportReport, error) {
+// InstrumentFile is a file of instruments and how to read it.
+type InstrumentFile struct {
+	Content []byte
+	Reading formats.Reading
+	DryRun  bool
+}
+
+// Import reads instruments from a CSV file or a workbook, all or nothing. A dry run does everything but keep it. Which column is which
+// is remembered from the import before.
+func (r *Room) Import(ctx context.Context, by journal.Person, in InstrumentFile) (ImportReport, error) {
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return ImportReport{}, err
 	}
-	table, faults, err := formats.ReadTable(file)
+	report := newReport(in.DryRun)
+	grid, err := formats.OpenGrid(in.Content, in.Reading.Sheet)
 	var whole formats.Fault
 	if errors.As(err, &whole) {
-		return ImportReport{Faults: []formats.Fault{whole}, NewEnsembles: []string{}, DryRun: dryRun, Events: []uuid.UUID{}}, nil
+		report.Faults = append(report.Faults, whole)
+		return report, nil
 	}
 	if err != nil {
 		return ImportReport{}, err
 	}
-	var report ImportReport
 	kept, err := school.Write(
 		ctx,
 		r.Schools,
 		by,
 		journal.MayChangeInstruments,
 		func(tx *store.Tx, s *school.Snapshot) (ImportReport, error) {
-			im := newImporter(r, s, by)
-			im.report.Rows, im.report.DryRun = len(table.Rows), dryRun
-			im.report.Faults = append(im.report.Faults, faults...)
-			im.readColumns(table.Columns)
-			if len(im.report.Faults) == len(faults) {
-				for _, row := range table.Rows {
-					im.readRow(row)
-				}
+			remembered, err := tx.GetImportColumns(ctx)
+			if err != nil {
+				return ImportReport{}, err
 			}
-			if len(im.report.Faults) > 0 {
-				slices.SortStableFunc(im.report.Faults, func(x, y formats.Fault) int { return x.Row - y.Row })
-				im.report.Added, im.report.Changed, im.report.Unchanged = 0, 0, 0
+			im := newImporter(r, s, by, in.DryRun)
+			if refused := im.read(grid, in.Reading, remembered[instrumentFile]); refused {
 				report = im.report
+				report.Added, report.Changed, report.Unchanged = 0, 0, 0
 				return report, journal.ErrNothing
 			}
-			err := im.save(ctx, tx)
-			report = im.report
-			if err == nil && dryRun {
+			err = im.save(ctx, tx)
+			if report = im.report; err == nil && in.DryRun {
 				report.Events = []uuid.UUID{} // nothing came in that could be undone
-				err = journal.ErrNothing
+				return report, journal.ErrNothing
+			}
+			if err == nil {
+				err = tx.PutImportColumns(ctx, formats.Remember(remembered, instrumentFile, report.AsRead))
 			}
 			return report, err
 		},
@@ -112,12 +136,47 @@ func (r *Room) Import(ctx context.Context, by journal.Person, file io.Reader, dr
 	return kept, err
 }
 
+// instrumentFile is what headings call this kind of file.
+const instrumentFile = "instruments"
+
+func newReport(dryRun bool) ImportReport {
+	return ImportReport{
+		AsRead: formats.NotRead(), NewEnsembles: []string{}, Faults: []formats.Fault{}, DryRun: dryRun, Events: []uuid.UUID{},
+	}
+}
+
+// read reads the whole file and reports whether it is refused: for a fault, or for what only a person can say.
+func (im *importer) read(grid *formats.Grid, reading formats.Reading, remembered map[string]string) (refused bool) {
+	known := formats.Columns{
+		File: instrumentFile, Known: instrumentColumns, Sizes: im.app.Catalog.AllSizes(),
+		Open: func(name string) bool { return strings.HasPrefix(name, lastPrefix) },
+	}
+	table, as, faults, err := grid.Read(known, reading, remembered)
+	im.report.AsRead, im.table = as, table
+	var whole formats.Fault
+	if errors.As(err, &whole) {
+		faults = append(faults, whole)
+	}
+	im.report.Rows, im.report.Faults = len(table.Rows), append(im.report.Faults, faults...)
+	if err == nil {
+		im.readColumns(table.Columns)
+	}
+	if len(im.report.Faults) == len(faults) && err == nil && len(as.Questions) == 0 {
+		for _, row := range table.Rows {
+			im.readRow(row)
+		}
+	}
+	im.report.Faults = formats.Grouped(im.report.Faults)
+	return len(im.report.Faults) > 0 || len(as.Questions) > 0
+}
+
 // importer holds one import while it is read and saved.
 type importer struct {
 	app      *Room
 	snapshot *school.Snapshot
 	by       journal.Person
 	report   ImportReport
+	table    formats.Table
 	last     map[string][]clocks.Key // by column name
 	rows     []importRow
 	tags     map[string]int                // the row in which a tag stands
@@ -125,9 +184,9 @@ type importer struct {
 	left     map[string]bool               // tags of instruments that are not at the school any more
 }
 
-func newImporter(a *Room, s *school.Snapshot, by journal.Person) *importer {
+func newImporter(a *Room, s *school.Snapshot, by journal.Person, dryRun bool) *importer {
 	im := &importer{
-		app: a, snapshot: s, by: by, report: ImportReport{NewEnsembles: []string{}, Faults: []formats.Fault{}, Events: []uuid.UUID{}},
+		app: a, snapshot: s, by: by, report: newReport(dryRun),
 		last: map[string][]clocks.Key{}, tags: map[string]int{}, here: map[string]*school.Instrument{}, left: map[string]bool{},
 	}
 	for _, i := range s.Instruments {
@@ -153,34 +212,30 @@ func (im *importer) fault(row int, column, value, message string) {
 
 func (im *importer) readColumns(columns []string) {
 	for _, name := range columns {
-		switch {
-		case name == "":
-			im.fault(1, "", "", "a column has no name")
-		case strings.HasPrefix(name, lastPrefix):
-			key, part, whole := strings.Cut(strings.TrimPrefix(name, lastPrefix), ":")
-			r, ok := im.app.Catalog.Routine(key)
-			if !ok {
-				im.fault(1, name, "", "there is no routine "+key)
+		if !strings.HasPrefix(name, lastPrefix) {
+			continue
+		}
+		key, part, whole := strings.Cut(strings.TrimPrefix(name, lastPrefix), ":")
+		r, ok := im.app.Catalog.Routine(key)
+		if !ok {
+			im.fault(im.report.AsRead.HeaderRow, name, "", "there is no routine "+key)
+			continue
+		}
+		parts := r.Clocks()
+		if whole {
+			if !slices.Contains(parts, part) {
+				im.fault(im.report.AsRead.HeaderRow, name, "", "the routine has no clock on "+part)
 				continue
 			}
-			parts := r.Clocks()
-			if whole {
-				if !slices.Contains(parts, part) {
-					im.fault(1, name, "", "the routine has no clock on "+part)
-					continue
-				}
-				parts = []string{part}
-			}
-			for _, p := range parts {
-				im.last[name] = append(im.last[name], clocks.Key{Routine: key, Part: p})
-			}
-		case !slices.Contains(instrumentColumns, name):
-			im.fault(1, name, "", "is not a column of the instrument file; it knows "+strings.Join(instrumentColumns, ", ")+" and last:…")
+			parts = []string{part}
+		}
+		for _, p := range parts {
+			im.last[name] = append(im.last[name], clocks.Key{Routine: key, Part: p})
 		}
 	}
 	for _, needed := range []string{"tag", "kind"} {
 		if !slices.Contains(columns, needed) {
-			im.fault(1, needed, "", "is missing from the header")
+			im.fault(im.report.AsRead.HeaderRow, needed, "", "is missing from the header; say which column holds it")
 		}
 	}
 }

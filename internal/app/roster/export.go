@@ -2,7 +2,6 @@ package roster
 
 import (
 	"context"
-	"io"
 	"strconv"
 	"strings"
 
@@ -11,8 +10,8 @@ import (
 	"solfeggio/internal/store"
 )
 
-// ExportPlayers writes the players who are here as a CSV file that ImportRoster reads, each with the latest measurement.
-func (r *Room) ExportPlayers(ctx context.Context, by journal.Person, w io.Writer) error {
+// ExportPlayers writes the players who are here as a file that ImportRoster reads, each with the latest measurement.
+func (r *Room) ExportPlayers(ctx context.Context, by journal.Person, write formats.Writer) error {
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return err
 	}
@@ -36,7 +35,11 @@ func (r *Room) ExportPlayers(ctx context.Context, by journal.Person, w io.Writer
 			last = p.Measurements[n-1]
 		}
 		rows = append(rows, []string{p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear, strings.Join(s.EnsembleNames(p.Ensembles), ";"),
-			p.Kind, p.Transport, p.ReedStrength, number(last.ArmLength), number(last.Height), number(&p.PracticeMinutes)})
+			p.Kind, p.Transport, p.ReedStrength, number(last.ArmLength), number(last.Height), number(&p.PracticeMinutes), p.Guardian})
 	}
-	return formats.WriteTable(w, playerColumns, rows)
+	var columns []string
+	for _, c := range playerColumns {
+		columns = append(columns, c.Name)
+	}
+	return write(columns, rows)
 }

@@ -1,9 +1,7 @@
 package roster
 
 import (
-	"bytes"
 	"fmt"
-	"maps"
 	"slices"
 	"strings"
 
@@ -11,80 +9,63 @@ import (
 )
 
 // The columns of a player file.
-var playerColumns = []string{
-	"external_id",
-	"given_name",
-	"family_name",
-	"grade_year",
-	"ensembles",
-	"instrument",
-	"transport",
-	"reed_strength",
-	"arm_length_cm",
-	"height_cm",
-	"practice_minutes_per_week",
+var playerColumns = []formats.Column{
+	{Name: "external_id", Words: "Id in the roster"},
+	{Name: "given_name", Words: "Given name"},
+	{Name: "family_name", Words: "Family name"},
+	{Name: "grade_year", Words: "Year"},
+	{Name: "ensembles", Words: "Ensembles, divided by ;"},
+	{Name: "instrument", Words: "Instrument"},
+	{Name: "transport", Words: "Travels by"},
+	{Name: "reed_strength", Words: "Strength of the reeds"},
+	{Name: "arm_length_cm", Words: "Arm, cm", Type: formats.Amount},
+	{Name: "height_cm", Words: "Height, cm", Type: formats.Amount},
+	{Name: "practice_minutes_per_week", Words: "Practice, minutes a week", Type: formats.Amount},
+	{Name: "guardian", Words: "How to reach a guardian"},
 }
 
-// readTable reads players from a CSV file. The mapping says which of their columns is which of ours; a column that has our
-// name needs none.
-func (r *rosterImport) readTable(in RosterFile) error {
-	table, faults, err := formats.ReadTable(bytes.NewReader(in.Content))
+// playerFile is what headings call this kind of file.
+const playerFile = "players"
+
+// readTable reads players from a CSV file or a workbook.
+func (r *rosterImport) readTable(grid *formats.Grid, reading formats.Reading, remembered map[string]string) error {
+	table, as, faults, err := grid.Read(formats.Columns{File: playerFile, Known: playerColumns}, reading, remembered)
+	r.report.AsRead = as
 	if err != nil {
 		return err
 	}
-	r.report.Columns, r.report.Rows = append(r.report.Columns, table.Columns...), len(table.Rows)
-	r.report.Faults = append(r.report.Faults, faults...)
-	theirs := map[string]string{}
-	for _, name := range table.Columns {
-		if slices.Contains(playerColumns, name) {
-			theirs[name] = name
-		}
+	r.table = table
+	r.report.Rows, r.report.Faults = len(table.Rows), append(r.report.Faults, faults...)
+	if !slices.Contains(table.Columns, "given_name") {
+		r.fault(as.HeaderRow, "given_name", "", "is missing from the header; say which column holds it")
+		return nil
 	}
-	for _, from := range slices.Sorted(maps.Keys(in.Mapping)) {
-		to := in.Mapping[from]
-		from = strings.ToLower(strings.TrimSpace(from))
-		switch {
-		case to == "":
-		case !slices.Contains(playerColumns, to):
-			r.fault(1, from, to, "is no column of the player file; it knows "+strings.Join(playerColumns, ", "))
-		case !slices.Contains(table.Columns, from):
-			r.fault(1, from, "", "is not in the header")
-		default:
-			theirs[to] = from
-		}
-	}
-	if theirs["given_name"] == "" {
-		r.fault(1, "given_name", "", "is missing from the header; say which column holds it")
+	if len(as.Questions) > 0 {
 		return nil
 	}
 	for _, line := range table.Rows {
-		r.readPlayer(playerCells{line, theirs, r})
+		r.readPlayer(playerCells{line, r})
 	}
 	return nil
 }
 
 // playerCells reads the fields of one row and reports those that cannot be used.
 type playerCells struct {
-	row    formats.Row
-	theirs map[string]string // their column by ours
-	im     *rosterImport
+	row formats.Row
+	im  *rosterImport
 }
 
 func (c playerCells) text(column string) (string, bool) {
-	name, mapped := c.theirs[column]
-	if !mapped {
-		return "", false
-	}
-	text, _ := c.row.Cell(name)
+	text, ok := c.row.Cell(column)
 	if len([]rune(text)) > formats.MaxText {
 		c.bad(column, fmt.Sprintf("is longer than %d letters", formats.MaxText))
 	}
-	return text, true
+	return text, ok
 }
 
 func (c playerCells) bad(column, message string) {
-	text, _ := c.row.Cell(c.theirs[column])
-	c.im.fault(c.row.Line, c.theirs[column], text, message)
+	text, _ := c.row.Cell(column)
+	c.im.fault(c.row.Line, c.im.table.Theirs(column), text, message)
 }
 
 // number reads a number of centimetres or minutes; nil where the file has none.
@@ -136,6 +117,9 @@ func (r *rosterImport) readPlayer(c playerCells) {
 			c.bad("transport", "use foot, bicycle, bus or car, or leave it empty")
 		}
 		row.transport = &text
+	}
+	if text, ok := c.text("guardian"); ok {
+		row.guardian = &text
 	}
 	if text, ok := c.text("reed_strength"); ok {
 		row.reedStrength = &text

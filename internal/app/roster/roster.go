@@ -1,11 +1,11 @@
 package roster
 
 import (
-	"bytes"
 	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -20,15 +20,23 @@ import (
 
 // RosterReport says what a roster would change or changed.
 type RosterReport struct {
+	AsRead       formats.AsRead  `json:"as_read"`
+	Classes      []RosterPart    `json:"classes" doc:"Of an archive, with all their pupils, also those that were not asked for"`
+	Years        []RosterPart    `json:"years" doc:"The same by year"`
 	Rows         int             `json:"rows"`
 	Added        int             `json:"added"`
 	Changed      int             `json:"changed"`
 	Unchanged    int             `json:"unchanged"`
 	NewEnsembles []string        `json:"new_ensembles" doc:"Classes that the school does not have as ensembles yet"`
 	Leavers      []Leaver        `json:"leavers" doc:"Players of an earlier roster who are not in this one"`
-	Columns      []string        `json:"columns" doc:"Columns of a CSV file as it names them, for the mapping"`
 	Faults       []formats.Fault `json:"faults" doc:"With even one, nothing is imported"`
 	DryRun       bool            `json:"dry_run"`
+}
+
+// RosterPart is a class or a year of a roster.
+type RosterPart struct {
+	Name   string `json:"name"`
+	Pupils int    `json:"pupils"`
 }
 
 // Leaver is a player who is in no roster any more.
@@ -41,12 +49,14 @@ type Leaver struct {
 // RosterFile is a file of players and how to read it.
 type RosterFile struct {
 	Content     []byte
-	Mapping     map[string]string // our column by theirs
-	MarkLeavers bool              // those who are missing have left today
+	Reading     formats.Reading // of a table
+	Classes     []string        // of an archive: only who is in one of these; all when empty
+	Years       []string        // the same by year
+	MarkLeavers bool            // those who are missing have left today
 	DryRun      bool
 }
 
-// ImportRoster reads players from a OneRoster archive or a CSV file, all or nothing. Players are known again (see recognize),
+// ImportRoster reads players from a OneRoster archive, a CSV file or a workbook, all or nothing. Players are known again (see recognize),
 // so that reading the same file again changes nothing.
 func (r *Room) ImportRoster(ctx context.Context, by journal.Person, in RosterFile) (RosterReport, error) {
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
@@ -55,45 +65,68 @@ func (r *Room) ImportRoster(ctx context.Context, by journal.Person, in RosterFil
 	file := &rosterImport{
 		app: r,
 		report: RosterReport{
+			AsRead:       formats.NotRead(),
+			Classes:      []RosterPart{},
+			Years:        []RosterPart{},
 			NewEnsembles: []string{},
 			Leavers:      []Leaver{},
-			Columns:      []string{},
 			Faults:       []formats.Fault{},
 			DryRun:       in.DryRun,
 		},
 	}
+	grid, err := file.open(in)
+	if err == nil {
+		var kept RosterReport
+		kept, err = school.Write(
+			ctx,
+			r.Schools,
+			by,
+			journal.MayChangeInstruments,
+			func(tx *store.Tx, s *school.Snapshot) (RosterReport, error) { return file.run(ctx, tx, s, grid, in) },
+		)
+		if err == nil {
+			return kept, nil
+		}
+	}
 	var whole formats.Fault
-	switch err := file.read(in); {
+	switch {
 	case errors.As(err, &whole):
 		file.report.Faults = append(file.report.Faults, whole)
-		return file.report, nil
-	case err != nil:
+	case !errors.Is(err, journal.ErrNothing):
 		return RosterReport{}, err
 	}
-	if in.DryRun {
-		var err error
-		if file.snapshot, err = r.Snapshot(ctx, by); err == nil {
-			file.compare()
+	return file.report, nil
+}
+
+// open reads the file as far as that needs no school: an archive whole, of a table its cells.
+func (r *rosterImport) open(in RosterFile) (*formats.Grid, error) {
+	if formats.IsRoster(in.Content) {
+		return nil, r.readArchive(in)
+	}
+	return formats.OpenGrid(in.Content, in.Reading.Sheet)
+}
+
+// run compares the roster with the school and, unless it is only tried, saves what it changes.
+func (r *rosterImport) run(ctx context.Context, tx *store.Tx, s *school.Snapshot, grid *formats.Grid, in RosterFile) (RosterReport, error) {
+	remembered, err := tx.GetImportColumns(ctx)
+	if err != nil {
+		return r.report, err
+	}
+	if grid != nil {
+		if err := r.readTable(grid, in.Reading, remembered[playerFile]); err != nil {
+			return r.report, err
 		}
-		return file.report, err
 	}
-	kept, err := school.Write(
-		ctx,
-		r.Schools,
-		by,
-		journal.MayChangeInstruments,
-		func(tx *store.Tx, s *school.Snapshot) (RosterReport, error) {
-			file.snapshot = s
-			if file.compare(); len(file.report.Faults) > 0 {
-				return file.report, journal.ErrNothing
-			}
-			return file.report, file.save(ctx, tx, in.MarkLeavers)
-		},
-	)
-	if errors.Is(err, journal.ErrNothing) {
-		return file.report, nil
+	r.snapshot = s
+	r.compare()
+	r.report.Faults = formats.Grouped(r.report.Faults)
+	if in.DryRun || len(r.report.Faults) > 0 || len(r.report.AsRead.Questions) > 0 {
+		return r.report, journal.ErrNothing
 	}
-	return kept, err
+	if err := r.save(ctx, tx, in.MarkLeavers); err != nil || grid == nil {
+		return r.report, err
+	}
+	return r.report, tx.PutImportColumns(ctx, formats.Remember(remembered, playerFile, r.report.AsRead))
 }
 
 // rosterImport holds one roster while it is read, compared and saved.
@@ -101,6 +134,7 @@ type rosterImport struct {
 	app      *Room
 	snapshot *school.Snapshot
 	report   RosterReport
+	table    formats.Table
 	rows     []rosterRow
 	changed  []store.Player // to be saved; their ensembles by name are in classes
 	classes  map[uuid.UUID][]string
@@ -116,25 +150,33 @@ type rosterRow struct {
 	reedStrength      *string
 	armLength, height *float64
 	practiceMinutes   *float64
+	guardian          *string
 }
 
-var isZip = []byte("PK\x03\x04")
-
-func (r *rosterImport) read(in RosterFile) error {
-	if bytes.HasPrefix(in.Content, isZip) {
-		return r.readArchive(in.Content)
-	}
-	return r.readTable(in)
-}
-
-// readArchive reads the pupils of a OneRoster archive.
-func (r *rosterImport) readArchive(content []byte) error {
-	roster, faults, err := formats.ReadOneRoster(content)
+// readArchive reads the pupils of a OneRoster archive who are in one of the classes and one of the years that are wanted.
+func (r *rosterImport) readArchive(in RosterFile) error {
+	roster, faults, err := formats.ReadOneRoster(in.Content)
 	if err != nil {
 		return err
 	}
-	r.report.Rows, r.report.Faults = roster.Rows, append(r.report.Faults, faults...)
+	r.report.Faults = append(r.report.Faults, faults...)
+	r.report.AsRead.Remarks = append(r.report.AsRead.Remarks, roster.Remarks...)
+	classes, years := map[string]int{}, map[string]int{}
 	for _, p := range roster.Players {
+		for _, class := range p.Ensembles {
+			classes[class]++
+		}
+		years[p.GradeYear]++
+	}
+	r.report.Classes, r.report.Years = parts(classes), parts(years)
+	for _, p := range roster.Players {
+		if len(in.Classes) > 0 {
+			p.Ensembles = slices.DeleteFunc(p.Ensembles, func(class string) bool { return !slices.Contains(in.Classes, class) })
+		}
+		if len(in.Classes) > 0 && len(p.Ensembles) == 0 || len(in.Years) > 0 && !slices.Contains(in.Years, p.GradeYear) {
+			continue
+		}
+		r.report.Rows++
 		for _, text := range append([]string{p.ExternalID, p.GivenName, p.FamilyName, p.GradeYear}, p.Ensembles...) {
 			if len([]rune(text)) > formats.MaxText {
 				r.fault(p.Line, "users.csv", text, fmt.Sprintf("a text is longer than %d letters", formats.MaxText))
@@ -148,12 +190,23 @@ func (r *rosterImport) readArchive(content []byte) error {
 			grade:     &p.GradeYear,
 			ensembles: append([]string{}, p.Ensembles...),
 		}
+		if p.Guardian != "" {
+			row.guardian = &p.Guardian
+		}
 		if row.given == "" { // who has one name only
 			row.given, row.family = row.family, ""
 		}
 		r.rows = append(r.rows, row)
 	}
 	return nil
+}
+
+func parts(pupils map[string]int) []RosterPart {
+	list := []RosterPart{}
+	for _, name := range slices.Sorted(maps.Keys(pupils)) {
+		list = append(list, RosterPart{name, pupils[name]})
+	}
+	return list
 }
 
 // compare finds who is new, who changed and who is missing.
@@ -238,12 +291,15 @@ func (r *rosterImport) apply(p *store.Player, row rosterRow, old *store.Player) 
 	if err := r.app.checkStrength(p); err != nil {
 		r.fault(row.line, "reed_strength", p.ReedStrength, err.Error())
 	}
+	if row.guardian != nil {
+		p.Guardian = *row.guardian
+	}
 	if row.practiceMinutes != nil {
 		p.PracticeMinutes = *row.practiceMinutes
 	}
 	same := before.ExternalID == p.ExternalID && before.GivenName == p.GivenName && before.FamilyName == p.FamilyName && before.GradeYear == p.GradeYear &&
 		before.Kind == p.Kind && before.Transport == p.Transport && before.ReedStrength == p.ReedStrength &&
-		before.PracticeMinutes == p.PracticeMinutes &&
+		before.PracticeMinutes == p.PracticeMinutes && before.Guardian == p.Guardian &&
 		before.LeftOn == nil
 	if row.armLength != nil || row.height != nil {
 		same = !r.measure(p, row) && same

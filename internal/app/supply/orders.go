@@ -3,7 +3,6 @@ package supply
 import (
 	"context"
 	"fmt"
-	"io"
 	"slices"
 	"strconv"
 	"strings"
@@ -207,8 +206,8 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 	})
 }
 
-// OrderFile writes an order for its supplier, as CSV or as a workbook.
-func (r *Room) OrderFile(ctx context.Context, by journal.Person, id uuid.UUID, workbook bool, w io.Writer) error {
+// OrderFile writes an order for its supplier.
+func (r *Room) OrderFile(ctx context.Context, by journal.Person, id uuid.UUID, write formats.Writer) error {
 	var order PlacedOrder
 	var school store.School
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
@@ -241,8 +240,5 @@ func (r *Room) OrderFile(ctx context.Context, by journal.Person, id uuid.UUID, w
 			school.Currency,
 		}
 	}
-	if workbook {
-		return formats.WriteWorkbook(w, "Order", columns, rows)
-	}
-	return formats.WriteTable(w, columns, rows)
+	return write(columns, rows)
 }

@@ -37,6 +37,12 @@ type Kind struct {
 	VanPlaces  int      `json:"van_places,omitempty" doc:"Places that it takes in a van, from memory; one when left out"`
 }
 
+// A Naming adds names by which a kind is known in the files of schools.
+type Naming struct {
+	Kind  string   `json:"kind"`
+	Names []string `json:"names" jsonschema:"minItems=1"`
+}
+
 // A Part of an instrument or its kit. Material is a key of a Material, or "body" for whatever this instrument's
 // body is made of.
 type Part struct {

@@ -14,6 +14,7 @@ import (
 
 	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/schema"
+	"solfeggio/internal/core/spelling"
 )
 
 //go:embed data
@@ -23,7 +24,7 @@ var data embed.FS
 type Catalog struct {
 	Contents
 	kinds     map[string]*Kind
-	called    map[string]*Kind // by key and by every name, in small letters
+	called    map[string]*Kind // by key and by every name, as spelling.Fold has it
 	materials map[string]*Material
 	products  map[string]*ProductGroup
 	places    map[string]*Place
@@ -62,6 +63,7 @@ type Contents struct {
 	Hints      []Hint         `json:"hints,omitempty"`
 	Trades     []Trade        `json:"trades,omitempty"`
 	Repairs    []Repair       `json:"repairs,omitempty"`
+	Names      []Naming       `json:"names,omitempty"`
 }
 
 // Embedded is the catalogue that ships with the program. It is checked when it is first used; a fault in it is a
@@ -111,6 +113,7 @@ func load(fsys fs.FS) (*Catalog, error) {
 		c.Hints = append(c.Hints, f.Hints...)
 		c.Trades = append(c.Trades, f.Trades...)
 		c.Repairs = append(c.Repairs, f.Repairs...)
+		c.Names = append(c.Names, f.Names...)
 		return nil
 	})
 	if err != nil {
@@ -149,11 +152,17 @@ func (c *Catalog) index() error {
 	for i := range c.Kinds {
 		k := &c.Kinds[i]
 		for _, name := range append([]string{k.Key, k.Name}, k.Also...) {
-			name = strings.ToLower(name)
-			if other := c.called[name]; other != nil && other != k {
-				faults = append(faults, fmt.Errorf("%s and %s are both called %q", other.Key, k.Key, name))
-			}
-			c.called[name] = k
+			faults = append(faults, c.call(k, name))
+		}
+	}
+	for _, n := range c.Names {
+		k, ok := c.kinds[n.Kind]
+		if !ok {
+			faults = append(faults, fmt.Errorf("names: there is no kind %s", n.Kind))
+			continue
+		}
+		for _, name := range n.Names {
+			faults = append(faults, c.call(k, name))
 		}
 	}
 	c.materials = byKey(&faults, c.Materials, func(m *Material) string { return m.Key })
@@ -201,10 +210,40 @@ func byKey[T any](faults *[]error, list []T, key func(*T) string) map[string]*T 
 // Kind finds a kind by its key.
 func (c *Catalog) Kind(key string) (*Kind, bool) { k, ok := c.kinds[key]; return k, ok }
 
-// KindCalled finds a kind by its key or any of its names, in capitals or not.
+// call gives a kind another name.
+func (c *Catalog) call(k *Kind, name string) error {
+	name = spelling.Fold(name)
+	if other := c.called[name]; other != nil && other != k {
+		return fmt.Errorf("%s and %s are both called %q", other.Key, k.Key, name)
+	}
+	c.called[name] = k
+	return nil
+}
+
+// KindCalled finds a kind by its key or any of its names; capitals, accents, hyphens and an s at the end do not count.
 func (c *Catalog) KindCalled(name string) (*Kind, bool) {
-	k, ok := c.called[strings.ToLower(name)]
+	name = spelling.Fold(name)
+	if k, ok := c.called[name]; ok {
+		return k, true
+	}
+	k, ok := c.called[strings.TrimSuffix(name, "s")]
 	return k, ok
+}
+
+// KindsLike lists the names of kinds that share a word with name, at most five.
+func (c *Catalog) KindsLike(name string) []string {
+	words := strings.Fields(spelling.Fold(name))
+	var like []string
+	for i := range c.Kinds {
+		k := &c.Kinds[i]
+		shares := slices.ContainsFunc(words, func(word string) bool {
+			return len(word) > 2 && slices.Contains(strings.Fields(spelling.Fold(k.Name)), strings.TrimSuffix(word, "s"))
+		})
+		if shares && len(like) < 5 {
+			like = append(like, k.Name)
+		}
+	}
+	return like
 }
 
 // Routine finds a routine by its key.

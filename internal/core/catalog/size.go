@@ -44,3 +44,16 @@ func (c *SizeChart) check() error {
 	}
 	return errors.Join(faults...)
 }
+
+// AllSizes are those of all kinds.
+func (c *Catalog) AllSizes() []string {
+	var all []string
+	for _, k := range c.Kinds {
+		for _, size := range k.Sizes {
+			if !slices.Contains(all, size) {
+				all = append(all, size)
+			}
+		}
+	}
+	return all
+}

@@ -80,7 +80,24 @@ export interface paths {
             cookie?: never;
         };
         /** What was done at the bench, a line a step, for the safety officer */
-        get: operations["export-bench-records"];
+        get: operations["bench-records-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/records.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done at the bench, a line a step, for the safety officer */
+        get: operations["bench-records-workbook"];
         put?: never;
         post?: never;
         delete?: never;
@@ -455,10 +472,43 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Export instruments */
-        get: operations["export-instruments"];
+        /** All instruments, as a file that can come in again */
+        get: operations["export-instruments-csv"];
         put?: never;
-        /** Import instruments, all or nothing */
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All instruments, as a file that can come in again */
+        get: operations["export-instruments-workbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Import instruments from a CSV file or a workbook, all or nothing */
         post: operations["import-instruments"];
         delete?: never;
         options?: never;
@@ -1024,8 +1074,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Export the players who are here */
-        get: operations["export-players"];
+        /** The players who are here, as a file that can come in again */
+        get: operations["export-players-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The players who are here, as a file that can come in again */
+        get: operations["export-players-workbook"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1060,7 +1127,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Import players from a OneRoster 1.1 archive or a CSV file, all or nothing */
+        /** Import players from a OneRoster 1.1 archive, a CSV file or a workbook, all or nothing */
         post: operations["import-roster"];
         delete?: never;
         options?: never;
@@ -2373,6 +2440,23 @@ export interface components {
             says: "fits" | "too big" | "too small";
             words: string;
         };
+        AsRead: {
+            /** @description As the file names them, in its order */
+            columns: components["schemas"]["ReadColumn"][];
+            /** @description Of a text */
+            encoding?: string;
+            /** Format: int64 */
+            header_row: number;
+            /** @description What a column can be */
+            known: components["schemas"]["Column"][];
+            /** @description What only a person can say; as long as there is one, nothing is imported */
+            questions: components["schemas"]["FileQuestion"][];
+            /** @description What was found out about the file */
+            remarks: string[];
+            sheet?: string;
+            /** @description Of a workbook */
+            sheets: string[];
+        };
         Asking: {
             asks: string;
             decides: string;
@@ -2966,6 +3050,7 @@ export interface components {
             kinds?: components["schemas"]["Kind"][];
             kits?: components["schemas"]["Kit"][];
             materials?: components["schemas"]["Material"][];
+            names?: components["schemas"]["Naming"][];
             places?: components["schemas"]["Place"][];
             practices?: components["schemas"]["Practice"][];
             products?: components["schemas"]["ProductGroup"][];
@@ -3137,6 +3222,11 @@ export interface components {
              * @description 0 for a new one; else the version that was read
              */
             version: number;
+        };
+        Column: {
+            name: string;
+            /** @description The same for people */
+            words: string;
         };
         CompareOut: {
             /**
@@ -3451,6 +3541,8 @@ export interface components {
         Fault: {
             column?: string;
             message: string;
+            /** @description Further rows with the same fault */
+            more_rows?: number[];
             /**
              * Format: int64
              * @description Line of the file, the header being 1; 0 for the whole file
@@ -3507,6 +3599,10 @@ export interface components {
             /** @description The newest first */
             timeline: components["schemas"]["Happening"][];
             triage: components["schemas"]["TriageOut"];
+        };
+        FileAnswer: {
+            text: string;
+            value: string;
         };
         FileFinding: {
             /** @enum {string} */
@@ -3588,6 +3684,17 @@ export interface components {
             /** @description Key of what the school chose */
             school: string;
             title: string;
+        };
+        FileQuestion: {
+            /** @enum {string} */
+            about: "day_order" | "decimal" | "restore_sizes";
+            answers: components["schemas"]["FileAnswer"][];
+            /**
+             * Format: int64
+             * @description How many rows hang on it
+             */
+            rows: number;
+            text: string;
         };
         FindingKind: {
             /** @enum {string} */
@@ -3907,6 +4014,7 @@ export interface components {
         ImportReport: {
             /** Format: int64 */
             added: number;
+            as_read: components["schemas"]["AsRead"];
             /** Format: int64 */
             changed: number;
             dry_run: boolean;
@@ -4605,6 +4713,10 @@ export interface components {
         Named: {
             key: string;
             name: string;
+        };
+        Naming: {
+            kind: string;
+            names: string[];
         };
         Needed: {
             /**
@@ -5603,6 +5715,13 @@ export interface components {
              */
             version: number;
         };
+        ReadColumn: {
+            /** @description The first text in it */
+            example: string;
+            /** @description Empty when it is not read */
+            ours: string;
+            theirs: string;
+        };
         Readiness: {
             /** Format: int64 */
             chairs: number;
@@ -6136,13 +6255,19 @@ export interface components {
             times_per_week: number;
             why: components["schemas"]["Why"];
         };
+        RosterPart: {
+            name: string;
+            /** Format: int64 */
+            pupils: number;
+        };
         RosterReport: {
             /** Format: int64 */
             added: number;
+            as_read: components["schemas"]["AsRead"];
             /** Format: int64 */
             changed: number;
-            /** @description Columns of a CSV file as it names them, for the mapping */
-            columns: string[];
+            /** @description Of an archive, with all their pupils, also those that were not asked for */
+            classes: components["schemas"]["RosterPart"][];
             dry_run: boolean;
             /** @description With even one, nothing is imported */
             faults: components["schemas"]["Fault"][];
@@ -6154,6 +6279,8 @@ export interface components {
             rows: number;
             /** Format: int64 */
             unchanged: number;
+            /** @description The same by year */
+            years: components["schemas"]["RosterPart"][];
         };
         Round: {
             /** @description To be read before the first */
@@ -7872,7 +7999,7 @@ export interface operations {
             };
         };
     };
-    "export-bench-records": {
+    "bench-records-csv": {
         parameters: {
             query?: {
                 /** @description A year ago when left out */
@@ -7886,7 +8013,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description CSV in UTF-8 */
+            /** @description records.csv */
             200: {
                 headers: {
                     "Content-Disposition"?: string;
@@ -7895,6 +8022,96 @@ export interface operations {
                 };
                 content: {
                     "text/csv": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bench-records-workbook": {
+        parameters: {
+            query?: {
+                /** @description A year ago when left out */
+                from?: string;
+                /** @description Today when left out */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description records.xlsx */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
                 };
             };
             /** @description Unauthorized */
@@ -9918,7 +10135,7 @@ export interface operations {
             };
         };
     };
-    "export-instruments": {
+    "export-instruments-csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -9927,7 +10144,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description CSV in UTF-8 */
+            /** @description instruments.csv */
             200: {
                 headers: {
                     "Content-Disposition"?: string;
@@ -10003,9 +10220,96 @@ export interface operations {
             };
         };
     };
+    "export-instruments-workbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description instruments.xlsx */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "import-instruments": {
         parameters: {
             query?: {
+                /** @description How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes. What is left out is found out, or asked in the answer */
+                reading?: string;
                 dry_run?: boolean;
             };
             header?: {
@@ -10017,7 +10321,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "text/csv": string;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -13557,7 +13861,7 @@ export interface operations {
             };
         };
     };
-    "export-players": {
+    "export-players-csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -13566,7 +13870,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description CSV in UTF-8 */
+            /** @description players.csv */
             200: {
                 headers: {
                     "Content-Disposition"?: string;
@@ -13575,6 +13879,91 @@ export interface operations {
                 };
                 content: {
                     "text/csv": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "export-players-workbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description players.xlsx */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
                 };
             };
             /** @description Unauthorized */
@@ -13728,11 +14117,15 @@ export interface operations {
     "import-roster": {
         parameters: {
             query?: {
+                /** @description How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes. What is left out is found out, or asked in the answer */
+                reading?: string;
                 dry_run?: boolean;
                 /** @description Players of an earlier roster who are not in this one have left today */
                 leavers?: boolean;
-                /** @description Our columns by those of a CSV file, as a JSON object */
-                mapping?: string;
+                /** @description Of an archive, only who is in one of these classes; all when left out */
+                classes?: string[];
+                /** @description The same by year */
+                years?: string[];
             };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
@@ -20975,7 +21368,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv; charset=utf-8": unknown;
+                    "text/csv": unknown;
                 };
             };
             /** @description Unauthorized */
