@@ -105,16 +105,18 @@ func TestABatchAtTheBench(t *testing.T) {
 	one.click("button", "Go on all the same")
 	one.see("Case outside is done")
 
+	helped := 0
 	for range 60 {
 		for one.number(`section[aria-label="To do now"] article`) > 0 {
 			one.tick(toDo)
-			if other.number(`section[aria-label="To do now"] article`) > 1 {
+			if helped < 5 && other.number(`section[aria-label="To do now"] article`) > 1 {
 				other.back(run)
 				if other.number(`section[aria-label="To do now"] article`) > 0 {
 					other.tick(toDo)
+					helped++
 				}
+				one.back(run)
 			}
-			one.back(run)
 		}
 		if one.evaluate(`document.body.innerText.includes('Over since')`) {
 			break
@@ -125,8 +127,8 @@ func TestABatchAtTheBench(t *testing.T) {
 		for one.number(`section[aria-label="Times that run"] .btn-primary`) > 0 {
 			one.tick(times)
 		}
-		one.back(run)
 	}
+	assert.Equal(t, 5, helped, "the other one had a hand in it")
 	one.see("Over since")
 	one.see("free")
 	one.see("lies until")

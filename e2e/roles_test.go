@@ -57,6 +57,7 @@ func TestAHelperAndADirector(t *testing.T) {
 		`(() => { const r = new XMLHttpRequest(); r.open('GET', '/api/v1/settings/people', false); r.send(); return JSON.parse(r.responseText).some((p) => p.name === 'Pell Arrowby' && !p.active) })()`,
 		"the helper is not switched off",
 	)
+	helper.click("button", "More")
 	helper.click("link", "Supplies") // on a page that was open all the while
 	helper.await("button", "Sign in", "")
 	helper.visit("/")

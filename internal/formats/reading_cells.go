@@ -272,7 +272,7 @@ func inWords(number string) string {
 	return whole + " and " + strings.TrimRight(fraction, "0") + "/1" + strings.Repeat("0", len(strings.TrimRight(fraction, "0")))
 }
 
-var vulgar = strings.NewReplacer("¼", "1/4", "½", "1/2", "¾", "3/4", "⅛", "1/8", "⅞", "7/8", "⅒", "1/10", "⁄", "/")
+var vulgar = strings.NewReplacer("¼", "1/4", "½", "1/2", "¾", "3/4", "⅛", "1/8", "⅞", "7/8", "⅒", "1/10", "⁄", "/", " / ", "/")
 
 // readSizes finds days where sizes should be: a spreadsheet program makes 3 April or 4 March of 3/4, and January 1932 of 1/32. They
 // are put back when somebody says so.
@@ -280,7 +280,7 @@ func (r *reader) readSizes(t Table) {
 	rows := 0
 	var first, was string
 	r.each(t, Size, func(row Row, ours, text string) {
-		row.cells[ours] = strings.ReplaceAll(vulgar.Replace(text), " ", "")
+		row.cells[ours] = vulgar.Replace(text)
 		size := r.sizeBehind(text)
 		if size == "" {
 			return

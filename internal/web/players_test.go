@@ -113,7 +113,7 @@ func TestPlayersOverTheLine(t *testing.T) {
 
 	kept := s.call("GET", "/api/v1/players.csv", "")
 	assert.Equal(t, "text/csv; charset=utf-8", kept.headers.Get("Content-Type"))
-	assert.Contains(t, kept.body, "1,Ode,Marchetti,,,violin,,,60,,60\n")
+	assert.Contains(t, kept.body, "1,Ode,Marchetti,,,violin,,,60,,60,\n")
 
 	// A helper sees who plays what, and no more; and changes nothing.
 	require.NoError(

@@ -59,7 +59,7 @@ func (r Reading) read() (formats.Reading, error) {
 		return formats.Reading{}, &journal.Fault{
 			Kind:    journal.Invalid,
 			Message: "What was said of the file cannot be read.",
-			Fields:  []journal.Field{{Path: strings.Trim("reading."+at.Path, "."), Message: at.Message}},
+			Fields:  []journal.Field{{Path: "reading", Message: strings.TrimPrefix(at.Path+": "+at.Message, "$: ")}},
 		}
 	}
 	return reading, nil

@@ -150,7 +150,7 @@ export function Plan() {
           )}
         </p>
       )}
-      <p className="no-print mt-2 flex flex-wrap gap-x-4 text-sm">
+      <div className="no-print mt-2 flex flex-wrap items-center gap-x-4 text-sm">
         For the wall:
         <a className="link" href="/api/v1/season/score.pdf?paper=a3" target="_blank" rel="noreferrer">
           A3
@@ -159,7 +159,7 @@ export function Plan() {
           A4
         </a>
         {changed && <span className="quiet">On paper your changes stand once they are accepted.</span>}
-      </p>
+      </div>
     </div>
   )
 }

@@ -65,7 +65,7 @@ function One({ shop: s, board, may }: { shop: Here; board: Schemas['Board']; may
     <section aria-label={s.name}>
       <div className="flex flex-wrap items-baseline gap-x-3">
         <h2>{s.name}</h2>
-        <span className="quiet text-sm">
+        <span className="quiet min-w-0 text-sm">
           {trades.join(', ')}
           {s.way === 'service' ? ' · simulated shop' : ''}
         </span>
@@ -90,21 +90,23 @@ function One({ shop: s, board, may }: { shop: Here; board: Schemas['Board']; may
       {s.turnaround.length > 0 && (
         <table className="mt-2 text-sm">
           <thead>
-            <tr className="quiet text-left">
-              <th className="pr-8 font-normal">How long it takes</th>
-              <th className="pr-8 text-right font-normal">half are back after</th>
-              <th className="pr-8 text-right font-normal">nine of ten after</th>
-              <th className="pr-8 text-right font-normal">came back</th>
+            <tr className="quiet text-left align-bottom">
+              <th className="pr-3 font-normal sm:pr-8">How long it takes</th>
+              <th className="pr-3 text-right font-normal sm:pr-8">half are back after</th>
+              <th className="pr-3 text-right font-normal sm:pr-8">nine of ten after</th>
+              <th className="pr-3 text-right font-normal sm:pr-8">came back</th>
               <th className="text-right font-normal">still away</th>
             </tr>
           </thead>
           <tbody>
             {s.turnaround.map((t) => (
               <tr key={t.trade} className="line">
-                <td className="py-0.5 pr-8">{t.name}</td>
-                <td className="pr-8 text-right">{t.median_days === null ? '?' : `${String(t.median_days)} d`}</td>
-                <td className="pr-8 text-right">{t.p90_days === null ? '?' : `${String(t.p90_days)} d`}</td>
-                <td className="pr-8 text-right">{t.finished}</td>
+                <td className="py-0.5 pr-3 sm:pr-8">{t.name}</td>
+                <td className="pr-3 text-right sm:pr-8">
+                  {t.median_days === null ? '?' : `${String(t.median_days)} d`}
+                </td>
+                <td className="pr-3 text-right sm:pr-8">{t.p90_days === null ? '?' : `${String(t.p90_days)} d`}</td>
+                <td className="pr-3 text-right sm:pr-8">{t.finished}</td>
                 <td className="text-right">{t.open}</td>
               </tr>
             ))}
