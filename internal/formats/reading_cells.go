@@ -287,6 +287,9 @@ func (r *reader) readSizes(t Table) {
 		}
 		if rows++; first == "" {
 			first, was = text, size
+			if on, err := time.Parse("2006-01-02", text); err == nil {
+				first = on.Format("2 January 2006")
+			}
 		}
 		if r.in.RestoreSizes {
 			row.cells[ours] = size

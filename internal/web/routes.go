@@ -207,6 +207,21 @@ func (s *server) instrumentRoutes() {
 			return s.app.Inventory.Export(ctx, by, write)
 		},
 	})
+	for _, l := range []struct {
+		path, summary string
+		write         func(context.Context, journal.Person, formats.Writer) error
+	}{
+		{"who-has-what", "Who has which instrument", s.app.Inventory.WriteHolders},
+		{"shelves", "What stands where, slot by slot", s.app.Inventory.WriteShelves},
+		{"sections", "All instruments in score order, with who has them and how they stand", s.app.Inventory.WriteSections},
+	} {
+		tableRoutes(s, tableOf[struct{}]{
+			l.path, "/lists/" + l.path, l.summary,
+			func(ctx context.Context, by journal.Person, _ *struct{}, write formats.Writer) error {
+				return l.write(ctx, by, write)
+			},
+		})
+	}
 }
 
 // calcRoutes need no sign-in for small cases: the calculators are arithmetic and see nothing of any school.

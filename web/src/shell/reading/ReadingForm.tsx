@@ -1,13 +1,12 @@
 import type { AsRead, Reading } from './useReading'
 
-/** How a file was read: its sheet and header, which column is which, and what only a person can say. */
+/** How a file was read: its sheet and header, and which column is which. */
 export function ReadingForm({ as, change }: { as: AsRead; change: (part: Reading) => void }) {
   if (as.columns.length === 0) return null
   const unread = as.columns.filter((c) => !c.ours)
   const said = Object.fromEntries(as.columns.map((c) => [c.theirs, c.ours]))
   return (
     <div className="mt-4 grid gap-4">
-      <Questions as={as} change={change} />
       <details className="max-w-3xl" open={unread.length > 0}>
         <summary className="cursor-pointer font-bold">
           Which column is which
@@ -97,9 +96,10 @@ export function ReadingForm({ as, change }: { as: AsRead; change: (part: Reading
   )
 }
 
-function Questions({ as, change }: { as: AsRead; change: (part: Reading) => void }) {
+/** What only a person can say, asked once for the file. */
+export function Questions({ as, change }: { as: AsRead; change: (part: Reading) => void }) {
   return as.questions.map((q) => (
-    <fieldset key={q.about} className="max-w-2xl border-l-3 border-warning pl-3">
+    <fieldset key={q.about} className="mt-4 max-w-2xl border-l-3 border-warning pl-3">
       <legend className="sr-only">{q.text}</legend>
       <p>
         <b>{q.text}</b> {q.rows > 1 && `So it is in ${String(q.rows)} rows.`}

@@ -3,7 +3,7 @@ import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Faults } from '../../shell/reading/Faults'
-import { ReadingForm } from '../../shell/reading/ReadingForm'
+import { Questions, ReadingForm } from '../../shell/reading/ReadingForm'
 import { useReading, type Reading } from '../../shell/reading/useReading'
 import { count } from '../../words'
 
@@ -66,7 +66,6 @@ export function Roster() {
           {send.error.message}
         </p>
       )}
-      {report?.dry_run && <ReadingForm as={report.as_read} change={change} />}
       {report?.dry_run && file && (
         <Parts
           report={report}
@@ -77,6 +76,7 @@ export function Roster() {
           }}
         />
       )}
+      {report?.dry_run && <Questions as={report.as_read} change={change} />}
       {report && report.as_read.questions.length === 0 && <Outcome report={report} />}
       {report?.dry_run && report.faults.length === 0 && report.as_read.questions.length === 0 && file && (
         <div className="mt-3">
@@ -100,6 +100,7 @@ export function Roster() {
           </button>
         </div>
       )}
+      {report?.dry_run && <ReadingForm as={report.as_read} change={change} />}
     </section>
   )
 }

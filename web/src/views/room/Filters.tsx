@@ -10,21 +10,32 @@ export type Filter = {
   mark: Listed['mark'] | ''
   grade: Listed['grade'] | ''
   work: string
+  where: Where | ''
 }
 
-export const noFilter: Filter = { words: '', section: '', mark: '', grade: '', work: '' }
+export const noFilter: Filter = { words: '', section: '', mark: '', grade: '', work: '', where: '' }
+
+const places = {
+  players: { name: 'with players', is: (i: Listed) => i.played },
+  sets: { name: 'class sets', is: (i: Listed) => i.class_set },
+  here: { name: 'here, in nobody’s hands', is: (i: Listed) => !i.played && !i.at_shop },
+  shop: { name: 'at the shop', is: (i: Listed) => i.at_shop },
+  rented: { name: 'rented', is: (i: Listed) => i.rented },
+}
+type Where = keyof typeof places
 
 /** Which instruments a filter lets through. */
 export function fits(f: Filter) {
   const words = f.words.toLowerCase().split(/\s+/)
   return (i: Listed) => {
     const text =
-      `${i.tag} ${i.kind_name} ${i.size} ${i.maker} ${i.model} ${i.room} ${i.slot} ${i.ensembles.join(' ')}`.toLowerCase()
+      `${i.tag} ${i.kind_name} ${i.size} ${i.maker} ${i.model} ${i.serial} ${i.room} ${i.slot} ${i.holder} ${i.ensembles.join(' ')}`.toLowerCase()
     return (
       (!f.section || i.section === f.section) &&
       (!f.mark || i.mark === f.mark) &&
       (!f.grade || i.grade === f.grade) &&
       (!f.work || i.work.includes(f.work)) &&
+      (!f.where || places[f.where].is(i)) &&
       words.every((w) => text.includes(w))
     )
   }
@@ -73,7 +84,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
         <input
           type="search"
           className="input input-sm w-full md:w-28"
-          placeholder="Tag, slot…"
+          placeholder="Tag, name, slot…"
           aria-label="Find in the room"
           value={filter.words}
           onChange={(e) => set({ words: e.currentTarget.value })}
@@ -95,6 +106,12 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
           filter.work,
           work.map((w) => [w, w]),
           (w) => set({ work: w }),
+        )}
+        {choice(
+          'Anywhere',
+          filter.where,
+          Object.entries(places).map(([key, { name }]) => [key, name]),
+          (where) => set({ where: where as Filter['where'] }),
         )}
       </div>
     </div>

@@ -4,7 +4,7 @@ import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { Faults } from '../../shell/reading/Faults'
-import { ReadingForm } from '../../shell/reading/ReadingForm'
+import { Questions, ReadingForm } from '../../shell/reading/ReadingForm'
 import { useReading, type Reading } from '../../shell/reading/useReading'
 import { count } from '../../words'
 
@@ -86,8 +86,9 @@ export function InstrumentFileSettings() {
             {send.error.message}
           </p>
         )}
-        {report?.dry_run && <ReadingForm as={report.as_read} change={change} />}
+        {report?.dry_run && <Questions as={report.as_read} change={change} />}
         {report && report.as_read.questions.length === 0 && <Report report={report} />}
+        {report?.dry_run && <ReadingForm as={report.as_read} change={change} />}
       </section>
       <section>
         <h2>Take instruments out</h2>
