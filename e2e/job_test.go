@@ -35,7 +35,7 @@ func TestADirectorsFirstDay(t *testing.T) {
 	assert.Equal(t, "ines@quillhaven.example", b.text(`document.querySelector('input[type=email]').value`), "what was typed is still there")
 	b.fill("Password", "a long password")
 	b.click("button", "Sign in")
-	b.see("Welcome. Three things first")
+	b.see("Welcome. First steps")
 
 	// The instruments: first a file with faults, then a good one.
 	b.click("link", "Bring your instruments in")

@@ -81,6 +81,19 @@ func (tx *Tx) PutImportColumns(ctx context.Context, columns ImportColumns) error
 	return named(err)
 }
 
+// StepsAside reads the keys of the first steps that the school does without.
+func (tx *Tx) StepsAside(ctx context.Context) ([]string, error) {
+	var kept asJSON[[]string]
+	err := tx.tx.GetContext(ctx, &kept, `SELECT steps_aside FROM school WHERE school_id = $1`, tx.School)
+	return kept.Of, named(err)
+}
+
+// SetStepsAside keeps them.
+func (tx *Tx) SetStepsAside(ctx context.Context, keys []string) error {
+	_, err := tx.tx.ExecContext(ctx, `UPDATE school SET steps_aside = $2 WHERE school_id = $1`, tx.School, asJSON[[]string]{keys})
+	return named(err)
+}
+
 // Revision reads how often the school has been written to.
 func (db *DB) Revision(ctx context.Context, school uuid.UUID) (int64, error) {
 	var n int64

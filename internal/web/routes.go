@@ -68,6 +68,25 @@ func (s *server) careRoutes() {
 			return out[today.Today]{t}, err
 		},
 	)
+	handle(
+		s,
+		operation("first-steps", http.MethodGet, "/first-steps", "What a new school can enter, and how far it has come"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]today.FirstStep], error) {
+			list, err := s.app.Today.FirstSteps(ctx, by)
+			return out[[]today.FirstStep]{list}, err
+		},
+	)
+	type asideIn struct {
+		Repeatable
+		Body today.Aside
+	}
+	handle(
+		s,
+		operation("put-step-aside", http.MethodPost, "/first-steps", "Do without one of the first steps, or take it up again"),
+		func(ctx context.Context, by journal.Person, in *asideIn) (nothing, error) {
+			return nothing{}, s.app.Today.PutAside(ctx, by, in.Body)
+		},
+	)
 	type dueIn struct {
 		First int `query:"first" default:"0" minimum:"0" maximum:"10000000" doc:"How many to pass over"`
 		Most  int `query:"most" default:"200" minimum:"1" maximum:"2000"`
@@ -209,11 +228,11 @@ func (s *server) instrumentRoutes() {
 	})
 	for _, l := range []struct {
 		path, summary string
-		write         func(context.Context, journal.Person, formats.Writer) error
+		write         func(*inventory.Room, context.Context, journal.Person, formats.Writer) error
 	}{
-		{"who-has-what", "Who has which instrument", s.app.Inventory.WriteHolders},
-		{"shelves", "What stands where, slot by slot", s.app.Inventory.WriteShelves},
-		{"sections", "All instruments in score order, with who has them and how they stand", s.app.Inventory.WriteSections},
+		{"who-has-what", "Who has which instrument", (*inventory.Room).WriteHolders},
+		{"shelves", "What stands where, slot by slot", (*inventory.Room).WriteShelves},
+		{"sections", "All instruments in score order, with who has them and how they stand", (*inventory.Room).WriteSections},
 	} {
 		tableRoutes(s, tableOf[struct{}]{
 			l.path, "/lists/" + l.path, l.summary,

@@ -44,6 +44,8 @@ export const useDue = (wanted: boolean, most: number) =>
 
 export const useRounds = asked('rounds', () => api.GET('/api/v1/rounds'))
 
+export const useFirstSteps = asked('first-steps', () => api.GET('/api/v1/first-steps'))
+
 export const useAddable = asked('kinds', () => api.GET('/api/v1/kinds'))
 
 export const useWalls = asked('walls', () => api.GET('/api/v1/room'))

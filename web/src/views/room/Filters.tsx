@@ -48,7 +48,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
   const work = [...new Set(all.flatMap((i) => i.work))].sort()
   const choice = (label: string, value: string, options: [string, string][], change: (v: string) => void) => (
     <select
-      className="select select-sm min-w-0 flex-1 md:w-28 md:flex-none"
+      className="select select-sm w-full min-w-0 md:w-28"
       aria-label={label}
       value={value}
       onChange={(e) => change(e.currentTarget.value)}
@@ -80,10 +80,10 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
           )
         })}
       </div>
-      <div className="flex w-full flex-wrap gap-1.5 md:ml-auto md:w-auto">
+      <div className="grid w-full grid-cols-2 gap-1.5 md:ml-auto md:flex md:w-auto md:flex-wrap">
         <input
           type="search"
-          className="input input-sm w-full md:w-28"
+          className="input input-sm col-span-2 w-full md:w-44"
           placeholder="Tag, name, slot…"
           aria-label="Find in the room"
           value={filter.words}

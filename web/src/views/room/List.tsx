@@ -1,6 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { ArrowDown, ArrowUp } from 'lucide-react'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import type { Schemas } from '../../api/client'
 import { useHeader } from '../../api/queries'
 import { useWords } from '../../api/words'
@@ -111,12 +111,21 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
   )
 }
 
+/** Something folded away whose contents lie over the page. */
+function Fold({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <details className="relative">
+      <summary className="cursor-pointer content-center">{name}</summary>
+      <div className="absolute z-20 w-64 rounded-box border border-base-300 bg-base-100 p-3">{children}</div>
+    </details>
+  )
+}
+
 function Chooser(props: { columns: Column[]; chosen: string[]; choose: (keys: string[]) => void }) {
   const { columns, chosen, choose } = props
   return (
-    <details className="relative">
-      <summary className="cursor-pointer">Columns</summary>
-      <fieldset className="absolute z-20 grid w-56 gap-1 rounded-box border border-base-300 bg-base-100 p-3">
+    <Fold name="Columns">
+      <fieldset className="grid gap-1">
         <legend className="sr-only">Columns to show</legend>
         {columns.map((c) => (
           <label key={c.key} className="flex cursor-pointer items-center gap-2">
@@ -130,36 +139,34 @@ function Chooser(props: { columns: Column[]; chosen: string[]; choose: (keys: st
           </label>
         ))}
       </fieldset>
-    </details>
+    </Fold>
   )
 }
 
 const lists = [
-  ['who-has-what', 'Who has what'],
-  ['shelves', 'Shelf by shelf'],
-  ['sections', 'Section by section'],
+  { path: 'who-has-what', name: 'Who has what' },
+  { path: 'shelves', name: 'Shelf by shelf' },
+  { path: 'sections', name: 'Section by section' },
 ]
 
 /** The same instruments as lists to take along. */
 function Lists() {
   return (
-    <span className="flex flex-wrap gap-x-4">
-      {lists.map(([path, name]) => (
-        <span key={path}>
-          {name}:{' '}
-          <a
-            className="link"
-            href={`/api/v1/lists/${path ?? ''}.xlsx`}
-            download
-            aria-label={`${name ?? ''}, as a workbook`}
-          >
-            XLSX
-          </a>{' '}
-          <a className="link" href={`/api/v1/lists/${path ?? ''}.csv`} download aria-label={`${name ?? ''}, as CSV`}>
-            CSV
-          </a>
-        </span>
-      ))}
-    </span>
+    <Fold name="Lists to take along">
+      <ul className="grid gap-1">
+        {lists.map(({ path, name }) => (
+          <li key={path} className="flex items-center gap-3">
+            <span className="mr-auto">{name}</span>
+            <a className="link" href={`/api/v1/lists/${path}.xlsx`} download aria-label={`${name}, as a workbook`}>
+              XLSX
+            </a>
+            <a className="link" href={`/api/v1/lists/${path}.csv`} download aria-label={`${name}, as CSV`}>
+              CSV
+            </a>
+          </li>
+        ))}
+      </ul>
+      <p className="quiet mt-2">Printed, this page has the rows and columns that you see.</p>
+    </Fold>
   )
 }

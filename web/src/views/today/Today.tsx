@@ -1,6 +1,6 @@
 import { useWords } from '../../api/words'
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { useNavigate } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { newFinish, useFinish, useOnTheWay } from '../../api/finish'
 import { useDue, useMay, useToday } from '../../api/queries'
@@ -11,6 +11,7 @@ import { useWhy } from '../../shell/why'
 import { count } from '../../words'
 import { Outlook } from './Outlook'
 import { CannotPlay } from './CannotPlay'
+import { FirstSteps } from './FirstSteps'
 import { PlannedToday } from './PlannedToday'
 import { ThisWeek } from './ThisWeek'
 import { RoundsPage } from './RoundsPage'
@@ -32,13 +33,14 @@ export default function Today() {
 
   if (error && !today) return <Trouble message={error.message} />
   if (!today) return <p className="quiet">Reading the clocks…</p>
-  if (today.empty) return <FirstSteps />
+  if (today.empty) return <FirstSteps fresh />
 
   const places = all ? due?.places : today.box.places
   return (
     <div className="grid gap-7 lg:grid-cols-[1fr_300px]">
       <section aria-busy={isPlaceholderData}>
         {error && <Trouble message={error.message} />}
+        <FirstSteps />
         <CannotPlay list={today.cannot_play} />
         <PlannedToday list={today.planned} today={today.strip[0]?.date} />
         <ThisWeek list={today.season} />
@@ -217,35 +219,6 @@ function Trouble({ message }: { message: string }) {
     <p role="alert" className="my-2 text-error">
       {message}
     </p>
-  )
-}
-
-function FirstSteps() {
-  return (
-    <section className="max-w-xl">
-      <h1>Welcome. Three things first</h1>
-      <ol className="mt-4 list-decimal space-y-2 pl-5">
-        <li>
-          <Link className="link" to="/settings/instruments">
-            Bring your instruments in
-          </Link>{' '}
-          from a CSV file; a dry run shows what would happen.
-        </li>
-        <li>
-          <Link className="link" to="/settings/calendar">
-            Enter terms, breaks and concerts
-          </Link>
-          , so that playing time can be worked out.
-        </li>
-        <li>
-          <Link className="link" to="/settings/ensembles">
-            Enter when each ensemble rehearses
-          </Link>
-          .
-        </li>
-      </ol>
-      <p className="quiet mt-4">Then this page says every day what is due, and what to do first.</p>
-    </section>
   )
 }
 

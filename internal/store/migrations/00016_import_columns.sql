@@ -1,6 +1,0 @@
--- +goose Up
--- Which column of a school's own spreadsheets is which of ours, as it was said the last time.
-ALTER TABLE school ADD import_columns jsonb NOT NULL DEFAULT '{}';
-
--- +goose Down
-ALTER TABLE school DROP import_columns;
