@@ -237,7 +237,7 @@ func (s *server) instrumentRoutes() {
 		tableRoutes(s, tableOf[struct{}]{
 			l.path, "/lists/" + l.path, l.summary,
 			func(ctx context.Context, by journal.Person, _ *struct{}, write formats.Writer) error {
-				return l.write(ctx, by, write)
+				return l.write(s.app.Inventory, ctx, by, write)
 			},
 		})
 	}
