@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -62,7 +63,21 @@ func TestAHelperAndADirector(t *testing.T) {
 	helper.await("button", "Sign in", "")
 	helper.visit("/")
 	helper.await("button", "Sign in", "")
-	helper.signIn("jory@quillhaven.example", "a long password")
+
+	// Jory has forgotten the password already, and gets a link that leads to a new one, once.
+	director.click("button", "Link for a new password: Jory Tamm")
+	director.await("field", "Link for Jory Tamm", "")
+	link := strings.TrimPrefix(director.text(`document.querySelector('[aria-label="Link for Jory Tamm"]').value`), "http://"+p.address)
+	helper.visit(link)
+	helper.fill("New password, 8 characters or more", "short")
+	helper.click("button", "Keep it")
+	helper.see("use at least 8 characters")
+	helper.fill("New password, 8 characters or more", "plum harbour lantern")
+	helper.click("button", "Keep it")
+	helper.see("You sign in as jory@quillhaven.example")
+	helper.click("link", "Sign in")
+	helper.await("button", "Sign in", "")
+	helper.signIn("jory@quillhaven.example", "plum harbour lantern")
 	helper.see("minutes used")
 	assert.True(
 		t,

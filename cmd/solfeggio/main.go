@@ -58,6 +58,7 @@ func main() {
 		demoCommand(&c, log),
 		migrateCommand(&c),
 		schoolCommand(&c, log),
+		personCommand(&c, log),
 		calcCommand(),
 		openapiCommand(),
 		standinCommand(&c),

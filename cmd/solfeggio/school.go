@@ -1,18 +1,14 @@
 package main
 
 import (
-	"bufio"
-	"errors"
 	"fmt"
 	"log/slog"
-	"strings"
 
 	"github.com/google/uuid"
 	"github.com/spf13/cobra"
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
-	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/store"
 )
@@ -22,12 +18,10 @@ func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "school", Short: "Set up a school and its first director; the password is read from standard input", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			fmt.Fprint(cmd.ErrOrStderr(), "Password for the director (8 characters or more): ")
-			line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
-			if err != nil && line == "" {
-				return errors.New("no password on standard input")
+			var err error
+			if in.Password, err = readPassword(cmd, "Password for the director"); err != nil {
+				return err
 			}
-			in.Password = access.Secret(strings.TrimRight(line, "\r\n"))
 			in.School.ID = uuid.Must(uuid.NewV7())
 			db, now, err := open(cmd.Context(), *c)
 			if err != nil {
@@ -35,11 +29,7 @@ func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
 			}
 			defer db.Close()
 			if _, err := app.New(db, now, log).Access.SetUpSchool(cmd.Context(), in); err != nil {
-				var f *journal.Fault
-				if errors.As(err, &f) && len(f.Fields) > 0 {
-					return fmt.Errorf("%s: %s", f.Fields[0].Path, f.Fields[0].Message)
-				}
-				return err
+				return plain(err)
 			}
 			fmt.Fprintf(cmd.OutOrStdout(), "%s is set up; %s signs in as %s.\n", in.School.Name, in.Name, in.Email)
 			return nil

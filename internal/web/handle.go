@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"net/http"
 	"reflect"
+	"slices"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
@@ -64,11 +66,29 @@ func answers(what, contentType string) map[string]*huma.Response {
 // nothing is an answer without one.
 type nothing struct{}
 
+// Page asks for a part of a list; left out, it is all of it.
+type Page struct {
+	First int `query:"first" default:"0" minimum:"0" maximum:"10000000" doc:"How many to pass over"`
+	Most  int `query:"most" default:"99999" minimum:"1" maximum:"99999" doc:"How many at most"`
+}
+
+// partOf is what a page and a filter leave of a list.
+func partOf[T any](list []T, p Page, keep func(T) bool) []T {
+	kept := []T{}
+	for _, x := range list {
+		if keep(x) {
+			kept = append(kept, x)
+		}
+	}
+	kept = kept[min(p.First, len(kept)):]
+	return kept[:min(p.Most, len(kept))]
+}
+
 // operation describes a route that needs someone to be signed in.
 func operation(id, method, path, summary string) huma.Operation {
 	return huma.Operation{
 		OperationID: id, Method: method, Path: "/api/v1" + path, Summary: summary,
-		Security: []map[string][]string{{"session": {}}},
+		Security: []map[string][]string{{"session": {}}, {"key": {}}},
 		Errors: []int{
 			http.StatusUnauthorized,
 			http.StatusForbidden,
@@ -84,10 +104,11 @@ func operation(id, method, path, summary string) huma.Operation {
 func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, by journal.Person, in *I) (O, error)) {
 	var query []string
 	for _, f := range reflect.VisibleFields(reflect.TypeFor[I]()) {
-		if name := f.Tag.Get("query"); name != "" {
+		if name, _, _ := strings.Cut(f.Tag.Get("query"), ","); name != "" {
 			query = append(query, name)
 		}
 	}
+	op.Middlewares = append(op.Middlewares, s.onlyKnown(query))
 	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
 		by, err := s.signedIn(ctx)
 		if err != nil {
@@ -105,6 +126,26 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 		}
 		return &got, nil
 	})
+}
+
+// onlyKnown refuses what a route does not know in a query, by its name, instead of passing over a word that was misspelt.
+func (s *server) onlyKnown(query []string) func(huma.Context, func(huma.Context)) {
+	return func(ctx huma.Context, next func(huma.Context)) {
+		at := ctx.URL()
+		for name := range at.Query() {
+			if !slices.Contains(query, name) {
+				knows := "it knows none"
+				if len(query) > 0 {
+					knows = "it knows " + strings.Join(query, ", ")
+				}
+				_ = huma.WriteErr(s.api, ctx, http.StatusUnprocessableEntity, "", &huma.ErrorDetail{
+					Location: "query." + name, Message: "is not known here; " + knows,
+				})
+				return
+			}
+		}
+		next(ctx)
+	}
 }
 
 // signedIn is who the session belongs to. The database was asked with this request, so that a person who was let go is out.

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"net/http"
+	"slices"
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/placing"
@@ -14,11 +15,19 @@ import (
 
 // playerRoutes are players, rosters and proposals.
 func (s *server) playerRoutes() {
+	type listIn struct {
+		Page
+		Kind     string `query:"kind" doc:"Only who learns this kind, by its key"`
+		Ensemble string `query:"ensemble" doc:"Only who plays there, by its name"`
+	}
 	handle(
 		s,
-		operation("players", http.MethodGet, "/players", "All players, those who left last"),
-		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]roster.ListedPlayer], error) {
+		operation("players", http.MethodGet, "/players", "Players, those who left last"),
+		func(ctx context.Context, by journal.Person, in *listIn) (out[[]roster.ListedPlayer], error) {
 			list, err := s.app.Roster.Players(ctx, by)
+			list = partOf(list, in.Page, func(p roster.ListedPlayer) bool {
+				return (in.Kind == "" || in.Kind == p.Kind) && (in.Ensemble == "" || slices.Contains(p.EnsembleNames, in.Ensemble))
+			})
 			return out[[]roster.ListedPlayer]{list}, err
 		},
 	)

@@ -87,12 +87,20 @@ func init() {
 		out := plain(ctx, status, message, errs...)
 		if model, ok := out.(*huma.ErrorModel); ok {
 			for _, e := range model.Errors {
-				if e != nil && (strings.Contains(e.Location, "password") || e.Location == "body.old" || e.Location == "body") {
+				if e != nil && (strings.Contains(e.Location, "password") || strings.Contains(e.Location, "secret") || e.Location == "body.old" || e.Location == "body") {
 					e.Value = nil
 				}
 			}
 		}
 		return out
+	}
+}
+
+// writeFault answers with an error of a use case where huma does not.
+func writeFault(w http.ResponseWriter, log *slog.Logger, err error) {
+	var p *huma.ErrorModel
+	if errors.As(problem(log, err), &p) {
+		writeProblem(w, p.Status, p.Detail)
 	}
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -141,11 +142,22 @@ func (s *server) careRoutes() {
 }
 
 func (s *server) instrumentRoutes() {
+	type listIn struct {
+		Page
+		Kind     string `query:"kind" doc:"Only of this kind, by its key"`
+		Mark     string `query:"mark" enum:"ready,opens,due,late,player,held,shop,stopped" doc:"Only what stands so"`
+		Room     string `query:"room" doc:"Only what belongs there"`
+		Ensemble string `query:"ensemble" doc:"Only what is played there, by its name"`
+	}
 	handle(
 		s,
-		operation("instruments", http.MethodGet, "/instruments", "All instruments in score order"),
-		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]school.Listed], error) {
+		operation("instruments", http.MethodGet, "/instruments", "Instruments in score order"),
+		func(ctx context.Context, by journal.Person, in *listIn) (out[[]school.Listed], error) {
 			list, err := s.app.Inventory.Instruments(ctx, by)
+			list = partOf(list, in.Page, func(i school.Listed) bool {
+				return (in.Kind == "" || in.Kind == i.Kind) && (in.Mark == "" || in.Mark == string(i.Mark)) && (in.Room == "" || in.Room == i.Room) &&
+					(in.Ensemble == "" || slices.Contains(i.Ensembles, in.Ensemble))
+			})
 			return out[[]school.Listed]{list}, err
 		},
 	)

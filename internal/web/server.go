@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net/http"
 	"reflect"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -21,6 +22,7 @@ import (
 	"golang.org/x/sync/semaphore"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
@@ -88,15 +90,25 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 // can reach.
 func Metrics() http.Handler { return promhttp.Handler() }
 
-// sessionsFor loads a session for the API only, so that pages and health checks need no database.
+// sessionsFor loads a session for the API only, so that pages and health checks need no database. A script brings a key instead.
 func (s *server) sessionsFor(next http.Handler) http.Handler {
 	with := s.sessions.LoadAndSave(next)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if isAPI(r.URL.Path) {
-			with.ServeHTTP(w, r.WithContext(withVisit(r.Context())))
+		if !isAPI(r.URL.Path) {
+			next.ServeHTTP(w, r)
 			return
 		}
-		next.ServeHTTP(w, r)
+		ctx := withVisit(r.Context())
+		if key, found := strings.CutPrefix(r.Header.Get("Authorization"), "Bearer "); found {
+			who, revision, err := s.app.Access.ByKey(ctx, access.Secret(key))
+			if err != nil {
+				writeFault(w, s.log, err)
+				return
+			}
+			*visitOf(ctx) = visit{person: who, revision: revision, signedIn: true}
+			r.Header.Del("Cookie")
+		}
+		with.ServeHTTP(w, r.WithContext(ctx))
 	})
 }
 
@@ -111,7 +123,10 @@ func NewAPI(engine *gin.Engine) huma.API {
 	registry.RegisterTypeAlias(reflect.TypeFor[uuid.UUID](), reflect.TypeFor[uuidText]())
 	registry.RegisterTypeAlias(reflect.TypeFor[day.Day](), reflect.TypeFor[dayText]())
 	config.Components.Schemas = registry
-	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "solfeggio"}}
+	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
+		"session": {Type: "apiKey", In: "cookie", Name: "solfeggio"},
+		"key":     {Type: "http", Scheme: "bearer", Description: "A key for scripts, made under Settings, People"},
+	}
 	return humagin.New(engine, config)
 }
 

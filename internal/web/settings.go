@@ -53,6 +53,7 @@ func (s *server) settingRoutes() {
 		operation("save-person", http.MethodPut, "/settings/people/{id}", "Add or change a person"),
 		func(ctx context.Context, by journal.Person, in *personIn) (nothing, error) {
 			in.Body.Colleague.ID = in.ID
+			ctx = access.InSession(ctx, visitOf(ctx).session)
 			return nothing{}, s.app.Access.SaveColleague(ctx, by, in.Body.Colleague, in.Body.Password)
 		},
 	)
@@ -67,7 +68,53 @@ func (s *server) settingRoutes() {
 		s,
 		operation("change-password", http.MethodPut, "/session/password", "Change one's own password"),
 		func(ctx context.Context, by journal.Person, in *passwordIn) (nothing, error) {
+			ctx = access.InSession(ctx, visitOf(ctx).session)
 			return nothing{}, s.app.Access.ChangePassword(ctx, by, in.Body.Old, in.Body.Password)
+		},
+	)
+	type linkIn struct {
+		Repeatable
+		ByID
+		Body struct {
+			Secret access.Secret `json:"secret" maxLength:"100" doc:"Made by the client: at least 32 characters of chance"`
+		}
+	}
+	handle(
+		s,
+		operation("password-link", http.MethodPut, "/settings/people/{id}/link", "Let a person choose a new password by a link, once and for a day"),
+		func(ctx context.Context, by journal.Person, in *linkIn) (out[access.PasswordLink], error) {
+			link, err := s.app.Access.LinkFor(ctx, by, in.ID, in.Body.Secret)
+			return out[access.PasswordLink]{link}, err
+		},
+	)
+	handle(
+		s,
+		operation("keys", http.MethodGet, "/keys", "Keys for scripts: one's own, or for a director all of the school"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]access.ScriptKey], error) {
+			list, err := s.app.Access.Keys(ctx, by)
+			return out[[]access.ScriptKey]{list}, err
+		},
+	)
+	type keyIn struct {
+		Repeatable
+		Body access.NewKey
+	}
+	handle(
+		s,
+		operation("add-key", http.MethodPost, "/keys", "Make a key with which a script signs in as oneself"),
+		func(ctx context.Context, by journal.Person, in *keyIn) (nothing, error) {
+			return nothing{}, s.app.Access.AddKey(ctx, by, in.Body)
+		},
+	)
+	type endIn struct {
+		Repeatable
+		ByID
+	}
+	handle(
+		s,
+		operation("end-key", http.MethodDelete, "/keys/{id}", "End a key"),
+		func(ctx context.Context, by journal.Person, in *endIn) (nothing, error) {
+			return nothing{}, s.app.Access.EndKey(ctx, by, in.ID)
 		},
 	)
 	s.periodRoutes("term", "/settings/terms/{id}", store.Terms)

@@ -44,16 +44,16 @@ func tableRoutes[I any](s *server, t tableOf[I]) {
 
 // Reading is what a person said of a file that comes in.
 type Reading struct {
-	Reading string `query:"reading" maxLength:"60000" doc:"How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes. What is left out is found out, or asked in the answer"`
+	HowToRead string `query:"reading" maxLength:"60000" doc:"How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes. What is left out is found out, or asked in the answer"`
 }
 
 var readingShape = schema.Of[formats.Reading]()
 
 func (r Reading) read() (formats.Reading, error) {
-	if r.Reading == "" {
+	if r.HowToRead == "" {
 		return formats.Reading{}, nil
 	}
-	reading, err := readingShape.Read([]byte(r.Reading))
+	reading, err := readingShape.Read([]byte(r.HowToRead))
 	if err != nil {
 		at := field.Of(err)
 		return formats.Reading{}, &journal.Fault{

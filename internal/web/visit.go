@@ -19,6 +19,7 @@ import (
 type visit struct {
 	person   journal.Person
 	revision int64
+	session  string // its token, as it is kept; empty for a script with a key
 	signedIn bool
 }
 
@@ -77,6 +78,7 @@ func (s *sessionStore) FindCtx(ctx context.Context, token string) (data []byte, 
 		*visitOf(ctx) = visit{
 			journal.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: journal.Role(got.Role)},
 			got.Revision,
+			token,
 			true,
 		}
 	}

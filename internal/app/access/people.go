@@ -63,6 +63,11 @@ func (r *Room) SaveColleague(ctx context.Context, by journal.Person, c Colleague
 		}
 	}
 	return r.ChangeSettings(ctx, by, "save-person", c, func(tx *store.Tx) error {
+		if hash != "" || !c.Active {
+			if err := tx.EndSessions(ctx, c.ID, sessionOf(ctx)); err != nil {
+				return err
+			}
+		}
 		return tx.PutPerson(
 			ctx,
 			store.Person{ID: c.ID, Email: c.Email, Name: c.Name, Role: string(c.Role), Hash: hash, Active: c.Active, Version: c.Version},
@@ -70,7 +75,8 @@ func (r *Room) SaveColleague(ctx context.Context, by journal.Person, c Colleague
 	})
 }
 
-// ChangePassword gives the person a new password, if they know the old one.
+// ChangePassword gives the person a new password, if they know the old one, and ends their other sessions. Guesses of the old one count
+// as sign-ins do.
 func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, password Secret) error {
 	ctx, err := r.sealed(ctx, old, password)
 	if err != nil {
@@ -78,11 +84,15 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 	}
 	var hash, was string
 	prepare := func() error {
+		var email string
 		if err := r.Read(ctx, by, func(tx *store.Tx) error {
 			p, err := tx.GetPerson(ctx, by.ID)
-			was = p.Hash
+			was, email = p.Hash, p.Email
 			return err
 		}); err != nil {
+			return err
+		}
+		if err := r.countGuess(ctx, email, "signed in"); err != nil {
 			return err
 		}
 		same, err := r.passwordMatches(ctx, was, old)
@@ -91,6 +101,9 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 		}
 		if !same {
 			return journal.Refuse("old", "is not your password", nil)
+		}
+		if err := r.DB.ForgetSignIns(ctx, email); err != nil {
+			return err
 		}
 		hash, err = r.newHash(ctx, password)
 		return err
@@ -112,6 +125,9 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 			p.Hash = hash
 			if err := tx.PutPerson(ctx, p); err != nil {
 				return struct{}{}, fmt.Errorf("changing a password: %w", err)
+			}
+			if err := tx.EndSessions(ctx, by.ID, sessionOf(ctx)); err != nil {
+				return struct{}{}, err
 			}
 			_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "change-password"})
 			return struct{}{}, err

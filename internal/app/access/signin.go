@@ -36,16 +36,8 @@ var cost = argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 4, Sal
 // same and takes as long.
 func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin string) (journal.Person, error) {
 	email = strings.TrimSpace(email)
-	now := r.Now()
-	byEmail, byOrigin, err := r.DB.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
-	if err != nil {
-		return journal.Person{}, journal.InPlainWords(err)
-	}
-	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin {
-		return journal.Person{}, &journal.Fault{
-			Kind:    journal.TooMany,
-			Message: "Too many attempts. Wait a quarter of an hour, then try again.",
-		}
+	if err := r.countGuess(ctx, email, origin); err != nil {
+		return journal.Person{}, err
 	}
 	p, err := r.DB.SignInCandidate(ctx, email)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
@@ -62,6 +54,19 @@ func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin
 		return journal.Person{}, err
 	}
 	return journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Role(p.Role)}, nil
+}
+
+// countGuess counts a try at a password, and refuses it after too many.
+func (r *Room) countGuess(ctx context.Context, email, origin string) error {
+	now := r.Now()
+	byEmail, byOrigin, err := r.DB.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
+	if err != nil {
+		return journal.InPlainWords(err)
+	}
+	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin {
+		return &journal.Fault{Kind: journal.TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again."}
+	}
+	return nil
 }
 
 // NewSchool describes a school to be set up with its first director.

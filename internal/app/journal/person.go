@@ -45,6 +45,14 @@ var rights = map[Role][]Right{
 	Helper:    {MayFinishCare, MayInspect},
 }
 
+// Lesser is the one of two roles that may do less.
+func (r Role) Lesser(other Role) Role {
+	if len(rights[r]) < len(rights[other]) {
+		return r
+	}
+	return other
+}
+
 // Known reports whether there is such a role.
 func (r Role) Known() bool { return rights[r] != nil || r == Viewer }
 

@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { Link, useLocation, useNavigate } from 'react-router'
 import { drop, useSendChecks, useWaiting, type Draft } from '../api/checks'
 import { sendKept } from '../api/finish'
 import { Problem } from '../api/client'
 import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
 import { wordsOf, WordsContext } from '../api/words'
+import { NewPassword } from '../views/sign-in/NewPassword'
 import { SignIn } from '../views/sign-in/SignIn'
 import { count, longDay, nearDay, shortDay } from '../words'
 import { useHeading } from './heading'
@@ -19,6 +20,8 @@ import { WhyProvider } from './why'
 /** The frame around every view. Nobody gets past it without signing in. */
 export function Shell({ children }: { children: ReactNode }) {
   const session = useSession()
+  const { pathname } = useLocation()
+  if (pathname === '/new-password') return <NewPassword />
   if (session.isPending) return null
   if (session.error) {
     const signedOut = session.error instanceof Problem && session.error.status === 401

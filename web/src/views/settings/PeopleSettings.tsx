@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { useMay, useSession } from '../../api/queries'
@@ -7,16 +8,13 @@ import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { useSaving } from './saving'
 import { newID } from '../../api/id'
+import { newSecret } from '../../api/secret'
+import { roleNames } from './roles'
+import { ScriptKeys } from './ScriptKeys'
+import { Shown } from './Shown'
 
 type Colleague = Schemas['Colleague']
 type Form = Colleague & { password: string }
-
-const roles: Record<Colleague['role'], string> = {
-  director: 'Director: everything',
-  assistant: 'Assistant: all but settings',
-  helper: 'Helper: ticks care off',
-  viewer: 'Viewer: looks only',
-}
 
 /** Who signs in and what they may do; and everybody's own password. */
 export function PeopleSettings() {
@@ -31,7 +29,10 @@ export function PeopleSettings() {
       {may && (
         <section>
           <h2>People</h2>
-          <p className="quiet text-sm">Whoever leaves is switched off; what they did keeps their name.</p>
+          <p className="quiet text-sm">
+            Whoever leaves is switched off; what they did keeps their name. Who has forgotten the password gets a link
+            that leads to a new one, once and for a day.
+          </p>
           {people?.map((p) => (
             <PersonLine key={p.id + String(p.version)} person={p} />
           ))}
@@ -39,6 +40,7 @@ export function PeopleSettings() {
         </section>
       )}
       <OwnPassword />
+      <ScriptKeys />
     </div>
   )
 }
@@ -70,7 +72,7 @@ function PersonLine({ person }: { person?: Colleague }) {
       </Field>
       <Field label="Role" inTable={inTable} error={saving.wrong.role}>
         <select className="select select-sm w-full" {...register('role')}>
-          {Object.entries(roles).map(([key, name]) => (
+          {roleNames.map(([key, name]) => (
             <option key={key} value={key}>
               {name}
             </option>
@@ -93,6 +95,7 @@ function PersonLine({ person }: { person?: Colleague }) {
       <button className="btn btn-outline btn-primary btn-sm" disabled={saving.busy || (inTable && !formState.isDirty)}>
         {person ? 'Save' : 'Add'}
       </button>
+      {person && !own && person.active && <NewPasswordLink person={person} />}
       {own && <p className="quiet col-span-full text-xs">This is you. Your own role is changed by another director.</p>}
       {saving.error && (
         <p role="alert" className="col-span-full text-sm text-error">
@@ -100,6 +103,40 @@ function PersonLine({ person }: { person?: Colleague }) {
         </p>
       )}
     </form>
+  )
+}
+
+function NewPasswordLink({ person }: { person: Colleague }) {
+  const [address, setAddress] = useState<string>()
+  const link = useWrite({
+    send: (secret: string) =>
+      take(api.PUT('/api/v1/settings/people/{id}/link', { params: { path: { id: person.id } }, body: { secret } })),
+    onSuccess: (_, secret) => setAddress(`${location.origin}/new-password#${secret}`),
+  })
+  return (
+    <div className="col-span-full text-sm">
+      <button
+        type="button"
+        className="because"
+        aria-label={`Link for a new password: ${person.name}`}
+        disabled={link.isPending}
+        onClick={() => link.mutate(newSecret())}
+      >
+        link for a new password
+      </button>
+      {link.error && (
+        <span role="alert" className="ml-3 text-error">
+          {link.error.message}
+        </span>
+      )}
+      {address && (
+        <Shown
+          label={`Link for ${person.name}`}
+          value={address}
+          note={`Give it to ${person.name} and nobody else; an earlier one ends.`}
+        />
+      )}
+    </div>
   )
 }
 

@@ -3,14 +3,8 @@ import { api, take } from '../../api/client'
 import { refresh, useFeed, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
-
-/** A secret of the alphabet that addresses are made of. */
-function newSecret() {
-  const bytes = crypto.getRandomValues(new Uint8Array(30))
-  return btoa(String.fromCharCode(...bytes))
-    .replaceAll('+', '-')
-    .replaceAll('/', '_')
-}
+import { Shown } from './Shown'
+import { newSecret } from '../../api/secret'
 
 /** Concerts, planned work and due-back days for a calendar program: a file, or an address that it reads by itself. */
 export function SharedCalendar() {
@@ -39,18 +33,7 @@ export function SharedCalendar() {
           ? ', or under the secret address that was given out.'
           : ', or under a secret address that a calendar program reads by itself.'}
       </p>
-      {address && (
-        <p className="mt-2">
-          <input
-            className="input input-sm w-full font-mono text-xs"
-            aria-label="Secret address"
-            readOnly
-            value={address}
-            onFocus={(e) => e.currentTarget.select()}
-          />
-          <span className="text-sm">Copy it now: it is not shown again. Whoever has it reads the calendar.</span>
-        </p>
-      )}
+      {address && <Shown label="Secret address" value={address} note="Whoever has it reads the calendar." />}
       {may && (
         <p className="mt-2 flex flex-wrap gap-2">
           <button className="btn btn-sm" disabled={share.isPending} onClick={() => share.mutate(newSecret())}>

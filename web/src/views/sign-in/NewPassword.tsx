@@ -1,0 +1,51 @@
+import { useState } from 'react'
+import { useForm } from 'react-hook-form'
+import { Link } from 'react-router'
+import { api, Problem, take } from '../../api/client'
+import { useWrite } from '../../api/write'
+import { Field } from '../../shell/Field'
+
+/** Chooses a new password by a link. Its secret stands behind the #, which browsers keep to themselves. */
+export function NewPassword() {
+  const [secret] = useState(() => location.hash.slice(1))
+  const { register, handleSubmit } = useForm({ defaultValues: { password: '' } })
+  const choose = useWrite({
+    send: ({ password }: { password: string }) =>
+      take(api.POST('/api/v1/new-password', { body: { secret, password } })),
+  })
+  const wrong = choose.error instanceof Problem ? choose.error.fields : {}
+  return (
+    <main className="mx-auto grid min-h-dvh max-w-sm content-center gap-5 p-6">
+      <h1>A new password</h1>
+      {choose.data ? (
+        <p>
+          It is kept. You sign in as <b>{choose.data.email}</b>.{' '}
+          <Link className="link" to="/" reloadDocument>
+            Sign in
+          </Link>
+        </p>
+      ) : (
+        <form className="grid gap-4" onSubmit={(e) => void handleSubmit((form) => choose.mutate(form))(e)}>
+          <p className="quiet">A few words that do not belong together are easy to keep in mind and hard to guess.</p>
+          <Field label="New password, 8 characters or more" error={wrong.password}>
+            <input
+              className="input w-full"
+              type="password"
+              autoComplete="new-password"
+              required
+              {...register('password')}
+            />
+          </Field>
+          {choose.error && (
+            <p role="alert" className="text-error">
+              {choose.error.message}
+            </p>
+          )}
+          <button className="btn btn-primary" disabled={choose.isPending}>
+            Keep it
+          </button>
+        </form>
+      )}
+    </main>
+  )
+}
