@@ -121,6 +121,27 @@ func TestADirectorsFirstDay(t *testing.T) {
 	b.click("button", "Undo")
 	b.see("Undone.")
 
+	// Another kind than the catalogue knows is kept like one that it knows; and then it turns out to be something else.
+	b.visit("/room/add")
+	b.fill("What it is", "another")
+	b.fill("What you call it", "Ocarina")
+	b.fill("It is kept like a", "flute")
+	b.fill("Tag", "OC-01")
+	b.click("button", "Add it")
+	b.see("OC-01 is one of the school’s instruments now.")
+	b.visit("/room?as=list")
+	b.see("Ocarina")
+	b.click("link", "OC-01")
+	b.see("Timeline")
+	b.click("tab", "Details")
+	b.click("summary", "It is no Ocarina?")
+	b.fill("It is a", "piccolo")
+	b.see("As a Piccolo, body: silver plate.")
+	b.click("button", "Correct it")
+	b.see("OC-01 is a Piccolo now.")
+	b.visit("/room?as=list")
+	b.see("Piccolo")
+
 	// Today: what is due, with its reason.
 	b.click("link", "Today")
 	b.see("Change the string: E string 207 days, due 28 Oct")

@@ -70,7 +70,7 @@ func (tx *Tx) InsertInstrument(ctx context.Context, i Instrument) error {
 // UpdateInstrument saves an instrument if i.Version is the current one. Its kind stays what it is.
 func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
 	return named(metOne(tx.tx.NamedExecContext(ctx, `
-		UPDATE instrument SET tag = :tag, size = :size, body = :body, maker = :maker, model = :model, serial = :serial, room = :room, slot = :slot,
+		UPDATE instrument SET tag = :tag, kind = :kind, size = :size, body = :body, maker = :maker, model = :model, serial = :serial, room = :room, slot = :slot,
 			acquired_on = :acquired_on, price_cents = :price_cents, care_from = :care_from, notes = :notes, bow_value_cents = :bow_value_cents,
 			version = version + 1
 		WHERE school_id = :school_id AND id = :id AND version = :version`, ofSchool{tx.School, i})))

@@ -12,21 +12,27 @@ import (
 // PutPasswordLink keeps the link by which a person chooses a new password. One that was there before leads nowhere from then on.
 func (tx *Tx) PutPasswordLink(ctx context.Context, person uuid.UUID, digest []byte, expires time.Time) error {
 	_, err := tx.tx.ExecContext(ctx, `INSERT INTO password_link (school_id, person_id, digest, expires_at) VALUES ($1, $2, $3, $4)
-		ON CONFLICT (school_id, person_id) DO UPDATE SET digest = $3, expires_at = $4`, tx.School, person, digest, expires)
+		ON CONFLICT (school_id, person_id) DO UPDATE SET digest = $3, expires_at = $4, used = false`, tx.School, person, digest, expires)
 	return named(err)
 }
 
-// DeletePasswordLink ends a person's link; one that is not there is ended already.
-func (tx *Tx) DeletePasswordLink(ctx context.Context, person uuid.UUID) error {
-	_, err := tx.tx.ExecContext(ctx, `DELETE FROM password_link WHERE school_id = $1 AND person_id = $2`, tx.School, person)
+// UsePasswordLink notes that a person's link was used; there may be none.
+func (tx *Tx) UsePasswordLink(ctx context.Context, person uuid.UUID) error {
+	_, err := tx.tx.ExecContext(ctx, `UPDATE password_link SET used = true WHERE school_id = $1 AND person_id = $2`, tx.School, person)
 	return named(err)
 }
 
-// PasswordLinkHolder finds who a link is for, in any school; ErrNotFound for none that still leads somewhere.
-func (db *DB) PasswordLinkHolder(ctx context.Context, digest []byte, now time.Time) (Person, error) {
-	var p Person
-	err := db.GetContext(ctx, &p, `SELECT school_id, id, name, email FROM password_link_holder($1, $2)`, digest, now)
-	return p, named(err)
+// LinkHolder is who a link for a new password is for.
+type LinkHolder struct {
+	Person
+	Used bool `db:"used"`
+}
+
+// PasswordLinkHolder finds who a link is for, in any school; ErrNotFound for none that has not run out.
+func (db *DB) PasswordLinkHolder(ctx context.Context, digest []byte, now time.Time) (LinkHolder, error) {
+	var h LinkHolder
+	err := db.GetContext(ctx, &h, `SELECT school_id, id, name, email, password_hash, used FROM password_link_holder($1, $2)`, digest, now)
+	return h, named(err)
 }
 
 // EndSessions signs a person out everywhere but in the session of that token, as it is kept.

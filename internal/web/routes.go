@@ -222,6 +222,31 @@ func (s *server) instrumentRoutes() {
 			return out[journal.Changed]{changed}, err
 		},
 	)
+	type kindIn struct {
+		ByID
+		Kind string `query:"kind" required:"true" maxLength:"100" doc:"Key of the other kind"`
+	}
+	handle(
+		s,
+		operation("as-kind", http.MethodGet, "/instruments/{id}/kind", "What would become of an instrument of another kind"),
+		func(ctx context.Context, by journal.Person, in *kindIn) (out[inventory.Turn], error) {
+			turn, err := s.app.Inventory.AsKind(ctx, by, in.ID, in.Kind)
+			return out[inventory.Turn]{turn}, err
+		},
+	)
+	type turnIn struct {
+		Repeatable
+		ByID
+		Body inventory.Turning
+	}
+	handle(
+		s,
+		operation("turn", http.MethodPut, "/instruments/{id}/kind", "Correct the kind of an instrument"),
+		func(ctx context.Context, by journal.Person, in *turnIn) (out[journal.Changed], error) {
+			changed, err := s.app.Inventory.Turn(ctx, by, in.ID, in.Body)
+			return out[journal.Changed]{changed}, err
+		},
+	)
 	in := operation("import-instruments", http.MethodPost, "/instruments/file", "Import instruments from a CSV file or a workbook, all or nothing")
 	in.MaxBodyBytes = formats.MaxTableBytes + 1024
 	handle(s, in, func(ctx context.Context, by journal.Person, in *importIn) (out[inventory.ImportReport], error) {

@@ -78,7 +78,7 @@ func TestANewPasswordOverTheLine(t *testing.T) {
 	got := open.call("POST", "/api/v1/new-password", fmt.Sprintf(`{"secret":%q,"password":"another long password"}`, keySecret))
 	require.Equal(t, http.StatusOK, got.status, got.body)
 	assert.Equal(t, `"jory@quillhaven.example"`, string(field(t, got.body, "email")))
-	assert.Equal(t, http.StatusNotFound, open.call("POST", "/api/v1/new-password", fmt.Sprintf(`{"secret":%q,"password":"another long password"}`, keySecret)).status)
+	assert.Equal(t, http.StatusNotFound, open.call("POST", "/api/v1/new-password", fmt.Sprintf(`{"secret":%q,"password":"yet another password"}`, keySecret)).status)
 }
 
 // What a list does not know in a query is refused by its name; what it knows filters and pages.

@@ -251,6 +251,13 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	photo, err := w.app.Inspection.AddPhoto(ctx, w.by, id["FREE"], uuid.New(), picture.Bytes())
 	must(err)
 	w.put("photo", photo.ID)
+	key := access.NewKey{ID: uuid.New(), Name: "lists", Role: journal.Viewer, EndsOn: day.MustParse("2026-12-01"), Secret: access.Secret(uuid.NewString())}
+	must(w.app.Access.AddKey(ctx, w.by, key))
+	w.put("key", key.ID)
+	link := uuid.NewString()
+	_, err = w.app.Access.LinkFor(ctx, w.by, w.by.ID, access.Secret(link))
+	must(err)
+	w.put("link", link)
 	w.repairs()
 	require.Equal(t, 200, w.call("POST", "/api/v1/session", w.fill(`{"email":"{email}","password":"`+password+`"}`)).status)
 	return w
@@ -289,6 +296,8 @@ var recipes = map[string]recipe{
 	"hand-over":          {body: `{"id":"{new}","player_id":"{ilse}","instrument_id":"{free}","signature":{"how":"later"}}`},
 	"sign":               {id: "{handover}", body: `{"how":"paper","by":"R. Marchetti"}`},
 	"import-instruments": {body: "tag,kind\nVN-77,violin\n"},
+	"as-kind":            {query: map[string]string{"kind": "viola"}},
+	"turn":               {id: "{free}", body: `{"kind":"viola","version":1}`},
 	"add-instrument":     {body: `{"id":"{new}","kind":"violin","tag":"VN-78","size":"4/4"}`},
 	"change-instrument": {
 		id:   "{free}",
@@ -374,8 +383,13 @@ var recipes = map[string]recipe{
 		id:   "{order}",
 		body: `{"lines":[{"supply":"rosin","size":"","packs":1,"expires_on":"2028-01-01"}],"close":false}`,
 	},
-	"undo":      {body: `{"events":["{event}"]}`},
-	"calculate": {body: `{"repair_cents":100,"age_years":1,"life_years":2,"avoidable":true}`},
+	"put-step-aside": {body: `{"key":"shops","aside":true}`},
+	"password-link":  {id: "{me}", body: `{"secret":"` + keySecret + `"}`},
+	"add-key":        {body: `{"id":"{new}","name":"nightly","role":"viewer","ends_on":"2026-12-01","secret":"` + keySecret + `{new}"}`},
+	"end-key":        {id: "{key}"},
+	"sign-in-anew":   {body: `{"secret":"{link}","password":"plum harbour lantern"}`},
+	"undo":           {body: `{"events":["{event}"]}`},
+	"calculate":      {body: `{"repair_cents":100,"age_years":1,"life_years":2,"avoidable":true}`},
 }
 
 // paths are what stands in a path beside ids.

@@ -58,13 +58,22 @@ func (r *Room) ByLink(ctx context.Context, secret, password Secret) (email strin
 	if err != nil {
 		return "", journal.InPlainWords(err)
 	}
-	if err := r.setPassword(ctx, p, password, "password-by-link"); err != nil {
+	if p.Used { // the same once more is somebody who got no answer
+		switch same, err := r.passwordMatches(ctx, p.Hash, password); {
+		case err != nil:
+			return "", err
+		case !same:
+			return "", noLonger
+		}
+		return p.Email, nil
+	}
+	if err := r.setPassword(ctx, p.Person, password, "password-by-link"); err != nil {
 		return "", err
 	}
 	return p.Email, journal.InPlainWords(r.DB.ForgetSignIns(ctx, p.Email))
 }
 
-// setPassword gives a person a password on nobody's behalf but their own, ends their link and their sessions.
+// setPassword gives a person a password on nobody's behalf but their own; their link is used up and their sessions end.
 func (r *Room) setPassword(ctx context.Context, who store.Person, password Secret, operation string) error {
 	hash, err := r.newHash(ctx, password)
 	if err != nil {
@@ -79,7 +88,7 @@ func (r *Room) setPassword(ctx context.Context, who store.Person, password Secre
 		if err := tx.PutPerson(ctx, p); err != nil {
 			return err
 		}
-		if err := tx.DeletePasswordLink(ctx, p.ID); err != nil {
+		if err := tx.UsePasswordLink(ctx, p.ID); err != nil {
 			return err
 		}
 		if err := tx.EndSessions(ctx, p.ID, ""); err != nil {

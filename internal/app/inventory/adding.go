@@ -21,6 +21,7 @@ type Addable struct {
 	Key     string          `json:"key"`
 	Name    string          `json:"name"`
 	Section string          `json:"section"`
+	Own     bool            `json:"own" doc:"A school has named it itself"`
 	Sizes   []string        `json:"sizes"`
 	Bodies  []school.Choice `json:"bodies" doc:"The usual one first"`
 	NextTag string          `json:"next_tag" doc:"After those that the school has of it; empty where it has none"`
@@ -37,9 +38,8 @@ func (r *Room) Addables(ctx context.Context, by journal.Person) ([]Addable, erro
 		tags[i.Instrument.Kind] = append(tags[i.Instrument.Kind], i.Tag)
 	}
 	list := []Addable{}
-	for n := range r.Catalog.Kinds {
-		k := &r.Catalog.Kinds[n]
-		a := Addable{Key: k.Key, Name: k.Name, Section: k.Section, Sizes: append([]string{}, k.Sizes...), NextTag: nextTag(tags[k.Key])}
+	for _, k := range r.KindsOf(s) {
+		a := Addable{Key: k.Key, Name: k.Name, Section: k.Section, Own: k.Own(), Sizes: append([]string{}, k.Sizes...), NextTag: nextTag(tags[k.Key])}
 		for _, key := range k.Bodies {
 			m, _ := r.Catalog.Material(key)
 			a.Bodies = append(a.Bodies, school.Choice{Key: key, Name: m.Name})
@@ -75,7 +75,7 @@ func nextTag(tags []string) string {
 // Adding is an instrument that comes to the school. What is left out is not known yet.
 type Adding struct {
 	ID         uuid.UUID `json:"id" doc:"Made by the client"`
-	Kind       string    `json:"kind" maxLength:"60"`
+	Kind       string    `json:"kind" maxLength:"100" doc:"Its key. For a kind of the school's own, the key of the kind that it is like, ~, and its name: oboe~English horn"`
 	Tag        string    `json:"tag" maxLength:"40"`
 	Size       string    `json:"size,omitempty" maxLength:"20"`
 	Body       string    `json:"body,omitempty" maxLength:"40" doc:"Key of its material; the kind's usual one when left out"`

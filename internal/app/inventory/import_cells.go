@@ -35,14 +35,14 @@ func (c cells) text(column, otherwise string) string {
 // kind finds the kind by its key or its name.
 func (c cells) kind() *catalog.Kind {
 	text := c.text("kind", "")
-	if k, ok := c.im.app.Catalog.KindCalled(text); ok {
+	if k, ok := c.im.app.KindNamed(c.im.snapshot, text); ok {
 		return k
 	}
 	message := "is no kind that is known here"
 	if like := c.im.app.Catalog.KindsLike(text); len(like) > 0 {
 		message += "; near it are " + strings.Join(like, ", ")
 	}
-	c.bad("kind", message)
+	c.bad("kind", message+". For another kind write what it is like, such as “"+ownName(text)+" like flute”")
 	return nil
 }
 
@@ -101,4 +101,12 @@ func (c cells) yes(column string, otherwise bool) bool {
 	}
 	c.bad(column, "is neither yes nor no")
 	return otherwise
+}
+
+// ownName is a text as the name of a kind in an example.
+func ownName(text string) string {
+	if text == "" || len([]rune(text)) > 30 {
+		return "Ocarina"
+	}
+	return text
 }

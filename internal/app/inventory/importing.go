@@ -272,7 +272,7 @@ func (im *importer) readRow(row formats.Row) {
 		c.bad("tag", tag+" has left the school since this file was made; take it out of the file")
 		return
 	case i != nil:
-		if i.Kind != kind {
+		if i.Kind.Key != kind.Key {
 			c.bad("kind", tag+" is a "+i.Kind.Name+" already")
 			return
 		}

@@ -79,8 +79,7 @@ func (r *Room) Propose(ctx context.Context, by journal.Person, in Wish) (Proposa
 	if err != nil {
 		return out, err
 	}
-	for n := range r.Catalog.Kinds {
-		kind := &r.Catalog.Kinds[n]
+	for _, kind := range r.KindsOf(s) {
 		if len(in.Kinds) > 0 && !slices.Contains(in.Kinds, kind.Key) {
 			continue
 		}

@@ -104,7 +104,7 @@ func (r *rosterImport) readPlayer(c playerCells) {
 	}
 	if text, ok := c.text("instrument"); ok {
 		key := ""
-		if kind, ok := r.app.Catalog.KindCalled(text); ok {
+		if kind, ok := r.app.KindNamed(r.snapshot, text); ok {
 			key = kind.Key
 		} else if text != "" {
 			c.bad("instrument", "is no kind of instrument that Solfeggio knows")

@@ -112,12 +112,12 @@ func (r *rosterImport) run(ctx context.Context, tx *store.Tx, s *school.Snapshot
 	if err != nil {
 		return r.report, err
 	}
+	r.snapshot = s
 	if grid != nil {
 		if err := r.readTable(grid, in.Reading, remembered[playerFile]); err != nil {
 			return r.report, err
 		}
 	}
-	r.snapshot = s
 	r.compare()
 	r.report.Faults = formats.Grouped(r.report.Faults)
 	if in.DryRun || len(r.report.Faults) > 0 || len(r.report.AsRead.Questions) > 0 {

@@ -103,7 +103,7 @@ func (all *Schools) place(s *Snapshot, r *records) error {
 	}
 	s.Instruments, s.until = slices.Collect(maps.Values(s.ByID)), time.Time{}
 	slices.SortFunc(s.Instruments, func(x, y *Instrument) int {
-		return cmp.Or(x.Kind.ScoreOrder-y.Kind.ScoreOrder, strings.Compare(x.Tag, y.Tag))
+		return cmp.Or(x.Kind.ScoreOrder-y.Kind.ScoreOrder, strings.Compare(x.Kind.Key, y.Kind.Key), strings.Compare(x.Tag, y.Tag))
 	})
 	for _, i := range s.Instruments {
 		if end := i.freeAt(); !end.IsZero() && (s.until.IsZero() || end.Before(s.until)) {

@@ -54,7 +54,7 @@ func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) map[store.Stocke
 			switch supply := &r.Catalog.Supplies[n]; {
 			case supply.AtBench:
 				add(supply, coming[supply.Key])
-			case supply.Single != nil && supply.Single.Kind == i.Kind.Key:
+			case supply.Single != nil && supply.Single.Kind == i.Kind.Base():
 				add(supply, 0)
 			}
 		}

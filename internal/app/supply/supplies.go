@@ -235,12 +235,11 @@ func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
 	year := day.Span{From: s.Today, To: s.Today + 363}
 	school := s.Calendar.OpenShare(year)
 	costs := []KitCost{}
-	for n := range r.Catalog.Kinds {
-		kind := &r.Catalog.Kinds[n]
+	for _, kind := range r.KindsOf(s) {
 		cost := KitCost{KindName: kind.Name}
 		var kit, yearly float64
 		for _, i := range s.Instruments {
-			if i.Kind != kind || i.Habit == nil {
+			if i.Kind.Key != kind.Key || i.Habit == nil {
 				continue
 			}
 			cost.Players++

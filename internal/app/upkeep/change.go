@@ -108,7 +108,7 @@ func (r *Room) setOf(k *catalog.Kind) (*catalog.Supply, bool) {
 // singleOf finds the supply by which a part of a kind is bought one by one.
 func (r *Room) singleOf(k *catalog.Kind, part string) (*catalog.Supply, bool) {
 	for n := range r.Catalog.Supplies {
-		if s := &r.Catalog.Supplies[n]; s.Single != nil && s.Single.Kind == k.Key && s.Single.Part == part {
+		if s := &r.Catalog.Supplies[n]; s.Single != nil && s.Single.Kind == k.Base() && s.Single.Part == part {
 			return s, true
 		}
 	}

@@ -108,8 +108,7 @@ func (r *Room) Lasting(ctx context.Context, by journal.Person) ([]Lasting, error
 		groups[key] = append(groups[key], x)
 	}
 	list := []Lasting{}
-	for n := range r.Catalog.Kinds {
-		k := &r.Catalog.Kinds[n]
+	for _, k := range r.KindsOf(s) {
 		for _, key := range k.Routines {
 			lives := groups[[2]string{k.Key, key}]
 			if len(lives) == 0 {

@@ -23,7 +23,9 @@ func TestEveryKindIsComplete(t *testing.T) {
 	c := Embedded()
 	var keys []string
 	for _, k := range c.Kinds {
-		keys = append(keys, k.Key)
+		if k.Like == "" {
+			keys = append(keys, k.Key)
+		}
 		rhythms := map[string]bool{}
 		for _, key := range k.Routines {
 			r, ok := c.Routine(key)

@@ -106,7 +106,7 @@ func (c *Catalog) Symptom(key string) (*Symptom, bool) { s, ok := c.symptoms[key
 // Can reports whether instruments of the kind can have the symptom.
 func (s Symptom) Can(k *Kind) bool {
 	for _, name := range s.Kinds {
-		if name == k.Key || name == k.Family || name == k.Inspection {
+		if name == k.Base() || name == k.Family || name == k.Inspection {
 			return true
 		}
 	}

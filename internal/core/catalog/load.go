@@ -64,6 +64,7 @@ type Contents struct {
 	Trades     []Trade        `json:"trades,omitempty"`
 	Repairs    []Repair       `json:"repairs,omitempty"`
 	Names      []Naming       `json:"names,omitempty"`
+	Likenesses []Likeness     `json:"likenesses,omitempty"`
 }
 
 // Embedded is the catalogue that ships with the program. It is checked when it is first used; a fault in it is a
@@ -114,13 +115,15 @@ func load(fsys fs.FS) (*Catalog, error) {
 		c.Trades = append(c.Trades, f.Trades...)
 		c.Repairs = append(c.Repairs, f.Repairs...)
 		c.Names = append(c.Names, f.Names...)
+		c.Likenesses = append(c.Likenesses, f.Likenesses...)
 		return nil
 	})
 	if err != nil {
 		return nil, err
 	}
-	slices.SortFunc(c.Kinds, func(a, b Kind) int { return a.ScoreOrder - b.ScoreOrder })
-	if err := c.index(); err != nil {
+	unlike := c.alike()
+	slices.SortStableFunc(c.Kinds, func(a, b Kind) int { return a.ScoreOrder - b.ScoreOrder })
+	if err := errors.Join(c.index(), unlike); err != nil {
 		return nil, err
 	}
 	return c, c.check()
@@ -207,8 +210,13 @@ func byKey[T any](faults *[]error, list []T, key func(*T) string) map[string]*T 
 	return m
 }
 
-// Kind finds a kind by its key.
-func (c *Catalog) Kind(key string) (*Kind, bool) { k, ok := c.kinds[key]; return k, ok }
+// Kind finds a kind by its key, also one of a school's own.
+func (c *Catalog) Kind(key string) (*Kind, bool) {
+	if k, ok := c.kinds[key]; ok {
+		return k, true
+	}
+	return c.own(key)
+}
 
 // call gives a kind another name.
 func (c *Catalog) call(k *Kind, name string) error {

@@ -58,7 +58,7 @@ func (c *Catalog) does(r *Repair, k *Kind) bool {
 		return slices.ContainsFunc(k.Parts, func(p Part) bool { return p.Material == BowHair })
 	}
 	t := c.trades[r.Trade]
-	return t != nil && slices.Contains(t.Families, k.Family) && !slices.Contains(t.Besides, k.Key)
+	return t != nil && slices.Contains(t.Families, k.Family) && !slices.Contains(t.Besides, k.Base())
 }
 
 // Mending finds the repair that ends a finding on instruments of the kind.

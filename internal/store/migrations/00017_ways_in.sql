@@ -6,6 +6,7 @@ CREATE TABLE password_link (
     person_id  uuid NOT NULL,
     digest     bytea NOT NULL,
     expires_at timestamptz NOT NULL,
+    used       boolean NOT NULL DEFAULT false, -- kept, so that a press that got no answer can be repeated
     PRIMARY KEY (school_id, person_id),
     FOREIGN KEY (school_id, person_id) REFERENCES person
 );
@@ -28,10 +29,10 @@ CREATE UNIQUE INDEX access_key_digest ON access_key (digest); -- asked before th
 
 -- +goose StatementBegin
 CREATE FUNCTION password_link_holder(wanted bytea, moment timestamptz)
-    RETURNS TABLE (school_id uuid, id uuid, name text, email citext)
+    RETURNS TABLE (school_id uuid, id uuid, name text, email citext, password_hash text, used boolean)
     LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public
 AS $$
-    SELECT p.school_id, p.id, p.name, p.email FROM password_link l JOIN person p ON (p.school_id, p.id) = (l.school_id, l.person_id)
+    SELECT p.school_id, p.id, p.name, p.email, p.password_hash, l.used FROM password_link l JOIN person p ON (p.school_id, p.id) = (l.school_id, l.person_id)
     WHERE l.digest = wanted AND l.expires_at > moment AND p.active
 $$;
 -- +goose StatementEnd

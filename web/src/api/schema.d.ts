@@ -705,6 +705,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/{id}/kind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would become of an instrument of another kind */
+        get: operations["as-kind"];
+        /** Correct the kind of an instrument */
+        put: operations["turn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments/{id}/kit": {
         parameters: {
             query?: never;
@@ -2590,6 +2608,8 @@ export interface components {
             name: string;
             /** @description After those that the school has of it; empty where it has none */
             next_tag: string;
+            /** @description A school has named it itself */
+            own: boolean;
             section: string;
             sizes: string[];
         };
@@ -2608,6 +2628,7 @@ export interface components {
              * @description Made by the client
              */
             id: string;
+            /** @description Its key. For a kind of the school's own, the key of the kind that it is like, ~, and its name: oboe~English horn */
             kind: string;
             maker?: string;
             model?: string;
@@ -3242,6 +3263,7 @@ export interface components {
             hints?: components["schemas"]["Hint"][];
             kinds?: components["schemas"]["Kind"][];
             kits?: components["schemas"]["Kit"][];
+            likenesses?: components["schemas"]["Likeness"][];
             materials?: components["schemas"]["Material"][];
             names?: components["schemas"]["Naming"][];
             places?: components["schemas"]["Place"][];
@@ -4532,6 +4554,8 @@ export interface components {
              * @description That one serves a school, from memory
              */
             life_years: number;
+            /** @description Key of the kind whose care it has, for one that is kept like another */
+            like?: string;
             name: string;
             /**
              * Format: int64
@@ -4721,6 +4745,25 @@ export interface components {
         Lending: {
             /** Format: uuid */
             loaner_id: string;
+        };
+        Likeness: {
+            /** @description Other names that stand for it in the files of schools */
+            also?: string[];
+            kind: string;
+            /** @description Key of the kind whose care it has */
+            like: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description What a new one usually costs, from memory; as its like when left out
+             */
+            new_cents?: number;
+            tag_prefix: string;
+            /**
+             * Format: int64
+             * @description As its like when left out
+             */
+            van_places?: number;
         };
         LimitChange: {
             /** @description Left out to follow the usual limit again */
@@ -7625,6 +7668,18 @@ export interface components {
              */
             version: number;
         };
+        Turn: {
+            /** @description Care that comes anew; its clocks begin where the care of the instrument is known from */
+            begins: string[];
+            /** @description Name of its material */
+            body: string;
+            /** @description Care that its new kind does not have; what was done stays in its timeline */
+            ends: string[];
+            kind_name: string;
+            /** @description Why it cannot be, now; empty when it can */
+            refused: string;
+            size: string;
+        };
         Turnaround: {
             /** @description At least 5 finished */
             enough: boolean;
@@ -7645,6 +7700,14 @@ export interface components {
             p90_days: number | null;
             /** @description Kind of work; empty for all together */
             trade: string;
+        };
+        Turning: {
+            kind: string;
+            /**
+             * Format: int64
+             * @description That was read
+             */
+            version: number;
         };
         Undo: {
             events: string[];
@@ -11757,6 +11820,186 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Judged"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "as-kind": {
+        parameters: {
+            query: {
+                /** @description Key of the other kind */
+                kind: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turn"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    turn: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Turning"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Unauthorized */

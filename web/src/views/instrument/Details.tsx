@@ -5,6 +5,7 @@ import { refresh, useMay, useSettings } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
+import { OtherKind } from './OtherKind'
 
 type Form = {
   tag: string
@@ -101,75 +102,78 @@ export function Details({ file }: { file: Schemas['File'] }) {
     </Field>
   )
   return (
-    <form
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          save.mutate(f)
-        })(e)
-      }
-    >
-      <fieldset disabled={!may} className="grid gap-x-4 gap-y-3 sm:grid-cols-3">
-        {text('tag', 'Tag')}
-        {file.sizes.length > 0 && (
-          <Field label="Size" error={wrong['instrument.size']}>
-            <select className="select w-full" {...register('size')}>
-              {['', ...file.sizes].map((s) => (
-                <option key={s}>{s}</option>
+    <>
+      <form
+        onSubmit={(e) =>
+          void handleSubmit((f) => {
+            save.mutate(f)
+          })(e)
+        }
+      >
+        <fieldset disabled={!may} className="grid gap-x-4 gap-y-3 sm:grid-cols-3">
+          {text('tag', 'Tag')}
+          {file.sizes.length > 0 && (
+            <Field label="Size" error={wrong['instrument.size']}>
+              <select className="select w-full" {...register('size')}>
+                {['', ...file.sizes].map((s) => (
+                  <option key={s}>{s}</option>
+                ))}
+              </select>
+            </Field>
+          )}
+          <Field label="Body" error={wrong['instrument.body']}>
+            <select className="select w-full" {...register('body')}>
+              {file.bodies.map((b) => (
+                <option key={b.key} value={b.key}>
+                  {b.name}
+                </option>
               ))}
             </select>
           </Field>
-        )}
-        <Field label="Body" error={wrong['instrument.body']}>
-          <select className="select w-full" {...register('body')}>
-            {file.bodies.map((b) => (
-              <option key={b.key} value={b.key}>
-                {b.name}
-              </option>
+          {text('maker', 'Maker')}
+          {text('model', 'Model')}
+          {text('serial', 'Serial number')}
+          {text('room', 'Room')}
+          {text('slot', 'Slot')}
+          {text('acquired_on', 'Acquired on', 'date')}
+          <Field label="Price" error={wrong['instrument.price_cents']}>
+            <input className="input w-full" type="number" min={0} step={0.01} {...register('price')} />
+          </Field>
+          {text('care_from', 'Care known since', 'date')}
+          <div className="sm:col-span-3">{text('notes', 'Notes')}</div>
+          <h2 className="mt-2 sm:col-span-3">How it is played</h2>
+          <p className="quiet -mt-2 text-sm sm:col-span-3">
+            Playing time comes from this and the timetable. A change counts from today; what was played before stays.
+          </p>
+          <div className="flex flex-wrap gap-x-4 gap-y-1 sm:col-span-3" role="group" aria-label="Ensembles">
+            {settings?.ensembles.map((e) => (
+              <label key={e.id} className="flex items-center gap-1.5">
+                <input type="checkbox" className="checkbox checkbox-sm" value={e.id} {...register('ensembles')} />{' '}
+                {e.name}
+              </label>
             ))}
-          </select>
-        </Field>
-        {text('maker', 'Maker')}
-        {text('model', 'Model')}
-        {text('serial', 'Serial number')}
-        {text('room', 'Room')}
-        {text('slot', 'Slot')}
-        {text('acquired_on', 'Acquired on', 'date')}
-        <Field label="Price" error={wrong['instrument.price_cents']}>
-          <input className="input w-full" type="number" min={0} step={0.01} {...register('price')} />
-        </Field>
-        {text('care_from', 'Care known since', 'date')}
-        <div className="sm:col-span-3">{text('notes', 'Notes')}</div>
-        <h2 className="mt-2 sm:col-span-3">How it is played</h2>
-        <p className="quiet -mt-2 text-sm sm:col-span-3">
-          Playing time comes from this and the timetable. A change counts from today; what was played before stays.
-        </p>
-        <div className="flex flex-wrap gap-x-4 gap-y-1 sm:col-span-3" role="group" aria-label="Ensembles">
-          {settings?.ensembles.map((e) => (
-            <label key={e.id} className="flex items-center gap-1.5">
-              <input type="checkbox" className="checkbox checkbox-sm" value={e.id} {...register('ensembles')} />{' '}
-              {e.name}
-            </label>
-          ))}
-        </div>
-        {number('practice_minutes_per_week', 'Practice, minutes a week', 1, 10080)}
-        {number('practice_days_per_week', 'Practice, days a week', 0.5, 7)}
-        {number('vacation_share', 'Share kept up in breaks', 0.05, 1)}
-        {number('players', 'Players sharing it', 1, 99)}
-        <label className="flex items-center gap-2 self-end pb-2 sm:col-span-2">
-          <input type="checkbox" className="checkbox checkbox-sm" {...register('heavy_sweat')} />
-          Heavy sweat: it shortens the limits
-        </label>
-      </fieldset>
-      {save.error && (
-        <p role="alert" className="mt-3 text-error">
-          {save.error.message}
-        </p>
-      )}
-      {may && (
-        <button className="btn btn-primary mt-4" disabled={save.isPending}>
-          {save.isPending ? 'Saving…' : 'Save'}
-        </button>
-      )}
-    </form>
+          </div>
+          {number('practice_minutes_per_week', 'Practice, minutes a week', 1, 10080)}
+          {number('practice_days_per_week', 'Practice, days a week', 0.5, 7)}
+          {number('vacation_share', 'Share kept up in breaks', 0.05, 1)}
+          {number('players', 'Players sharing it', 1, 99)}
+          <label className="flex items-center gap-2 self-end pb-2 sm:col-span-2">
+            <input type="checkbox" className="checkbox checkbox-sm" {...register('heavy_sweat')} />
+            Heavy sweat: it shortens the limits
+          </label>
+        </fieldset>
+        {save.error && (
+          <p role="alert" className="mt-3 text-error">
+            {save.error.message}
+          </p>
+        )}
+        {may && (
+          <button className="btn btn-primary mt-4" disabled={save.isPending}>
+            {save.isPending ? 'Saving…' : 'Save'}
+          </button>
+        )}
+      </form>
+      {may && <OtherKind file={file} />}
+    </>
   )
 }

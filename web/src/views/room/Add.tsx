@@ -4,6 +4,7 @@ import { api, Problem, take } from '../../api/client'
 import { refresh, useAddable, useMay, useWalls } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
+import { KindPicker } from '../../shell/KindPicker'
 import { useNotice } from '../../shell/notice'
 import { centsOf, readable } from '../../words'
 
@@ -27,7 +28,8 @@ export default function Add() {
     defaultValues: empty,
   })
   const chosen = useWatch({ control, name: 'kind' })
-  const kind = kinds?.find((k) => k.key === chosen)
+  register('kind', { required: 'Say what it is.' })
+  const kind = kinds?.find((k) => k.key === chosen || (chosen.includes('~') && k.key === chosen.split('~')[0]))
   const add = useWrite({
     send: (f: Form, id) => {
       const { kind, tag, size, body, maker, model, serial, room, slot } = f
@@ -53,7 +55,6 @@ export default function Add() {
   if (!kinds) return <p className="quiet">Looking through the catalogue…</p>
   if (!may) return <p>Only a director or an assistant adds instruments.</p>
   const wrong = add.error instanceof Problem ? add.error.fields : {}
-  const sections = [...new Set(kinds.map((k) => k.section))]
   const text = (name: keyof Form, label: string, more: { list?: string; placeholder?: string | undefined } = {}) => (
     <Field label={label} error={wrong[`instrument.${name}`]}>
       <input className="input w-full" autoComplete="off" {...more} {...register(name)} />
@@ -78,31 +79,16 @@ export default function Add() {
           })(e)
         }
       >
-        <Field label="What it is" error={wrong['instrument.kind']}>
-          <select
-            className="select w-full"
-            {...register('kind', {
-              required: true,
-              onChange: () => {
-                setValue('size', '')
-                setValue('body', '')
-              },
-            })}
-          >
-            <option value="">Choose…</option>
-            {sections.map((section) => (
-              <optgroup key={section} label={section}>
-                {kinds
-                  .filter((k) => k.section === section)
-                  .map((k) => (
-                    <option key={k.key} value={k.key}>
-                      {k.name}
-                    </option>
-                  ))}
-              </optgroup>
-            ))}
-          </select>
-        </Field>
+        <KindPicker
+          label="What it is"
+          value={chosen}
+          error={wrong['instrument.kind'] ?? formState.errors.kind?.message}
+          onChange={(key) => {
+            setValue('kind', key, { shouldValidate: formState.isSubmitted })
+            setValue('size', '')
+            setValue('body', '')
+          }}
+        />
         <Field label="Tag" error={wrong['instrument.tag'] ?? formState.errors.tag?.message}>
           <span className="flex gap-2">
             <input
@@ -110,7 +96,7 @@ export default function Add() {
               autoComplete="off"
               {...register('tag', { required: 'Give it a tag, such as VN-01.' })}
             />
-            {kind?.next_tag && (
+            {kind?.next_tag && kind.key === chosen && (
               <button
                 type="button"
                 className="btn"
