@@ -44,7 +44,7 @@ type BenchPlan struct {
 	Bars       []Bar         `json:"bars" doc:"By start"`
 	Items      []PlannedItem `json:"items" doc:"As they were named"`
 	Touches    []Touch       `json:"touches" doc:"Which product comes to which surface"`
-	Cautions   []string      `json:"cautions" doc:"To be read before anything is begun"`
+	Cautions   []Warning     `json:"cautions" doc:"To be read before anything is begun"`
 	Handling   []Handling    `json:"handling" doc:"What the labels of its products warn of"`
 	Needs      []BenchNeed   `json:"needs" doc:"What is used up, short ones first"`
 	Soak       *Soak         `json:"soak,omitempty" doc:"Left out when no mouthpiece is soaked"`
@@ -116,7 +116,7 @@ func (r *Room) Plan(ctx context.Context, by journal.Person, in Benching) (BenchP
 func (r *Room) planBench(ctx context.Context, tx *store.Tx, s *school.Snapshot, in Benching) (BenchPlan, error) {
 	plan := BenchPlan{
 		Touches:  []Touch{},
-		Cautions: []string{},
+		Cautions: []Warning{},
 		Needs:    []BenchNeed{},
 		Bars:     []Bar{},
 		Lanes:    []StationHere{},
@@ -301,13 +301,11 @@ func (r *Room) drawPlan(plan *BenchPlan, bench schedule.In) {
 	for n := range plan.Items {
 		plan.Items[n].OverAfter = over[plan.Items[n].Tag]
 	}
+	var warned warnings
 	for _, j := range plan.jobs {
-		for _, caution := range j.procedure.Routine.Cautions {
-			if !slices.Contains(plan.Cautions, caution) {
-				plan.Cautions = append(plan.Cautions, caution)
-			}
-		}
+		warned.add(j.i.Tag, j.procedure.Routine.Cautions)
 	}
+	plan.Cautions = warned.said()
 	plan.Why = r.whyThisLong(plan.out, bench)
 }
 

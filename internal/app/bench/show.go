@@ -26,7 +26,7 @@ type BenchRun struct {
 	People   int           `json:"people"`
 	Stations []StationHere `json:"stations" doc:"That are used"`
 	Pouring  []Pouring     `json:"pouring" doc:"Products that are still to be used"`
-	Cautions []string      `json:"cautions"`
+	Cautions []Warning     `json:"cautions"`
 	Handling []Handling    `json:"handling" doc:"What the labels of its products warn of"`
 	Items    []BenchItem   `json:"items" doc:"In the order in which they came"`
 }
@@ -111,7 +111,7 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 		FinishBy: run.FinishBy,
 		People:   run.People,
 		Stations: []StationHere{},
-		Cautions: []string{},
+		Cautions: []Warning{},
 		Items:    []BenchItem{},
 	}
 	items, err := tx.BenchItems(ctx, run.ID)
@@ -134,6 +134,7 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 		return slices.ContainsFunc(items, func(i store.BenchItem) bool { return i.Uses(id) })
 	})
 	used := map[string]bool{}
+	var warned warnings
 	for _, i := range items {
 		item := r.showItem(s, i, staff, names, now)
 		for n, step := range i.Steps {
@@ -147,11 +148,7 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 			}
 		}
 		if r, ok := r.Catalog.Routine(i.Routine); ok {
-			for _, c := range r.Cautions {
-				if !slices.Contains(out.Cautions, c) {
-					out.Cautions = append(out.Cautions, c)
-				}
-			}
+			warned.add(item.Tag, r.Cautions)
 		}
 		out.Items = append(out.Items, item)
 	}
@@ -160,6 +157,7 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 			out.Stations = append(out.Stations, StationHere{p.Key, p.Name, run.Stations[p.Key]})
 		}
 	}
+	out.Cautions = warned.said()
 	return out, nil
 }
 

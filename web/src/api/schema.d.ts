@@ -2841,7 +2841,7 @@ export interface components {
             /** @description Tags finished by the deadline */
             by_the_bell?: string[];
             /** @description To be read before anything is begun */
-            cautions: string[];
+            cautions: components["schemas"]["Warning"][];
             /** Format: int64 */
             glove_pairs: number;
             /** @description What the labels of its products warn of */
@@ -2878,7 +2878,7 @@ export interface components {
         BenchRun: {
             /** Format: date-time */
             began_at: string;
-            cautions: string[];
+            cautions: components["schemas"]["Warning"][];
             /** Format: date-time */
             ended_at?: string;
             /**
@@ -7835,6 +7835,11 @@ export interface components {
             instrument_id: string;
             /** @enum {string} */
             origin: "finding" | "care" | "diagnosis" | "rehair" | "hand";
+        };
+        Warning: {
+            /** @description Tags of the instruments that it is about; empty when it holds for all */
+            of: string[];
+            text: string;
         };
         Week: {
             /** @description Name of a break that fills it; empty for none */

@@ -35,24 +35,24 @@ export function Bars({ plan }: { plan: Schemas['BenchPlan'] }) {
         ))}
         <span className="quiet ml-auto">solid: somebody works · hollow: it waits</span>
       </div>
-      <div className="overflow-x-auto">
+      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="The plan as bars">
         <svg
           viewBox={`0 0 ${String(width)} ${String(height)}`}
-          className="w-full min-w-[560px]"
+          className="w-full min-w-[680px]"
           role="img"
           aria-label={`${String(plan.bars.length)} steps of ${String(plan.items.length)} instruments over ${String(plan.minutes)} minutes`}
         >
           {marks.map((m) => (
             <g key={m}>
               <line x1={x(m)} x2={x(m)} y1={0} y2={height - 18} className="stroke-base-300" />
-              <text x={x(m)} y={height - 5} textAnchor="middle" className="fill-secondary text-[11px]">
+              <text x={x(m)} y={height - 5} textAnchor="middle" className="fill-secondary text-[13px]">
                 {clockTime(new Date(began + m * 60_000).toISOString())}
               </text>
             </g>
           ))}
           {lanes.map((l, n) => (
             <g key={l.key} transform={`translate(0 ${String(n * lane)})`}>
-              <text x={0} y={15} className="fill-base-content text-[12px]">
+              <text x={0} y={15} className="fill-base-content text-[13px]">
                 {l.name}
               </text>
               <line x1={left} x2={width} y1={lane - 0.5} y2={lane - 0.5} className="stroke-base-300" />
@@ -98,13 +98,13 @@ function OneBar({ bar, x, by, second }: BarProps) {
           className={second ? 'stroke-accent' : 'stroke-primary'}
         />
       )}
-      {working + waiting > words.length * 6.2 + 4 && (
+      {working + waiting > words.length * 7.4 + 4 && (
         <text
           x={x(bar.start) + 3}
           y={14.5}
-          className={`text-[10.5px] ${working > words.length * 6.2 + 4 ? 'fill-primary-content' : 'fill-base-content'}`}
+          className={`text-[13px] ${working > words.length * 7.4 + 4 ? 'fill-primary-content' : 'fill-base-content'}`}
         >
-          {working > words.length * 6.2 + 4 ? words : ''}
+          {working > words.length * 7.4 + 4 ? words : ''}
         </text>
       )}
     </g>

@@ -93,7 +93,7 @@ export default function Instrument() {
             What is wrong?
           </Link>
         </span>
-        <div role="tablist" aria-label="Pages of the file" className="no-print flex gap-1.5">
+        <div role="tablist" aria-label="Pages of the file" className="no-print flex basis-full flex-wrap gap-1.5">
           {pages.map((p) => (
             <button
               key={p}
