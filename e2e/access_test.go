@@ -129,7 +129,7 @@ func TestAccessibility(t *testing.T) {
 			check(b, "plan "+theme)
 			for path, sign := range map[string]string{
 				"shop": "without a job", "shop/trips": "Loaded in this order", "shop/shops": "half are back after", "season": "no plan can cost under",
-				"season/readiness": "chairs ready", "room/add": "Many at once come from",
+				"season/readiness": "chairs ready", "room/add": "Many at once come from", "help/bench": "cautions stand on top",
 			} {
 				if path == "season" && width != 1280 { // a score of hundreds of notes takes axe long, and is the same drawing on a phone
 					continue

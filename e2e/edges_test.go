@@ -25,7 +25,7 @@ var routes = []struct{ path, sign string }{
 	{"/supplies/orders", "ordered"}, {"/supplies/costs", "use up"}, {"/settings/school", "Currency"}, {"/settings/practices", "varnished body"},
 	{"/settings/rooms", "New shelf"}, {"/settings/calendar", "Days between"}, {"/settings/ensembles", "Add a rehearsal"},
 	{"/settings/instruments", "Take instruments out"}, {"/settings/people", "Your own password"}, {"/settings/letters", "no legal text"},
-	{"/settings/products", "Soak vessel"},
+	{"/settings/products", "Soak vessel"}, {"/help/bench", "cautions stand on top"},
 }
 
 // beyond lists what is cut off by the right edge of the window: the page itself, or a thing to use in no box that scrolls.

@@ -125,7 +125,7 @@ func TestAnImportAsks(t *testing.T) {
 	answers := formats.Reading{DayOrder: formats.DayMonth, RestoreSizes: true}
 	faulty := bring(answers, file)
 	require.Len(t, faulty.Faults, 1, "one fault on two rows is one")
-	assert.Equal(t, formats.Fault{Row: 4, Column: "instrument", Value: "kazoo", Message: "is no kind that is known here", More: []int{5}}, faulty.Faults[0])
+	assert.Equal(t, formats.Fault{Row: 4, Column: "instrument", Value: "kazoo", Message: "is no kind that is known here. For another kind write what it is like, such as “kazoo like flute”", More: []int{5}}, faulty.Faults[0])
 	report := bring(answers, strings.ReplaceAll(file, "kazoo", "Bratsche")[:strings.Index(file, "VN-03")])
 	assert.Empty(t, report.Faults)
 	assert.Equal(t, 2, report.Added)

@@ -27,6 +27,7 @@ const Job = lazy(() => import('./views/shop/Job'))
 const Season = lazy(() => import('./views/season/Season'))
 const Supplies = lazy(() => import('./views/supplies/Supplies'))
 const Stocktake = lazy(() => import('./views/stocktake/Stocktake'))
+const Help = lazy(() => import('./views/help/Help'))
 const Settings = lazy(() => import('./views/settings/Settings'))
 
 applyTheme(chosenTheme())
@@ -69,6 +70,8 @@ createRoot(root).render(
               <Route path="/supplies" element={<Supplies />} />
               <Route path="/supplies/:page" element={<Supplies />} />
               <Route path="/stocktake" element={<Stocktake />} />
+              <Route path="/help" element={<Help />} />
+              <Route path="/help/:page" element={<Help />} />
               <Route path="/settings" element={<Navigate to="/settings/school" replace />} />
               <Route path="/settings/:page" element={<Settings />} />
               <Route path="*" element={<NotThere />} />

@@ -1,5 +1,6 @@
 import {
   AudioWaveform,
+  BookOpen,
   CircleHelp,
   Droplets,
   Ellipsis,
@@ -14,7 +15,7 @@ import {
   Wrench,
 } from 'lucide-react'
 import { useState } from 'react'
-import { NavLink, useLocation } from 'react-router'
+import { Link, NavLink, useLocation } from 'react-router'
 import { api, queryClient, take } from '../api/client'
 import { useSession } from '../api/queries'
 import { forgetDrafts } from '../api/drafts'
@@ -58,6 +59,13 @@ const inBar = 4
 
 const entry = 'flex w-full cursor-pointer items-center gap-2 py-1.5' as const
 
+/** The chapter of the guide about a page. */
+function chapterOf(path: string) {
+  const [, view = '', , deed = ''] = path.split('/')
+  if (deed === 'check' || deed === 'diagnose') return 'check'
+  return { '': 'today', instruments: 'room', stocktake: 'room', help: 'today' }[view] ?? view
+}
+
 export function Rail({ onLegend }: { onLegend: () => void }) {
   const { data: session } = useSession()
   const { pathname } = useLocation()
@@ -66,6 +74,9 @@ export function Rail({ onLegend }: { onLegend: () => void }) {
   const away = views.slice(inBar).some((v) => pathname.startsWith(v.path))
   const rest = (
     <>
+      <Link className={entry} to={`/help/${chapterOf(pathname)}`}>
+        <BookOpen size={17} aria-hidden /> Guide
+      </Link>
       <button className={entry} onClick={onLegend}>
         <CircleHelp size={17} aria-hidden /> Keys, marks
       </button>
