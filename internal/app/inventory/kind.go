@@ -32,7 +32,7 @@ func (r *Room) AsKind(ctx context.Context, by journal.Person, id uuid.UUID, kind
 	}
 	i, err := s.Instrument(id)
 	if err != nil {
-		return Turn{}, err
+		return Turn{}, journal.InPlainWords(err)
 	}
 	k, ok := r.Catalog.Kind(kind)
 	if !ok {

@@ -38,7 +38,7 @@ export function Bars({ plan }: { plan: Schemas['BenchPlan'] }) {
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="The plan as bars">
         <svg
           viewBox={`0 0 ${String(width)} ${String(height)}`}
-          className="w-full min-w-[680px]"
+          className="w-full min-w-[680px] print:min-w-0"
           role="img"
           aria-label={`${String(plan.bars.length)} steps of ${String(plan.items.length)} instruments over ${String(plan.minutes)} minutes`}
         >

@@ -55,7 +55,7 @@ export function ScoreSheet({ score, notes, chosen, onChoose, onMove }: Props) {
       <svg
         ref={svg}
         viewBox={`0 0 ${String(width)} ${String(foot + 62)}`}
-        className="w-full min-w-[900px] touch-pan-x select-none"
+        className="w-full min-w-[900px] print:min-w-0 touch-pan-x select-none"
         role="group"
         aria-label={`The score of ${String(score.weeks.length)} weeks; the list shows the same by week`}
         onPointerMove={(e) => held && setHeld({ ...held, week: weekAt(e) })}

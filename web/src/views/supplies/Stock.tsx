@@ -44,21 +44,21 @@ export function Stock() {
           const key = `${l.supply}/${l.size}`
           return (
             <li key={key} className="line py-1">
-              <div className="grid grid-cols-[1fr_auto_auto] items-center gap-x-3 lg:grid-cols-[240px_110px_130px_1fr_110px_auto]">
+              <div className="grid grid-cols-[1fr_auto_auto] items-center gap-x-3 lg:grid-cols-[240px_110px_130px_1fr_110px_auto] print:grid-cols-[170px_80px_90px_1fr_90px]">
                 <b className="min-w-0">{l.name}</b>
                 <span
                   className={`text-right ${l.wanting > l.in_stock ? 'text-error' : l.in_stock === 0 ? 'quiet' : ''}`}
                 >
                   {units(l.in_stock, l.unit)}
                 </span>
-                <span className={`hidden lg:block ${lasting(l) < 4 ? 'text-warning' : 'quiet'}`}>
+                <span className={`hidden lg:block print:block ${lasting(l) < 4 ? 'text-warning' : 'quiet'}`}>
                   {l.lasts_weeks === undefined || l.in_stock === 0 ? '' : lasts(l.lasts_weeks)}
                 </span>
-                <span className="quiet hidden text-sm lg:block">
+                <span className="quiet hidden text-sm lg:block print:block">
                   {l.on_order > 0 && `${units(l.on_order, l.unit)} on order · `}
                   {[l.supplier, soonest(l)].filter(Boolean).join(' · ')}
                 </span>
-                <span className="quiet hidden text-right text-sm lg:block">
+                <span className="quiet hidden text-right text-sm lg:block print:block">
                   {l.pack_price_cents !== undefined && `${money(l.pack_price_cents)} / ${String(l.pack_size)}`}
                 </span>
                 {mayCount && (
