@@ -1,12 +1,10 @@
-import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
+import { lazy, Suspense, type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useLocation, useNavigate } from 'react-router'
 import { drop, useSendChecks, useWaiting, type Draft } from '../api/checks'
 import { sendKept } from '../api/finish'
 import { Problem } from '../api/client'
 import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
 import { wordsOf, WordsContext } from '../api/words'
-import { NewPassword } from '../views/sign-in/NewPassword'
-import { SignIn } from '../views/sign-in/SignIn'
 import { count, longDay, nearDay, shortDay } from '../words'
 import { useHeading } from './heading'
 import { useKeys, useScanner } from './keys'
@@ -17,15 +15,29 @@ import { focusScanBox, ScanBox } from './ScanBox'
 import { Waiting } from './Waiting'
 import { WhyProvider } from './why'
 
+// Who is signed in needs neither.
+const SignIn = lazy(() => import('../views/sign-in/SignIn'))
+const NewPassword = lazy(() => import('../views/sign-in/NewPassword'))
+
 /** The frame around every view. Nobody gets past it without signing in. */
 export function Shell({ children }: { children: ReactNode }) {
   const session = useSession()
   const { pathname } = useLocation()
-  if (pathname === '/new-password') return <NewPassword />
+  const out = session.error instanceof Problem && session.error.status === 401
+  if (pathname === '/new-password')
+    return (
+      <Suspense>
+        <NewPassword />
+      </Suspense>
+    )
   if (session.isPending) return null
   if (session.error) {
-    const signedOut = session.error instanceof Problem && session.error.status === 401
-    if (signedOut) return <SignIn />
+    if (out)
+      return (
+        <Suspense>
+          <SignIn />
+        </Suspense>
+      )
     return (
       <main className="mx-auto max-w-md p-8">
         <h1>Solfeggio is not reachable</h1>

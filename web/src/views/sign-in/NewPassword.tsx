@@ -6,7 +6,7 @@ import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 
 /** Chooses a new password by a link. Its secret stands behind the #, which browsers keep to themselves. */
-export function NewPassword() {
+export default function NewPassword() {
   const [secret] = useState(() => location.hash.slice(1))
   const { register, handleSubmit } = useForm({ defaultValues: { password: '' } })
   const choose = useWrite({

@@ -4,7 +4,7 @@ import { useWrite } from '../../api/write'
 import { Mark } from '../../marks/Mark'
 
 /** Lets a person in. What was typed stays when the server says no or is away. */
-export function SignIn() {
+export default function SignIn() {
   const { register, handleSubmit } = useForm<Schemas['SignInBody']>()
   const signIn = useWrite({
     send: (body: Schemas['SignInBody']) => take(api.POST('/api/v1/session', { body })),
