@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -31,4 +32,24 @@ func TestWhoHasWhat(t *testing.T) {
 	assert.Equal(t, 401, status, "a list of names wants a sign-in")
 	assert.NotContains(t, text, "family_name")
 	b.until(`(() => { const file = new XMLHttpRequest(); file.open('GET', '/api/v1/lists/who-has-what.csv', false); file.send(); return file.responseText.startsWith('family_name,given_name') })()`, "no file came")
+}
+
+// A class moves up a year in one go, and back again.
+func TestManyPlayersAtOnce(t *testing.T) {
+	p := start(t, "demo", morning)
+	b := p.open(1280, 800)
+	b.signIn(demo.DirectorEmail, demo.Password)
+	b.visit("/hand-out/players")
+	b.fill("Find a player", "Marchetti")
+	b.see("select these")
+	n := b.number(`[aria-label^="Select "]`)
+	b.click("button", "select these")
+	b.see("selected")
+	b.fillIn("Change those selected", "Year", "12b")
+	b.clickIn("Change those selected", "button", "Set")
+	b.see("changed.")
+	b.fill("Find a player", "12b")
+	b.until(fmt.Sprintf(`document.querySelectorAll('[aria-label^="Select "]').length === %d`, n), "not all moved up")
+	b.click("button", "Undo")
+	b.see("Nobody is called that.")
 }

@@ -33,6 +33,7 @@ type Columns struct {
 	Known []Column
 	Open  func(name string) bool // names beside the known ones, each of days; nil for none
 	Sizes []string               // that a Size may be
+	Year  int                    // that it is now: a year of two digits lies not ahead of it
 }
 
 // A Reading is what a person said of a file. The zero value leaves everything to be found out.
@@ -327,7 +328,8 @@ func (r *reader) table() Table {
 			}
 			if r.grid.Encoding != "" {
 				if looksLikeFormula(cell.text) {
-					r.faults = append(r.faults, Fault{Row: l.number, Column: t.theirs[ours], Value: cell.text, Message: "looks like a formula; write its value"})
+					formula := Fault{Row: l.number, Column: t.theirs[ours], Value: cell.text, Message: "looks like a formula; write its value"}
+					r.faults = append(r.faults, formula)
 					cell.text = "" // one fault is enough
 				}
 				cell.text = unescape(cell.text)

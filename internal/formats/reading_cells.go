@@ -117,7 +117,7 @@ func full(year int, text string, now int) int {
 // readDays makes 2026-11-24 of the days of a table. Which number is the month is what was said, else what some day of the file leaves
 // no choice about, else it is asked. What is no day stays as it is.
 func (r *reader) readDays(t Table) {
-	year := time.Now().Year()
+	year := r.known.Year
 	found := map[string]string{} // the first text that leaves only this order
 	var first string
 	open := 0
@@ -313,7 +313,7 @@ func (r *reader) sizeBehind(text string) string {
 	if slices.Contains(r.known.Sizes, text) {
 		return ""
 	}
-	w, ok := dayIn(text, time.Now().Year())
+	w, ok := dayIn(text, r.known.Year)
 	if !ok {
 		return ""
 	}

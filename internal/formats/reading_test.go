@@ -24,6 +24,7 @@ var room = Columns{
 	Known: []Column{
 		{Name: "tag"}, {Name: "kind"}, {Name: "size", Type: Size}, {Name: "serial"}, {Name: "acquired_on", Type: Date}, {Name: "price", Type: Amount}, {Name: "notes"},
 	},
+	Year:  2026,
 	Sizes: []string{"1/32", "1/16", "1/10", "1/8", "1/4", "1/2", "3/4", "7/8", "4/4"},
 }
 

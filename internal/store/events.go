@@ -29,6 +29,7 @@ const (
 	Agreed            = "agreed"
 	KitChecked        = "kit-checked"
 	KitRefilled       = "kit-refilled"
+	PlayersChanged    = "players-changed"
 	StockChanged      = "stock-changed"
 	SuppliesOrdered   = "supplies-ordered"
 	SuppliesReceived  = "supplies-received"

@@ -50,6 +50,18 @@ func (s *server) playerRoutes() {
 			return nothing{}, s.app.Roster.SavePlayer(ctx, by, in.Body)
 		},
 	)
+	type manyIn struct {
+		Repeatable
+		Body roster.Many
+	}
+	handle(
+		s,
+		operation("change-players", http.MethodPatch, "/players", "Change many players at once, all or none"),
+		func(ctx context.Context, by journal.Person, in *manyIn) (out[journal.Changed], error) {
+			changed, err := s.app.Roster.ChangeMany(ctx, by, in.Body)
+			return out[journal.Changed]{changed}, err
+		},
+	)
 	type eraseIn struct {
 		Repeatable
 		ByID

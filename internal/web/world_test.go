@@ -383,6 +383,7 @@ var recipes = map[string]recipe{
 		id:   "{order}",
 		body: `{"lines":[{"supply":"rosin","size":"","packs":1,"expires_on":"2028-01-01"}],"close":false}`,
 	},
+	"change-players": {body: `{"players":["{ilse}"],"grade_year":"9"}`},
 	"put-step-aside": {body: `{"key":"shops","aside":true}`},
 	"password-link":  {id: "{me}", body: `{"secret":"` + keySecret + `"}`},
 	"add-key":        {body: `{"id":"{new}","name":"nightly","role":"viewer","ends_on":"2026-12-01","secret":"` + keySecret + `{new}"}`},

@@ -24,6 +24,7 @@ type Addable struct {
 	Own     bool            `json:"own" doc:"A school has named it itself"`
 	Sizes   []string        `json:"sizes"`
 	Bodies  []school.Choice `json:"bodies" doc:"The usual one first"`
+	Reeds   []string        `json:"reeds" doc:"Strengths of its reeds, from soft to hard"`
 	NextTag string          `json:"next_tag" doc:"After those that the school has of it; empty where it has none"`
 }
 
@@ -39,7 +40,7 @@ func (r *Room) Addables(ctx context.Context, by journal.Person) ([]Addable, erro
 	}
 	list := []Addable{}
 	for _, k := range r.KindsOf(s) {
-		a := Addable{Key: k.Key, Name: k.Name, Section: k.Section, Own: k.Own(), Sizes: append([]string{}, k.Sizes...), NextTag: nextTag(tags[k.Key])}
+		a := Addable{Key: k.Key, Name: k.Name, Section: k.Section, Own: k.Own(), Sizes: append([]string{}, k.Sizes...), Reeds: append([]string{}, k.Strengths...), NextTag: nextTag(tags[k.Key])}
 		for _, key := range k.Bodies {
 			m, _ := r.Catalog.Material(key)
 			a.Bodies = append(a.Bodies, school.Choice{Key: key, Name: m.Name})

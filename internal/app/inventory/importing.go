@@ -148,7 +148,7 @@ func newReport(dryRun bool) ImportReport {
 // read reads the whole file and reports whether it is refused: for a fault, or for what only a person can say.
 func (im *importer) read(grid *formats.Grid, reading formats.Reading, remembered map[string]string) (refused bool) {
 	known := formats.Columns{
-		File: instrumentFile, Known: instrumentColumns, Sizes: im.app.Catalog.AllSizes(),
+		File: instrumentFile, Known: instrumentColumns, Sizes: im.app.Catalog.AllSizes(), Year: im.snapshot.Today.Time().Year(),
 		Open: func(name string) bool { return strings.HasPrefix(name, lastPrefix) },
 	}
 	table, as, faults, err := grid.Read(known, reading, remembered)

@@ -1,7 +1,13 @@
 // Package roster keeps the players: who they are, how they come in from files and are known again, and how they leave.
 package roster
 
-import "solfeggio/internal/app/school"
+import (
+	"fmt"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+)
 
 // A Room does it for all schools.
 type Room struct {
@@ -10,5 +16,12 @@ type Room struct {
 
 // New makes the room.
 func New(all *school.Schools) *Room {
-	return &Room{all}
+	r := &Room{all}
+	school.Register(all, school.EventKind[manyDetail]{
+		Name: store.PlayersChanged, Need: journal.MayChangeInstruments, Undo: r.undoMany,
+		Sentence: func(d manyDetail, _ school.Told) string {
+			return fmt.Sprintf("Changed %d players at once", len(d.Before))
+		},
+	})
+	return r
 }

@@ -1254,7 +1254,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** Change many players at once, all or none */
+        patch: operations["change-players"];
         trace?: never;
     };
     "/api/v1/players.csv": {
@@ -2610,6 +2611,8 @@ export interface components {
             next_tag: string;
             /** @description A school has named it itself */
             own: boolean;
+            /** @description Strengths of its reeds, from soft to hard */
+            reeds: string[];
             section: string;
             sizes: string[];
         };
@@ -4925,6 +4928,18 @@ export interface components {
             remaining: number;
             size: string;
             supply: string;
+        };
+        Many: {
+            grade_year?: string;
+            /** @description Ensembles in which they play from now on */
+            join?: string[];
+            /** @description Key of the kind that they learn */
+            kind?: string;
+            /** @description Ensembles in which they do not play any more */
+            leave?: string[];
+            /** @description They have left today, or are here after all */
+            left?: boolean;
+            players: string[];
         };
         Material: {
             /** @description Product groups no step may bring to it */
@@ -7837,7 +7852,7 @@ export interface components {
             origin: "finding" | "care" | "diagnosis" | "rehair" | "hand";
         };
         Warning: {
-            /** @description Tags of the instruments that it is about; empty when it holds for all */
+            /** @description Tags of the instruments that it is about; empty when it is to be kept by all */
             of: string[];
             text: string;
         };
@@ -15321,6 +15336,96 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-players": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Many"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
             };
             /** @description Unauthorized */
             401: {

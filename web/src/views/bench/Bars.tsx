@@ -45,7 +45,12 @@ export function Bars({ plan }: { plan: Schemas['BenchPlan'] }) {
           {marks.map((m) => (
             <g key={m}>
               <line x1={x(m)} x2={x(m)} y1={0} y2={height - 18} className="stroke-base-300" />
-              <text x={x(m)} y={height - 5} textAnchor="middle" className="fill-secondary text-[13px]">
+              <text
+                x={Math.min(x(m), width - 16)}
+                y={height - 5}
+                textAnchor="middle"
+                className="fill-secondary text-[13px]"
+              >
                 {clockTime(new Date(began + m * 60_000).toISOString())}
               </text>
             </g>

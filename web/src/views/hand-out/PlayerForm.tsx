@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../../api/client'
-import { refresh, useCatalog, useHeader, useNewPlayer, useSettings } from '../../api/queries'
+import { refresh, useAddable, useHeader, useNewPlayer, useSettings } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
@@ -19,28 +19,28 @@ export function PlayerForm(props: { player: Schemas['ListedPlayer'] | undefined;
   const { data: unknown } = useNewPlayer(!props.player)
   const [id] = useState(() => newID())
   const player = props.player ?? (unknown && { ...unknown, id })
-  const { data: catalog } = useCatalog()
+  const { data: kinds } = useAddable()
   const { data: settings } = useSettings()
   // A choice is shown as it stands only once all there is to choose from is there.
-  if (!player || !catalog || !settings) return null
-  return <Filled player={player} catalog={catalog} ensembles={settings.ensembles} onClose={props.onClose} />
+  if (!player || !kinds || !settings) return null
+  return <Filled player={player} kinds={kinds} ensembles={settings.ensembles} onClose={props.onClose} />
 }
 
 type FilledProps = {
   player: Schemas['Player'] | Schemas['ListedPlayer']
-  catalog: Schemas['Catalog']
+  kinds: Schemas['Addable'][]
   ensembles: Schemas['Settings']['ensembles']
   onClose: () => void
 }
 
-function Filled({ player, catalog, ensembles, onClose }: FilledProps) {
+function Filled({ player, kinds, ensembles, onClose }: FilledProps) {
   const { data: header } = useHeader()
   const notice = useNotice()
   const { register, handleSubmit, control } = useForm<Form>({
     defaultValues: { reed_strength: '', ...player, left: Boolean(player.left_on), arm_length_cm: '', height_cm: '' },
   })
   const kind = useWatch({ control, name: 'kind' })
-  const strengths = catalog.kinds?.find((k) => k.kind === kind)?.strengths ?? []
+  const strengths = kinds.find((k) => k.key === kind)?.reeds ?? []
   const save = useWrite({
     send: (f: Form) => {
       const today = header?.today ?? ''
@@ -103,8 +103,8 @@ function Filled({ player, catalog, ensembles, onClose }: FilledProps) {
       <Field label="Instrument" error={wrong.kind}>
         <select className="select select-sm w-full" {...register('kind')}>
           <option value="">not known yet</option>
-          {catalog.kinds?.map((k) => (
-            <option key={k.kind} value={k.kind}>
+          {kinds.map((k) => (
+            <option key={k.key} value={k.key}>
               {k.name}
             </option>
           ))}

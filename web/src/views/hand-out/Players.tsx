@@ -3,6 +3,7 @@ import { Link, useSearchParams } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { useInstruments, useMay, usePlayers } from '../../api/queries'
 import { count, nearDay } from '../../words'
+import { Many } from './Many'
 import { PlayerForm } from './PlayerForm'
 
 type Player = Schemas['ListedPlayer']
@@ -16,6 +17,7 @@ export function Players() {
   const { data: instruments } = useInstruments()
   const instrument = instruments?.find((i) => i.id === wantedFor)
   const [words, setWords] = useState('')
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
   const [opened, setOpen] = useState<string>()
   const ofCard = players?.find((p) => p.card === params.get('card'))?.id
   const open = opened ?? ofCard
@@ -51,18 +53,41 @@ export function Players() {
           value={words}
           onChange={(e) => setWords(e.currentTarget.value)}
         />
+        {may && !instrument && shown.length > 0 && (
+          <button className="because" onClick={() => setSelected(new Set(shown.map((p) => p.id)))}>
+            select {words ? 'these' : 'all'} {shown.length}
+          </button>
+        )}
         {may && (
           <button className="btn btn-primary btn-sm ml-auto" onClick={() => setOpen('new')}>
             Add a player
           </button>
         )}
       </div>
+      {selected.size > 0 && (
+        <Many players={players.filter((p) => selected.has(p.id))} onDone={() => setSelected(new Set())} />
+      )}
       {open === 'new' && <PlayerForm player={undefined} onClose={() => setOpen(undefined)} />}
       <ul className="mt-2">
         {shown.map((p) => (
           <li key={p.id} className={`line py-1 ${p.left_on ? 'quiet' : ''}`}>
-            <div className="grid grid-cols-[1fr_auto] items-center gap-x-3 sm:grid-cols-[190px_50px_150px_1fr_1fr_auto]">
-              <b>{p.name}</b>
+            <div className="grid grid-cols-[1fr_auto] items-center gap-x-3 sm:grid-cols-[210px_50px_150px_1fr_1fr_auto]">
+              <label className="flex items-center gap-2">
+                {may && !instrument && (
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-xs"
+                    aria-label={`Select ${p.name}`}
+                    checked={selected.has(p.id)}
+                    onChange={() => {
+                      const next = new Set(selected)
+                      if (!next.delete(p.id)) next.add(p.id)
+                      setSelected(next)
+                    }}
+                  />
+                )}
+                <b>{p.name}</b>
+              </label>
               <span className="quiet hidden sm:block">{p.grade_year}</span>
               <span className="hidden sm:block">{p.kind_name}</span>
               <span className="col-span-2 sm:col-span-1">
