@@ -74,7 +74,7 @@ func TestRostersThatAreNone(t *testing.T) {
 	b.visit("/hand-out/roster")
 	for name, tt := range map[string]struct{ content, says string }{
 		"broken.zip": {"PK\x03\x04 and no more", "not a zip archive, or it is damaged"},
-		"photo.jpg":  {"\xff\xd8\xff\xe0\x00\x10JFIF", "is not UTF-8"},
+		"photo.jpg":  {"\xff\xd8\xff\xe0\x00\x10JFIF", "is neither a text nor a workbook"},
 		"empty.csv":  {"given_name,family_name\n", "0 new"},
 		"twice.csv":  {"given_name,family_name,grade_year\nOde,Marchetti,7\nOde,Marchetti,7\n", "two of one name need an external_id each"},
 	} {

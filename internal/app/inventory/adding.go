@@ -40,7 +40,10 @@ func (r *Room) Addables(ctx context.Context, by journal.Person) ([]Addable, erro
 	}
 	list := []Addable{}
 	for _, k := range r.KindsOf(s) {
-		a := Addable{Key: k.Key, Name: k.Name, Section: k.Section, Own: k.Own(), Sizes: append([]string{}, k.Sizes...), Reeds: append([]string{}, k.Strengths...), NextTag: nextTag(tags[k.Key])}
+		a := Addable{
+			Key: k.Key, Name: k.Name, Section: k.Section, Own: k.Own(), Sizes: append([]string{}, k.Sizes...),
+			Reeds: append([]string{}, k.Strengths...), NextTag: nextTag(tags[k.Key]),
+		}
 		for _, key := range k.Bodies {
 			m, _ := r.Catalog.Material(key)
 			a.Bodies = append(a.Bodies, school.Choice{Key: key, Name: m.Name})

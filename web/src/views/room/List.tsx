@@ -46,7 +46,7 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
 
   return (
     <>
-      <div className="no-print mt-2 flex flex-wrap items-center gap-x-4 text-sm">
+      <div className="no-print relative mt-2 flex flex-wrap items-center gap-x-4 text-sm">
         <Chooser columns={all.slice(2)} chosen={chosen} choose={choose} />
         <Lists />
       </div>
@@ -114,9 +114,11 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
 /** Something folded away whose contents lie over the page. */
 function Fold({ name, children }: { name: string; children: ReactNode }) {
   return (
-    <details className="relative">
+    <details className="sm:relative">
       <summary className="cursor-pointer content-center">{name}</summary>
-      <div className="absolute z-20 w-64 rounded-box border border-base-300 bg-base-100 p-3">{children}</div>
+      <div className="absolute left-0 z-20 w-64 max-w-full sm:max-w-none rounded-box border border-base-300 bg-base-100 p-3">
+        {children}
+      </div>
     </details>
   )
 }

@@ -1,0 +1,110 @@
+package inventory
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+)
+
+// save writes the rows. It counts what they change.
+func (im *importer) save(ctx context.Context, tx *store.Tx) error {
+	ensembles := map[string]uuid.UUID{}
+	for _, e := range im.snapshot.Ensembles {
+		ensembles[strings.ToLower(e.Name)] = e.ID
+	}
+	for _, name := range im.report.NewEnsembles {
+		id := uuid.Must(uuid.NewV7())
+		if err := tx.PutEnsemble(ctx, store.Ensemble{ID: id, Name: name}); err != nil {
+			return err
+		}
+		ensembles[strings.ToLower(name)] = id
+	}
+	for _, r := range im.rows {
+		if r.Habit != nil {
+			r.Habit.Ensembles = []uuid.UUID{}
+			for _, name := range r.Ensembles {
+				r.Habit.Ensembles = append(r.Habit.Ensembles, ensembles[strings.ToLower(name)])
+			}
+		}
+		var err error
+		if r.old == nil {
+			im.report.Added++
+			err = im.add(ctx, tx, r)
+		} else {
+			err = im.update(ctx, tx, r)
+		}
+		if err != nil {
+			return fmt.Errorf("importing %s: %w", r.Instrument.Tag, err)
+		}
+	}
+	return nil
+}
+
+func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
+	i := r.Instrument
+	if err := tx.InsertInstrument(ctx, i); err != nil {
+		return err
+	}
+	event, err := im.app.Record(ctx, tx, im.by, store.Event{What: store.Imported, Instrument: &i.ID}, i)
+	if err != nil {
+		return err
+	}
+	im.report.Events = append(im.report.Events, event)
+	if r.Habit != nil {
+		// It is taken to have been played like this for as long as its care is known.
+		from := i.CareFrom
+		for _, d := range r.Last {
+			from = min(from, d)
+		}
+		if err := tx.PutAssignment(ctx, r.Habit.Assignment(uuid.Must(uuid.NewV7()), i.ID, from)); err != nil {
+			return err
+		}
+	}
+	kind, _ := im.app.Catalog.Kind(i.Kind)
+	return im.remember(ctx, tx, r, &school.Instrument{Instrument: i, Kind: kind})
+}
+
+func (im *importer) update(ctx context.Context, tx *store.Tx, r importRow) error {
+	i := r.Instrument
+	same := lending.SameInstrument(r.old.Instrument, i)
+	if !same {
+		if err := tx.UpdateInstrument(ctx, i); err != nil {
+			return err
+		}
+		i.Version++
+		if _, err := im.app.Record(ctx, tx, im.by, store.Event{What: store.InstrumentChanged, Instrument: &i.ID}, lending.ChangeDetail{Before: &r.old.Instrument, After: &i}); err != nil {
+			return err
+		}
+	}
+	played, err := im.app.lending.ChangePlaying(ctx, tx, im.by, im.snapshot, r.old, r.Habit)
+	if err != nil {
+		return err
+	}
+	if same && len(played) == 0 {
+		im.report.Unchanged++
+	} else {
+		im.report.Changed++
+	}
+	return im.remember(ctx, tx, r, r.old)
+}
+
+// remember records the care that the file says was done, where it is news.
+func (im *importer) remember(ctx context.Context, tx *store.Tx, r importRow, i *school.Instrument) error {
+	for column, on := range r.Last {
+		for _, key := range im.last[column] {
+			if i.Care.Started[key] >= on {
+				continue
+			}
+			if _, err := im.app.care.MarkDone(ctx, tx, im.by, i, key, on); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
