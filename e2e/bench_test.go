@@ -105,11 +105,13 @@ func TestABatchAtTheBench(t *testing.T) {
 	one.click("button", "Go on all the same")
 	one.see("Case outside is done")
 
+	// Steps that wait are ended by whoever sees their time over, so the helper has a hand in enough of them to end some that do not.
+	const enough = 16
 	helped := 0
 	for range 60 {
 		for one.number(`section[aria-label="To do now"] article`) > 0 {
 			one.tick(toDo)
-			if helped < 5 && other.number(`section[aria-label="To do now"] article`) > 1 {
+			if helped < enough && other.number(`section[aria-label="To do now"] article`) > 1 {
 				other.back(run)
 				if other.number(`section[aria-label="To do now"] article`) > 0 {
 					other.tick(toDo)
@@ -128,7 +130,7 @@ func TestABatchAtTheBench(t *testing.T) {
 			one.tick(times)
 		}
 	}
-	assert.Equal(t, 5, helped, "the other one had a hand in it")
+	assert.Greater(t, helped, enough/2, "the other one had a hand in it")
 	one.see("Over since")
 	one.see("free")
 	one.see("lies until")
