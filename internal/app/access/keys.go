@@ -61,7 +61,7 @@ func (r *Room) Keys(ctx context.Context, by journal.Person) ([]ScriptKey, error)
 
 // AddKey makes a key for oneself.
 func (r *Room) AddKey(ctx context.Context, by journal.Person, in NewKey) error {
-	digest, err := digestOf(in.Secret)
+	digest, err := journal.NewDigest(string(in.Secret))
 	switch {
 	case err != nil:
 		return err
@@ -112,7 +112,7 @@ func (r *Room) EndKey(ctx context.Context, by journal.Person, id uuid.UUID) erro
 
 // ByKey finds who a key signs in, with the lesser of both roles, and how often their school was written to.
 func (r *Room) ByKey(ctx context.Context, secret Secret) (who journal.Person, revision int64, err error) {
-	digest, err := digestOf(secret)
+	digest, err := journal.NewDigest(string(secret))
 	if err != nil {
 		return who, 0, noKey
 	}

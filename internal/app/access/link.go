@@ -22,7 +22,7 @@ type PasswordLink struct {
 
 // LinkFor lets a person choose a new password by a link with that secret, once and for a day. Only they should get it.
 func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID, secret Secret) (PasswordLink, error) {
-	digest, err := digestOf(secret)
+	digest, err := journal.NewDigest(string(secret))
 	if err != nil {
 		return PasswordLink{}, err
 	}
@@ -47,7 +47,7 @@ func (r *Room) ByLink(ctx context.Context, secret, password Secret) (email strin
 	noLonger := &journal.Fault{
 		Kind: journal.NotFound, Message: "This link leads nowhere any more: it was used, or a day has passed. Ask for a new one.",
 	}
-	digest, err := digestOf(secret)
+	digest, err := journal.NewDigest(string(secret))
 	if err != nil {
 		return "", noLonger
 	}

@@ -36,17 +36,7 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 			return out, store.ErrStale
 		}
 		if !lending.SameInstrument(before, after) {
-			if err := tx.UpdateInstrument(ctx, after); err != nil {
-				return out, err
-			}
-			after.Version++
-			event, err := r.Record(
-				ctx,
-				tx,
-				by,
-				store.Event{What: store.InstrumentChanged, Instrument: &id},
-				lending.ChangeDetail{Before: &before, After: &after},
-			)
+			event, err := r.saveChange(ctx, tx, by, before, after)
 			if err != nil {
 				return out, err
 			}
@@ -61,6 +51,21 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 		out.Version = now.Version
 		return out, err
 	})
+}
+
+// saveChange keeps what an instrument is now, and how it was.
+func (r *Room) saveChange(ctx context.Context, tx *store.Tx, by journal.Person, before, after store.Instrument) (uuid.UUID, error) {
+	if err := tx.UpdateInstrument(ctx, after); err != nil {
+		return uuid.Nil, err
+	}
+	after.Version++
+	return r.Record(
+		ctx,
+		tx,
+		by,
+		store.Event{What: store.InstrumentChanged, Instrument: &after.ID},
+		lending.ChangeDetail{Before: &before, After: &after},
+	)
 }
 
 // checkInstrument finds what in an instrument cannot be.

@@ -74,11 +74,7 @@ func (im *importer) update(ctx context.Context, tx *store.Tx, r importRow) error
 	i := r.Instrument
 	same := lending.SameInstrument(r.old.Instrument, i)
 	if !same {
-		if err := tx.UpdateInstrument(ctx, i); err != nil {
-			return err
-		}
-		i.Version++
-		if _, err := im.app.Record(ctx, tx, im.by, store.Event{What: store.InstrumentChanged, Instrument: &i.ID}, lending.ChangeDetail{Before: &r.old.Instrument, After: &i}); err != nil {
+		if _, err := im.app.saveChange(ctx, tx, im.by, r.old.Instrument, i); err != nil {
 			return err
 		}
 	}

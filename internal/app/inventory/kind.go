@@ -8,7 +8,6 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
@@ -70,19 +69,8 @@ func (r *Room) Turn(ctx context.Context, by journal.Person, id uuid.UUID, in Tur
 		if err := r.cannotTurn(i, k); err != nil {
 			return journal.Changed{}, err
 		}
-		before, after := i.Instrument, asKind(i.Instrument, k)
-		if err := tx.UpdateInstrument(ctx, after); err != nil {
-			return journal.Changed{}, err
-		}
-		after.Version++
-		event, err := r.Record(
-			ctx,
-			tx,
-			by,
-			store.Event{What: store.InstrumentChanged, Instrument: &id},
-			lending.ChangeDetail{Before: &before, After: &after},
-		)
-		return journal.Changed{Version: after.Version, Events: []uuid.UUID{event}}, err
+		event, err := r.saveChange(ctx, tx, by, i.Instrument, asKind(i.Instrument, k))
+		return journal.Changed{Version: in.Version + 1, Events: []uuid.UUID{event}}, err
 	})
 }
 

@@ -2,7 +2,6 @@ package upkeep
 
 import (
 	"context"
-	"crypto/sha256"
 	"fmt"
 	"io"
 	"strings"
@@ -35,30 +34,23 @@ func (r *Room) Feed(ctx context.Context, by journal.Person) (Feed, error) {
 	return f, err
 }
 
-// secretLength is the least length of a secret: 32 characters of 64 are 192 bits.
-const secretLength = 32
-
 // Share makes a new address; the one before leads nowhere from then on. Without a secret it only ends it.
 func (r *Room) Share(ctx context.Context, by journal.Person, in Sharing) (Feed, error) {
-	if in.Secret != "" && len(in.Secret) < secretLength {
-		return Feed{}, journal.Refuse("secret", "is too short to be a secret", nil)
+	var digest []byte // of none, which ends the address
+	if in.Secret != "" {
+		var err error
+		if digest, err = journal.NewDigest(in.Secret); err != nil {
+			return Feed{}, err
+		}
 	}
 	return school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, _ *school.Snapshot) (Feed, error) {
-		if in.Secret == "" {
-			return Feed{}, tx.SetFeed(ctx, nil)
-		}
-		return Feed{Shared: true}, tx.SetFeed(ctx, digest(in.Secret))
+		return Feed{Shared: digest != nil}, tx.SetFeed(ctx, digest)
 	})
-}
-
-func digest(secret string) []byte {
-	sum := sha256.Sum256([]byte(secret))
-	return sum[:]
 }
 
 // FeedOf writes the calendar to whoever has its secret.
 func (r *Room) FeedOf(ctx context.Context, secret string, w io.Writer) error {
-	id, err := r.DB.SchoolOfFeed(ctx, digest(secret))
+	id, err := r.DB.SchoolOfFeed(ctx, journal.Digest(secret))
 	if err != nil {
 		return journal.InPlainWords(err)
 	}
