@@ -80,6 +80,9 @@ func (c *Catalog) check() error {
 			return fmt.Errorf("symptom %s: %w", s.Key, err)
 		}
 	}
+	if err := c.checkMistakes(); err != nil {
+		return err
+	}
 	return c.checkRepairs()
 }
 

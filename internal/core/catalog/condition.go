@@ -82,6 +82,8 @@ type Symptom struct {
 	Key       string   `json:"key"`
 	Name      string   `json:"name" doc:"As a player would say it"`
 	Kinds     []string `json:"kinds" jsonschema:"minItems=1" doc:"Kinds or families that can have it"`
+	First     string   `json:"first" doc:"What the player does at once, in a few words"`
+	Tempting  []string `json:"tempting" jsonschema:"minItems=2" doc:"What players are tempted to do instead"`
 	Cautions  []string `json:"cautions,omitempty"`
 	Checks    []Check  `json:"checks" jsonschema:"minItems=1"`
 	Otherwise string   `json:"otherwise" doc:"Finding when every check said no"`

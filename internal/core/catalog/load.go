@@ -40,6 +40,7 @@ type Catalog struct {
 	roles     map[Role]*Supply
 	trades    map[string]*Trade
 	repairs   map[string]*Repair
+	mistakes  map[string]*Mistake
 	defaults  Choices
 }
 
@@ -65,6 +66,7 @@ type Contents struct {
 	Repairs    []Repair       `json:"repairs,omitempty"`
 	Names      []Naming       `json:"names,omitempty"`
 	Likenesses []Likeness     `json:"likenesses,omitempty"`
+	Mistakes   []Mistake      `json:"mistakes,omitempty"`
 }
 
 // Embedded is the catalogue that ships with the program. It is checked when it is first used; a fault in it is a
@@ -116,6 +118,7 @@ func load(fsys fs.FS) (*Catalog, error) {
 		c.Repairs = append(c.Repairs, f.Repairs...)
 		c.Names = append(c.Names, f.Names...)
 		c.Likenesses = append(c.Likenesses, f.Likenesses...)
+		c.Mistakes = append(c.Mistakes, f.Mistakes...)
 		return nil
 	})
 	if err != nil {
@@ -182,6 +185,7 @@ func (c *Catalog) index() error {
 	c.charts = byKey(&faults, c.SizeCharts, func(s *SizeChart) string { return s.Key })
 	c.trades = byKey(&faults, c.Trades, func(t *Trade) string { return t.Key })
 	c.repairs = byKey(&faults, c.Repairs, func(r *Repair) string { return r.Key })
+	c.mistakes = byKey(&faults, c.Mistakes, func(m *Mistake) string { return m.Key })
 	c.roles = map[Role]*Supply{}
 	for i := range c.Supplies {
 		if s := &c.Supplies[i]; s.Role != "" {

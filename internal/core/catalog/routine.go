@@ -73,6 +73,7 @@ type Triggers struct {
 // A Step of a routine.
 type Step struct {
 	Do       string     `json:"do,omitempty"`
+	Short    string     `json:"short,omitempty" doc:"As it stands on a player's card; left out for what does not stand there"`
 	Caution  string     `json:"caution,omitempty" doc:"To be read before the step"`
 	Phase    string     `json:"phase,omitempty" jsonschema:"enum=before,enum=during,enum=after" enum:"before,during,after" doc:"Of work that is guided step by step"`
 	When     Conditions `json:"when,omitempty" doc:"Choices under which the step is done"`
