@@ -53,7 +53,8 @@ var rooms = map[string][]string{
 	"upkeep":     {"care", "supply"},
 	"shop":       {"inspection", "letters", "lending", "bench", "care"},
 	"season":     {"shop"},
-	"today":      {"supply", "letters", "upkeep", "shop", "season"},
+	"cards":      {"inspection", "upkeep"},
+	"today":      {"supply", "letters", "upkeep", "shop", "season", "cards"},
 }
 
 func TestArrowsRunOneWay(t *testing.T) {

@@ -7,6 +7,7 @@ import (
 
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/cards"
 	"solfeggio/internal/app/care"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
@@ -42,6 +43,7 @@ type App struct {
 	Upkeep     *upkeep.Room
 	Shop       *shop.Room
 	Season     *season.Room
+	Cards      *cards.Room
 	Inventory  *inventory.Room
 	Today      *today.Room
 }
@@ -63,6 +65,7 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	a.Upkeep = upkeep.New(a.Schools, a.Care, a.Supply)
 	a.Shop = shop.New(a.Schools, a.Inspection, a.Letters, a.Lending, a.Bench, a.Care)
 	a.Season = season.New(a.Schools, a.Shop)
-	a.Today = today.New(a.Schools, a.Upkeep, a.Shop, a.Season)
+	a.Cards = cards.New(a.Schools, a.Inspection, a.Upkeep)
+	a.Today = today.New(a.Schools, a.Upkeep, a.Shop, a.Season, a.Cards)
 	return a
 }

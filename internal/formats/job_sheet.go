@@ -29,9 +29,6 @@ type SheetFinding struct {
 	Text   string
 }
 
-// A Stroke of a drawing, in its own units.
-type Stroke struct{ Points [][2]float64 }
-
 // SheetSpot is a place in the drawing, in its units.
 type SheetSpot struct {
 	Number int
@@ -117,33 +114,9 @@ func WriteJobSheet(w io.Writer, s JobSheet) error {
 
 // draw puts the drawing into a box, with numbers where something was found.
 func (s JobSheet) draw(t *typesetter, x, y, width, height float64) {
-	var low, high [2]float64
-	first := true
-	for _, stroke := range s.Outline {
-		for _, p := range stroke.Points {
-			for axis := range p {
-				if first || p[axis] < low[axis] {
-					low[axis] = p[axis]
-				}
-				if first || p[axis] > high[axis] {
-					high[axis] = p[axis]
-				}
-			}
-			first = false
-		}
-	}
-	if first {
+	at, drawn := drawOutline(t.pdf, s.Outline, x, y, width, height)
+	if !drawn {
 		return
-	}
-	scale := min(width/max(1, high[0]-low[0]), height/max(1, high[1]-low[1]))
-	at := func(p [2]float64) (float64, float64) { return x + (p[0]-low[0])*scale, y + (p[1]-low[1])*scale }
-	t.pdf.SetLineWidth(0.25)
-	for _, stroke := range s.Outline {
-		for n := 1; n < len(stroke.Points); n++ {
-			x1, y1 := at(stroke.Points[n-1])
-			x2, y2 := at(stroke.Points[n])
-			t.pdf.Line(x1, y1, x2, y2)
-		}
 	}
 	for _, spot := range s.Spots {
 		cx, cy := at([2]float64{spot.X, spot.Y})

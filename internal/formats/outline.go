@@ -4,6 +4,8 @@ import (
 	_ "embed"
 	"encoding/json"
 	"sync"
+
+	"github.com/go-pdf/fpdf"
 )
 
 // The drawings of the screen as chains of points; the front end's tests keep them alike.
@@ -35,4 +37,43 @@ func Drawing(name string) (strokes []Stroke, spots map[string][2]float64) {
 		strokes = append(strokes, s)
 	}
 	return strokes, of.Spots
+}
+
+// A Stroke of a drawing, in its own units.
+type Stroke struct{ Points [][2]float64 }
+
+// drawOutline draws strokes as large as a box allows, in its middle, and returns where a place of the drawing stands on the page. Without
+// strokes nothing is drawn.
+func drawOutline(pdf *fpdf.Fpdf, strokes []Stroke, x, y, width, height float64) (at func([2]float64) (float64, float64), drawn bool) {
+	var low, high [2]float64
+	for _, stroke := range strokes {
+		for _, p := range stroke.Points {
+			for axis := range p {
+				if !drawn || p[axis] < low[axis] {
+					low[axis] = p[axis]
+				}
+				if !drawn || p[axis] > high[axis] {
+					high[axis] = p[axis]
+				}
+			}
+			drawn = true
+		}
+	}
+	if !drawn {
+		return nil, false
+	}
+	w, h := max(1, high[0]-low[0]), max(1, high[1]-low[1])
+	scale := min(width/w, height/h)
+	left, top := x+(width-w*scale)/2, y+(height-h*scale)/2
+	at = func(p [2]float64) (float64, float64) { return left + (p[0]-low[0])*scale, top + (p[1]-low[1])*scale }
+	pdf.SetDrawColor(0, 0, 0)
+	pdf.SetLineWidth(0.25)
+	for _, stroke := range strokes {
+		for n := 1; n < len(stroke.Points); n++ {
+			x1, y1 := at(stroke.Points[n-1])
+			x2, y2 := at(stroke.Points[n])
+			pdf.Line(x1, y1, x2, y2)
+		}
+	}
+	return at, true
 }

@@ -14,11 +14,14 @@ import (
 
 // Bounds of a photograph that is taken in.
 const (
-	MaxPhotoBytes  = 12 << 20
-	maxPhotoPixels = 50 << 20 // what is unpacked in memory
-	photoEdge      = 1600     // the longer edge of what is kept
-	thumbnailEdge  = 240
-	photoQuality   = 82
+	MaxPhotoBytes = 12 << 20
+	PhotoPixels   = 50 << 20 // what is unpacked in memory
+
+	PlayerPhotoPixels = 24 << 20 // of whoever is not signed in
+
+	photoEdge     = 1600 // the longer edge of what is kept
+	thumbnailEdge = 240
+	photoQuality  = 82
 )
 
 // A Photo is a photograph made fit to keep: upright, of a modest size, as JPEG without anything but the picture.
@@ -31,8 +34,8 @@ type Photo struct {
 var ErrNoPhoto = errors.New("is not a JPEG or PNG photograph")
 
 // ReadPhoto reads a JPEG or PNG. What the camera wrote beside the picture (place, time, maker) is dropped; its note on
-// which side is up is followed.
-func ReadPhoto(file []byte) (Photo, error) {
+// which side is up is followed. One of more than most points is not unpacked.
+func ReadPhoto(file []byte, most int) (Photo, error) {
 	if len(file) > MaxPhotoBytes {
 		return Photo{}, fmt.Errorf("%w: it has %d MB, and at most %d MB are taken", ErrNoPhoto, len(file)>>20, MaxPhotoBytes>>20)
 	}
@@ -40,7 +43,7 @@ func ReadPhoto(file []byte) (Photo, error) {
 	if err != nil || format != "jpeg" && format != "png" {
 		return Photo{}, ErrNoPhoto
 	}
-	if config.Width < 1 || config.Height < 1 || config.Width*config.Height > maxPhotoPixels {
+	if config.Width < 1 || config.Height < 1 || config.Width*config.Height > most {
 		return Photo{}, fmt.Errorf("%w: %d × %d points are too many", ErrNoPhoto, config.Width, config.Height)
 	}
 	picture, _, err := image.Decode(bytes.NewReader(file))

@@ -87,7 +87,7 @@ func TestPhotosAreUprightSmallAndBare(t *testing.T) {
 	// Which side the first column is on, by the orientations of the EXIF standard (JEITA CP-3451, tag Orientation).
 	for orientation, side := range map[uint16]string{1: "left", 2: "right", 3: "right", 4: "left", 5: "top", 6: "top", 7: "bottom", 8: "bottom", 9: "left"} {
 		for _, order := range []byteOrder{binary.LittleEndian, binary.BigEndian} {
-			got, err := ReadPhoto(withEXIF(t, plain, orientation, order))
+			got, err := ReadPhoto(withEXIF(t, plain, orientation, order), PhotoPixels)
 			require.NoError(t, err)
 			assert.Equal(t, side, redAt(t, got.Full), "orientation %d", orientation)
 			assert.Equal(t, orientation >= 5 && orientation <= 8, got.Height > got.Width)
@@ -97,7 +97,7 @@ func TestPhotosAreUprightSmallAndBare(t *testing.T) {
 	}
 	var transparent bytes.Buffer
 	require.NoError(t, png.Encode(&transparent, halves(3000, 1500)))
-	large, err := ReadPhoto(transparent.Bytes())
+	large, err := ReadPhoto(transparent.Bytes(), PhotoPixels)
 	require.NoError(t, err)
 	assert.Equal(t, []int{1600, 800}, []int{large.Width, large.Height})
 	thumb, err := jpeg.DecodeConfig(bytes.NewReader(large.Thumbnail))
@@ -121,7 +121,7 @@ func TestWhatIsNoPhotograph(t *testing.T) {
 		"too many bytes": {[]byte(strings.Repeat("x", MaxPhotoBytes+1)), "at most 12 MB"},
 		"a bomb":         {bomb.Bytes(), "9000 × 9000 points are too many"},
 	} {
-		_, err := ReadPhoto(tt.file)
+		_, err := ReadPhoto(tt.file, PhotoPixels)
 		require.ErrorIs(t, err, ErrNoPhoto, name)
 		assert.ErrorContains(t, err, tt.want, name)
 	}
@@ -129,6 +129,6 @@ func TestWhatIsNoPhotograph(t *testing.T) {
 	for _, cut := range []int{9, 14, 20, 25} {
 		damaged := withEXIF(t, whole, 6, binary.LittleEndian)
 		damaged[cut] ^= 0xFF
-		_, _ = ReadPhoto(damaged)
+		_, _ = ReadPhoto(damaged, PhotoPixels)
 	}
 }

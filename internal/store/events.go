@@ -21,6 +21,8 @@ const (
 	Inspected         = "inspected"
 	FindingMade       = "finding-made"
 	FindingCleared    = "finding-cleared"
+	Reported          = "reported"
+	ReportSettled     = "report-settled"
 	NotFound          = "not-found"
 	OwnChoice         = "own-choice"
 	HandedOut         = "handed-out"

@@ -39,6 +39,7 @@ func (s *server) routes() {
 	s.upkeepRoutes()
 	s.shopRoutes()
 	s.seasonRoutes()
+	s.cardRoutes()
 	s.settingRoutes()
 	s.calcRoutes()
 }

@@ -45,6 +45,7 @@ type server struct {
 
 	calculating *semaphore.Weighted
 	answers     *answerCache
+	secure      bool // it is reached over https
 }
 
 // New makes the handler of the whole program; files is the built front end. The returned function stops what it
@@ -54,7 +55,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
 	_ = engine.SetTrustedProxies(nil) // cannot fail without proxies; an origin is who connects
-	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce), answers: newAnswers()}
+	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce), answers: newAnswers(), secure: o.SecureCookies}
 
 	engine.Use(s.observe, s.recovery(), headers(o), s.remember, gzip.Gzip(gzip.BestSpeed))
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
@@ -62,6 +63,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	s.api = NewAPI(engine)
 	s.routes()
 	engine.GET("/calendar/:secret", s.calendarFeed)
+	s.cardPages(engine)
 	serveFiles(engine, files)
 
 	s.sessions.Codec = plainCodec{}

@@ -112,7 +112,7 @@ func (r *Room) ReportFinding(ctx context.Context, by journal.Person, id uuid.UUI
 		}
 		found := r.NewFinding(i, "", in.Found)
 		found.Finding.ID, found.Finding.FoundAt, found.Finding.FoundBy = in.ID, r.Now(), &by.ID
-		event, err := r.MakeFinding(ctx, tx, by, found)
+		_, event, err := r.MakeFinding(ctx, tx, by, found)
 		if err != nil {
 			return Judged{}, err
 		}
@@ -122,14 +122,15 @@ func (r *Room) ReportFinding(ctx context.Context, by journal.Person, id uuid.UUI
 	})
 }
 
-// MakeFinding keeps a finding from outside an inspection, and records it.
-func (r *Room) MakeFinding(ctx context.Context, tx *store.Tx, by journal.Person, found reported) (uuid.UUID, error) {
-	if err := keep(ctx, tx, found); err != nil {
-		return uuid.Nil, err
+// MakeFinding keeps a finding from outside an inspection, and records it. The same that is open already stays one.
+func (r *Room) MakeFinding(ctx context.Context, tx *store.Tx, by journal.Person, found reported) (id, event uuid.UUID, err error) {
+	if id, err = keep(ctx, tx, found); err != nil {
+		return uuid.Nil, uuid.Nil, err
 	}
 	f := found.Finding
-	return r.Record(ctx, tx, by, store.Event{What: store.FindingMade, Instrument: &f.Instrument},
+	event, err = r.Record(ctx, tx, by, store.Event{What: store.FindingMade, Instrument: &f.Instrument},
 		FindingDetail{Finding: f.ID, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, Note: f.Note})
+	return id, event, err
 }
 
 // CanBeFound reports whether the catalogue has such a finding for the kind of an instrument.
@@ -225,7 +226,7 @@ func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id u
 		if _, _, err := r.Instrument(ctx, by, instrument); err != nil {
 			return err
 		}
-		if picture, err = formats.ReadPhoto(file); err != nil {
+		if picture, err = formats.ReadPhoto(file, formats.PhotoPixels); err != nil {
 			return journal.Refuse("picture", err.Error(), nil)
 		}
 		return nil

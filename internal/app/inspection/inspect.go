@@ -197,7 +197,7 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 			detail.Cleared = append(detail.Cleared, r.FindingName(f.Code))
 		}
 		for _, f := range found {
-			if err := keep(ctx, tx, f); err != nil {
+			if _, err := keep(ctx, tx, f); err != nil {
 				return Judged{}, err
 			}
 			detail.Found = append(detail.Found, r.FindingName(f.Finding.Code))
@@ -312,18 +312,18 @@ func (r *Room) NewFinding(i *school.Instrument, point string, f Found) reported 
 	}, f.Photos}
 }
 
-// keep stores a finding with its photographs.
-func keep(ctx context.Context, tx *store.Tx, r reported) error {
+// keep stores a finding with its photographs, and says under which id it stands.
+func keep(ctx context.Context, tx *store.Tx, r reported) (uuid.UUID, error) {
 	id, _, err := tx.InsertFinding(ctx, r.Finding)
 	if err != nil {
-		return err
+		return uuid.Nil, err
 	}
 	for _, photo := range r.photos {
 		if err := tx.AttachPhoto(ctx, photo, r.Finding.Instrument, id); err != nil {
-			return PhotoMissing(photo)
+			return uuid.Nil, PhotoMissing(photo)
 		}
 	}
-	return nil
+	return id, nil
 }
 
 // PhotoMissing is the fault that a photograph was named which has not arrived.

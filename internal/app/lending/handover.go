@@ -253,7 +253,7 @@ func (r *Room) lookOver(
 		}
 		found := r.inspection.NewFinding(i, "", f)
 		found.Finding.FoundAt, found.Finding.FoundBy = r.Now(), &by.ID
-		if _, err := r.inspection.MakeFinding(ctx, tx, by, found); err != nil {
+		if _, _, err := r.inspection.MakeFinding(ctx, tx, by, found); err != nil {
 			return err
 		}
 	}

@@ -36,6 +36,7 @@ type records struct {
 	lives       []store.PartLife
 	planned     []store.PlannedChange
 	jobs        []store.Job
+	reports     []store.Report
 }
 
 // read reads the records of the instruments named, or of all.
@@ -77,6 +78,9 @@ func (r *records) read(ctx context.Context, tx *store.Tx, now time.Time, of ...u
 		return err
 	}
 	if r.jobs, err = tx.OpenJobs(ctx, of...); err != nil {
+		return err
+	}
+	if r.reports, err = tx.OpenReports(ctx, of...); err != nil {
 		return err
 	}
 	r.bench, err = tx.OpenBenchItems(ctx, of...)
@@ -153,6 +157,11 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 	for _, f := range r.findings {
 		if i := placed[f.Instrument]; i != nil {
 			i.Findings = append(i.Findings, f)
+		}
+	}
+	for _, x := range r.reports {
+		if i := placed[x.Instrument]; i != nil {
+			i.Reports = append(i.Reports, x)
 		}
 	}
 	for n := range r.handOvers {

@@ -88,6 +88,7 @@ type Instrument struct {
 	Kit      map[string]store.KitFault
 	Lives    map[string]store.PartLife // of what is on it now, by part
 	Planned  []store.PlannedChange     // by day
+	Reports  []store.Report            // of players, that nobody has looked at yet
 }
 
 // snapshots keeps the latest snapshot of the schools used last. Whoever finds theirs old loads a new one; whoever

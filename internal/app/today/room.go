@@ -2,6 +2,7 @@
 package today
 
 import (
+	"solfeggio/internal/app/cards"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/season"
 	"solfeggio/internal/app/shop"
@@ -14,9 +15,10 @@ type Room struct {
 	upkeep *upkeep.Room
 	shop   *shop.Room
 	season *season.Room
+	cards  *cards.Room
 }
 
 // New makes the room.
-func New(all *school.Schools, u *upkeep.Room, s *shop.Room, y *season.Room) *Room {
-	return &Room{all, u, s, y}
+func New(all *school.Schools, u *upkeep.Room, s *shop.Room, y *season.Room, c *cards.Room) *Room {
+	return &Room{all, u, s, y, c}
 }

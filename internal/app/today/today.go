@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/cards"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/school"
@@ -58,6 +59,7 @@ type NextConcert struct {
 // Today is the answer to: what first, and how do things stand.
 type Today struct {
 	CannotPlay []Blocked         `json:"cannot_play" doc:"Instruments in players' hands that cannot be played, the soonest rehearsal first"`
+	Reports    []cards.ReportRow `json:"reports" doc:"What players reported on their cards and nobody has looked at yet, who cannot play first"`
 	DueBack    []letters.DueBack `json:"due_back" doc:"What comes back or goes back to its owner soon"`
 	Shop       []shop.JobRow     `json:"shop" doc:"Repairs that ask for something, those that are overdue first"`
 	Season     []season.Due      `json:"season" doc:"Pieces of the accepted plan whose week has come"`
@@ -88,6 +90,7 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 			next.Ready, next.Chairs = r.season.Chairs(s, c)
 		}),
 		CannotPlay: r.cannotPlay(s, r.ClockAt(s.School)),
+		Reports:    r.cards.Open(s),
 		DueBack:    letters.DueBackIn(s),
 		Planned:    upkeep.PlannedUntil(r.Catalog, s, s.Today),
 		Shop:       r.shop.Pressing(s),

@@ -11,6 +11,7 @@ import (
 type Supply struct {
 	Key       string      `json:"key"`
 	Name      string      `json:"name"`
+	For       string      `json:"for,omitempty" doc:"What it is for, as a new player is told"`
 	Unit      string      `json:"unit" doc:"What it is counted in, such as bottle"`
 	Pack      float64     `json:"pack" doc:"Units in a usual pack"`
 	HoldsML   float64     `json:"holds_ml,omitempty" doc:"What a unit holds, for what is used by the millilitre"`

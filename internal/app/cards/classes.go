@@ -1,0 +1,198 @@
+package cards
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/card"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/drill"
+	"solfeggio/internal/store"
+)
+
+// Class is a drill of an ensemble on a kind of instrument, with the question that comes next.
+type Class struct {
+	Ensemble string          `json:"ensemble" doc:"Its name"`
+	Kinds    []school.Choice `json:"kinds" doc:"That are played there"`
+	Kind     string          `json:"kind" doc:"Key of the one that is drilled"`
+	Question *drill.Question `json:"question,omitempty" doc:"Left out when all are known for today"`
+	Box      drill.Box       `json:"box" doc:"How well the class knows it"`
+	All      int             `json:"all" doc:"Questions on the kind"`
+	Known    int             `json:"known" doc:"Of them, not to be asked before another day"`
+	NextOn   *day.Day        `json:"next_on,omitempty" doc:"When the next comes; left out while there is one today"`
+}
+
+// Class chooses the next question for an ensemble: of the kind asked for, or of the first that is played there.
+func (r *Room) Class(ctx context.Context, by journal.Person, ensemble uuid.UUID, kind, last, language string) (Class, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return Class{}, err
+	}
+	e, err := ensembleOf(s, ensemble)
+	if err != nil {
+		return Class{}, err
+	}
+	l := card.LanguageOf(language)
+	out := Class{Ensemble: e.Name, Kinds: []school.Choice{}, Kind: kind}
+	subjects := map[string]catalog.Subject{}
+	for _, group := range sectionsOf(s, ensemble) {
+		for _, i := range group {
+			key := i.Kind.Base()
+			if _, known := subjects[key]; !known {
+				subjects[key] = r.Subject(i)
+				out.Kinds = append(out.Kinds, school.Choice{Key: key, Name: l.Say(i.Kind.Name)})
+			}
+		}
+	}
+	if len(out.Kinds) == 0 {
+		return out, nil
+	}
+	if kind == "" {
+		out.Kind = out.Kinds[0].Key
+	}
+	of, known := subjects[out.Kind]
+	if !known {
+		return Class{}, journal.Refuse("kind", "is not played there", kind)
+	}
+	var boxes map[string]drill.Box
+	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+		boxes, err = tx.DrillBoxes(ctx, ensemble, out.Kind)
+		return err
+	}); err != nil {
+		return Class{}, journal.InPlainWords(err)
+	}
+	questions := drill.Questions(r.Catalog, of)
+	out.All = len(questions)
+	for _, q := range questions {
+		if due := boxes[q.ID].Due; due > s.Today {
+			out.Known++
+			if out.NextOn == nil || due < *out.NextOn {
+				out.NextOn = &due
+			}
+		}
+	}
+	if q, more := drill.Next(questions, boxes, s.Today, last); more {
+		q := q.Shuffled(s.Today.String()).In(l)
+		out.Question, out.Box, out.NextOn = &q, boxes[q.ID], nil
+	}
+	return out, nil
+}
+
+// Hands are how many of a class held up the right number, and how many a wrong one.
+type Hands struct {
+	Ensemble uuid.UUID `json:"ensemble"`
+	Kind     string    `json:"kind"`
+	Question string    `json:"question" doc:"Its id"`
+	Right    int       `json:"right" minimum:"0" maximum:"500"`
+	Wrong    int       `json:"wrong" minimum:"0" maximum:"500"`
+}
+
+// mostOf a class must be right for a question to count as known to it: three quarters, our own rule.
+const mostOf = 0.75
+
+// Count keeps how a class answered. The question comes back sooner when fewer than three quarters were right.
+func (r *Room) Count(ctx context.Context, by journal.Person, in Hands) (drill.Box, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (drill.Box, error) {
+		if in.Right+in.Wrong == 0 {
+			return drill.Box{}, journal.Refuse("right", "say how many hands were up", 0)
+		}
+		if _, err := ensembleOf(s, in.Ensemble); err != nil {
+			return drill.Box{}, err
+		}
+		k, ok := r.Catalog.Kind(in.Kind)
+		if !ok {
+			return drill.Box{}, journal.Refuse("kind", "is none", in.Kind)
+		}
+		questions := drill.Questions(r.Catalog, catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: s.Choices})
+		n := slices.IndexFunc(questions, func(q drill.Question) bool { return q.ID == in.Question })
+		if n < 0 {
+			return drill.Box{}, journal.Refuse("question", "is none of that kind", in.Question)
+		}
+		boxes, err := tx.DrillBoxes(ctx, in.Ensemble, in.Kind)
+		if err != nil {
+			return drill.Box{}, err
+		}
+		count := store.DrillCount{On: s.Today, Kind: in.Kind, Ensemble: in.Ensemble, Habit: questions[n].Habit, Right: in.Right, Wrong: in.Wrong}
+		if err := tx.CountAnswer(ctx, count); err != nil {
+			return drill.Box{}, err
+		}
+		right := float64(in.Right) >= mostOf*float64(in.Right+in.Wrong)
+		box := boxes[in.Question].After(right, s.Today)
+		return box, tx.PutDrillBox(ctx, in.Ensemble, in.Kind, in.Question, box)
+	})
+}
+
+// Lesson is the first day with an instrument: how it is put together, step by step, and what its kit is for.
+type Lesson struct {
+	Kind    string       `json:"kind" doc:"Name of it"`
+	Drawing string       `json:"drawing"`
+	Parts   []LessonPart `json:"parts"`
+	Steps   []LessonStep `json:"steps"`
+	Kit     []LessonKit  `json:"kit"`
+}
+
+// LessonPart is a part by its name.
+type LessonPart struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+}
+
+// LessonStep is a step of putting together, with the caution before it.
+type LessonStep struct {
+	Caution string   `json:"caution" doc:"To be read before it; empty for none"`
+	Do      string   `json:"do"`
+	Short   string   `json:"short"`
+	Reason  string   `json:"reason"`
+	Parts   []string `json:"parts"`
+}
+
+// LessonKit is a thing of the kit and the routines that use it.
+type LessonKit struct {
+	Name string `json:"name"`
+	Note string `json:"note"`
+	For  string `json:"for" doc:"What it is for; empty where its name says it"`
+}
+
+// Lesson writes the lesson for a kind of instrument, as the school does it.
+func (r *Room) Lesson(ctx context.Context, by journal.Person, kind string) (Lesson, error) {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return Lesson{}, err
+	}
+	k, ok := r.Catalog.Kind(kind)
+	if !ok {
+		return Lesson{}, &journal.Fault{Kind: journal.NotFound, Message: fmt.Sprintf("There is no kind %q.", kind)}
+	}
+	of := catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: s.Choices}
+	out := Lesson{Kind: k.Name, Drawing: k.Drawing, Parts: []LessonPart{}, Steps: []LessonStep{}, Kit: []LessonKit{}}
+	for _, p := range k.Parts {
+		out.Parts = append(out.Parts, LessonPart{p.Key, p.Name})
+	}
+	for _, routine := range r.Catalog.PlayerRoutines(of) {
+		if routine.Rhythm != "assembly" {
+			continue
+		}
+		for n, step := range routine.Steps {
+			if step.Gate != "" {
+				continue
+			}
+			l := LessonStep{step.Caution, step.Do, step.Short, step.Reason, append([]string{}, step.Parts...)}
+			if n == 0 && len(routine.Cautions) > 0 {
+				l.Caution = routine.Cautions[0]
+			}
+			out.Steps = append(out.Steps, l)
+		}
+	}
+	for _, item := range r.Catalog.KitOf(k).Items {
+		if thing, ok := r.Catalog.Supply(item.Supply); ok {
+			out.Kit = append(out.Kit, LessonKit{thing.Name, item.Note, thing.For})
+		}
+	}
+	return out, nil
+}

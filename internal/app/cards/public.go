@@ -1,0 +1,336 @@
+package cards
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/upkeep"
+	"solfeggio/internal/core/card"
+	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/drill"
+	"solfeggio/internal/formats"
+	"solfeggio/internal/store"
+)
+
+// What signed-out people may do in an hour. A school sits behind one address.
+const (
+	reportsPerCard   = 6
+	reportsPerOrigin = 60
+	reportWindow     = time.Hour
+
+	photosAtOnce = 2 // decoded
+)
+
+// reportsShown is for how long a card shows what became of its reports.
+const reportsShown = 60 * 24 * time.Hour
+
+// Nowhere is the fault of an address that leads nowhere. It is the same for one that never was and one that was ended.
+var Nowhere = &journal.Fault{Kind: journal.NotFound, Message: "This card leads nowhere any more. Ask for a new one."}
+
+// Page is what the page of a card shows: nothing of who has the instrument, what it is worth or where the school is.
+type Page struct {
+	Card      card.Card
+	Tag       string
+	Due       []card.Line // what the player's own clocks ask for now
+	Advice    upkeep.ForPlayer
+	Reports   []Told
+	Questions int  // of the drill
+	PackUp    bool // its ensemble packs up or sets up just now
+	Ready     bool // and its section is ready
+	Phase     string
+}
+
+// Told is a report as whoever made it sees it.
+type Told struct {
+	Says   string // in the player's words
+	Became string
+	Answer string // of the director; empty for none
+}
+
+// open finds the instrument behind an address.
+func (r *Room) open(ctx context.Context, secret string) (*school.Snapshot, *school.Instrument, error) {
+	h, err := r.DB.CardHolder(ctx, secret)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil, Nowhere
+	}
+	if err != nil {
+		return nil, nil, journal.InPlainWords(err)
+	}
+	s, err := r.Snapshot(school.AsOf(ctx, h.Revision), anybody(h.School))
+	if err != nil {
+		return nil, nil, err
+	}
+	i := s.ByID[h.Instrument]
+	if i == nil { // it left the school
+		return nil, nil, Nowhere
+	}
+	return s, i, nil
+}
+
+// Known reports by an error when an address leads nowhere.
+func (r *Room) Known(ctx context.Context, secret string) error {
+	_, _, err := r.open(ctx, secret)
+	return err
+}
+
+// anybody is who looks at a card: they may see what it shows, and are nobody in the log.
+func anybody(school uuid.UUID) journal.Person {
+	return journal.Person{School: school, Role: journal.Viewer}
+}
+
+// Page reads the page of a card in a language.
+func (r *Room) Page(ctx context.Context, secret string, l card.Language) (Page, error) {
+	s, i, err := r.open(ctx, secret)
+	if err != nil {
+		return Page{}, err
+	}
+	page := Page{Card: r.cardOf(i, l), Tag: i.Tag, Due: r.dueOf(i, l), Questions: len(drill.Questions(r.Catalog, r.Subject(i)))}
+	if page.Advice, err = r.upkeep.ForPlayer(s, i); err != nil {
+		return Page{}, err
+	}
+	var reports []store.Report
+	err = r.Read(ctx, anybody(s.School.ID), func(tx *store.Tx) (err error) {
+		if reports, err = tx.ReportsOf(ctx, i.ID, r.Now().Add(-reportsShown)); err != nil {
+			return err
+		}
+		page.Phase, page.Ready, err = r.together(ctx, tx, i)
+		return err
+	})
+	if err != nil {
+		return Page{}, journal.InPlainWords(err)
+	}
+	page.PackUp = page.Phase != ""
+	for _, x := range reports {
+		page.Reports = append(page.Reports, r.told(x, l))
+	}
+	return page, nil
+}
+
+// dueOf lists what the clocks that the player answers for ask for now, in the words of the card.
+func (r *Room) dueOf(i *school.Instrument, l card.Language) []card.Line {
+	var lines []card.Line
+	for _, c := range i.Clocks {
+		if c.Of.Who != catalog.Player || c.Reading.State != care.Due && c.Reading.State != care.Late {
+			continue
+		}
+		resolved, wanted := r.Catalog.Resolve(c.Of, r.Subject(i))
+		if !wanted {
+			continue
+		}
+		for _, s := range resolved.OnCard() {
+			text := l.Say(s.Short)
+			if !slices.ContainsFunc(lines, func(x card.Line) bool { return x.Text == text }) {
+				lines = append(lines, card.Line{Text: text, Parts: s.Parts})
+			}
+		}
+	}
+	return lines
+}
+
+func (r *Room) told(x store.Report, l card.Language) Told {
+	t := Told{Says: x.Symptom, Became: l.Say("Sent, nobody has looked yet"), Answer: x.Answer}
+	if symptom, ok := r.Catalog.Symptom(x.Symptom); ok {
+		t.Says = l.Say(symptom.Name)
+	}
+	switch {
+	case x.Mended:
+		t.Became = l.Say("Mended")
+	case x.State != store.ReportOpen && x.Answer == "":
+		t.Became = l.Say("Seen: somebody will look at it")
+	case x.State != store.ReportOpen:
+		t.Became = ""
+	}
+	return t
+}
+
+// Saying is what a player says is wrong.
+type Saying struct {
+	ID      uuid.UUID // made by the page, so that a report sent twice is one
+	Symptom string
+	Plays   store.Plays
+	Photo   []byte // nil for none
+	Origin  string // the address that it comes from
+}
+
+// Say keeps a report under the address of a card. What is already said and open counts there, so that a flood of one card is one line on
+// Today.
+func (r *Room) Say(ctx context.Context, secret string, in Saying) error {
+	s, i, err := r.open(ctx, secret)
+	if err != nil {
+		return err
+	}
+	symptom, ok := r.Catalog.Symptom(in.Symptom)
+	if !ok || !symptom.Can(i.Kind) {
+		return journal.Refuse("symptom", "Choose what is wrong.", in.Symptom)
+	}
+	if playsWords[in.Plays] == "" {
+		return journal.Refuse("plays", "Say whether you can still play.", in.Plays)
+	}
+	now := r.Now()
+	byCard, byOrigin, err := r.DB.CountReports(ctx, secret, in.Origin, now, now.Add(-reportWindow))
+	if err != nil {
+		return journal.InPlainWords(err)
+	}
+	if byCard > reportsPerCard || byOrigin > reportsPerOrigin {
+		return &journal.Fault{Kind: journal.TooMany, Message: "Too many reports from here just now. Tell your teacher."}
+	}
+	picture, err := r.readPhoto(ctx, in.Photo)
+	if err != nil {
+		return err
+	}
+	return journal.InPlainWords(r.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error {
+		report := store.Report{ID: in.ID, Instrument: i.ID, Symptom: in.Symptom, Plays: in.Plays, ReportedAt: now}
+		if picture != nil {
+			// Of one report one picture: its id is the report's, so that sent again it is kept once.
+			p := store.Photo{ID: in.ID, Instrument: i.ID, TakenAt: now, Width: picture.Width, Height: picture.Height}
+			if err := tx.InsertPhoto(ctx, p, picture.Full, picture.Thumbnail); err != nil {
+				return err
+			}
+			report.Photo = &p.ID
+		}
+		_, isNew, err := tx.InsertReport(ctx, report)
+		if err != nil || !isNew {
+			return err
+		}
+		_, err = r.Record(ctx, tx, anybody(s.School.ID), store.Event{What: store.Reported, Instrument: &i.ID},
+			ReportDetail{Report: in.ID, Symptom: symptom.Name, Plays: in.Plays})
+		return err
+	}))
+}
+
+// readPhoto reads the photograph of a report, a few at once; nil for none.
+func (r *Room) readPhoto(ctx context.Context, file []byte) (*formats.Photo, error) {
+	if len(file) == 0 {
+		return nil, nil
+	}
+	if err := r.reading.Acquire(ctx, 1); err != nil {
+		return nil, err
+	}
+	defer r.reading.Release(1)
+	picture, err := formats.ReadPhoto(file, formats.PlayerPhotoPixels)
+	if err != nil {
+		return nil, journal.Refuse("photo", "This file is no picture, or too large.", nil)
+	}
+	return &picture, nil
+}
+
+// Practice is a question on an instrument, mixed for a day, and whether there is one.
+type Practice struct {
+	Question drill.Question
+	More     bool
+	Tag      string
+	Kind     string // name in the language
+}
+
+// Practise chooses the next question for whoever holds the card. What they know is kept on their phone and nowhere else.
+func (r *Room) Practise(ctx context.Context, secret string, boxes map[string]drill.Box, last string, l card.Language) (Practice, error) {
+	s, i, err := r.open(ctx, secret)
+	if err != nil {
+		return Practice{}, err
+	}
+	out := Practice{Tag: i.Tag, Kind: l.Say(i.Kind.Name)}
+	q, more := drill.Next(drill.Questions(r.Catalog, r.Subject(i)), boxes, s.Today, last)
+	if out.More = more; more {
+		out.Question = q.Shuffled(s.Today.String()).In(l)
+	}
+	return out, nil
+}
+
+// Question reads one question as it is asked today.
+func (r *Room) Question(ctx context.Context, secret, id string, l card.Language) (drill.Question, error) {
+	s, i, err := r.open(ctx, secret)
+	if err != nil {
+		return drill.Question{}, err
+	}
+	questions := drill.Questions(r.Catalog, r.Subject(i))
+	n := slices.IndexFunc(questions, func(q drill.Question) bool { return q.ID == id })
+	if n < 0 {
+		return drill.Question{}, Nowhere
+	}
+	return questions[n].Shuffled(s.Today.String()).In(l), nil
+}
+
+// Answered is how an answer went.
+type Answered struct {
+	Question drill.Question // as it was asked
+	Right    bool
+	Box      drill.Box
+}
+
+// Answer judges an answer, counts it by kind and habit, and says when the question comes again.
+func (r *Room) Answer(ctx context.Context, secret, question string, chosen []int, box drill.Box, l card.Language) (Answered, error) {
+	s, i, err := r.open(ctx, secret)
+	if err != nil {
+		return Answered{}, err
+	}
+	q, err := r.Question(ctx, secret, question, l)
+	if err != nil {
+		return Answered{}, err
+	}
+	out := Answered{Question: q, Right: q.IsRight(chosen)}
+	out.Box = box.After(out.Right, s.Today)
+	count := store.DrillCount{On: s.Today, Kind: i.Kind.Base(), Habit: q.Habit}
+	if out.Right {
+		count.Right = 1
+	} else {
+		count.Wrong = 1
+	}
+	return out, journal.InPlainWords(r.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error { return tx.CountAnswer(ctx, count) }))
+}
+
+// SectionReady says that the section of a card's instrument has packed up.
+func (r *Room) SectionReady(ctx context.Context, secret string) error {
+	s, i, err := r.open(ctx, secret)
+	if err != nil {
+		return err
+	}
+	return journal.InPlainWords(r.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error {
+		return r.eachPackUp(ctx, tx, i, func(p store.PackUp) error {
+			if slices.Contains(p.Ready, i.Kind.Section) {
+				return nil
+			}
+			p.Ready = append(p.Ready, i.Kind.Section)
+			return tx.PutPackUp(ctx, p)
+		})
+	}))
+}
+
+// together says whether an ensemble of an instrument packs up just now, or sets up, and whether its section is ready.
+func (r *Room) together(ctx context.Context, tx *store.Tx, i *school.Instrument) (phase string, ready bool, err error) {
+	err = r.eachPackUp(ctx, tx, i, func(p store.PackUp) error {
+		phase, ready = cmp.Or(phase, p.Phase), ready || slices.Contains(p.Ready, i.Kind.Section)
+		return nil
+	})
+	return phase, ready, err
+}
+
+// afterTheBell is how long a section may still say that it is ready.
+const afterTheBell = 10 * time.Minute
+
+// eachPackUp goes through what the ensembles of an instrument do together just now.
+func (r *Room) eachPackUp(ctx context.Context, tx *store.Tx, i *school.Instrument, f func(store.PackUp) error) error {
+	if i.Habit == nil {
+		return nil
+	}
+	for _, e := range i.Habit.Ensembles {
+		p, err := tx.PackUp(ctx, e)
+		switch {
+		case errors.Is(err, store.ErrNotFound) || err == nil && r.Now().After(p.EndsAt.Add(afterTheBell)):
+		case err != nil:
+			return err
+		default:
+			if err := f(p); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
