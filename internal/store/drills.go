@@ -37,7 +37,7 @@ func (tx *Tx) DrillCounts(ctx context.Context, from day.Day) ([]DrillCount, erro
 }
 
 // DrillBoxes reads how well a class knows the questions on a kind of instrument, by question.
-func (tx *Tx) DrillBoxes(ctx context.Context, ensemble uuid.UUID, kind string) (map[string]drill.Box, error) {
+func (tx *Tx) DrillBoxes(ctx context.Context, ensemble uuid.UUID, kind string) (map[string]drill.Known, error) {
 	var rows []struct {
 		Question string  `db:"question"`
 		Number   int     `db:"number"`
@@ -45,15 +45,15 @@ func (tx *Tx) DrillBoxes(ctx context.Context, ensemble uuid.UUID, kind string) (
 	}
 	err := tx.tx.SelectContext(ctx, &rows, `SELECT question, number, due_on FROM drill_box WHERE school_id = $1 AND ensemble_id = $2 AND kind = $3`,
 		tx.School, ensemble, kind)
-	boxes := map[string]drill.Box{}
+	boxes := map[string]drill.Known{}
 	for _, r := range rows {
-		boxes[r.Question] = drill.Box{Number: r.Number, Due: r.Due}
+		boxes[r.Question] = drill.Known{Number: r.Number, Due: r.Due}
 	}
 	return boxes, named(err)
 }
 
 // PutDrillBox keeps how well a class knows a question.
-func (tx *Tx) PutDrillBox(ctx context.Context, ensemble uuid.UUID, kind, question string, b drill.Box) error {
+func (tx *Tx) PutDrillBox(ctx context.Context, ensemble uuid.UUID, kind, question string, b drill.Known) error {
 	_, err := tx.tx.ExecContext(ctx, `INSERT INTO drill_box (school_id, ensemble_id, kind, question, number, due_on) VALUES ($1, $2, $3, $4, $5, $6)
 		ON CONFLICT (school_id, ensemble_id, kind, question) DO UPDATE SET number = $5, due_on = $6`, tx.School, ensemble, kind, question, b.Number, b.Due)
 	return named(err)

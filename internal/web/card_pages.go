@@ -203,9 +203,9 @@ func (s *server) answer(c *gin.Context) {
 		s.cardFault(c, frame, l, err)
 		return
 	}
-	so := places(c.PostForm("so")+","+c.PostForm("choice"), len(q.Options))
+	so := places(c.PostForm("so")+","+c.PostForm("choice"), len(q.Answers))
 	view := practiceView{frame: frame, Practice: cards.Practice{Question: q, More: true}, So: so, SoFar: joined(so)}
-	if q.Form == drill.Order && len(so) < len(q.Options) {
+	if q.Form == drill.Order && len(so) < len(q.Answers) {
 		s.writePage(c, "practise", view, l, http.StatusOK)
 		return
 	}
@@ -240,19 +240,19 @@ func joined(list []int) string {
 }
 
 // boxesOf reads what somebody knows from their cookie; what cannot be read counts as never asked.
-func boxesOf(c *gin.Context) map[string]drill.Box {
-	boxes := map[string]drill.Box{}
+func boxesOf(c *gin.Context) map[string]drill.Known {
+	boxes := map[string]drill.Known{}
 	cookie, err := c.Cookie(drillCookie)
 	if err != nil {
 		return boxes
 	}
 	if text, err := base64.RawURLEncoding.DecodeString(cookie); err == nil && json.Unmarshal(text, &boxes) != nil || boxes == nil {
-		return map[string]drill.Box{}
+		return map[string]drill.Known{}
 	}
 	return boxes
 }
 
-func (s *server) keepBoxes(c *gin.Context, path string, boxes map[string]drill.Box) {
+func (s *server) keepBoxes(c *gin.Context, path string, boxes map[string]drill.Known) {
 	text, err := json.Marshal(boxes)
 	if err != nil {
 		return // they are plain data

@@ -106,9 +106,9 @@ func (s *server) togetherRoutes() {
 	handle(
 		s,
 		operation("board", http.MethodGet, "/pack-up/board", "What all sections of an ensemble do side by side, before or after playing"),
-		func(ctx context.Context, by journal.Person, in *boardIn) (out[cards.Board], error) {
+		func(ctx context.Context, by journal.Person, in *boardIn) (out[cards.PackUpBoard], error) {
 			b, err := s.app.Cards.Board(ctx, by, in.Ensemble, cards.Phase(in.Phase), in.Language)
-			return out[cards.Board]{b}, err
+			return out[cards.PackUpBoard]{b}, err
 		},
 	)
 	type progressIn struct {
@@ -155,9 +155,9 @@ func (s *server) togetherRoutes() {
 	handle(
 		s,
 		operation("count-hands", http.MethodPost, "/drill", "Keep how a class answered"),
-		func(ctx context.Context, by journal.Person, in *handsIn) (out[drill.Box], error) {
+		func(ctx context.Context, by journal.Person, in *handsIn) (out[drill.Known], error) {
 			b, err := s.app.Cards.Count(ctx, by, in.Body)
-			return out[drill.Box]{b}, err
+			return out[drill.Known]{b}, err
 		},
 	)
 	handle(

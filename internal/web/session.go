@@ -58,18 +58,18 @@ func (s *server) sessionRoutes() {
 			Password access.Secret `json:"password" maxLength:"200"`
 		}
 	}
-	type known struct {
+	type newlyKnown struct {
 		Email string `json:"email" doc:"With which one signs in"`
 	}
 	huma.Register(s.api, huma.Operation{
 		OperationID: "sign-in-anew", Method: http.MethodPost, Path: "/api/v1/new-password", Summary: "Choose a new password by a link",
 		Errors: []int{http.StatusNotFound, http.StatusUnprocessableEntity, http.StatusServiceUnavailable},
-	}, func(ctx context.Context, in *newPassword) (*out[known], error) {
+	}, func(ctx context.Context, in *newPassword) (*out[newlyKnown], error) {
 		email, err := s.app.Access.ByLink(ctx, in.Body.Secret, in.Body.Password)
 		if err != nil {
 			return nil, problem(s.log, err)
 		}
-		return &out[known]{known{email}}, nil
+		return &out[newlyKnown]{newlyKnown{email}}, nil
 	})
 	huma.Register(s.api, huma.Operation{
 		OperationID: "sign-out", Method: http.MethodDelete, Path: "/api/v1/session", Summary: "Sign out; whoever is signed out already stays so",

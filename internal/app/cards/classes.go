@@ -21,8 +21,8 @@ type Class struct {
 	Ensemble string          `json:"ensemble" doc:"Its name"`
 	Kinds    []school.Choice `json:"kinds" doc:"That are played there"`
 	Kind     string          `json:"kind" doc:"Key of the one that is drilled"`
-	Question *drill.Question `json:"question,omitempty" doc:"Left out when all are known for today"`
-	Box      drill.Box       `json:"box" doc:"How well the class knows it"`
+	Question *drill.Exercise `json:"question,omitempty" doc:"Left out when all are known for today"`
+	Box      drill.Known     `json:"box" doc:"How well the class knows it"`
 	All      int             `json:"all" doc:"Questions on the kind"`
 	Known    int             `json:"known" doc:"Of them, not to be asked before another day"`
 	NextOn   *day.Day        `json:"next_on,omitempty" doc:"When the next comes; left out while there is one today"`
@@ -60,7 +60,7 @@ func (r *Room) Class(ctx context.Context, by journal.Person, ensemble uuid.UUID,
 	if !known {
 		return Class{}, journal.Refuse("kind", "is not played there", kind)
 	}
-	var boxes map[string]drill.Box
+	var boxes map[string]drill.Known
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
 		boxes, err = tx.DrillBoxes(ctx, ensemble, out.Kind)
 		return err
@@ -97,30 +97,30 @@ type Hands struct {
 const mostOf = 0.75
 
 // Count keeps how a class answered. The question comes back sooner when fewer than three quarters were right.
-func (r *Room) Count(ctx context.Context, by journal.Person, in Hands) (drill.Box, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (drill.Box, error) {
+func (r *Room) Count(ctx context.Context, by journal.Person, in Hands) (drill.Known, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (drill.Known, error) {
 		if in.Right+in.Wrong == 0 {
-			return drill.Box{}, journal.Refuse("right", "say how many hands were up", 0)
+			return drill.Known{}, journal.Refuse("right", "say how many hands were up", 0)
 		}
 		if _, err := ensembleOf(s, in.Ensemble); err != nil {
-			return drill.Box{}, err
+			return drill.Known{}, err
 		}
 		k, ok := r.Catalog.Kind(in.Kind)
 		if !ok {
-			return drill.Box{}, journal.Refuse("kind", "is none", in.Kind)
+			return drill.Known{}, journal.Refuse("kind", "is none", in.Kind)
 		}
 		questions := drill.Questions(r.Catalog, catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: s.Choices})
-		n := slices.IndexFunc(questions, func(q drill.Question) bool { return q.ID == in.Question })
+		n := slices.IndexFunc(questions, func(q drill.Exercise) bool { return q.ID == in.Question })
 		if n < 0 {
-			return drill.Box{}, journal.Refuse("question", "is none of that kind", in.Question)
+			return drill.Known{}, journal.Refuse("question", "is none of that kind", in.Question)
 		}
 		boxes, err := tx.DrillBoxes(ctx, in.Ensemble, in.Kind)
 		if err != nil {
-			return drill.Box{}, err
+			return drill.Known{}, err
 		}
 		count := store.DrillCount{On: s.Today, Kind: in.Kind, Ensemble: in.Ensemble, Habit: questions[n].Habit, Right: in.Right, Wrong: in.Wrong}
 		if err := tx.CountAnswer(ctx, count); err != nil {
-			return drill.Box{}, err
+			return drill.Known{}, err
 		}
 		right := float64(in.Right) >= mostOf*float64(in.Right+in.Wrong)
 		box := boxes[in.Question].After(right, s.Today)

@@ -27,8 +27,8 @@ const (
 
 var rhythmsOf = map[Phase][]string{SetUp: {"assembly"}, PackUp: {"every time", "casing"}}
 
-// Board is what all sections of an ensemble do side by side.
-type Board struct {
+// PackUpBoard is what all sections of an ensemble do side by side.
+type PackUpBoard struct {
 	Ensemble string         `json:"ensemble" doc:"Its name"`
 	Phase    Phase          `json:"phase" enum:"set-up,pack-up"`
 	Sections []BoardSection `json:"sections" doc:"In score order"`
@@ -50,17 +50,17 @@ type BoardSection struct {
 }
 
 // Board reads what an ensemble does in a phase.
-func (r *Room) Board(ctx context.Context, by journal.Person, ensemble uuid.UUID, phase Phase, language string) (Board, error) {
+func (r *Room) Board(ctx context.Context, by journal.Person, ensemble uuid.UUID, phase Phase, language string) (PackUpBoard, error) {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {
-		return Board{}, err
+		return PackUpBoard{}, err
 	}
 	e, err := ensembleOf(s, ensemble)
 	if err != nil {
-		return Board{}, err
+		return PackUpBoard{}, err
 	}
 	l := card.LanguageOf(language)
-	out := Board{Ensemble: e.Name, Phase: phase, Sections: []BoardSection{}, Bell: r.bell(s, e)}
+	out := PackUpBoard{Ensemble: e.Name, Phase: phase, Sections: []BoardSection{}, Bell: r.bell(s, e)}
 	for _, group := range sectionsOf(s, ensemble) {
 		section, damp := r.boardSection(group, phase, l)
 		out.Sections, out.Damp = append(out.Sections, section), out.Damp || damp

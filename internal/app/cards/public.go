@@ -224,14 +224,14 @@ func (r *Room) readPhoto(ctx context.Context, file []byte) (*formats.Photo, erro
 
 // Practice is a question on an instrument, mixed for a day, and whether there is one.
 type Practice struct {
-	Question drill.Question
+	Question drill.Exercise
 	More     bool
 	Tag      string
 	Kind     string // name in the language
 }
 
 // Practise chooses the next question for whoever holds the card. What they know is kept on their phone and nowhere else.
-func (r *Room) Practise(ctx context.Context, secret string, boxes map[string]drill.Box, last string, l card.Language) (Practice, error) {
+func (r *Room) Practise(ctx context.Context, secret string, boxes map[string]drill.Known, last string, l card.Language) (Practice, error) {
 	s, i, err := r.open(ctx, secret)
 	if err != nil {
 		return Practice{}, err
@@ -245,28 +245,28 @@ func (r *Room) Practise(ctx context.Context, secret string, boxes map[string]dri
 }
 
 // Question reads one question as it is asked today.
-func (r *Room) Question(ctx context.Context, secret, id string, l card.Language) (drill.Question, error) {
+func (r *Room) Question(ctx context.Context, secret, id string, l card.Language) (drill.Exercise, error) {
 	s, i, err := r.open(ctx, secret)
 	if err != nil {
-		return drill.Question{}, err
+		return drill.Exercise{}, err
 	}
 	questions := drill.Questions(r.Catalog, r.Subject(i))
-	n := slices.IndexFunc(questions, func(q drill.Question) bool { return q.ID == id })
+	n := slices.IndexFunc(questions, func(q drill.Exercise) bool { return q.ID == id })
 	if n < 0 {
-		return drill.Question{}, Nowhere
+		return drill.Exercise{}, Nowhere
 	}
 	return questions[n].Shuffled(s.Today.String()).In(l), nil
 }
 
 // Answered is how an answer went.
 type Answered struct {
-	Question drill.Question // as it was asked
+	Question drill.Exercise // as it was asked
 	Right    bool
-	Box      drill.Box
+	Box      drill.Known
 }
 
 // Answer judges an answer, counts it by kind and habit, and says when the question comes again.
-func (r *Room) Answer(ctx context.Context, secret, question string, chosen []int, box drill.Box, l card.Language) (Answered, error) {
+func (r *Room) Answer(ctx context.Context, secret, question string, chosen []int, box drill.Known, l card.Language) (Answered, error) {
 	s, i, err := r.open(ctx, secret)
 	if err != nil {
 		return Answered{}, err

@@ -25,19 +25,19 @@ const (
 	First Form = "first" // what would you do first
 )
 
-// A Question with its answers.
-type Question struct {
+// An Exercise with its answers.
+type Exercise struct {
 	ID      string   `json:"id" doc:"Form and subject, as in pick:reed-left-on"`
 	Form    Form     `json:"form" enum:"order,pick,scene,first"`
 	Ask     string   `json:"ask"`
 	About   string   `json:"about" doc:"What it is about; empty where the answers say it"`
-	Options []Option `json:"options"`
-	Right   []int    `json:"right" doc:"Places of the right answers among the options, in their order"`
+	Answers []Possible `json:"answers"`
+	Right   []int    `json:"right" doc:"Places of the right answers among the answers, in their order"`
 	Habit   string   `json:"habit" doc:"Key of what is trained: a mistake, a rhythm of routines or a symptom"`
 }
 
-// An Option is one answer.
-type Option struct {
+// A Possible answer.
+type Possible struct {
 	Text  string `json:"text"`
 	Scene string `json:"scene,omitempty" doc:"Name of the picture shown with it; left out for none"`
 }
@@ -49,17 +49,17 @@ const (
 )
 
 // Questions lists all questions on an instrument, the right answer first. Shuffled mixes them.
-func Questions(c *catalog.Catalog, of catalog.Subject) []Question {
-	list := []Question{}
+func Questions(c *catalog.Catalog, of catalog.Subject) []Exercise {
+	list := []Exercise{}
 	for _, m := range c.MistakesOf(of) {
-		list = append(list, Question{
+		list = append(list, Exercise{
 			ID: "pick:" + m.Key, Form: Pick, Ask: "Which is right?", Habit: m.Key, Right: []int{0},
-			Options: []Option{{Text: m.Right}, {Text: m.Wrong}},
+			Answers: []Possible{{Text: m.Right}, {Text: m.Wrong}},
 		})
 		if m.Scene != "" {
-			list = append(list, Question{
+			list = append(list, Exercise{
 				ID: "scene:" + m.Key, Form: Scene, Ask: "Which picture is right?", Habit: m.Key, Right: []int{0},
-				Options: []Option{{m.Right, m.Scene + "-right"}, {m.Wrong, m.Scene + "-wrong"}},
+				Answers: []Possible{{m.Right, m.Scene + "-right"}, {m.Wrong, m.Scene + "-wrong"}},
 			})
 		}
 	}
@@ -68,17 +68,17 @@ func Questions(c *catalog.Catalog, of catalog.Subject) []Question {
 		if len(steps) < fewestSteps {
 			continue
 		}
-		q := Question{ID: "order:" + r.Key, Form: Order, Ask: "What comes first?", About: title(r.Rhythm), Habit: r.Rhythm}
+		q := Exercise{ID: "order:" + r.Key, Form: Order, Ask: "What comes first?", About: title(r.Rhythm), Habit: r.Rhythm}
 		for n, text := range steps[:min(len(steps), mostSteps)] {
-			q.Options, q.Right = append(q.Options, Option{Text: text}), append(q.Right, n)
+			q.Answers, q.Right = append(q.Answers, Possible{Text: text}), append(q.Right, n)
 		}
 		list = append(list, q)
 	}
 	for _, s := range c.SymptomsOf(of.Kind) {
-		q := Question{ID: "first:" + s.Key, Form: First, Ask: "What do you do first?", About: s.Name, Habit: s.Key, Right: []int{0}}
-		q.Options = append(q.Options, Option{Text: s.First})
+		q := Exercise{ID: "first:" + s.Key, Form: First, Ask: "What do you do first?", About: s.Name, Habit: s.Key, Right: []int{0}}
+		q.Answers = append(q.Answers, Possible{Text: s.First})
 		for _, t := range s.Tempting {
-			q.Options = append(q.Options, Option{Text: t})
+			q.Answers = append(q.Answers, Possible{Text: t})
 		}
 		list = append(list, q)
 	}
@@ -110,14 +110,14 @@ func title(rhythm string) string {
 }
 
 // Shuffled mixes the answers of a question, always alike for one seed.
-func (q Question) Shuffled(seed string) Question {
+func (q Exercise) Shuffled(seed string) Exercise {
 	h := fnv.New64a()
 	_, _ = h.Write([]byte(q.ID + seed)) // cannot fail
-	order := rand.New(rand.NewPCG(h.Sum64(), 1)).Perm(len(q.Options))
+	order := rand.New(rand.NewPCG(h.Sum64(), 1)).Perm(len(q.Answers))
 	mixed := q
-	mixed.Options, mixed.Right = make([]Option, len(order)), make([]int, len(q.Right))
+	mixed.Answers, mixed.Right = make([]Possible, len(order)), make([]int, len(q.Right))
 	for to, from := range order {
-		mixed.Options[to] = q.Options[from]
+		mixed.Answers[to] = q.Answers[from]
 		if n := slices.Index(q.Right, from); n >= 0 {
 			mixed.Right[n] = to
 		}
@@ -126,13 +126,13 @@ func (q Question) Shuffled(seed string) Question {
 }
 
 // In is the question in a language.
-func (q Question) In(l card.Language) Question {
-	q.Ask, q.About, q.Options = l.Say(q.Ask), l.Say(q.About), slices.Clone(q.Options)
-	for n := range q.Options {
-		q.Options[n].Text = l.Say(q.Options[n].Text)
+func (q Exercise) In(l card.Language) Exercise {
+	q.Ask, q.About, q.Answers = l.Say(q.Ask), l.Say(q.About), slices.Clone(q.Answers)
+	for n := range q.Answers {
+		q.Answers[n].Text = l.Say(q.Answers[n].Text)
 	}
 	return q
 }
 
-// IsRight reports whether places of options, as somebody chose them one after the other, answer the question.
-func (q Question) IsRight(chosen []int) bool { return slices.Equal(chosen, q.Right) }
+// IsRight reports whether places of answers, as somebody chose them one after the other, answer the question.
+func (q Exercise) IsRight(chosen []int) bool { return slices.Equal(chosen, q.Right) }

@@ -31,9 +31,9 @@ func TestEveryKindHasTenQuestionsInEveryLanguage(t *testing.T) {
 		for _, q := range questions {
 			assert.False(t, ids[q.ID], "%s twice", q.ID)
 			ids[q.ID] = true
-			assert.GreaterOrEqual(t, len(q.Options), 2, q.ID)
+			assert.GreaterOrEqual(t, len(q.Answers), 2, q.ID)
 			for _, l := range card.Languages()[1:] {
-				for _, text := range append([]string{q.Ask, q.About}, optionsOf(q)...) {
+				for _, text := range append([]string{q.Ask, q.About}, answersOf(q)...) {
 					assert.True(t, text == "" || l.Says[text] != "", "%s does not say %q", l.Name, text)
 				}
 			}
@@ -41,8 +41,8 @@ func TestEveryKindHasTenQuestionsInEveryLanguage(t *testing.T) {
 	}
 }
 
-func optionsOf(q drill.Question) (list []string) {
-	for _, o := range q.Options {
+func answersOf(q drill.Exercise) (list []string) {
+	for _, o := range q.Answers {
 		list = append(list, o.Text)
 	}
 	return list
@@ -52,9 +52,9 @@ func optionsOf(q drill.Question) (list []string) {
 func TestQuestionsFollowTheSchool(t *testing.T) {
 	c, flute := catalog.Embedded(), subject(t, "flute")
 	flute.Choices = c.Choose(catalog.Choices{"flute-assembly": "head-first"})
-	n := slices.IndexFunc(drill.Questions(c, flute), func(q drill.Question) bool { return q.ID == "order:flute-assembly" })
+	n := slices.IndexFunc(drill.Questions(c, flute), func(q drill.Exercise) bool { return q.ID == "order:flute-assembly" })
 	require.GreaterOrEqual(t, n, 0)
-	steps := optionsOf(drill.Questions(c, flute)[n])
+	steps := answersOf(drill.Questions(c, flute)[n])
 	head := slices.Index(steps, "Head joint in: its hole in line with the keys.")
 	assert.Greater(t, slices.Index(steps, "Now the foot, keys held gently shut."), head)
 	assert.GreaterOrEqual(t, head, 0)
@@ -68,9 +68,9 @@ func TestShuffledQuestionsKeepTheirAnswers(t *testing.T) {
 		seed := rapid.String().Draw(t, "seed")
 		mixed := q.Shuffled(seed)
 		assert.Equal(t, mixed, q.Shuffled(seed), "one seed, one order")
-		assert.ElementsMatch(t, q.Options, mixed.Options)
+		assert.ElementsMatch(t, q.Answers, mixed.Answers)
 		for n, place := range mixed.Right {
-			assert.Equal(t, q.Options[q.Right[n]], mixed.Options[place])
+			assert.Equal(t, q.Answers[q.Right[n]], mixed.Answers[place])
 		}
 		assert.True(t, mixed.IsRight(mixed.Right))
 		if len(mixed.Right) > 1 {
@@ -84,15 +84,15 @@ func TestShuffledQuestionsKeepTheirAnswers(t *testing.T) {
 // Common practice, no source: each box of Leitner's waits twice as long as the one before.
 func TestWhatWasWrongComesBackSooner(t *testing.T) {
 	today := day.MustParse("2026-11-24")
-	var b drill.Box
+	var b drill.Known
 	for _, wait := range []day.Day{1, 2, 4, 8, 16, 16} {
 		b = b.After(true, today)
 		assert.Equal(t, today+wait, b.Due)
 	}
-	assert.Equal(t, drill.Box{Number: 1, Due: today}, b.After(false, today))
+	assert.Equal(t, drill.Known{Number: 1, Due: today}, b.After(false, today))
 
-	questions := []drill.Question{{ID: "a"}, {ID: "b"}, {ID: "c"}, {ID: "d"}}
-	boxes := map[string]drill.Box{"a": {3, today + 1}, "b": {2, today - 1}, "c": {1, today}}
+	questions := []drill.Exercise{{ID: "a"}, {ID: "b"}, {ID: "c"}, {ID: "d"}}
+	boxes := map[string]drill.Known{"a": {3, today + 1}, "b": {2, today - 1}, "c": {1, today}}
 	for _, tt := range []struct{ last, want, because string }{
 		{"", "c", "what was wrong first"},
 		{"c", "b", "but not twice in a row"},
@@ -101,7 +101,7 @@ func TestWhatWasWrongComesBackSooner(t *testing.T) {
 		require.True(t, ok)
 		assert.Equal(t, tt.want, got.ID, tt.because)
 	}
-	got, ok := drill.Next(questions[:2], map[string]drill.Box{"a": {3, today + 1}, "b": {1, today}}, today, "b")
+	got, ok := drill.Next(questions[:2], map[string]drill.Known{"a": {3, today + 1}, "b": {1, today}}, today, "b")
 	require.True(t, ok, "the only one may come again at once")
 	assert.Equal(t, "b", got.ID)
 	_, ok = drill.Next(questions[:1], boxes, today, "")

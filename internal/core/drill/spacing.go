@@ -10,36 +10,36 @@ import (
 // box waits twice as long as the one before is common practice, no source.
 var intervals = []day.Day{1, 2, 4, 8, 16}
 
-// A Box is how well a question is known. The zero value is a question that was never asked.
-type Box struct {
+// Known is how well a question is known. The zero value is a question that was never asked.
+type Known struct {
 	Number int     `json:"number" minimum:"0" maximum:"5" doc:"0 for never asked"`
 	Due    day.Day `json:"due" doc:"When it comes again"`
 }
 
 // After is the box of a question after an answer on a day: one further when it was right, the first when it was wrong, to come again the
 // same day.
-func (b Box) After(right bool, on day.Day) Box {
+func (b Known) After(right bool, on day.Day) Known {
 	if !right {
-		return Box{1, on}
+		return Known{1, on}
 	}
 	number := min(max(b.Number, 0)+1, len(intervals))
-	return Box{number, on + intervals[number-1]}
+	return Known{number, on + intervals[number-1]}
 }
 
 // Next chooses the question that comes on a day, among those that are due and those never asked: what was wrong comes first, then
 // what has waited longest, then what is new. Last is the one asked just now, which does not come twice in a row where another may. It
 // reports false when all are known for today.
-func Next(questions []Question, boxes map[string]Box, on day.Day, last string) (Question, bool) {
-	var open []Question
+func Next(questions []Exercise, boxes map[string]Known, on day.Day, last string) (Exercise, bool) {
+	var open []Exercise
 	for _, q := range questions {
 		if b := boxes[q.ID]; b.Number == 0 || b.Due <= on {
 			open = append(open, q)
 		}
 	}
 	if len(open) == 0 {
-		return Question{}, false
+		return Exercise{}, false
 	}
-	slices.SortStableFunc(open, func(x, y Question) int {
+	slices.SortStableFunc(open, func(x, y Exercise) int {
 		a, b := boxes[x.ID], boxes[y.ID]
 		if (x.ID == last) != (y.ID == last) {
 			return map[bool]int{true: 1, false: -1}[x.ID == last]

@@ -294,6 +294,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Care cards of all instruments */
+        get: operations["cards"];
+        put?: never;
+        /** Give instruments a care card with an address of its own */
+        post: operations["make-cards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cards.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Care cards as PDF */
+        get: operations["print-cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/care": {
         parameters: {
             query?: never;
@@ -322,6 +357,24 @@ export interface paths {
         get: operations["catalog"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The next question for a class */
+        get: operations["class"];
+        put?: never;
+        /** Keep how a class answered */
+        post: operations["count-hands"];
         delete?: never;
         options?: never;
         head?: never;
@@ -374,6 +427,23 @@ export interface paths {
         put?: never;
         /** Do without one of the first steps, or take it up again */
         post: operations["put-step-aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/habits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What players' habits cost, and which to teach next */
+        get: operations["habits"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -562,6 +632,23 @@ export interface paths {
         get?: never;
         /** Say what the bow of an instrument is worth */
         put: operations["bow-worth"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The care card of an instrument */
+        get: operations["card"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1033,6 +1120,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lessons/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a kind of instrument is put together, for the first day */
+        get: operations["lesson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/letters": {
         parameters: {
             query?: never;
@@ -1214,6 +1318,41 @@ export interface paths {
         };
         /** A notice of the outbox as an Internet message */
         get: operations["message"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pack-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far an ensemble has come */
+        get: operations["progress"];
+        /** Keep how far an ensemble has come */
+        put: operations["keep-progress"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pack-up/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What all sections of an ensemble do side by side, before or after playing */
+        get: operations["board"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1442,6 +1581,40 @@ export interface paths {
         /** Put a list of prices in place of the present one */
         put: operations["save-rental-prices"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What players reported on their cards and nobody has looked at yet */
+        get: operations["reports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a finding of a report, or answer it */
+        post: operations["settle-report"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3060,6 +3233,21 @@ export interface components {
             /** @description By day */
             trips: components["schemas"]["PlannedTrip"][];
         };
+        BoardSection: {
+            /** @description To be read before the first step; empty for none */
+            caution: string;
+            drawing: string;
+            /** @description Name of the kind that most of it play, whose steps they are */
+            kind: string;
+            /** Format: double */
+            minutes: number;
+            name: string;
+            /** @description Names of other kinds in it, which follow their own cards */
+            others: string[];
+            /** Format: int64 */
+            players: number;
+            steps: components["schemas"]["Line"][];
+        };
         Booking: {
             /**
              * Format: date
@@ -3260,6 +3448,26 @@ export interface components {
              */
             version: number;
         };
+        CardSize: {
+            key: string;
+            name: string;
+        };
+        Carded: {
+            drawing: string;
+            ensembles: string[];
+            /** Format: uuid */
+            id: string;
+            kind_name: string;
+            /**
+             * Format: date
+             * @description Left out while it has none
+             */
+            made_on?: string;
+            /** @description Where its page stands; left out while it has none */
+            path?: string;
+            section: string;
+            tag: string;
+        };
         Catalog: {
             endings?: components["schemas"]["Ending"][];
             findings?: components["schemas"]["FindingKind"][];
@@ -3268,6 +3476,7 @@ export interface components {
             kits?: components["schemas"]["Kit"][];
             likenesses?: components["schemas"]["Likeness"][];
             materials?: components["schemas"]["Material"][];
+            mistakes?: components["schemas"]["Mistake"][];
             names?: components["schemas"]["Naming"][];
             places?: components["schemas"]["Place"][];
             practices?: components["schemas"]["Practice"][];
@@ -3422,6 +3631,33 @@ export interface components {
                 [key: string]: string[];
             };
         };
+        Class: {
+            /**
+             * Format: int64
+             * @description Questions on the kind
+             */
+            all: number;
+            /** @description How well the class knows it */
+            box: components["schemas"]["Known"];
+            /** @description Its name */
+            ensemble: string;
+            /** @description Key of the one that is drilled */
+            kind: string;
+            /** @description That are played there */
+            kinds: components["schemas"]["Choice"][];
+            /**
+             * Format: int64
+             * @description Of them, not to be asked before another day
+             */
+            known: number;
+            /**
+             * Format: date
+             * @description When the next comes; left out while there is one today
+             */
+            next_on?: string;
+            /** @description Left out when all are known for today */
+            question?: components["schemas"]["Exercise"];
+        };
         Clearing: {
             /** @description What was done; needed for what stops an instrument */
             how: string;
@@ -3536,6 +3772,12 @@ export interface components {
             /** Format: date */
             by: string;
             what: string;
+        };
+        Deck: {
+            /** @description All instruments in score order */
+            cards: components["schemas"]["Carded"][];
+            languages: components["schemas"]["Language"][];
+            sizes: components["schemas"]["CardSize"][];
         };
         Defaults: {
             /**
@@ -3751,6 +3993,20 @@ export interface components {
             serial?: string;
             tag: string;
         };
+        Exercise: {
+            /** @description What it is about; empty where the answers say it */
+            about: string;
+            answers: components["schemas"]["Possible"][];
+            ask: string;
+            /** @enum {string} */
+            form: "order" | "pick" | "scene" | "first";
+            /** @description Key of what is trained: a mistake, a rhythm of routines or a symptom */
+            habit: string;
+            /** @description Form and subject, as in pick:reed-left-on */
+            id: string;
+            /** @description Places of the right answers among the answers, in their order */
+            right: number[];
+        };
         Expected: {
             /** Format: int64 */
             days: number;
@@ -3963,6 +4219,13 @@ export interface components {
             /** @description What to undo */
             events: string[];
         };
+        First: {
+            do: string;
+            /** @description In the player's words */
+            says: string;
+            /** @description Its key */
+            symptom: string;
+        };
         FirstStep: {
             /** @description What it is good for */
             for: string;
@@ -4121,6 +4384,78 @@ export interface components {
             /** Format: double */
             vacation_share: number;
         };
+        HabitDrill: {
+            /** @description Name of the ensemble; empty for players by themselves */
+            class: string;
+            /** @description Name of it */
+            kind: string;
+            missed: components["schemas"]["Share"];
+        };
+        HabitGroup: {
+            /** Format: int64 */
+            avoidable_cents: number;
+            name: string;
+            share: components["schemas"]["Share"];
+        };
+        HabitRow: {
+            /** Format: int64 */
+            cents: number;
+            /** Format: int64 */
+            found: number;
+            key: string;
+            /** @description Wrong answers among all in drills */
+            missed: components["schemas"]["Share"];
+            name: string;
+            /** @description What is done instead */
+            right: string;
+            /**
+             * Format: double
+             * @description Cents: what it cost times how often it is to be missed
+             */
+            worth: number;
+        };
+        HabitTerm: {
+            /** @description Right answers among all in drills */
+            answers: components["schemas"]["Share"];
+            /** Format: int64 */
+            avoidable_cents: number;
+            name: string;
+            share: components["schemas"]["Share"];
+        };
+        Habits: {
+            /**
+             * Format: int64
+             * @description Of that, for the avoidable ones
+             */
+            avoidable_cents: number;
+            /**
+             * Format: int64
+             * @description What mending all of them costs
+             */
+            cents: number;
+            /** @description Avoidable findings among all */
+            count: components["schemas"]["Share"];
+            /** @description How drills went, by kind and class, the worst first */
+            drills: components["schemas"]["HabitDrill"][];
+            /**
+             * Format: int64
+             * @description Findings for which a shop gave the price; the others count with the usual one, from memory
+             */
+            priced: number;
+            /**
+             * Format: double
+             * @description The avoidable share that the trade quotes
+             */
+            quoted: number;
+            sections: components["schemas"]["HabitGroup"][];
+            /** Format: date */
+            since: string;
+            /** @description The most worth first */
+            teach: components["schemas"]["HabitRow"][];
+            /** @description The earliest first */
+            terms: components["schemas"]["HabitTerm"][];
+            why: components["schemas"]["Why"];
+        };
         HandOut: {
             /**
              * Format: date
@@ -4199,6 +4534,17 @@ export interface components {
             /** @description Link, or where the paper lies */
             safety_sheet: string;
             sheet_on_file: boolean;
+        };
+        Hands: {
+            /** Format: uuid */
+            ensemble: string;
+            kind: string;
+            /** @description Its id */
+            question: string;
+            /** Format: int64 */
+            right: number;
+            /** Format: int64 */
+            wrong: number;
         };
         Happening: {
             /** Format: date-time */
@@ -4677,8 +5023,22 @@ export interface components {
             things: components["schemas"]["RefillThing"][];
         };
         Known: {
-            /** @description With which one signs in */
-            email: string;
+            /**
+             * Format: date
+             * @description When it comes again
+             */
+            due: string;
+            /**
+             * Format: int64
+             * @description 0 for never asked
+             */
+            number: number;
+        };
+        Language: {
+            /** @description Nobody who speaks it has read it yet */
+            draft: boolean;
+            key: string;
+            name: string;
         };
         Lasting: {
             /**
@@ -4749,6 +5109,32 @@ export interface components {
             /** Format: uuid */
             loaner_id: string;
         };
+        Lesson: {
+            drawing: string;
+            /** @description Name of it */
+            kind: string;
+            kit: components["schemas"]["LessonKit"][];
+            parts: components["schemas"]["LessonPart"][];
+            steps: components["schemas"]["LessonStep"][];
+        };
+        LessonKit: {
+            /** @description What it is for; empty where its name says it */
+            for: string;
+            name: string;
+            note: string;
+        };
+        LessonPart: {
+            key: string;
+            name: string;
+        };
+        LessonStep: {
+            /** @description To be read before it; empty for none */
+            caution: string;
+            do: string;
+            parts: string[];
+            reason: string;
+            short: string;
+        };
         Likeness: {
             /** @description Other names that stand for it in the files of schools */
             also?: string[];
@@ -4792,6 +5178,13 @@ export interface components {
              * @description Days on which it was played
              */
             sessions?: number;
+        };
+        Line: {
+            /** @description It guards against a mistake that players keep making */
+            guards: boolean;
+            /** @description Of the drawing, that it is about */
+            parts: string[];
+            text: string;
         };
         LinkInBody: {
             /** @description Made by the client: at least 32 characters of chance */
@@ -4929,6 +5322,15 @@ export interface components {
             size: string;
             supply: string;
         };
+        Made: {
+            /** Format: int64 */
+            cards: number;
+        };
+        Making: {
+            /** @description Also where there is one; its address then leads nowhere any more */
+            anew?: boolean;
+            instruments: string[];
+        };
         Many: {
             grade_year?: string;
             /** @description Ensembles in which they play from now on */
@@ -4966,6 +5368,23 @@ export interface components {
             height_cm?: number;
             /** Format: date */
             measured_on: string;
+        };
+        Mistake: {
+            /** @description What it is found by afterwards */
+            findings: string[];
+            key: string;
+            /** @description As a director says it */
+            name: string;
+            /** @description The same in a few words, for a card */
+            never: string;
+            /** @description What steps that guard against it say that they prevent */
+            prevents: string[];
+            /** @description What is done instead */
+            right: string;
+            /** @description Name of the pair of pictures of right and wrong; left out for none */
+            scene?: string;
+            /** @description What is done by mistake */
+            wrong: string;
         };
         MoreLoaners: {
             /** Format: int64 */
@@ -5029,6 +5448,10 @@ export interface components {
             password: string;
             /** @description Of the link */
             secret: string;
+        };
+        NewlyKnown: {
+            /** @description With which one signs in */
+            email: string;
         };
         NextConcert: {
             /**
@@ -5179,6 +5602,18 @@ export interface components {
             instrument_id: string;
             /** @enum {string} */
             reason: "turnover" | "illness" | "mould" | "smoke" | "deep clean" | "concert" | "laundry";
+        };
+        OneCard: {
+            /** @description What its case must hold */
+            case: string[];
+            drawing: string;
+            kind_name: string;
+            /** @description Left out while it has no address */
+            path?: string;
+            sections: components["schemas"]["Section"][];
+            /** @description What players of the kind say is wrong, and what they do at once */
+            stuck: components["schemas"]["First"][];
+            tag: string;
         };
         OpenRun: {
             /** Format: date-time */
@@ -5355,6 +5790,26 @@ export interface components {
             version: number;
             /** @description Why it is not used now; empty when it is */
             warning: string;
+        };
+        PackUpBoard: {
+            /**
+             * Format: date-time
+             * @description End of the ensemble's rehearsal that runs now or comes next today; left out when there is none
+             */
+            bell?: string;
+            /** @description Something damp stays outside the cases */
+            damp: boolean;
+            /** @description Its name */
+            ensemble: string;
+            /**
+             * Format: double
+             * @description Of the longest routine
+             */
+            minutes: number;
+            /** @enum {string} */
+            phase: "set-up" | "pack-up";
+            /** @description In score order */
+            sections: components["schemas"]["BoardSection"][];
         };
         Pair: {
             /** Format: uuid */
@@ -5781,6 +6236,11 @@ export interface components {
             measured?: string;
             point: string;
         };
+        Possible: {
+            /** @description Name of the picture shown with it; left out for none */
+            scene?: string;
+            text: string;
+        };
         Pouring: {
             /** @description Empty for a pack without a number */
             lot: string;
@@ -5897,6 +6357,19 @@ export interface components {
             surfaces: components["schemas"]["Pick"][];
             /** @description What mouthpieces soak in; left out while nobody has measured it */
             vessel?: components["schemas"]["Vessel"];
+        };
+        Progress: {
+            /**
+             * Format: date-time
+             * @description The bell
+             */
+            ends_at: string;
+            /** Format: uuid */
+            ensemble: string;
+            /** @enum {string} */
+            phase: "set-up" | "pack-up";
+            /** @description Names of sections */
+            ready: string[];
         };
         Proposal: {
             /** @description Second ones, for players whose instrument is too large for their way to school */
@@ -6340,6 +6813,44 @@ export interface components {
             /** @description The symptom whose diagnosis ended in it */
             symptom?: string;
         };
+        ReportRow: {
+            answer: string;
+            /** Format: uuid */
+            finding_id?: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            instrument_id: string;
+            kind_name: string;
+            /** @description What it may turn out to be, the likeliest first */
+            may: components["schemas"]["Choice"][];
+            /** @description The finding that was made of it is cleared */
+            mended: boolean;
+            /** Format: uuid */
+            photo_id?: string;
+            /**
+             * @description Whether the player can still play
+             * @enum {string}
+             */
+            plays: "yes" | "badly" | "no";
+            /** Format: date-time */
+            reported_at: string;
+            /**
+             * Format: int64
+             * @description How often it was said while it is open
+             */
+            said: number;
+            /** @description In the player's words */
+            says: string;
+            /** Format: date-time */
+            settled_at?: string;
+            /** @enum {string} */
+            state: "open" | "found" | "answered";
+            symptom: string;
+            tag: string;
+            /** @description What the card told the player to do at once */
+            told: string;
+        };
         Repouring: {
             lot: string;
             /** Format: uuid */
@@ -6431,6 +6942,8 @@ export interface components {
             reason?: string;
             /** @description All steps of that routine stand here; nothing else is given */
             routine?: string;
+            /** @description As it stands on a player's card; left out for what does not stand there */
+            short?: string;
             /** @description Choices under which the step is done */
             when?: {
                 [key: string]: string[];
@@ -6854,6 +7367,12 @@ export interface components {
             /** Format: int64 */
             ready: number;
         };
+        Section: {
+            /** @enum {string} */
+            key: "before" | "after" | "weekly" | "never";
+            lines: components["schemas"]["Line"][];
+            title: string;
+        };
         SeenTag: {
             /** Format: date-time */
             at: string;
@@ -6881,6 +7400,30 @@ export interface components {
             ensembles: components["schemas"]["Ensemble"][];
             school: components["schemas"]["School"];
             terms: components["schemas"]["Period"][];
+        };
+        Settled: {
+            events: string[];
+        };
+        Settling: {
+            /** @description Shown on the card; nobody is named there */
+            answer?: string;
+            /** @description Code of the finding that it is */
+            finding?: string;
+        };
+        Share: {
+            /** Format: int64 */
+            all: number;
+            /**
+             * Format: double
+             * @description Of over all, from 0 to 1; 0 where there are none
+             */
+            at: number;
+            /** Format: double */
+            from: number;
+            /** Format: int64 */
+            of: number;
+            /** Format: double */
+            to: number;
         };
         Sharing: {
             /** @description At least 32 characters of chance; left out to end the address */
@@ -7132,6 +7675,8 @@ export interface components {
             reason?: string;
             /** @description All steps of that routine stand here; nothing else is given */
             routine?: string;
+            /** @description As it stands on a player's card; left out for what does not stand there */
+            short?: string;
             /** @description Choices under which the step is done */
             when?: {
                 [key: string]: string[];
@@ -7290,6 +7835,8 @@ export interface components {
             by_size?: boolean;
             /** @description It carries a date after which it is not used */
             expires?: boolean;
+            /** @description What it is for, as a new player is told */
+            for?: string;
             /** @description It must not stay in the case damp */
             gets_wet?: boolean;
             /**
@@ -7474,6 +8021,8 @@ export interface components {
         Symptom: {
             cautions?: string[];
             checks: components["schemas"]["Check"][];
+            /** @description What the player does at once, in a few words */
+            first: string;
             key: string;
             /** @description Kinds or families that can have it */
             kinds: string[];
@@ -7481,6 +8030,8 @@ export interface components {
             name: string;
             /** @description Finding when every check said no */
             otherwise: string;
+            /** @description What players are tempted to do instead */
+            tempting: string[];
         };
         TakingOff: {
             because: string;
@@ -7588,6 +8139,8 @@ export interface components {
             opening: number;
             /** @description Strings and the like that are to be renewed today, or should have been */
             planned: components["schemas"]["Planned"][];
+            /** @description What players reported on their cards and nobody has looked at yet, who cannot play first */
+            reports: components["schemas"]["ReportRow"][];
             /** @description Pieces of the accepted plan whose week has come */
             season: components["schemas"]["Due"][];
             /** @description Repairs that ask for something, those that are overdue first */
@@ -9509,6 +10062,269 @@ export interface operations {
             };
         };
     };
+    cards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deck"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "make-cards": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Making"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "print-cards": {
+        parameters: {
+            query: {
+                /** @description That have a card */
+                instruments: string[];
+                size?: string;
+                language?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Cards, as many on a sheet as it has room for */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     finish: {
         parameters: {
             query?: never;
@@ -9615,6 +10431,186 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalog"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    class: {
+        parameters: {
+            query: {
+                ensemble: string;
+                /** @description Key of one that is played there; left out for the first */
+                kind?: string;
+                /** @description Id of the question asked just now */
+                last?: string;
+                language?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Class"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "count-hands": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Hands"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Known"];
                 };
             };
             /** @description Unauthorized */
@@ -9966,6 +10962,89 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Habits"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -11125,6 +12204,93 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    card: {
+        parameters: {
+            query?: {
+                language?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneCard"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -14042,6 +15208,91 @@ export interface operations {
             };
         };
     };
+    lesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lesson"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     letters: {
         parameters: {
             query?: never;
@@ -14832,7 +16083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Known"];
+                    "application/json": components["schemas"]["NewlyKnown"];
                 };
             };
             /** @description Not Found */
@@ -15066,6 +16317,268 @@ export interface operations {
                 };
                 content: {
                     "message/rfc822": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    progress: {
+        parameters: {
+            query: {
+                ensemble: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-progress": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Progress"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    board: {
+        parameters: {
+            query: {
+                ensemble: string;
+                phase?: "set-up" | "pack-up";
+                language?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackUpBoard"];
                 };
             };
             /** @description Unauthorized */
@@ -16642,6 +18155,181 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "settle-report": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settling"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settled"];
+                };
             };
             /** @description Unauthorized */
             401: {
