@@ -3,6 +3,8 @@ package formats
 import (
 	_ "embed"
 	"encoding/json"
+	"fmt"
+	"strings"
 	"sync"
 
 	"github.com/go-pdf/fpdf"
@@ -14,6 +16,9 @@ import (
 var outlineFile []byte
 
 type outline struct {
+	Turn    float64               `json:"turn"` // degrees, of the paths
+	Box     [4]float64            `json:"box"`
+	Paths   [][5]string           `json:"paths"`   // SVG path, transform, part, weight, open or not
 	Strokes [][]float64           `json:"strokes"` // x and y in turn
 	Spots   map[string][2]float64 `json:"spots"`
 }
@@ -37,6 +42,25 @@ func Drawing(name string) (strokes []Stroke, spots map[string][2]float64) {
 		strokes = append(strokes, s)
 	}
 	return strokes, of.Spots
+}
+
+// DrawingSVG is a drawing as an SVG picture in the colour of the text around it; empty for a name that has none.
+func DrawingSVG(name string) string {
+	of, known := outlines()[name]
+	if !known {
+		return ""
+	}
+	var b strings.Builder
+	fmt.Fprintf(&b, `<svg viewBox="%g %g %g %g" aria-hidden="true"><g transform="rotate(%g)">`, of.Box[0], of.Box[1], of.Box[2], of.Box[3], of.Turn)
+	for _, p := range of.Paths {
+		moved := ""
+		if p[1] != "" {
+			moved = fmt.Sprintf(` transform="%s"`, p[1])
+		}
+		fmt.Fprintf(&b, `<path class="%s" d="%s"%s/>`, strings.TrimSpace(p[3]+" "+p[4]), p[0], moved)
+	}
+	b.WriteString("</g></svg>")
+	return b.String()
 }
 
 // A Stroke of a drawing, in its own units.

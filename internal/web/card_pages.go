@@ -306,27 +306,5 @@ func (s *server) writePage(c *gin.Context, name string, view any, l card.Languag
 	c.Data(status, "text/html; charset=utf-8", page.Bytes())
 }
 
-// drawingSVG is a drawing as an SVG picture; empty for a name that has none.
-func drawingSVG(name string) template.HTML {
-	strokes, _ := formats.Drawing(name)
-	if len(strokes) == 0 {
-		return ""
-	}
-	low, high := strokes[0].Points[0], strokes[0].Points[0]
-	var d strings.Builder
-	for _, s := range strokes {
-		for n, p := range s.Points {
-			for axis := range p {
-				low[axis], high[axis] = min(low[axis], p[axis]), max(high[axis], p[axis])
-			}
-			letter := "L"
-			if n == 0 {
-				letter = "M"
-			}
-			fmt.Fprintf(&d, "%s%g %g", letter, p[0], p[1])
-		}
-	}
-	w, h := high[0]-low[0], high[1]-low[1]
-	return template.HTML(fmt.Sprintf(`<svg class="scene" viewBox="%g %g %g %g" aria-hidden="true" stroke-width="%.2g"><path d="%s"/></svg>`,
-		low[0]-w*0.03-1, low[1]-h*0.03-1, w*1.06+2, h*1.06+2, max(w, h)/90, d.String())) // numbers and our own letters only
-}
+// drawingSVG is a drawing as a picture; empty for a name that has none.
+func drawingSVG(name string) template.HTML { return template.HTML(formats.DrawingSVG(name)) } // our own drawings only

@@ -153,16 +153,24 @@ func TestIntervalsOfTheTrade(t *testing.T) {
 	}
 }
 
-// Each spot that an inspection names stands in the drawing of every kind it is used for.
+// Each spot that an inspection names stands in the drawing of every kind it is used for, and each scene of a mistake is a pair of pictures.
 func TestEverySpotIsDrawn(t *testing.T) {
-	text, err := os.ReadFile("../../../web/src/drawings/spots.json")
+	text, err := os.ReadFile("../../formats/outlines.json")
 	require.NoError(t, err)
-	var spots map[string]map[string][2]float64
-	require.NoError(t, json.Unmarshal(text, &spots))
+	var drawings map[string]struct {
+		Spots map[string][2]float64 `json:"spots"`
+	}
+	require.NoError(t, json.Unmarshal(text, &drawings))
 	for _, k := range Embedded().Kinds {
-		require.Contains(t, spots, k.Drawing, k.Key)
+		require.Contains(t, drawings, k.Drawing, k.Key)
 		for _, p := range Embedded().Inspection(&k).Points {
-			assert.Contains(t, spots[k.Drawing], p.Spot, "%s: the drawing %s", k.Key, k.Drawing)
+			assert.Contains(t, drawings[k.Drawing].Spots, p.Spot, "%s: the drawing %s", k.Key, k.Drawing)
+		}
+	}
+	for _, m := range Embedded().Mistakes {
+		if m.Scene != "" {
+			assert.Contains(t, drawings, m.Scene+"-right", m.Key)
+			assert.Contains(t, drawings, m.Scene+"-wrong", m.Key)
 		}
 	}
 }

@@ -27,13 +27,13 @@ const (
 
 // An Exercise with its answers.
 type Exercise struct {
-	ID      string   `json:"id" doc:"Form and subject, as in pick:reed-left-on"`
-	Form    Form     `json:"form" enum:"order,pick,scene,first"`
-	Ask     string   `json:"ask"`
-	About   string   `json:"about" doc:"What it is about; empty where the answers say it"`
+	ID      string     `json:"id" doc:"Form and subject, as in pick:reed-left-on"`
+	Form    Form       `json:"form" enum:"order,pick,scene,first"`
+	Ask     string     `json:"ask"`
+	About   string     `json:"about" doc:"What it is about; empty where the answers say it"`
 	Answers []Possible `json:"answers"`
-	Right   []int    `json:"right" doc:"Places of the right answers among the answers, in their order"`
-	Habit   string   `json:"habit" doc:"Key of what is trained: a mistake, a rhythm of routines or a symptom"`
+	Right   []int      `json:"right" doc:"Places of the right answers among the answers, in their order"`
+	Habit   string     `json:"habit" doc:"Key of what is trained: a mistake, a rhythm of routines or a symptom"`
 }
 
 // A Possible answer.

@@ -1,12 +1,6 @@
 import { memo } from 'react'
-import { brass } from './brass'
-import { percussion } from './percussion'
+import { drawings } from './drawings'
 import { type Shape } from './shape'
-import spots from './spots.json'
-import { strings } from './strings'
-import { woodwind } from './woodwind'
-
-const shapes: Record<string, Shape> = { ...woodwind, ...brass, ...percussion, ...strings }
 
 /** A numbered point on a drawing. Several with one spot share it. */
 export type Point = { key: string; number: number; spot: string; title: string; tone?: 'now' | 'right' | 'found' }
@@ -21,17 +15,22 @@ type Props = {
   small?: boolean
   points?: Point[]
   onPoint?: (key: string) => void
+  /** Parts that stand out. */
+  parts?: string[]
+  /** Where hands hold it is shown. */
+  held?: boolean
   className?: string
 }
 
 /** The outline of a kind of instrument, with numbered points. */
-export const Drawing = memo(function Drawing({ name, label, small, points = none, onPoint, className }: Props) {
-  const shape = shapes[name]
+export const Drawing = memo(function Drawing(props: Props) {
+  const { name, label, small, points = none, onPoint, parts = [], held, className } = props
+  const shape = drawings[name]
   if (!shape) return null
   const turn = ((shape.turn ?? 0) * Math.PI) / 180
   const at = (spot: string) => {
-    const [x = 0, y = 0] = (spots as unknown as Record<string, Record<string, [number, number]>>)[name]?.[spot] ?? []
-    return [x * Math.cos(turn) - y * Math.sin(turn), x * Math.sin(turn) + y * Math.cos(turn)] as const
+    const [x = 0, y = 0] = shape.spots?.[spot] ?? []
+    return turned(x, y, turn)
   }
   const width = small ? 1.25 : 1.6
   const heavy = small ? 1.4 : 1.9
@@ -44,7 +43,7 @@ export const Drawing = memo(function Drawing({ name, label, small, points = none
       aria-hidden={label ? undefined : true}
     >
       <g
-        transform={shape.turn ? `rotate(${String(shape.turn)})` : undefined}
+        transform={`rotate(${String(shape.turn ?? 0)}) scale(1 ${String((small && shape.slim) || 1)})`}
         stroke="currentColor"
         strokeLinejoin="round"
         strokeLinecap="round"
@@ -56,17 +55,48 @@ export const Drawing = memo(function Drawing({ name, label, small, points = none
               key={n}
               d={s.d}
               vectorEffect="non-scaling-stroke"
+              transform={s.move}
               strokeWidth={s.heavy ? width * heavy : s.fine ? 1 : width}
-              className={s.open ? 'fill-none' : 'fill-base-200'}
+              className={shown(s, parts)}
             />
           ))}
       </g>
+      {held &&
+        shape.hold?.map(([x, y]) => {
+          const [hx, hy] = turned(x, y, turn)
+          return <Hand key={`${String(x)} ${String(y)}`} x={hx} y={hy} size={dotSize(shape.box) * 2.4} />
+        })}
       {spread(points, at, shape.box).map(({ point, x, y }) => (
         <Dot key={point.key} point={point} x={x} y={y} size={dotSize(shape.box)} onPoint={onPoint} />
       ))}
     </svg>
   )
 })
+
+const turned = (x: number, y: number, turn: number) =>
+  [x * Math.cos(turn) - y * Math.sin(turn), x * Math.sin(turn) + y * Math.cos(turn)] as const
+
+/** A part that stands out is filled and drawn in the colour of action. */
+function shown(s: Shape['strokes'][number], parts: string[]) {
+  const out = s.part !== undefined && parts.includes(s.part)
+  if (s.open) return out ? 'fill-none stroke-primary' : 'fill-none'
+  return out ? 'fill-primary/25 stroke-primary' : 'fill-base-200'
+}
+
+/** A hand where it holds: a ring with a thumb and four fingers over it. */
+function Hand({ x, y, size }: { x: number; y: number; size: number }) {
+  return (
+    <g
+      transform={`translate(${String(x)} ${String(y)}) scale(${String(size / 20)})`}
+      className="stroke-primary"
+      fill="none"
+      strokeLinecap="round"
+    >
+      <circle r="18" strokeWidth="2.4" strokeDasharray="5 4" />
+      <path d="M-9 10V0M-3.500 10V-6M2.500 10V-7M8 10V-3M-9 4q-5 -1 -6 -6M-9 10q0 5 8 5t9 -5" strokeWidth="2.4" />
+    </g>
+  )
+}
 
 /** Puts points that would hide each other side by side, inside the drawing's box. */
 function spread(points: Point[], at: (spot: string) => readonly [number, number], box: Shape['box']) {

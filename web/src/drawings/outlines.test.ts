@@ -1,15 +1,13 @@
 import { svgPathProperties } from 'svg-path-properties'
 import { expect, test } from 'vitest'
-import { brass } from './brass'
-import { percussion } from './percussion'
-import spots from './spots.json'
-import { strings } from './strings'
-import { woodwind } from './woodwind'
+import { drawings } from './drawings'
+import { type Stroke } from './shape'
 
-// Paper shows the same drawings as the screen: their outlines as chains of points, x and y in turn, are kept for whoever writes PDF.
+// Paper shows the same drawings as the screen: their outlines as chains of points, x and y in turn, are kept for whoever
+// writes PDF, and their paths for pages that the server writes.
 // `npm run outlines` writes them anew after a drawing has changed.
 test('the outlines kept for paper are those of the drawings', async () => {
-  const kept = Object.entries({ ...woodwind, ...brass, ...percussion, ...strings }).map(([name, shape]) => {
+  const kept = Object.entries(drawings).map(([name, shape]) => {
     const turn = ((shape.turn ?? 0) * Math.PI) / 180
     const placed = (x: number, y: number) =>
       [x * Math.cos(turn) - y * Math.sin(turn), x * Math.sin(turn) + y * Math.cos(turn)].map(
@@ -17,19 +15,40 @@ test('the outlines kept for paper are those of the drawings', async () => {
       )
     const strokes = shape.strokes
       .filter((s) => !s.fine)
-      .flatMap((s) => new svgPathProperties(s.d).getParts())
-      .filter((part) => part.length > 0.01)
-      .map((part) => {
-        const pieces = Math.abs(part.getTangentAtLength(0).x - part.getTangentAtLength(part.length).x) < 1e-6 ? 1 : 8
+      .flatMap((s) => new svgPathProperties(s.d).getParts().map((part) => ({ part, moved: movedBy(s) })))
+      .filter(({ part }) => part.length > 0.01)
+      .map(({ part, moved }) => {
+        const [from, to] = [part.getPointAtLength(0), part.getPointAtLength(part.length)]
+        const pieces = part.length - Math.hypot(to.x - from.x, to.y - from.y) < 1e-6 ? 1 : 8
         return Array.from({ length: pieces + 1 }, (_, n) => part.getPointAtLength((part.length * n) / pieces)).flatMap(
-          (p) => placed(p.x, p.y),
+          (p) => placed(...moved(p.x, p.y)),
         )
       })
-    const own = (spots as unknown as Record<string, Record<string, [number, number]>>)[name] ?? {}
+    const own = shape.spots ?? {}
     const lines = strokes.map((s) => `      ${JSON.stringify(s)}`).join(',\n')
     const places = JSON.stringify(Object.fromEntries(Object.entries(own).map(([spot, [x, y]]) => [spot, placed(x, y)])))
-    return `  ${JSON.stringify(name)}: {\n    "strokes": [\n${lines}\n    ],\n    "spots": ${places}\n  }`
+    const paths = shape.strokes.map(
+      (s) =>
+        `      ${JSON.stringify([s.d, s.move ?? '', s.part ?? '', s.heavy ? 'heavy' : s.fine ? 'fine' : '', s.open ? 'open' : ''])}`,
+    )
+    return `  ${JSON.stringify(name)}: {\n    "turn": ${String(shape.turn ?? 0)},\n    "box": ${JSON.stringify(shape.box)},\n    "paths": [\n${paths.join(',\n')}\n    ],\n    "strokes": [\n${lines}\n    ],\n    "spots": ${places}\n  }`
   })
   expect(kept.length).toBeGreaterThan(15)
   await expect(`{\n${kept.join(',\n')}\n}\n`).toMatchFileSnapshot('../../../internal/formats/outlines.json')
 })
+
+/** A stroke's own transform: translate, rotate, translate, as cases.ts writes it. */
+function movedBy(s: Stroke): (x: number, y: number) => [number, number] {
+  const [tx = 0, ty = 0, deg = 0, cx = 0, cy = 0] = [...(s.move ?? '').matchAll(/-?[\d.]+/g)].map(Number)
+  if (!s.move) return (x, y) => [x, y]
+  if (s.move.startsWith('rotate')) return (x, y) => rotated(x, y, tx)
+  return (x, y) => {
+    const [rx, ry] = rotated(x + cx, y + cy, deg)
+    return [rx + tx, ry + ty]
+  }
+}
+
+function rotated(x: number, y: number, degrees: number): [number, number] {
+  const a = (degrees * Math.PI) / 180
+  return [x * Math.cos(a) - y * Math.sin(a), x * Math.sin(a) + y * Math.cos(a)]
+}

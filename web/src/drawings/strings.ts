@@ -1,62 +1,132 @@
-import { box, circle, line, mirrored, type Shape, type Stroke } from './shape'
+import { circle, line, mirrored, square, type Shape, type Stroke } from './shape'
 
-/** Half of a body outline from the top of its upper bout down to its end, and the same on the other side. */
-const outline = (half: string): Stroke[] => [{ d: half }, { d: mirrored(half) }]
-const both = (d: string): Stroke[] => [line(d, { fine: true }), line(mirrored(d), { fine: true })]
+// Measures in millimetres, from memory, of usual instruments; drawn from them and not after any maker's. Violin 590 long, its body 356 and 168,
+// 112, 208 wide; cello 1230, body 755 and 340, 230, 440; double bass 1800, body 1110 and 510, 370, 680; bow 745.
 
-const violinHalf =
-  'M0 -58 C26 -60 50 -50 52 -28 C53 -16 47 -8 42 -3 L46 2 C32 8 32 26 48 33 L43 37 C58 42 68 54 65 74 C60 96 30 104 0 104'
+/** Half of a body outline from the middle of its upper end to that of its lower one, and the same on the other side. */
+const outline = (half: string): Stroke[] => [
+  { d: half, part: 'body' },
+  { d: mirrored(half), part: 'body' },
+]
+const both = (d: string, part: string): Stroke[] => [
+  line(d, { fine: true, part }),
+  line(mirrored(d), { fine: true, part }),
+]
 
-export const strings: Record<string, Shape> = {
+/** Neck, board, scroll and pegs above a body that begins at 0. */
+const neck = (top: number, scroll: number, board: number, width: number): Stroke[] => [
+  {
+    d: `M${-width * 0.5} ${top}L${width * 0.5} ${top}L${width * 0.84} ${board}H${-width * 0.84}z`,
+    part: 'fingerboard',
+  },
+  {
+    d: `M${-width * 0.5} ${top}C${-width * 0.8} ${top - scroll * 0.5} ${-width * 0.7} ${top - scroll * 0.8} 0 ${top - scroll}C${width * 0.7} ${top - scroll * 0.8} ${width * 0.8} ${top - scroll * 0.5} ${width * 0.5} ${top}z`,
+    part: 'pegs',
+  },
+  circle(0, top - scroll * 0.86, width * 0.42, { part: 'pegs' }),
+  line(
+    [0.18, 0.36, 0.54, 0.7]
+      .map((share, i) => {
+        const y = top - scroll * share
+        return i % 2 ? `M${width * 0.5} ${y}H${width * 1.5}` : `M${-width * 1.5} ${y}H${-width * 0.5}`
+      })
+      .join(''),
+    { heavy: true, part: 'pegs' },
+  ),
+]
+
+const strings = (from: number, to: number, at: number, end: number): Stroke =>
+  line([-1, -0.33, 0.33, 1].map((x) => `M${x * at} ${from}L${x * end} ${to}`).join(''), { fine: true, part: 'strings' })
+
+const bow = (x: number, top: number, length: number): Stroke[] => [
+  line(`M${x} ${top}V${top + length}`, { fine: true, part: 'bow-stick' }),
+  line(`M${x - 8} ${top + 4}V${top + length - 20}`, { fine: true, part: 'bow-hair' }),
+  line(`M${x} ${top + length - 44}h-12v34h12`, { fine: true, part: 'bow-stick' }),
+]
+
+export const bowed: Record<string, Shape> = {
   violin: {
-    box: [-100, -150, 200, 270],
+    box: [-190, -250, 380, 630],
     strokes: [
-      ...outline(violinHalf),
-      ...both('M20 8 C14 12 24 22 20 30 C18 36 20 42 26 42'),
-      { d: 'M-5 -118L5 -118L8 22H-8z' },
-      { d: 'M-5 -118C-8 -132 -8 -140 0 -146C8 -140 8 -132 5 -118z' },
-      circle(0, -142, 5),
-      line('M-16 -136H-6M6 -130H16M-16 -124H-6M6 -120H16', { heavy: true }),
-      line('M-18 40H18', { heavy: true }),
-      { d: 'M-9 62L-6 98H6L9 62z' },
-      { d: 'M-46 76C-40 68 -22 70 -16 78V98C-34 98 -46 92 -46 76z', fine: true },
-      line('M-3.5 -118L-6 62M-1 -118L-2 62M1 -118L2 62M3.5 -118L6 62', { fine: true }),
-      line('M84 100V-96L78 -104', { fine: true }),
-      line('M79 92V-94', { fine: true }),
-      box(76, 92, 8, 14, { fine: true }),
+      ...outline(
+        'M0 0C30 -3 62 8 76 34C88 58 84 84 70 106L79 119C58 128 54 150 56 166C58 186 70 204 93 208L86 220C100 236 106 262 103 286C98 330 60 356 0 356',
+      ),
+      ...both('M40 134C30 142 44 160 38 180C34 194 38 206 50 208', 'body'),
+      ...neck(-130, 106, 140, 24),
+      line('M-22 195H22', { heavy: true, part: 'bridge' }),
+      { d: 'M-13 246L-9 344H9L13 246z', part: 'tailpiece' },
+      { d: 'M-96 292C-84 272 -44 276 -30 292V344C-66 346 -96 328 -96 292z', part: 'chin-rest', fine: true },
+      strings(-130, 246, 9, 12),
+      ...bow(150, -236, 600),
+    ],
+    spots: {
+      seam: [92, 60],
+      top: [-64, 72],
+      'chin-rest': [-66, 310],
+      strings: [0, 160],
+      bridge: [24, 196],
+      pegs: [-38, -200],
+      tuners: [14, 254],
+      nut: [14, -136],
+      board: [0, -30],
+      'board-end': [16, 128],
+      post: [50, 226],
+      bow: [150, 90],
+      case: [-150, -220],
+    },
+    hold: [
+      [0, -70],
+      [98, 250],
     ],
   },
   cello: {
-    box: [-110, -150, 220, 300],
+    box: [-330, -480, 660, 1300],
     strokes: [
       ...outline(
-        'M0 -52 C30 -54 56 -42 58 -18 C59 -6 52 2 46 8 L51 13 C35 20 35 38 53 46 L48 50 C66 56 77 70 73 88 C66 112 34 118 0 118',
+        'M0 0C62 -6 130 16 158 70C182 120 174 176 146 222L164 248C122 266 112 314 116 350C120 394 146 430 194 438L180 464C210 500 222 556 214 606C204 698 124 755 0 755',
       ),
-      ...both('M24 20 C18 24 28 34 24 44 C22 50 24 56 30 56'),
-      { d: 'M-5 -122L5 -122L9 32H-9z' },
-      { d: 'M-5 -122C-8 -134 -8 -140 0 -146C8 -140 8 -134 5 -122z' },
-      circle(0, -142, 5),
-      line('M-16 -138H-6M6 -133H16M-16 -127H-6M6 -123H16', { heavy: true }),
-      line('M-20 54H20', { heavy: true }),
-      { d: 'M-11 76L-7 112H7L11 76z' },
-      line('M-3.5 -122L-6.5 76M-1 -122L-2 76M1 -122L2 76M3.5 -122L6.5 76', { fine: true }),
-      line('M0 118V146', { heavy: true }),
-      line('M96 106V-80L90 -88', { fine: true }),
-      line('M91 98V-78', { fine: true }),
-      box(88, 98, 8, 14, { fine: true }),
+      ...both('M84 280C64 296 92 334 80 376C72 404 80 430 104 434', 'body'),
+      ...neck(-280, 180, 300, 40),
+      line('M-46 410H46', { heavy: true, part: 'bridge' }),
+      { d: 'M-26 520L-18 726H18L26 520z', part: 'tailpiece' },
+      strings(-280, 520, 14, 22),
+      line('M0 755V806', { heavy: true, part: 'endpin' }),
+      ...bow(280, -300, 700),
+    ],
+    spots: {
+      seam: [190, 120],
+      top: [-120, 150],
+      endpin: [0, 796],
+      strings: [0, 340],
+      bridge: [52, 412],
+      pegs: [-64, -400],
+      tuners: [30, 536],
+      nut: [26, -290],
+      board: [0, -60],
+      'board-end': [34, 280],
+      post: [104, 476],
+      bow: [280, 80],
+      case: [-260, -430],
+    },
+    hold: [
+      [0, -150],
+      [206, 540],
     ],
   },
   bow: {
-    box: [-100, -100, 200, 200],
+    box: square(770),
     turn: -45,
+    slim: 1.6,
     strokes: [
-      line('M-120 -7C-60 5 60 5 112 -5', { heavy: true }),
-      { d: 'M-124 -9L-114 -10L-116 10L-122 10z' },
-      line('M-117 9H96'),
-      { d: 'M92 -4H112V11H92z' },
-      circle(102, 4, 2.4, { fine: true }),
-      { d: 'M112 -7H122V-1H112z' },
-      line('M72 -1L90 -3', { heavy: true, fine: true }),
+      line('M-356 -24C-180 18 160 16 340 -18', { heavy: true, part: 'bow-stick' }),
+      { d: 'M-372 -26L-348 -28L-352 20L-368 22z', part: 'bow-stick' },
+      line('M-356 22H292M-356 26H292', { part: 'bow-hair' }),
+      { d: 'M280 -10H338V30H280z', part: 'bow-stick' },
+      circle(310, 10, 7, { fine: true, part: 'bow-stick' }),
+      { d: 'M340 -22H366V-6H340z', part: 'bow-stick' },
+      line('M216 4L276 -8', { heavy: true, fine: true, part: 'grip' }),
     ],
+    spots: { stick: [0, 10], frog: [310, 10], hair: [-60, 24], tip: [-360, 0] },
+    hold: [[310, 0]],
   },
 }
