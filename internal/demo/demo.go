@@ -89,6 +89,9 @@ func Seed(ctx context.Context, db *store.DB, now time.Time, log *slog.Logger) er
 	if err := s.repairs(ctx, at); err != nil {
 		return fmt.Errorf("repairs: %w", err)
 	}
+	if err := s.cards(ctx, at); err != nil {
+		return fmt.Errorf("cards, reports and drills: %w", err)
+	}
 	if err := s.newcomers(ctx); err != nil {
 		return fmt.Errorf("this week's beginners: %w", err)
 	}

@@ -148,26 +148,33 @@ func (c CareCard) draw(t *cardSetter, s CardSize, x, y float64) error {
 	side := head - 3
 	modules(pdf, code, x+s.width-s.margin-side, y+s.margin, side, side)
 	strokes, _ := Drawing(c.Drawing)
-	drawOutline(pdf, strokes, x+s.margin, y+s.margin, side, side)
+	if at, drawn := drawOutline(pdf, strokes, x+s.margin, y+s.margin, side, side); drawn {
+		pdf.SetDashPattern([]float64{0.8, 0.6}, 0)
+		pdf.SetLineWidth(0.35)
+		for _, place := range outlines()[c.Drawing].Hold { // hands go here
+			cx, cy := at(place)
+			pdf.Circle(cx, cy, side*0.07, "D")
+		}
+		pdf.SetDashPattern(nil, 0)
+	}
 	left, room := x+s.margin+side+3, inner-2*side-6
 	pdf.SetTextColor(0, 0, 0)
 	title := s.largest * 1.35
 	for title > 9 && len(t.lines(c.KindName, "B", room, title)) > 2 {
 		title--
 	}
-	below := y + s.margin + title*0.3
+	base := y + s.margin + title*0.3
 	for _, line := range t.lines(c.KindName, "B", room, title) {
-		t.line(left, below, "B", title, line)
-		below += title * leading
+		t.line(left, base, "B", title, line)
+		base += title * leading
 	}
-	t.line(left, below+1, "B", s.smallest+1, c.Tag)
+	t.line(left, base+0.5, "B", s.smallest+1, c.Tag)
 	small := s.smallest * 0.72
-	for n, line := range t.lines(c.School, "", room, small) {
-		t.line(left, below+1+(s.smallest+1)*leading+float64(n)*small*leading, "", small, line)
+	scan := t.lines(c.Say("Something wrong? Scan."), "B", room, small)
+	for n, line := range scan {
+		t.line(left, y+s.margin+side-0.5-small*leading*float64(len(scan)-1-n), "B", small, line)
 	}
-	for n, line := range t.lines(c.Say("Something wrong? Scan."), "B", room, small) {
-		t.line(left, y+s.margin+side-0.5-small*leading*float64(len(t.lines(c.Say("Something wrong? Scan."), "B", room, small))-1-n), "B", small, line)
-	}
+	t.line(x+s.margin, y+s.height-s.margin*0.55, "", small, c.School)
 
 	top := y + s.margin + head
 	pdf.SetDrawColor(0, 0, 0)
@@ -175,56 +182,77 @@ func (c CareCard) draw(t *cardSetter, s CardSize, x, y float64) error {
 	pdf.Line(x+s.margin, top-1.5, x+s.width-s.margin, top-1.5)
 	gap := s.margin * 0.8
 	column := (inner - gap) / 2
-	height := s.height - head - 2*s.margin
-	sections, size := c.fitted(t, s, column, height)
+	height := s.height - head - 2*s.margin - small*leading
+	lying := 0.0 // what the drawing of the case takes at the left
+	if outlines()[c.Drawing+"-case"].Strokes != nil && s.largest > smallLetters {
+		lying = s.height * 0.15
+	}
+	sections, size := c.fitted(t, [2]float64{height - lying, height}, s, column)
+	var below [2]float64
 	for n, keys := range columns {
-		at := top + 1
+		below[n] = top + 1
 		for _, key := range keys {
 			if section, ok := sections[key]; ok {
-				at = drawSection(t, section, x+s.margin+float64(n)*(column+gap), at, column, size)
+				below[n] = drawSection(t, section, x+s.margin+float64(n)*(column+gap), below[n], column, size)
 			}
 		}
+	}
+	if lying > 0 {
+		c.drawCase(t, x+s.margin, top+height-lying, column, lying, size)
 	}
 	return nil
 }
 
-// fitted chooses as many lines as there is room for in the smallest letters, and then the largest letters in which they still fit.
-func (c CareCard) fitted(t *cardSetter, s CardSize, column, height float64) (sections map[string]card.Section, size float64) {
-	for most := 14; most > 0; most-- {
-		sections = map[string]card.Section{}
-		for _, section := range c.Sections {
-			if short := section.Of(most); len(short.Lines) > 0 {
-				sections[section.Key] = short
-			}
-		}
-		if len(c.Stuck) > 0 {
-			sections["stuck"] = card.Section{Key: "stuck", Title: c.Say("Stuck?"), Lines: []card.Line{{Text: c.Say("No pliers, no glue, no force.")}}}
-		}
-		if heightOf(t, sections, column, s.smallest) > height {
-			continue
-		}
-		for size = s.smallest; size < s.largest && heightOf(t, sections, column, size+0.5) <= height; size += 0.5 {
-		}
-		return sections, size
-	}
-	return sections, s.smallest
+// smallLetters are those of a card that has no room for the drawing of a case.
+const smallLetters = 12
+
+// drawCase shows how the pieces lie in the case.
+func (c CareCard) drawCase(t *cardSetter, x, y, width, height, size float64) {
+	strokes, _ := Drawing(c.Drawing + "-case")
+	title := size * headLeading
+	t.line(x, y+size*0.4, "B", size*1.12, c.Say("How it lies in the case"))
+	drawOutline(t.pdf, strokes, x, y+title, width, height-title-1)
 }
 
-// heightOf is how high the higher of the two columns is.
-func heightOf(t *cardSetter, sections map[string]card.Section, column, size float64) (highest float64) {
-	for _, keys := range columns {
-		height := 1.0
-		for _, key := range keys {
-			if section, ok := sections[key]; ok {
-				height += size*headLeading + size*0.25
-				for _, l := range section.Lines {
-					height += float64(len(t.lines(l.Text, "", column-size*numberRoom, size)))*size*leading + size*0.09
-				}
+// fitted leaves as many lines as there is room for in the smallest letters, taking one after the other from the longest section of a
+// column that is too high, and then chooses the largest letters in which they still fit.
+func (c CareCard) fitted(t *cardSetter, heights [2]float64, s CardSize, column float64) (sections map[string]card.Section, size float64) {
+	sections = map[string]card.Section{"stuck": {Key: "stuck", Title: c.Say("Stuck?"), Lines: []card.Line{{Text: c.Say("No pliers, no glue, no force.")}}}}
+	for _, section := range c.Sections {
+		if len(section.Lines) > 0 {
+			sections[section.Key] = section
+		}
+	}
+	long := func(key string) int { return len(sections[key].Lines) + map[string]int{"weekly": 2}[key] } // which goes before what is done each time
+	for n, keys := range columns {
+		for heightOf(t, sections, keys, column, s.smallest) > heights[n] {
+			longest := slices.MaxFunc(keys, func(a, b string) int { return long(a) - long(b) })
+			if len(sections[longest].Lines) <= 1 {
+				break
+			}
+			sections[longest] = sections[longest].Of(len(sections[longest].Lines) - 1)
+		}
+	}
+	fits := func(size float64) bool {
+		return heightOf(t, sections, columns[0], column, size) <= heights[0] && heightOf(t, sections, columns[1], column, size) <= heights[1]
+	}
+	for size = s.smallest; size < s.largest && fits(size+0.5); size += 0.5 {
+	}
+	return sections, size
+}
+
+// heightOf is how high sections are below each other.
+func heightOf(t *cardSetter, sections map[string]card.Section, keys []string, column, size float64) float64 {
+	height := 1.0
+	for _, key := range keys {
+		if section, ok := sections[key]; ok {
+			height += size*headLeading + size*0.25
+			for _, l := range section.Lines {
+				height += float64(len(t.lines(l.Text, "", column-size*numberRoom, size)))*size*leading + size*0.09
 			}
 		}
-		highest = max(highest, height)
 	}
-	return highest
+	return height
 }
 
 // drawSection writes a section and returns where the next begins. Steps are numbered; what is never done has a cross before it.

@@ -4,6 +4,7 @@ import (
 	_ "embed"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 
@@ -20,6 +21,8 @@ type outline struct {
 	Box     [4]float64            `json:"box"`
 	Paths   [][5]string           `json:"paths"`   // SVG path, transform, part, weight, open or not
 	Strokes [][]float64           `json:"strokes"` // x and y in turn
+	Fine    [][]float64           `json:"fine"`    // the same of details
+	Hold    [][2]float64          `json:"hold"`    // where hands hold it
 	Spots   map[string][2]float64 `json:"spots"`
 }
 
@@ -34,8 +37,8 @@ var outlines = sync.OnceValue(func() (all map[string]outline) {
 // has none.
 func Drawing(name string) (strokes []Stroke, spots map[string][2]float64) {
 	of := outlines()[name]
-	for _, flat := range of.Strokes {
-		var s Stroke
+	for n, flat := range slices.Concat(of.Strokes, of.Fine) {
+		s := Stroke{Fine: n >= len(of.Strokes)}
 		for n := 0; n+1 < len(flat); n += 2 {
 			s.Points = append(s.Points, [2]float64{flat[n], flat[n+1]})
 		}
@@ -63,8 +66,11 @@ func DrawingSVG(name string) string {
 	return b.String()
 }
 
-// A Stroke of a drawing, in its own units.
-type Stroke struct{ Points [][2]float64 }
+// A Stroke of a drawing, in its own units. A fine one is a detail.
+type Stroke struct {
+	Points [][2]float64
+	Fine   bool
+}
 
 // drawOutline draws strokes as large as a box allows, in its middle, and returns where a place of the drawing stands on the page. Without
 // strokes nothing is drawn.
@@ -91,8 +97,8 @@ func drawOutline(pdf *fpdf.Fpdf, strokes []Stroke, x, y, width, height float64) 
 	left, top := x+(width-w*scale)/2, y+(height-h*scale)/2
 	at = func(p [2]float64) (float64, float64) { return left + (p[0]-low[0])*scale, top + (p[1]-low[1])*scale }
 	pdf.SetDrawColor(0, 0, 0)
-	pdf.SetLineWidth(0.25)
 	for _, stroke := range strokes {
+		pdf.SetLineWidth(map[bool]float64{false: 0.25, true: 0.12}[stroke.Fine])
 		for n := 1; n < len(stroke.Points); n++ {
 			x1, y1 := at(stroke.Points[n-1])
 			x2, y2 := at(stroke.Points[n])

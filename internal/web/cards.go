@@ -47,17 +47,21 @@ func (s *server) cardRoutes() {
 		},
 	)
 	type printIn struct {
-		Instruments []uuid.UUID `query:"instruments" required:"true" maxItems:"5000" doc:"That have a card"`
-		Size        string      `query:"size" default:"a6" maxLength:"20"`
-		Language    string      `query:"language" default:"en" maxLength:"10"`
+		Instruments []string `query:"instruments" required:"true" maxItems:"5000" doc:"Ids of those that have a card"`
+		Size        string   `query:"size" default:"a6" maxLength:"20"`
+		Language    string   `query:"language" default:"en" maxLength:"10"`
 	}
 	op := operation("print-cards", http.MethodGet, "/cards.pdf", "Care cards as PDF")
 	op.Responses = answers("Cards, as many on a sheet as it has room for", "application/pdf")
 	op.Middlewares = huma.Middlewares{s.withHost}
 	handle(s, op, func(ctx context.Context, by journal.Person, in *printIn) (file, error) {
 		at, _ := ctx.Value(hostKey{}).(string)
+		instruments, err := idsIn("instruments", in.Instruments)
+		if err != nil {
+			return file{}, err
+		}
 		var pdf bytes.Buffer
-		err := s.app.Cards.Print(ctx, by, cards.Printing{Instruments: in.Instruments, Size: in.Size, Language: in.Language, At: at}, &pdf)
+		err = s.app.Cards.Print(ctx, by, cards.Printing{Instruments: instruments, Size: in.Size, Language: in.Language, At: at}, &pdf)
 		return file{"application/pdf", `inline; filename="cards.pdf"`, pdf.Bytes()}, err
 	})
 	type cardIn struct {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/json"
+	"fmt"
 	"net/http"
 	"reflect"
 	"slices"
@@ -82,6 +83,18 @@ func partOf[T any](list []T, p Page, keep func(T) bool) []T {
 	}
 	kept = kept[min(p.First, len(kept)):]
 	return kept[:min(p.Most, len(kept))]
+}
+
+// idsIn reads the ids of a query; an error names the one that is none.
+func idsIn(name string, texts []string) ([]uuid.UUID, error) {
+	ids := make([]uuid.UUID, len(texts))
+	for n, text := range texts {
+		var err error
+		if ids[n], err = uuid.Parse(text); err != nil {
+			return nil, journal.Refuse(fmt.Sprintf("%s[%d]", name, n), "is no id", text)
+		}
+	}
+	return ids, nil
 }
 
 // operation describes a route that needs someone to be signed in.

@@ -61,9 +61,11 @@ func (s *server) remember(c *gin.Context) {
 		}
 	}
 	kept := &recorder{ResponseWriter: c.Writer, status: http.StatusOK}
-	c.Writer = kept
-	c.Next()
-	c.Writer = kept.ResponseWriter
+	func() {
+		c.Writer = kept
+		defer func() { c.Writer = kept.ResponseWriter }() // after a panic too, whose answer is not kept
+		c.Next()
+	}()
 	if kept.status == http.StatusOK && strings.HasPrefix(kept.Header().Get("Content-Type"), "application/json") &&
 		kept.body.Len() <= mostAnswerBytes {
 		// The school may have been read by the way; what was answered is as of that reading if nothing was written since.

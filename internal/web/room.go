@@ -3,7 +3,6 @@ package web
 import (
 	"bytes"
 	"context"
-	"fmt"
 	"net/http"
 
 	"github.com/google/uuid"
@@ -94,19 +93,12 @@ func (s *server) labelRoutes() {
 	labels.Responses = answers("PDF", "application/pdf")
 	handle(s, labels, func(ctx context.Context, by journal.Person, in *labelsIn) (file, error) {
 		wish := inventory.LabelWish{Tags: in.Tags, Sheet: in.Sheet, Skip: in.Skip}
-		for n, text := range in.Players {
-			id, err := uuid.Parse(text)
-			if err != nil {
-				return file{}, &journal.Fault{
-					Kind:    journal.Invalid,
-					Message: "Some fields cannot be used.",
-					Fields:  []journal.Field{{Path: fmt.Sprintf("players[%d]", n), Message: "is no id", Value: text}},
-				}
-			}
-			wish.Players = append(wish.Players, id)
+		var err error
+		if wish.Players, err = idsIn("players", in.Players); err != nil {
+			return file{}, err
 		}
 		var sheet bytes.Buffer
-		err := s.app.Inventory.Labels(ctx, by, wish, &sheet)
+		err = s.app.Inventory.Labels(ctx, by, wish, &sheet)
 		return file{"application/pdf", `inline; filename="labels.pdf"`, sheet.Bytes()}, err
 	})
 }

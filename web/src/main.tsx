@@ -26,6 +26,9 @@ const Shop = lazy(() => import('./views/shop/Shop'))
 const Job = lazy(() => import('./views/shop/Job'))
 const Season = lazy(() => import('./views/season/Season'))
 const Supplies = lazy(() => import('./views/supplies/Supplies'))
+const Cards = lazy(() => import('./views/cards/Cards'))
+const PackUpBoard = lazy(() => import('./views/cards/Board'))
+const ClassDrill = lazy(() => import('./views/cards/ClassDrill'))
 const Stocktake = lazy(() => import('./views/stocktake/Stocktake'))
 const Help = lazy(() => import('./views/help/Help'))
 const Settings = lazy(() => import('./views/settings/Settings'))
@@ -62,6 +65,10 @@ createRoot(root).render(
               <Route path="/strings-reeds" element={<StringsReeds />} />
               <Route path="/strings-reeds/:page" element={<StringsReeds />} />
               <Route path="/instruments/:id/renewal/:part" element={<Change />} />
+              <Route path="/cards" element={<Cards />} />
+              <Route path="/cards/:page" element={<Cards />} />
+              <Route path="/pack-up/:ensemble/:phase" element={<PackUpBoard />} />
+              <Route path="/drill/:ensemble/:kind" element={<ClassDrill />} />
               <Route path="/shop" element={<Shop />} />
               <Route path="/shop/:page" element={<Shop />} />
               <Route path="/shop/jobs/:id" element={<Job />} />

@@ -13,25 +13,28 @@ test('the outlines kept for paper are those of the drawings', async () => {
       [x * Math.cos(turn) - y * Math.sin(turn), x * Math.sin(turn) + y * Math.cos(turn)].map(
         (v) => Math.round(v * 10) / 10,
       )
-    const strokes = shape.strokes
-      .filter((s) => !s.fine)
-      .flatMap((s) => new svgPathProperties(s.d).getParts().map((part) => ({ part, moved: movedBy(s) })))
-      .filter(({ part }) => part.length > 0.01)
-      .map(({ part, moved }) => {
-        const [from, to] = [part.getPointAtLength(0), part.getPointAtLength(part.length)]
-        const pieces = part.length - Math.hypot(to.x - from.x, to.y - from.y) < 1e-6 ? 1 : 8
-        return Array.from({ length: pieces + 1 }, (_, n) => part.getPointAtLength((part.length * n) / pieces)).flatMap(
-          (p) => placed(...moved(p.x, p.y)),
-        )
-      })
+    const chains = (fine: boolean) =>
+      shape.strokes
+        .filter((s) => Boolean(s.fine) === fine)
+        .flatMap((s) => new svgPathProperties(s.d).getParts().map((part) => ({ part, moved: movedBy(s) })))
+        .filter(({ part }) => part.length > 0.01)
+        .map(({ part, moved }) => {
+          const [from, to] = [part.getPointAtLength(0), part.getPointAtLength(part.length)]
+          const straight = part.length - Math.hypot(to.x - from.x, to.y - from.y) < 1e-6
+          const pieces = straight ? 1 : fine ? 5 : 8
+          return Array.from({ length: pieces + 1 }, (_, n) =>
+            part.getPointAtLength((part.length * n) / pieces),
+          ).flatMap((p) => placed(...moved(p.x, p.y)))
+        })
+        .map((s) => `      ${JSON.stringify(s)}`)
+        .join(',\n')
     const own = shape.spots ?? {}
-    const lines = strokes.map((s) => `      ${JSON.stringify(s)}`).join(',\n')
     const places = JSON.stringify(Object.fromEntries(Object.entries(own).map(([spot, [x, y]]) => [spot, placed(x, y)])))
     const paths = shape.strokes.map(
       (s) =>
         `      ${JSON.stringify([s.d, s.move ?? '', s.part ?? '', s.heavy ? 'heavy' : s.fine ? 'fine' : '', s.open ? 'open' : ''])}`,
     )
-    return `  ${JSON.stringify(name)}: {\n    "turn": ${String(shape.turn ?? 0)},\n    "box": ${JSON.stringify(shape.box)},\n    "paths": [\n${paths.join(',\n')}\n    ],\n    "strokes": [\n${lines}\n    ],\n    "spots": ${places}\n  }`
+    return `  ${JSON.stringify(name)}: {\n    "turn": ${String(shape.turn ?? 0)},\n    "box": ${JSON.stringify(shape.box)},\n    "paths": [\n${paths.join(',\n')}\n    ],\n    "strokes": [\n${chains(false)}\n    ],\n    "fine": [\n${chains(true)}\n    ],\n    "hold": ${JSON.stringify((shape.hold ?? []).map(([x, y]) => placed(x, y)))},\n    "spots": ${places}\n  }`
   })
   expect(kept.length).toBeGreaterThan(15)
   await expect(`{\n${kept.join(',\n')}\n}\n`).toMatchFileSnapshot('../../../internal/formats/outlines.json')

@@ -5,6 +5,7 @@ import {
   Droplets,
   Ellipsis,
   HandHelping,
+  IdCard,
   LogOut,
   Moon,
   Music,
@@ -33,6 +34,7 @@ export const views = [
   { path: '/shop', name: 'Shop', key: 'w', Sign: Wrench },
   { path: '/season', name: 'Season', key: 'n', Sign: Music },
   { path: '/supplies', name: 'Supplies', key: 'p', Sign: Package },
+  { path: '/cards', name: 'Cards', key: 'c', Sign: IdCard },
   { path: '/settings', name: 'Settings', key: 's', Sign: Settings },
 ] as const
 

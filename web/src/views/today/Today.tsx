@@ -11,6 +11,7 @@ import { useWhy } from '../../shell/why'
 import { count } from '../../words'
 import { Outlook } from './Outlook'
 import { CannotPlay } from './CannotPlay'
+import { ReportedToday } from './ReportedToday'
 import { FirstSteps } from './FirstSteps'
 import { PlannedToday } from './PlannedToday'
 import { ThisWeek } from './ThisWeek'
@@ -42,6 +43,7 @@ export default function Today() {
         {error && <Trouble message={error.message} />}
         <FirstSteps />
         <CannotPlay list={today.cannot_play} />
+        <ReportedToday list={today.reports} />
         <PlannedToday list={today.planned} today={today.strip[0]?.date} />
         <ThisWeek list={today.season} />
         <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
