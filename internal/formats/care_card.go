@@ -145,7 +145,7 @@ func (c CareCard) draw(t *cardSetter, s CardSize, x, y float64) error {
 	if err != nil {
 		return err
 	}
-	side := head - 3
+	side := head - 4.5 // four modules of white stay around the code
 	modules(pdf, code, x+s.width-s.margin-side, y+s.margin, side, side)
 	strokes, _ := Drawing(c.Drawing)
 	if at, drawn := drawOutline(pdf, strokes, x+s.margin, y+s.margin, side, side); drawn {

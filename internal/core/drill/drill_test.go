@@ -91,16 +91,18 @@ func TestWhatWasWrongComesBackSooner(t *testing.T) {
 	}
 	assert.Equal(t, drill.Known{Number: 1, Due: today}, b.After(false, today))
 
-	questions := []drill.Exercise{{ID: "a"}, {ID: "b"}, {ID: "c"}, {ID: "d"}}
-	boxes := map[string]drill.Known{"a": {3, today + 1}, "b": {2, today - 1}, "c": {1, today}}
+	questions := []drill.Exercise{{ID: "a"}, {ID: "b"}, {ID: "c"}, {ID: "d"}, {ID: "e"}}
+	boxes := map[string]drill.Known{"a": {3, today + 1}, "b": {2, today - 1}, "c": {1, today - 1}, "d": {1, today}}
 	for _, tt := range []struct{ last, want, because string }{
-		{"", "c", "what was wrong first"},
+		{"", "c", "what was wrong at another time comes first"},
 		{"c", "b", "but not twice in a row"},
 	} {
 		got, ok := drill.Next(questions, boxes, today, tt.last)
 		require.True(t, ok)
 		assert.Equal(t, tt.want, got.ID, tt.because)
 	}
+	got, _ := drill.Next(questions[3:], boxes, today, "")
+	assert.Equal(t, "e", got.ID, "what was wrong just now waits until all others were asked")
 	got, ok := drill.Next(questions[:2], map[string]drill.Known{"a": {3, today + 1}, "b": {1, today}}, today, "b")
 	require.True(t, ok, "the only one may come again at once")
 	assert.Equal(t, "b", got.ID)

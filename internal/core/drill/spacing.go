@@ -1,6 +1,7 @@
 package drill
 
 import (
+	"cmp"
 	"slices"
 
 	"solfeggio/internal/core/day"
@@ -16,8 +17,8 @@ type Known struct {
 	Due    day.Day `json:"due" doc:"When it comes again"`
 }
 
-// After is the box of a question after an answer on a day: one further when it was right, the first when it was wrong, to come again the
-// same day.
+// After is the box of a question after an answer on a day: one further when it was right, the first when it was wrong, to come again as soon
+// as others were asked.
 func (b Known) After(right bool, on day.Day) Known {
 	if !right {
 		return Known{1, on}
@@ -26,9 +27,9 @@ func (b Known) After(right bool, on day.Day) Known {
 	return Known{number, on + intervals[number-1]}
 }
 
-// Next chooses the question that comes on a day, among those that are due and those never asked: what was wrong comes first, then
-// what has waited longest, then what is new. Last is the one asked just now, which does not come twice in a row where another may. It
-// reports false when all are known for today.
+// Next chooses the question that comes on a day: first what came due since an earlier day, of that what is known least, then what was
+// never asked, then what was wrong on the same day. Last is the one asked just now, which does not come twice in a row where another may.
+// It reports false when all are known for the day.
 func Next(questions []Exercise, boxes map[string]Known, on day.Day, last string) (Exercise, bool) {
 	var open []Exercise
 	for _, q := range questions {
@@ -39,18 +40,19 @@ func Next(questions []Exercise, boxes map[string]Known, on day.Day, last string)
 	if len(open) == 0 {
 		return Exercise{}, false
 	}
-	slices.SortStableFunc(open, func(x, y Exercise) int {
+	turn := func(q Exercise) int {
+		switch b := boxes[q.ID]; {
+		case q.ID == last:
+			return 3
+		case b.Number == 0:
+			return 1
+		case b.Due == on && b.Number == 1:
+			return 2
+		}
+		return 0
+	}
+	return slices.MinFunc(open, func(x, y Exercise) int {
 		a, b := boxes[x.ID], boxes[y.ID]
-		if (x.ID == last) != (y.ID == last) {
-			return map[bool]int{true: 1, false: -1}[x.ID == last]
-		}
-		if (a.Number == 0) != (b.Number == 0) {
-			return map[bool]int{true: 1, false: -1}[a.Number == 0]
-		}
-		if a.Number != b.Number {
-			return a.Number - b.Number
-		}
-		return int(a.Due - b.Due)
-	})
-	return open[0], true
+		return cmp.Or(turn(x)-turn(y), a.Number-b.Number, int(a.Due-b.Due))
+	}), true
 }

@@ -21,7 +21,7 @@ const cases: Record<string, Case> = {
     height: 120,
     pieces: [
       { from: -156, to: 182, x: 0, y: -26, turn: 180 },
-      { from: -340, to: -156, x: 96, y: 26, turn: 180 },
+      { from: -340, to: -156, x: 88, y: 26, turn: 180 },
       { from: 182, to: 340, x: -100, y: 26 },
     ],
   },

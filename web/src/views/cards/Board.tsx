@@ -7,8 +7,8 @@ import { useBoard, useProgress, type Phase } from './queries'
 
 type Section = Schemas['BoardSection']
 
-// Letters of the step at hand are a fortieth of the picture's width high: on a picture 2.4 m wide, capitals of 42 mm, which is what is read
-// at twelve metres with room to spare (20/20 sees 17 mm there). docs/reliability… the sum stands in the guide.
+// The letters of the step at hand are 2.5 hundredths of the picture's width, 2.1 where there are more than six sections: on a picture 2.4 m
+// wide, capitals of 42 and 35 mm. At twelve metres normal sight reads 17 mm (five minutes of arc); twice that is read from the last row.
 const keys = '1234567890'
 
 /** All sections side by side in front of the class, until the bell. Keys: a number for a section, space to begin or stop, plus and minus. */
@@ -190,6 +190,7 @@ function SectionSteps(props: {
   const { section: s, at, ready, tight } = props
   const step = s.steps[Math.max(0, at)]
   const rest = s.steps.slice(Math.max(0, at) + 1)
+  const few = tight ? 1 : 3
   return (
     <section
       aria-label={s.name}
@@ -209,17 +210,15 @@ function SectionSteps(props: {
         <>
           {!tight && <Drawing name={s.drawing} label="" parts={step?.parts} className="mt-[0.6vw] h-[10vw] w-full" />}
           {s.caution && at <= 0 && <p className="mt-[0.6vw] text-[1.5vw] leading-tight text-warning">{s.caution}</p>}
-          <p className={`mt-[0.6vw] leading-[1.15] font-bold ${tight ? 'text-[2vw]' : 'text-[2.5vw]'}`}>{step?.text}</p>
-          {!tight && (
-            <ol className="quiet mt-[0.8vw] space-y-[0.5vw] text-[1.5vw] leading-tight">
-              {rest.slice(0, 3).map((l) => (
-                <li key={l.text}>{l.text}</li>
-              ))}
-            </ol>
-          )}
-          {rest.length > (tight ? 0 : 3) && (
-            <p className="quiet mt-[0.5vw] text-[1.3vw]">then {rest.length - (tight ? 0 : 3)} more</p>
-          )}
+          <p className={`mt-[0.6vw] leading-[1.15] font-bold ${tight ? 'text-[2.1vw]' : 'text-[2.5vw]'}`}>
+            {step?.text}
+          </p>
+          <ol className="quiet mt-[0.8vw] space-y-[0.5vw] text-[1.5vw] leading-tight">
+            {rest.slice(0, few).map((l) => (
+              <li key={l.text}>{l.text}</li>
+            ))}
+          </ol>
+          {rest.length > few && <p className="quiet mt-[0.5vw] text-[1.3vw]">then {rest.length - few} more</p>}
         </>
       )}
     </section>

@@ -75,7 +75,7 @@ function Asked(props: { exercise: Exercise; busy: boolean; ensemble: string; kin
           return (
             <li
               key={a.text}
-              className={`flex items-center gap-[1.5vw] border-l-[0.8vw] px-[1.5vw] py-[0.5vw] text-[2.5vw] leading-tight ${right && !order ? 'border-success bg-base-200 font-bold' : 'border-base-300'} ${shown && !right ? 'opacity-60' : ''}`}
+              className={`flex items-center gap-[1.5vw] border-l-[0.8vw] px-[1.5vw] py-[0.5vw] text-[3vw] leading-tight ${right && !order ? 'border-success bg-base-200 font-bold' : 'border-base-300'} ${shown && !right ? 'opacity-60' : ''}`}
             >
               <b className="w-[3vw] tabular-nums">{n + 1}</b>
               {a.scene && <Drawing name={a.scene} label="" className="h-[12vw] w-[20vw] shrink-0" />}

@@ -1,5 +1,5 @@
 import type { Schemas } from '../../api/client'
-import { money, nearDay } from '../../words'
+import { fullDay, money } from '../../words'
 import { useHabits } from './queries'
 
 type Share = Schemas['Share']
@@ -13,7 +13,7 @@ export function Habits() {
   if (h.count.all === 0 && h.drills.length === 0)
     return (
       <p>
-        Nothing was found and nothing was drilled since {nearDay(h.since)}. Findings of checks and answers of drills are
+        Nothing was found and nothing was drilled since {fullDay(h.since)}. Findings of checks and answers of drills are
         counted here.
       </p>
     )
@@ -32,7 +32,7 @@ export function Habits() {
           role="region"
           aria-label="Habits by what they are worth teaching"
         >
-          <table className="table-sm table">
+          <table className="table text-base">
             <thead>
               <tr>
                 <th>Habit</th>
@@ -67,7 +67,7 @@ export function Habits() {
       <aside>
         <h2>Avoidable damage</h2>
         <p className="mt-1">
-          <b>{percent(h.count.at)}</b> of {h.count.all} findings since {nearDay(h.since)} need not have been; beside the{' '}
+          <b>{percent(h.count.at)}</b> of {h.count.all} findings since {fullDay(h.since)} need not have been; beside the{' '}
           {percent(h.quoted)} that the trade quotes, without a published source.
         </p>
         <Bar share={h.count} quoted={h.quoted} />
