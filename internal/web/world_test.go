@@ -64,7 +64,7 @@ func (w *world) fill(recipe string) string {
 	return strings.NewReplacer(pairs...).Replace(recipe)
 }
 
-func newWorld(t *testing.T, db *store.DB, email string) *world {
+func newWorld(t testing.TB, db *store.DB, email string) *world {
 	t.Helper()
 	ctx := context.Background()
 	w := &world{site: newSite(t, db), things: map[string]string{}}
@@ -259,6 +259,7 @@ func newWorld(t *testing.T, db *store.DB, email string) *world {
 	must(err)
 	w.put("link", link)
 	w.repairs()
+	w.cards()
 	require.Equal(t, 200, w.call("POST", "/api/v1/session", w.fill(`{"email":"{email}","password":"`+password+`"}`)).status)
 	return w
 }
@@ -384,6 +385,14 @@ var recipes = map[string]recipe{
 		body: `{"lines":[{"supply":"rosin","size":"","packs":1,"expires_on":"2028-01-01"}],"close":false}`,
 	},
 	"change-players": {body: `{"players":["{ilse}"],"grade_year":"9"}`},
+	"make-cards":     {body: `{"instruments":["{free}"]}`},
+	"print-cards":    {query: map[string]string{"instruments": "{out}", "size": "a5"}},
+	"settle-report":  {id: "{report}", body: `{"answer":"Play on."}`},
+	"board":          {query: map[string]string{"ensemble": "{class}"}},
+	"progress":       {query: map[string]string{"ensemble": "{class}"}},
+	"keep-progress":  {body: `{"ensemble":"{class}","phase":"pack-up","ends_at":"2026-11-24T09:05:00Z","ready":["Violins"]}`},
+	"class":          {query: map[string]string{"ensemble": "{class}", "kind": "violin", "last": "pick:left-on-chair"}},
+	"count-hands":    {body: `{"ensemble":"{class}","kind":"violin","question":"pick:left-on-chair","right":11,"wrong":2}`},
 	"put-step-aside": {body: `{"key":"shops","aside":true}`},
 	"password-link":  {id: "{me}", body: `{"secret":"` + keySecret + `"}`},
 	"add-key":        {body: `{"id":"{new}","name":"nightly","role":"viewer","ends_on":"2026-12-01","secret":"` + keySecret + `{new}"}`},
@@ -394,7 +403,7 @@ var recipes = map[string]recipe{
 }
 
 // paths are what stands in a path beside ids.
-var paths = map[string]string{"name": "shop.charge"}
+var paths = map[string]string{"name": "shop.charge", "kind": "flute"}
 
 // url is the address of an operation with the parameters of that name and those that it needs.
 func (w *world) url(c contract, o *operation, with ...string) string {
