@@ -130,6 +130,8 @@ func TestAccessibility(t *testing.T) {
 			for path, sign := range map[string]string{
 				"shop": "without a job", "shop/trips": "Loaded in this order", "shop/shops": "half are back after", "season": "no plan can cost under",
 				"season/readiness": "chairs ready", "room/add": "Many at once come from", "help/bench": "cautions stand on top",
+				"cards": "Print 160 cards", "cards/reports": "cannot play", "cards/pack-up": "longest routine", "cards/drills": "questions are known",
+				"cards/lessons": "In the kit", "cards/habits": "Teach next",
 			} {
 				if path == "season" && width != 1280 { // a score of hundreds of notes takes axe long, and is the same drawing on a phone
 					continue
@@ -138,6 +140,21 @@ func TestAccessibility(t *testing.T) {
 				b.see(sign)
 				check(b, path+" "+theme)
 			}
+			card := b.cardOf("FL-02")
+			b.visit("/cards/pack-up")
+			b.click("link", "Open the board")
+			b.click("button", "Begin")
+			check(b, "pack-up "+theme)
+			b.visit("/cards/drills")
+			b.click("link", "Start the drill")
+			b.click("button", "Show the answer")
+			check(b, "drill "+theme)
+			b.visit(card)
+			b.see("Something is wrong")
+			check(b, "page of a card "+theme)
+			b.click("link", "Practise")
+			b.await("link", "Back to the card", "")
+			check(b, "practising "+theme)
 			b.visit("/shop")
 			b.clickIn("Open jobs", "link", "TU-02")
 			b.click("button", "change a figure")

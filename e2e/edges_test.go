@@ -25,6 +25,8 @@ var routes = []struct{ path, sign string }{
 	{"/supplies/orders", "ordered"}, {"/supplies/costs", "use up"}, {"/settings/school", "Currency"}, {"/settings/practices", "varnished body"},
 	{"/settings/rooms", "New shelf"}, {"/settings/calendar", "Days between"}, {"/settings/ensembles", "Add a rehearsal"},
 	{"/settings/instruments", "Take instruments out"}, {"/settings/people", "Your own password"}, {"/settings/letters", "no legal text"},
+	{"/cards", "Print 160 cards"}, {"/cards/reports", "cannot play"}, {"/cards/pack-up", "longest routine"}, {"/cards/drills", "questions are known"},
+	{"/cards/lessons", "In the kit"}, {"/cards/habits", "Teach next"},
 	{"/settings/products", "Soak vessel"}, {"/help/bench", "cautions stand on top"},
 }
 

@@ -276,6 +276,15 @@ func (b *page) fillIn(within, name, text string) {
       return true })()`, find, name, within, text))
 }
 
+// choose takes the option of a field that reads so.
+func (b *page) choose(name, option string) {
+	b.t.Helper()
+	b.await("field", name, "")
+	value := fmt.Sprintf(`([...%s("field", %q, "").options].find((o) => o.text === %q)?.value ?? "")`, find, name, option)
+	b.until(value+` !== ""`, "%s has no %s", name, option)
+	b.fill(name, b.text(value))
+}
+
 func (b *page) upload(name, file string) {
 	b.t.Helper()
 	b.await("file", name, "")

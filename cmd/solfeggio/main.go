@@ -17,6 +17,7 @@ import (
 // config comes from the environment.
 type config struct {
 	DatabaseURL   string `env:"SOLFEGGIO_DATABASE_URL"`
+	OwnerURL      string `env:"SOLFEGGIO_OWNER_URL"` // as whom tables are made and backed up; left out, the same as the other
 	Address       string `env:"SOLFEGGIO_ADDRESS" envDefault:"127.0.0.1:8080"`
 	Now           string `env:"SOLFEGGIO_NOW"`
 	SecureCookies bool   `env:"SOLFEGGIO_SECURE_COOKIES"`
@@ -43,6 +44,14 @@ func (c config) database() (string, error) {
 	return c.DatabaseURL, nil
 }
 
+// owner is the address by which tables are made: with one of its own, the program works with an address that cannot become the owner.
+func (c config) owner() (string, error) {
+	if c.OwnerURL != "" {
+		return c.OwnerURL, nil
+	}
+	return c.database()
+}
+
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
@@ -59,6 +68,8 @@ func main() {
 		migrateCommand(&c),
 		schoolCommand(&c, log),
 		personCommand(&c, log),
+		backupCommand(&c),
+		restoreCommand(&c),
 		calcCommand(),
 		openapiCommand(),
 		standinCommand(&c),

@@ -116,7 +116,11 @@ func open(ctx context.Context, c config) (*store.DB, func() time.Time, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	if err := store.Migrate(ctx, url); err != nil {
+	owner, err := c.owner()
+	if err != nil {
+		return nil, nil, err
+	}
+	if err := store.Migrate(ctx, owner); err != nil {
 		return nil, nil, err
 	}
 	db, err := store.Open(url)
@@ -129,11 +133,11 @@ func migrateCommand(c *config) *cobra.Command {
 		Short: "Bring the database up to date",
 		Args:  cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			url, err := c.database()
+			owner, err := c.owner()
 			if err != nil {
 				return err
 			}
-			return store.Migrate(cmd.Context(), url)
+			return store.Migrate(cmd.Context(), owner)
 		},
 	}
 }

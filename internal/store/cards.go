@@ -152,6 +152,7 @@ func (tx *Tx) ReopenReport(ctx context.Context, id uuid.UUID) error {
 // PackUp is a rehearsal that is set up or packed up together, until a bell.
 type PackUp struct {
 	Ensemble uuid.UUID
+	ID       uuid.UUID
 	Phase    string // set-up or pack-up
 	EndsAt   time.Time
 	Ready    []string // sections
@@ -159,19 +160,20 @@ type PackUp struct {
 
 // PutPackUp keeps how far an ensemble has come, in place of what was before.
 func (tx *Tx) PutPackUp(ctx context.Context, p PackUp) error {
-	_, err := tx.tx.ExecContext(ctx, `INSERT INTO pack_up (school_id, ensemble_id, phase, ends_at, ready) VALUES ($1, $2, $3, $4, $5)
-		ON CONFLICT (school_id, ensemble_id) DO UPDATE SET phase = $3, ends_at = $4, ready = $5`,
-		tx.School, p.Ensemble, p.Phase, p.EndsAt, asJSON[[]string]{append([]string{}, p.Ready...)})
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO pack_up (school_id, ensemble_id, id, phase, ends_at, ready) VALUES ($1, $2, $6, $3, $4, $5)
+		ON CONFLICT (school_id, ensemble_id) DO UPDATE SET id = $6, phase = $3, ends_at = $4, ready = $5`,
+		tx.School, p.Ensemble, p.Phase, p.EndsAt, asJSON[[]string]{append([]string{}, p.Ready...)}, p.ID)
 	return named(err)
 }
 
 // PackUp reads how far an ensemble has come; ErrNotFound when it never began.
 func (tx *Tx) PackUp(ctx context.Context, ensemble uuid.UUID) (PackUp, error) {
 	var row struct {
+		ID     uuid.UUID        `db:"id"`
 		Phase  string           `db:"phase"`
 		EndsAt time.Time        `db:"ends_at"`
 		Ready  asJSON[[]string] `db:"ready"`
 	}
-	err := tx.tx.GetContext(ctx, &row, `SELECT phase, ends_at, ready FROM pack_up WHERE school_id = $1 AND ensemble_id = $2`, tx.School, ensemble)
-	return PackUp{ensemble, row.Phase, row.EndsAt, row.Ready.Of}, named(err)
+	err := tx.tx.GetContext(ctx, &row, `SELECT id, phase, ends_at, ready FROM pack_up WHERE school_id = $1 AND ensemble_id = $2`, tx.School, ensemble)
+	return PackUp{ensemble, row.ID, row.Phase, row.EndsAt, row.Ready.Of}, named(err)
 }

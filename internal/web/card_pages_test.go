@@ -264,14 +264,14 @@ func TestASectionSaysByItsCardThatItIsReady(t *testing.T) {
 	w := newWorld(t, pgtest.Open(t), "cards@quillhaven.example")
 	v, path := w.visitor(), w.things["card"]
 	assert.NotContains(t, v.call("GET", path, "").body, "Our section is ready")
-	began := w.call("PUT", "/api/v1/pack-up", w.fill(`{"ensemble":"{class}","phase":"pack-up","ends_at":"2026-11-24T09:05:00Z","ready":[]}`))
+	began := w.call("PUT", "/api/v1/pack-up", w.fill(`{"id":"{new}","ensemble":"{class}","phase":"pack-up","seconds":300,"ready":[]}`))
 	require.Equal(t, 200, began.status, began.body)
 	assert.Contains(t, v.call("GET", path, "").body, "Our section is ready")
 	got := v.call("POST", path+"/ready", "", "Content-Type", "application/x-www-form-urlencoded")
 	assert.Contains(t, got.body, `role="status">Ready`)
 	progress := w.call("GET", w.fill("/api/v1/pack-up?ensemble={class}"), "").body
 	assert.JSONEq(t, `["Violins"]`, string(field(t, progress, "ready")))
-	refused := w.call("PUT", "/api/v1/pack-up", w.fill(`{"ensemble":"{class}","phase":"pack-up","ends_at":"2026-11-27T09:05:00Z","ready":[]}`))
+	refused := w.call("PUT", "/api/v1/pack-up", w.fill(`{"id":"{new}","ensemble":"{class}","phase":"pack-up","seconds":90000,"ready":[]}`))
 	assert.Equal(t, 422, refused.status)
 }
 

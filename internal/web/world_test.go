@@ -390,7 +390,7 @@ var recipes = map[string]recipe{
 	"settle-report":  {id: "{report}", body: `{"answer":"Play on."}`},
 	"board":          {query: map[string]string{"ensemble": "{class}"}},
 	"progress":       {query: map[string]string{"ensemble": "{class}"}},
-	"keep-progress":  {body: `{"ensemble":"{class}","phase":"pack-up","ends_at":"2026-11-24T09:05:00Z","ready":["Violins"]}`},
+	"keep-progress":  {body: `{"id":"{new}","ensemble":"{class}","phase":"pack-up","seconds":300,"ready":["Violins"]}`},
 	"class":          {query: map[string]string{"ensemble": "{class}", "kind": "violin", "last": "pick:left-on-chair"}},
 	"count-hands":    {body: `{"ensemble":"{class}","kind":"violin","question":"pick:left-on-chair","right":11,"wrong":2}`},
 	"put-step-aside": {body: `{"key":"shops","aside":true}`},

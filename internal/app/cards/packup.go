@@ -165,11 +165,12 @@ func (r *Room) bell(s *school.Snapshot, e store.Ensemble) *time.Time {
 	return first
 }
 
-// Progress is how far an ensemble has come.
+// Progress is how far an ensemble has come. Time is told as what is left, since clocks of two machines differ.
 type Progress struct {
+	ID       uuid.UUID `json:"id" doc:"Of this time, made by the client"`
 	Ensemble uuid.UUID `json:"ensemble"`
 	Phase    Phase     `json:"phase" enum:"set-up,pack-up"`
-	EndsAt   time.Time `json:"ends_at" doc:"The bell"`
+	Seconds  int       `json:"seconds" minimum:"0" maximum:"14400" doc:"Until the bell"`
 	Ready    []string  `json:"ready" maxItems:"100" doc:"Names of sections"`
 }
 
@@ -179,11 +180,9 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Progress) (Progr
 		if _, err := ensembleOf(s, in.Ensemble); err != nil {
 			return Progress{}, err
 		}
-		if in.EndsAt.After(r.Now().Add(24 * time.Hour)) {
-			return Progress{}, journal.Refuse("ends_at", "lies more than a day ahead", in.EndsAt)
-		}
 		in.Ready = append([]string{}, in.Ready...)
-		return in, tx.PutPackUp(ctx, store.PackUp{Ensemble: in.Ensemble, Phase: string(in.Phase), EndsAt: in.EndsAt, Ready: in.Ready})
+		ends := r.Now().Add(time.Duration(in.Seconds) * time.Second)
+		return in, tx.PutPackUp(ctx, store.PackUp{Ensemble: in.Ensemble, ID: in.ID, Phase: string(in.Phase), EndsAt: ends, Ready: in.Ready})
 	})
 }
 
@@ -193,7 +192,8 @@ func (r *Room) Progress(ctx context.Context, by journal.Person, ensemble uuid.UU
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
 		p, err := tx.PackUp(ctx, ensemble)
 		if err == nil {
-			out.Phase, out.EndsAt, out.Ready = Phase(p.Phase), p.EndsAt, append(out.Ready, p.Ready...)
+			out.ID, out.Phase, out.Ready = p.ID, Phase(p.Phase), append(out.Ready, p.Ready...)
+			out.Seconds = max(0, int(p.EndsAt.Sub(r.Now()).Seconds()))
 		}
 		if errors.Is(err, store.ErrNotFound) {
 			return nil

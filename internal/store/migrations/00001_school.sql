@@ -14,7 +14,9 @@ BEGIN
     IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = 'solfeggio_app') THEN
         CREATE ROLE solfeggio_app NOLOGIN;
     END IF;
-    EXECUTE format('GRANT solfeggio_app TO %I', current_user);
+    IF NOT pg_has_role(current_user, 'solfeggio_app', 'MEMBER') THEN -- an owner that may make no roles was given it before
+        EXECUTE format('GRANT solfeggio_app TO %I', current_user);
+    END IF;
 EXCEPTION WHEN duplicate_object OR unique_violation THEN
     NULL; -- another database of the same cluster was quicker
 END

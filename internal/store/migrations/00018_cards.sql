@@ -70,6 +70,7 @@ CREATE TABLE drill_box (
 CREATE TABLE pack_up (
     school_id   uuid NOT NULL,
     ensemble_id uuid NOT NULL,
+    id          uuid NOT NULL,
     phase       text NOT NULL CHECK (phase IN ('set-up', 'pack-up')),
     ends_at     timestamptz NOT NULL, -- the bell
     ready       jsonb NOT NULL DEFAULT '[]', -- sections

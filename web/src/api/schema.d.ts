@@ -6359,17 +6359,22 @@ export interface components {
             vessel?: components["schemas"]["Vessel"];
         };
         Progress: {
-            /**
-             * Format: date-time
-             * @description The bell
-             */
-            ends_at: string;
             /** Format: uuid */
             ensemble: string;
+            /**
+             * Format: uuid
+             * @description Of this time, made by the client
+             */
+            id: string;
             /** @enum {string} */
             phase: "set-up" | "pack-up";
             /** @description Names of sections */
             ready: string[];
+            /**
+             * Format: int64
+             * @description Until the bell
+             */
+            seconds: number;
         };
         Proposal: {
             /** @description Second ones, for players whose instrument is too large for their way to school */
@@ -10238,7 +10243,7 @@ export interface operations {
     "print-cards": {
         parameters: {
             query: {
-                /** @description That have a card */
+                /** @description Ids of those that have a card */
                 instruments: string[];
                 size?: string;
                 language?: string;

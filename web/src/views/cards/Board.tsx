@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
+import { newID } from '../../api/id'
 import { Drawing } from '../../drawings/Drawing'
 import { useKeys } from '../../shell/keys'
 import { useBoard, useProgress, type Phase } from './queries'
@@ -44,9 +45,10 @@ function Running({ board, ensemble, language }: { board: Schemas['PackUpBoard'];
   const bell = board.bell ? Date.parse(board.bell) : undefined
   const [now, setNow] = useState(() => Date.now())
   const [ends, setEnds] = useState<number>()
+  const [time, setTime] = useState('') // this time's id, so that nobody is ready from an earlier one
   const [own, setOwn] = useState<ReadonlySet<string>>(new Set())
   const said = useProgress(ensemble).data
-  const phones = said && ends !== undefined && Math.abs(Date.parse(said.ends_at) - ends) < 1000 ? said.ready : []
+  const phones = said && said.id === time ? said.ready : []
   const ready = new Set([...own, ...phones])
   const length = board.minutes * 60e3
   const tell = useTell(ensemble, board.phase)
@@ -55,20 +57,21 @@ function Running({ board, ensemble, language }: { board: Schemas['PackUpBoard'];
     const timer = setInterval(() => setNow(Date.now()), 250)
     return () => clearInterval(timer)
   }, [])
-  const begin = (until: number) => {
-    const whole = Math.round(until / 1000) * 1000
-    setOwn(new Set())
-    setEnds(whole)
-    tell(whole, [])
+  const run = (id: string, until: number, done: ReadonlySet<string>) => {
+    setTime(id)
+    setOwn(done)
+    setEnds(until)
+    tell(id, until, [...done])
   }
+  const begin = (until: number) => run(newID(), until, new Set())
   const mark = (section: Section | undefined) => {
     if (!section) return
     const next = new Set(ready)
     if (!next.delete(section.name)) next.add(section.name)
     setOwn(next)
-    if (ends !== undefined) tell(ends, [...next])
+    if (ends !== undefined) tell(time, ends, [...next])
   }
-  const move = (by: number) => ends !== undefined && begin(ends + by * 60e3)
+  const move = (by: number) => ends !== undefined && run(time, Math.max(Date.now(), ends + by * 60e3), ready)
   useKeys({
     ...Object.fromEntries([...keys].map((key, n) => [key, () => mark(board.sections[n])])),
     ' ': () => (ends === undefined ? begin(Date.now() + length) : setEnds(undefined)),
@@ -168,10 +171,18 @@ const clock = (ms: number) => {
 function useTell(ensemble: string, phase: Schemas['PackUpBoard']['phase']) {
   const line = useRef(Promise.resolve<unknown>(undefined))
   return useCallback(
-    (until: number, ready: string[]) => {
+    (id: string, until: number, ready: string[]) => {
       line.current = line.current.then(() =>
         take(
-          api.PUT('/api/v1/pack-up', { body: { ensemble, phase, ends_at: new Date(until).toISOString(), ready } }),
+          api.PUT('/api/v1/pack-up', {
+            body: {
+              id,
+              ensemble,
+              phase,
+              seconds: Math.min(14400, Math.max(0, Math.round((until - Date.now()) / 1000))),
+              ready,
+            },
+          }),
         ).catch(() => undefined),
       )
     },

@@ -69,16 +69,16 @@ function Asked(props: { exercise: Exercise; busy: boolean; ensemble: string; kin
     <>
       <h1 className="mt-[1vw] text-[3.6vw]">{order ? 'Put these in order' : q.ask}</h1>
       {q.about && <p className="text-[2.2vw]">{q.about}</p>}
-      <ol className="mt-[1.5vw] grid flex-1 content-start gap-[1vw]">
+      <ol className={`mt-[1.5vw] grid flex-1 content-start gap-[1vw] ${q.form === 'scene' ? 'grid-cols-2' : ''}`}>
         {q.answers.map((a, n) => {
           const right = shown && place(n) >= 0
           return (
             <li
               key={a.text}
-              className={`flex items-center gap-[1.5vw] border-l-[0.8vw] px-[1.5vw] py-[0.5vw] text-[3vw] leading-tight ${right && !order ? 'border-success bg-base-200 font-bold' : 'border-base-300'} ${shown && !right ? 'opacity-60' : ''}`}
+              className={`flex flex-wrap items-center gap-[1.5vw] border-l-[0.8vw] px-[1.5vw] py-[0.5vw] text-[3vw] leading-tight ${right && !order ? 'border-success bg-base-200 font-bold' : 'border-base-300'} ${shown && !right ? 'opacity-60' : ''}`}
             >
               <b className="w-[3vw] tabular-nums">{n + 1}</b>
-              {a.scene && <Drawing name={a.scene} label="" className="h-[12vw] w-[20vw] shrink-0" />}
+              {a.scene && <Drawing name={a.scene} label="" className="h-[22vw] w-[34vw] shrink-0" />}
               <span className={a.scene && !shown ? 'sr-only' : ''}>{a.text}</span>
               {shown && order && <b className="ml-auto text-success">{place(n) + 1}.</b>}
               {right && !order && <span className="ml-auto text-success">right</span>}
