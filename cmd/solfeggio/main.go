@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
+	"net/netip"
 	"os"
 	"os/signal"
 	"syscall"
@@ -16,13 +17,14 @@ import (
 
 // config comes from the environment.
 type config struct {
-	DatabaseURL   string `env:"SOLFEGGIO_DATABASE_URL"`
-	OwnerURL      string `env:"SOLFEGGIO_OWNER_URL"` // as whom tables are made and backed up; left out, the same as the other
-	Address       string `env:"SOLFEGGIO_ADDRESS" envDefault:"127.0.0.1:8080"`
-	Now           string `env:"SOLFEGGIO_NOW"`
-	SecureCookies bool   `env:"SOLFEGGIO_SECURE_COOKIES"`
-	Metrics       string `env:"SOLFEGGIO_METRICS_ADDRESS"`
-	Shop          string `env:"SOLFEGGIO_SHOP_URL"` // of a shop's computer, such as the simulated one
+	DatabaseURL   string         `env:"SOLFEGGIO_DATABASE_URL"`
+	OwnerURL      string         `env:"SOLFEGGIO_OWNER_URL"` // as whom tables are made and backed up; left out, the same as the other
+	Address       string         `env:"SOLFEGGIO_ADDRESS" envDefault:"127.0.0.1:8080"`
+	Now           string         `env:"SOLFEGGIO_NOW"`
+	SecureCookies bool           `env:"SOLFEGGIO_SECURE_COOKIES"`
+	Proxies       []netip.Prefix `env:"SOLFEGGIO_TRUSTED_PROXIES"` // whose word on where a request comes from is believed, as 10.0.0.0/8
+	Metrics       string         `env:"SOLFEGGIO_METRICS_ADDRESS"`
+	Shop          string         `env:"SOLFEGGIO_SHOP_URL"` // of a shop's computer, such as the simulated one
 }
 
 // clock is the real one, or stands still at SOLFEGGIO_NOW.

@@ -70,11 +70,15 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 			return err
 		}
 	}
+	var proxies []string
+	for _, p := range c.Proxies {
+		proxies = append(proxies, p.String())
+	}
 	rooms := app.New(db, now, log)
 	if c.Shop != "" {
 		rooms.Shop.Service = repairshop.NewClient(c.Shop)
 	}
-	handler, stop := web.New(rooms, db, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies})
+	handler, stop := web.New(rooms, db, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies, TrustedProxies: proxies})
 	defer stop()
 	server := &http.Server{
 		Handler:           handler,

@@ -109,8 +109,8 @@ func TestCareDoneOnAnotherDay(t *testing.T) {
 func TestTwoPeopleTickTheSameLine(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violin)
-	require.NoError(t, h.Access.SaveColleague(ctx, h.director, pell(), "quillhaven"))
-	helper, err := h.Access.SignIn(ctx, "pell@quillhaven.example", "quillhaven", "here")
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, pell(), "copper lantern waltz"))
+	helper, err := h.Access.SignIn(ctx, "pell@quillhaven.example", "copper lantern waltz", "here")
 	require.NoError(t, err)
 	id := h.id("VN-01")
 	var wait sync.WaitGroup

@@ -42,7 +42,7 @@ func newHouseOn(t *testing.T, db *store.DB, email string) *house {
 	var err error
 	h.director, err = h.Access.SetUpSchool(ctx, access.NewSchool{
 		School: pgtest.School(),
-		Name:   "Ines Corvane", Email: email, Password: "quillhaven",
+		Name:   "Ines Corvane", Email: email, Password: "copper lantern waltz",
 	})
 	require.NoError(t, err)
 	return h

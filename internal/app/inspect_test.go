@@ -375,7 +375,7 @@ func TestFindingsCannotLeaveTheirSchool(t *testing.T) {
 			OpensAt:    0.75,
 			LateAt:     1.25,
 		},
-		Name: "Odo Marl", Email: "odo@quillhaven.example", Password: "quillhaven",
+		Name: "Odo Marl", Email: "odo@quillhaven.example", Password: "copper lantern waltz",
 	})
 	require.NoError(t, err)
 	_, err = h.Inspection.ClearFinding(ctx, other, judged.Findings[0].ID, inspection.Clearing{How: "from afar"})

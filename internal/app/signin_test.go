@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
 )
@@ -49,21 +50,34 @@ func TestWhoMayDoWhat(t *testing.T) {
 
 func TestSignIn(t *testing.T) {
 	h := newHouse(t)
-	p, err := h.Access.SignIn(ctx, " INES@quillhaven.example ", "quillhaven", "10.0.0.1")
+	p, err := h.Access.SignIn(ctx, " INES@quillhaven.example ", "copper lantern waltz", "10.0.0.1")
 	require.NoError(t, err)
 	assert.Equal(t, h.director, p)
 
 	_, wrong := h.Access.SignIn(ctx, "ines@quillhaven.example", "Quillhaven", "10.0.0.1")
-	_, nobody := h.Access.SignIn(ctx, "nobody@quillhaven.example", "quillhaven", "10.0.0.1")
+	_, nobody := h.Access.SignIn(ctx, "nobody@quillhaven.example", "copper lantern waltz", "10.0.0.1")
 	assert.Equal(t, fault(t, wrong, journal.Unauthorized).Message, fault(t, nobody, journal.Unauthorized).Message)
 
 	for range 8 {
 		_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "guess", "10.0.0.1")
 	}
 	fault(t, err, journal.TooMany)
-	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "10.0.0.2")
+	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "copper lantern waltz", "10.0.0.2")
+	fault(t, err, journal.TooMany)
+	people, err := h.Access.People(ctx, h.director)
+	require.NoError(t, err)
+	assert.Equal(t, 10, people[0].Tries, "and the director sees it")
+	device := access.OnDevice(ctx, "a device on which she has signed in")
+	_, err = h.Access.SignIn(device, "ines@quillhaven.example", "copper lantern waltz", "10.0.0.1")
+	fault(t, err, journal.TooMany)
+	require.NoError(t, h.Access.KeepDevice(ctx, h.director, "a device on which she has signed in"))
+	_, err = h.Access.SignIn(device, "ines@quillhaven.example", "copper lantern waltz", "10.0.0.1")
+	require.NoError(t, err, "there nobody else's guesses keep her out")
+	for range 9 {
+		_, err = h.Access.SignIn(device, "ines@quillhaven.example", "guess", "10.0.0.1")
+	}
 	fault(t, err, journal.TooMany)
 	h.now = h.now.Add(16 * time.Minute)
-	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "quillhaven", "10.0.0.1")
+	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "copper lantern waltz", "10.0.0.1")
 	assert.NoError(t, err, "a quarter of an hour later the right password works again")
 }

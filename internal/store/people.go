@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+
+	"solfeggio/internal/core/day"
 )
 
 // Person is someone who signs in.
@@ -72,5 +74,36 @@ func (db *DB) CountSignIns(ctx context.Context, email, origin string, now, since
 // ForgetSignIns clears the count of an address after its owner got in.
 func (db *DB) ForgetSignIns(ctx context.Context, email string) error {
 	_, err := db.ExecContext(ctx, `DELETE FROM sign_in_attempt WHERE email = $1`, email)
+	return named(err)
+}
+
+// Guesses counts tries at passwords since a moment, by e-mail address of the school's people; those that got in are forgotten.
+func (tx *Tx) Guesses(ctx context.Context, since time.Time) (map[string]int, error) {
+	var rows []struct {
+		Email string `db:"email"`
+		Tries int    `db:"tries"`
+	}
+	err := tx.tx.SelectContext(ctx, &rows, `SELECT p.email::text, count(*) AS tries FROM person p JOIN sign_in_attempt a USING (email)
+		WHERE p.school_id = $1 AND a.at >= $2 GROUP BY p.email`, tx.School, since)
+	tries := map[string]int{}
+	for _, r := range rows {
+		tries[r.Email] = r.Tries
+	}
+	return tries, named(err)
+}
+
+// DeviceKnown reports whether somebody with that e-mail address has signed in on a device before.
+func (db *DB) DeviceKnown(ctx context.Context, email string, device []byte) (known bool, err error) {
+	err = db.GetContext(ctx, &known, `SELECT device_known($1, $2)`, email, device)
+	return known, named(err)
+}
+
+// KeepDevice remembers a device on which a person has signed in, and forgets those that were not used since a day.
+func (tx *Tx) KeepDevice(ctx context.Context, person uuid.UUID, device []byte, today, forget day.Day) error {
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM known_device WHERE school_id = $1 AND person_id = $2 AND seen_on < $3`, tx.School, person, forget); err != nil {
+		return named(err)
+	}
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO known_device (school_id, person_id, digest, seen_on) VALUES ($1, $2, $3, $4)
+		ON CONFLICT (school_id, person_id, digest) DO UPDATE SET seen_on = $4`, tx.School, person, device, today)
 	return named(err)
 }

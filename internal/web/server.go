@@ -29,7 +29,8 @@ import (
 
 // Options are the settings of a server.
 type Options struct {
-	SecureCookies bool // only over https; set it wherever the server is reached through TLS
+	SecureCookies  bool     // only over https; set it wherever the server is reached through TLS
+	TrustedProxies []string // networks whose X-Forwarded-For is believed, as 10.0.0.0/8
 }
 
 // sessionLifetime is how long a sign-in lasts on a device.
@@ -54,7 +55,10 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
-	_ = engine.SetTrustedProxies(nil) // cannot fail without proxies; an origin is who connects
+	if err := engine.SetTrustedProxies(o.TrustedProxies); err != nil { // without any an origin is who connects
+		log.Error("trusted proxies", "error", err)
+		_ = engine.SetTrustedProxies(nil)
+	}
 	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce), answers: newAnswers(), secure: o.SecureCookies}
 
 	engine.Use(s.observe, s.recovery(), headers(o), s.remember, gzip.Gzip(gzip.BestSpeed))

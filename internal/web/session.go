@@ -5,7 +5,6 @@ import (
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/journal"
@@ -28,10 +27,8 @@ func (s *server) sessionRoutes() {
 	}
 	huma.Register(s.api, huma.Operation{
 		OperationID: "sign-in", Method: http.MethodPost, Path: "/api/v1/session", Summary: "Sign in",
-		Errors: []int{http.StatusUnauthorized, http.StatusUnprocessableEntity, http.StatusTooManyRequests, http.StatusServiceUnavailable},
-		Middlewares: huma.Middlewares{func(ctx huma.Context, next func(huma.Context)) {
-			next(huma.WithValue(ctx, originKey{}, humagin.Unwrap(ctx).ClientIP()))
-		}},
+		Errors:      []int{http.StatusUnauthorized, http.StatusUnprocessableEntity, http.StatusTooManyRequests, http.StatusServiceUnavailable},
+		Middlewares: huma.Middlewares{s.fromWhere},
 	}, func(ctx context.Context, in *signIn) (*out[Session], error) {
 		origin, _ := ctx.Value(originKey{}).(string)
 		p, err := s.app.Access.SignIn(ctx, in.Body.Email, in.Body.Password, origin)
@@ -43,6 +40,11 @@ func (s *server) sessionRoutes() {
 		}
 		s.sessions.Put(ctx, sessionSchool, p.School.String())
 		s.sessions.Put(ctx, sessionPerson, p.ID.String())
+		if device, _ := ctx.Value(deviceKey{}).(string); device != "" {
+			if err := s.app.Access.KeepDevice(ctx, p, device); err != nil {
+				s.log.Warn("remembering a device", "error", err) // who signed in is in all the same
+			}
+		}
 		return &out[Session]{Session{p, p.Rights()}}, nil
 	})
 	handle(

@@ -29,7 +29,7 @@ import (
 
 const (
 	email    = "ines@quillhaven.example"
-	password = "quillhaven"
+	password = "copper lantern waltz"
 )
 
 var frontend = fstest.MapFS{"index.html": {Data: []byte("<title>Solfeggio</title>")}, "assets/app-1.js": {Data: []byte("1")}}

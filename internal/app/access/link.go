@@ -75,7 +75,7 @@ func (r *Room) ByLink(ctx context.Context, secret, password Secret) (email strin
 
 // setPassword gives a person a password on nobody's behalf but their own; their link is used up and their sessions end.
 func (r *Room) setPassword(ctx context.Context, who store.Person, password Secret, operation string) error {
-	hash, err := r.newHash(ctx, password)
+	hash, err := r.newHash(ctx, password, r.schoolName(ctx, who.School), who.Name, who.Email)
 	if err != nil {
 		return err
 	}

@@ -20,6 +20,7 @@ type Colleague struct {
 	Email   string       `json:"email" minLength:"3" maxLength:"200"`
 	Role    journal.Role `json:"role" enum:"director,assistant,helper,viewer"`
 	Active  bool         `json:"active" doc:"Whether they may sign in"`
+	Tries   int          `json:"tries,omitempty" doc:"Wrong tries at the password within the last quarter of an hour"`
 	Version int          `json:"version" doc:"0 for a new one; else the version that was read"`
 }
 
@@ -31,8 +32,12 @@ func (r *Room) People(ctx context.Context, by journal.Person) ([]Colleague, erro
 	list := []Colleague{}
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
 		people, err := tx.People(ctx)
+		if err != nil {
+			return err
+		}
+		tries, err := tx.Guesses(ctx, r.Now().Add(-attemptWindow))
 		for _, p := range people {
-			list = append(list, Colleague{p.ID, p.Name, p.Email, journal.Role(p.Role), p.Active, p.Version})
+			list = append(list, Colleague{p.ID, p.Name, p.Email, journal.Role(p.Role), p.Active, tries[p.Email], p.Version})
 		}
 		return err
 	})
@@ -58,7 +63,7 @@ func (r *Room) SaveColleague(ctx context.Context, by journal.Person, c Colleague
 	}
 	hash := ""
 	if password != "" || c.Version == 0 {
-		if hash, err = r.newHash(ctx, password); err != nil {
+		if hash, err = r.newHash(ctx, password, r.schoolName(ctx, by.School), c.Name, c.Email); err != nil {
 			return err
 		}
 	}
@@ -105,7 +110,7 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 		if err := r.DB.ForgetSignIns(ctx, email); err != nil {
 			return err
 		}
-		hash, err = r.newHash(ctx, password)
+		hash, err = r.newHash(ctx, password, r.schoolName(ctx, by.School), by.Name, email)
 		return err
 	}
 	_, err = school.WritePrepared(

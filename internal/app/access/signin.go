@@ -18,16 +18,31 @@ import (
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
 )
 
-// Sign-in is slowed down after this many attempts in a quarter of an hour.
+// Sign-in is slowed down after this many wrong tries in a quarter of an hour. A device on which somebody has signed in before is counted
+// by itself, so that guesses of others neither lock its owner out nor, from one address, the school behind it.
 const (
 	attemptsPerEmail  = 8
-	attemptsPerOrigin = 60 // a school sits behind one address
+	attemptsPerOrigin = 60
 	attemptWindow     = 15 * time.Minute
 )
+
+// deviceDays is for how long a device is remembered that nobody signs in on.
+const deviceDays = 400
+
+// knownDevice stands in place of an address.
+const knownDevice = "a known device"
+
+type deviceKey struct{}
+
+// OnDevice is ctx of a device that brings the secret that it was given when somebody signed in on it.
+func OnDevice(ctx context.Context, secret string) context.Context {
+	return context.WithValue(ctx, deviceKey{}, secret)
+}
 
 // cost is what it takes to try a password: the second recommended option of RFC 9106, section 4 (64 MiB, 3 passes, 4 lanes).
 var cost = argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 4, SaltLength: 16, KeyLength: 32}
@@ -56,14 +71,31 @@ func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin
 	return journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Role(p.Role)}, nil
 }
 
+// KeepDevice remembers a device, by its secret, as one on which a person signs in.
+func (r *Room) KeepDevice(ctx context.Context, p journal.Person, secret string) error {
+	today := day.Of(r.Now())
+	return journal.InPlainWords(r.DB.Write(ctx, p.School, func(tx *store.Tx) error {
+		return tx.KeepDevice(ctx, p.ID, journal.Digest(secret), today, today-deviceDays)
+	}))
+}
+
 // countGuess counts a try at a password, and refuses it after too many.
 func (r *Room) countGuess(ctx context.Context, email, origin string) error {
 	now := r.Now()
+	if device, _ := ctx.Value(deviceKey{}).(string); device != "" {
+		known, err := r.DB.DeviceKnown(ctx, email, journal.Digest(device))
+		if err != nil {
+			return journal.InPlainWords(err)
+		}
+		if known {
+			email, origin = fmt.Sprintf("%s on %x", email, journal.Digest(device)[:6]), knownDevice
+		}
+	}
 	byEmail, byOrigin, err := r.DB.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
 	if err != nil {
 		return journal.InPlainWords(err)
 	}
-	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin {
+	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin && origin != knownDevice {
 		return &journal.Fault{Kind: journal.TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again."}
 	}
 	return nil
@@ -90,7 +122,7 @@ func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, e
 	if err := settings.CheckSchool(in.School); err != nil {
 		return journal.Person{}, err
 	}
-	hash, err := r.newHash(ctx, in.Password)
+	hash, err := r.newHash(ctx, in.Password, in.School.Name, in.Name, in.Email)
 	if err != nil {
 		return journal.Person{}, err
 	}
@@ -111,8 +143,6 @@ func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, e
 	})
 	return journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Director}, journal.InPlainWords(err)
 }
-
-const shortestPassword = 8
 
 // A Secret is a password on its way. It is written nowhere.
 type Secret string
@@ -153,10 +183,10 @@ func (h hashing) run(ctx context.Context, f func()) error {
 	return nil
 }
 
-// newHash hashes a password that somebody has chosen.
-func (r *Room) newHash(ctx context.Context, password Secret) (hash string, err error) {
-	if len([]rune(password)) < shortestPassword {
-		return "", journal.Refuse("password", fmt.Sprintf("use at least %d characters", shortestPassword), nil)
+// newHash hashes a password that somebody has chosen. It refuses one that whoever knows these names would guess.
+func (r *Room) newHash(ctx context.Context, password Secret, names ...string) (hash string, err error) {
+	if err := checkStrength(password, names); err != nil {
+		return "", err
 	}
 	if busy := r.hashing.run(ctx, func() { hash, err = argon2id.CreateHash(string(password), &cost) }); busy != nil {
 		return "", busy

@@ -3673,6 +3673,11 @@ export interface components {
             role: "director" | "assistant" | "helper" | "viewer";
             /**
              * Format: int64
+             * @description Wrong tries at the password within the last quarter of an hour
+             */
+            tries?: number;
+            /**
+             * Format: int64
              * @description 0 for a new one; else the version that was read
              */
             version: number;
@@ -5925,6 +5930,11 @@ export interface components {
             password: string;
             /** @enum {string} */
             role: "director" | "assistant" | "helper" | "viewer";
+            /**
+             * Format: int64
+             * @description Wrong tries at the password within the last quarter of an hour
+             */
+            tries?: number;
             /**
              * Format: int64
              * @description 0 for a new one; else the version that was read

@@ -71,10 +71,10 @@ function Running({ board, ensemble, language }: { board: Schemas['PackUpBoard'];
     setOwn(next)
     if (ends !== undefined) tell(time, ends, [...next])
   }
-  const move = (by: number) => ends !== undefined && run(time, Math.max(Date.now(), ends + by * 60e3), ready)
+  const move = (by: number) => ends !== undefined && run(time, Math.max(now, ends + by * 60e3), ready)
   useKeys({
     ...Object.fromEntries([...keys].map((key, n) => [key, () => mark(board.sections[n])])),
-    ' ': () => (ends === undefined ? begin(Date.now() + length) : setEnds(undefined)),
+    ' ': () => (ends === undefined ? begin(now + length) : setEnds(undefined)),
     '+': () => move(1),
     '-': () => move(-1),
   })
@@ -119,7 +119,7 @@ function Running({ board, ensemble, language }: { board: Schemas['PackUpBoard'];
         <span className="no-print flex gap-1">
           {ends === undefined ? (
             <>
-              <button className="btn btn-sm btn-primary" onClick={() => begin(Date.now() + length)}>
+              <button className="btn btn-sm btn-primary" onClick={() => begin(now + length)}>
                 Begin: {board.minutes} minutes
               </button>
               {bell && bell - now < 90 * 60e3 && bell > now && (

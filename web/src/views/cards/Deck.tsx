@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
@@ -19,7 +19,8 @@ export function Deck() {
   const [size, setSize] = useState('a6')
   const [language, setLanguage] = useState('en')
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
-  const [open, setOpen] = useState<string>()
+  const [query] = useSearchParams()
+  const [open, setOpen] = useState(query.get('open') ?? undefined)
   if (!deck) return <p className="quiet">Reading the cards…</p>
   if (deck.cards.length === 0)
     return (
@@ -202,7 +203,9 @@ function Row(props: { card: Carded; chosen: boolean; current: boolean; onChoose:
         <Drawing name={c.drawing} label="" small className="h-6 w-6 shrink-0" />
         <b className="w-16 shrink-0 tracking-wide">{c.tag}</b>
         <span className="min-w-0 flex-1 truncate">{c.kind_name}</span>
-        <span className="quiet shrink-0 text-sm">{c.made_on ? `made ${nearDay(c.made_on)}` : 'no card yet'}</span>
+        <span className="quiet hidden shrink-0 text-sm sm:inline">
+          {c.made_on ? `made ${nearDay(c.made_on)}` : 'no card yet'}
+        </span>
       </button>
     </li>
   )

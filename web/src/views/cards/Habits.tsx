@@ -33,7 +33,7 @@ export function Habits() {
           aria-label="Habits by what they are worth teaching"
         >
           <table className="table text-base">
-            <thead>
+            <thead className="text-base-content">
               <tr>
                 <th>Habit</th>
                 <th className="text-right">Found</th>

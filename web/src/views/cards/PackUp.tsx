@@ -76,7 +76,7 @@ function Foreseen({ ensemble, phase, language }: { ensemble: string; phase: Phas
       <caption className="text-left">
         The longest routine takes <b>{board.minutes}</b> minutes: begin so long before the bell.
       </caption>
-      <thead>
+      <thead className="text-base-content">
         <tr>
           <th>Section</th>
           <th>Players</th>

@@ -1,6 +1,6 @@
 import { TriangleAlert } from 'lucide-react'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useDiagnosis, useFindable, useInstrumentFile, useMay, useSymptoms } from '../../api/queries'
 import { useWrite } from '../../api/write'
@@ -20,7 +20,8 @@ const risks = {
 export default function Diagnose() {
   const { id = '' } = useParams()
   const { data: file, error } = useInstrumentFile(id)
-  const [symptom, setSymptom] = useState('')
+  const [query] = useSearchParams()
+  const [symptom, setSymptom] = useState(query.get('symptom') ?? '')
   if (error && !file) return <p role="alert">{error.message}</p>
   if (!file) return <p className="quiet">Opening the case…</p>
   const { listed } = file

@@ -1,7 +1,20 @@
 const files = import.meta.glob<string>('../../../../docs/guide/*.md', { query: '?raw', import: 'default', eager: true })
 
 const order = [
-  ...['today', 'room', 'hand-out', 'check', 'bench', 'strings-reeds', 'shop', 'season', 'supplies', 'cards', 'settings', 'keys'],
+  ...[
+    'today',
+    'room',
+    'hand-out',
+    'check',
+    'bench',
+    'strings-reeds',
+    'shop',
+    'season',
+    'supplies',
+    'cards',
+    'settings',
+    'keys',
+  ],
 ]
 
 /** The chapters of the guide in docs/guide, in the order of the rail. */

@@ -92,6 +92,9 @@ export default function Instrument() {
           <Link className="btn btn-sm" to={`/instruments/${listed.id}/diagnose`}>
             What is wrong?
           </Link>
+          <Link className="btn btn-sm" to={`/cards?open=${listed.id}`}>
+            Card
+          </Link>
         </span>
         <div role="tablist" aria-label="Pages of the file" className="no-print flex basis-full flex-wrap gap-1.5">
           {pages.map((p) => (

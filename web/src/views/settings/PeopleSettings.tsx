@@ -6,6 +6,7 @@ import { useMay, useSession } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
+import { count } from '../../words'
 import { useSaving } from './saving'
 import { newID } from '../../api/id'
 import { newSecret } from '../../api/secret'
@@ -96,6 +97,11 @@ function PersonLine({ person }: { person?: Colleague }) {
         {person ? 'Save' : 'Add'}
       </button>
       {person && !own && person.active && <NewPasswordLink person={person} />}
+      {Boolean(person?.tries) && (
+        <p className="col-span-full text-sm text-warning">
+          {count(person?.tries ?? 0, 'wrong try', 'wrong tries')} at the password within a quarter of an hour.
+        </p>
+      )}
       {own && <p className="quiet col-span-full text-xs">This is you. Your own role is changed by another director.</p>}
       {saving.error && (
         <p role="alert" className="col-span-full text-sm text-error">
