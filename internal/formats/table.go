@@ -138,7 +138,9 @@ func unescape(cell string) string {
 	return cell
 }
 
+// startsFormula looks past blanks: some spreadsheet programs do too.
 func startsFormula(cell string) bool {
+	cell = strings.TrimLeft(cell, " \u00a0\ufeff")
 	return cell != "" && strings.ContainsRune(formulaStarts, rune(cell[0]))
 }
 

@@ -61,6 +61,15 @@ func TestReadTableListsCellsItCannotUse(t *testing.T) {
 	}, faults)
 }
 
+// Some spreadsheet programs look past blanks for a formula.
+func TestBlanksDoNotHideAFormula(t *testing.T) {
+	for _, cell := range []string{" =1+1", "\u00a0@sum(a1)", "\ufeff +1"} {
+		var file bytes.Buffer
+		require.NoError(t, WriteTable(&file, []string{"notes"}, [][]string{{cell}}))
+		assert.Contains(t, file.String(), "'"+cell)
+	}
+}
+
 func TestWhatIsWrittenReadsBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		want := strings.TrimSpace(rapid.StringMatching(`['=+@a-]{0,3}[a-z",; \n=]{0,6}x`).Draw(t, "cell"))

@@ -109,6 +109,16 @@ func TestADamagedBackupTouchesNothing(t *testing.T) {
 	require.Error(t, err)
 }
 
+func TestAnOlderProgramLeavesANewerDatabaseAlone(t *testing.T) {
+	address := pgtest.New(t)
+	raw, err := sqlx.Open("pgx", address)
+	require.NoError(t, err)
+	defer raw.Close()
+	_, err = raw.Exec(`INSERT INTO goose_db_version (version_id, is_applied) VALUES (9000, true)`)
+	require.NoError(t, err)
+	require.ErrorContains(t, store.Migrate(ctx, address), "a newer program")
+}
+
 // ofNewer is a backup as a program with more migrations would write it.
 func ofNewer(t *testing.T, file []byte) []byte {
 	archive, err := zip.NewReader(bytes.NewReader(file), int64(len(file)))

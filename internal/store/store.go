@@ -82,6 +82,13 @@ func Migrate(ctx context.Context, url string) error {
 	if _, err := p.Up(ctx); err != nil {
 		return fmt.Errorf("migrating: %w", named(err))
 	}
+	there, err := p.GetDBVersion(ctx)
+	if err != nil {
+		return fmt.Errorf("migrating: %w", named(err))
+	}
+	if newest, err := newestMigration(); err != nil || there > newest {
+		return fmt.Errorf("migrating: the database belongs to a newer program (migration %d; this one knows %d)", there, newest)
+	}
 	return nil
 }
 

@@ -73,6 +73,12 @@ func (s *server) playerRoutes() {
 			return nothing{}, s.app.Roster.ErasePlayer(ctx, by, in.ID)
 		},
 	)
+	data := operation("player-data", http.MethodGet, "/players/{id}/data", "All that is kept of a player, as a file")
+	data.Responses = answers("JSON, table by table", "application/json")
+	handle(s, data, func(ctx context.Context, by journal.Person, in *ByID) (file, error) {
+		text, err := s.app.Roster.PlayerData(ctx, by, in.ID)
+		return file{"application/json", `attachment; filename="player.json"`, text}, err
+	})
 	type rosterIn struct {
 		Repeatable
 		Reading

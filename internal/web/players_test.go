@@ -209,3 +209,19 @@ func TestSizeOrderAndLabelsOverTheLine(t *testing.T) {
 		assert.Contains(t, places, place)
 	}
 }
+
+// All that is kept of a player comes as one file, for those who may change players.
+func TestAllThatIsKeptOfAPlayer(t *testing.T) {
+	w := newWorld(t, pgtest.Open(t), "kept@quillhaven.example")
+	got := w.call("GET", w.fill("/api/v1/players/{ode}/data"), "")
+	require.Equal(t, 200, got.status, got.body)
+	assert.Contains(t, got.headers.Get("Content-Disposition"), "attachment")
+	var kept map[string][]map[string]any
+	require.NoError(t, json.Unmarshal([]byte(got.body), &kept))
+	assert.Equal(t, "Marchetti", kept["player"][0]["family_name"])
+	for _, table := range []string{"assignment", "hand_over", "player_ensemble", "player_measurement", "event"} {
+		assert.NotEmpty(t, kept[table], table)
+	}
+	assert.NotContains(t, got.body, "Quandt", "nothing of others")
+	assert.Equal(t, 404, w.call("GET", "/api/v1/players/"+uuid.NewString()+"/data", "").status)
+}

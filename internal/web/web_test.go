@@ -136,9 +136,12 @@ func TestSession(t *testing.T) {
 	me := s.call("GET", "/api/v1/session", "")
 	assert.JSONEq(t, `["finish care","inspect","clear stops","change instruments","change settings"]`, string(field(t, me.body, "rights")))
 	cookies := s.call("POST", "/api/v1/session", fmt.Sprintf(`{"email":%q,"password":%q}`, email, password)).headers["Set-Cookie"]
-	require.NotEmpty(t, cookies)
-	assert.Contains(t, cookies[0], "HttpOnly")
-	assert.Contains(t, cookies[0], "SameSite=Lax")
+	require.Len(t, cookies, 2, "the device and the session")
+	assert.Contains(t, cookies[0], "solfeggio-device=")
+	for _, cookie := range cookies {
+		assert.Contains(t, cookie, "HttpOnly")
+		assert.Regexp(t, "SameSite=(Lax|Strict)", cookie)
+	}
 
 	assert.Equal(t, http.StatusNoContent, s.call("DELETE", "/api/v1/session", "").status)
 	assert.Equal(t, http.StatusUnauthorized, s.call("GET", "/api/v1/session", "").status)

@@ -334,6 +334,7 @@ var recipes = map[string]recipe{
 	"save-player":      {body: `{whole player}`},
 	"import-roster":    {query: map[string]string{"mapping": "%7B%22vorname%22:%22given_name%22%7D"}, body: "vorname\nTove\n"},
 	"erase-player":     {id: "{bram}"},
+	"player-data":      {id: "{ode}"},
 	"choose-practices": {body: `{"choices":{"` + catalog.ProfilePractice + `":"concert"}}`},
 	"save-product": {
 		body: `{"id":"{new}","name":"Brightwater 70","group":"alcohol","contact_minutes":1,"surfaces":["bore"],"supply":"alcohol-70","hazards":"","safety_sheet":"","registered_use":"","retired":false,"version":0}`,

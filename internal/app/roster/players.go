@@ -2,6 +2,7 @@ package roster
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -131,6 +132,28 @@ func (r *Room) checkStrength(p *store.Player) error {
 		return fmt.Errorf("use one of %s", strings.Join(kind.Strengths, ", "))
 	}
 	return nil
+}
+
+// PlayerData writes all that is kept of a player, for whoever has the right to ask for it.
+func (r *Room) PlayerData(ctx context.Context, by journal.Person, id uuid.UUID) ([]byte, error) {
+	if err := by.Need(journal.MayChangeInstruments); err != nil {
+		return nil, err
+	}
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return nil, err
+	}
+	if s.Players[id] == nil {
+		return nil, journal.InPlainWords(store.ErrNotFound)
+	}
+	var all map[string]json.RawMessage
+	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+		all, err = tx.PlayerData(ctx, id)
+		return err
+	}); err != nil {
+		return nil, journal.InPlainWords(err)
+	}
+	return json.MarshalIndent(all, "", "  ")
 }
 
 // ErasePlayer forgets a player who left and has given everything back. What their instruments went through stays, without the name.

@@ -169,6 +169,11 @@ function Filled({ player, kinds, ensembles, onClose }: FilledProps) {
         <button type="button" className="btn btn-sm" onClick={onClose}>
           Close
         </button>
+        {player.version > 0 && (
+          <a className="btn btn-sm" href={`/api/v1/players/${player.id}/data`} download>
+            All that is kept
+          </a>
+        )}
         {player.left_on && (
           <button
             type="button"
