@@ -32,7 +32,7 @@ export const Drawing = memo(function Drawing(props: Props) {
     const [x = 0, y = 0] = shape.spots?.[spot] ?? []
     return turned(x, y, turn)
   }
-  const width = small ? 1.25 : 1.6
+  const width = small ? 1 : 1.6
   const heavy = small ? 1.4 : 1.9
   return (
     <svg

@@ -5,7 +5,7 @@ import { Drawing } from '../../drawings/Drawing'
 export function CardFace({ card, language }: { card: Schemas['OneCard']; language: string }) {
   return (
     <article lang={language} className="rounded-box border border-base-content bg-base-100 p-4">
-      <header className="flex items-center gap-3">
+      <header className="flex flex-wrap items-center gap-3">
         <Drawing name={card.drawing} label="" className="h-24 w-24 shrink-0" held />
         <div className="min-w-0">
           <h2 className="text-xl">{card.kind_name}</h2>
@@ -13,7 +13,7 @@ export function CardFace({ card, language }: { card: Schemas['OneCard']; languag
         </div>
         <Drawing name={`${card.drawing}-case`} label="" className="ml-auto h-20 w-28" />
       </header>
-      <div className="mt-2 columns-2 gap-4 text-[15px] leading-snug">
+      <div className="mt-2 gap-4 sm:columns-2 text-[15px] leading-snug">
         {card.sections
           .filter((s) => s.lines.length > 0)
           .map((s) => (

@@ -39,7 +39,7 @@ export function Deck() {
   const these = marked.length > 0 ? marked : shown
   const first = open ?? these[0]?.id
   return (
-    <div className="grid gap-7 lg:grid-cols-[1fr_380px]">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-7 lg:grid-cols-[minmax(0,1fr)_380px]">
       <div className="min-w-0">
         <div className="flex flex-wrap items-end gap-2">
           <Choice

@@ -19,7 +19,7 @@ export function Habits() {
     )
   const first = h.teach[0]
   return (
-    <div className="grid gap-8 lg:grid-cols-[1fr_360px]">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[minmax(0,1fr)_360px]">
       <section className="min-w-0">
         {first && (
           <p className="text-lg">

@@ -31,7 +31,7 @@ function Lesson({ lesson }: { lesson: Schemas['Lesson'] }) {
   const [at, setAt] = useState(0)
   const step = lesson.steps[at]
   return (
-    <div className="mt-4 grid gap-7 lg:grid-cols-[380px_1fr]">
+    <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-7 lg:grid-cols-[380px_minmax(0,1fr)]">
       <div>
         <Drawing
           name={lesson.drawing}

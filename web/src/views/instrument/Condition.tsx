@@ -73,8 +73,9 @@ function OneFinding({ finding: f, number }: { finding: Finding; number: number }
     <li className="line py-2">
       <div className="flex items-baseline gap-2">
         <b className="text-error">{number}</b>
-        <h2 className="font-sans text-base font-bold">{f.name}</h2>
-        <span className="quiet text-sm">{action(f.action)}</span>
+        <h2 className="font-sans text-base font-bold">
+          {f.name} <span className="quiet block text-sm font-normal">{action(f.action)}</span>
+        </h2>
         {mayClear && !clearing && (
           <button
             className="btn no-print btn-outline btn-primary btn-xs ml-auto"
