@@ -3,7 +3,7 @@
 export CGO_ENABLED := 0
 export GOFLAGS := -trimpath
 
-.PHONY: demo demo-reset test build api screenshots bench
+.PHONY: demo demo-reset test build api screenshots bench behind
 
 demo:
 	@scripts/packages demo
@@ -43,3 +43,8 @@ screenshots: build
 bench: build
 	@scripts/packages test
 	@scripts/test bench
+
+# Which of the packages that we use have newer editions.
+behind: web/node_modules/.package-lock.json
+	@go list -m -f '{{if not (or .Indirect .Main)}}{{.Path}}{{end}}' all | sed '/^$$/d' | xargs -n 1 go list -m -u -f '{{if .Update}}{{.Path}} {{.Version}}, there is {{.Update.Version}}{{end}}' 2>/dev/null | sed '/^$$/d'
+	@cd web && npm outdated || true

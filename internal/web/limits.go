@@ -1,10 +1,14 @@
 package web
 
 import (
+	"errors"
+	"log/slog"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/gin-gonic/gin"
 )
 
 // What one request may take, so that nobody keeps the others waiting.
@@ -13,7 +17,20 @@ const (
 	maxCalcBytes     = 8 << 20  // and with one
 	calcTime         = 10 * time.Second
 	calcAtOnce       = 2
+
+	photoTime = 5 * time.Minute // to send a photograph over a slow line; everything else has the server's minute
 )
+
+// patient gives who sends a photograph the time that it takes over a slow line.
+func patient(c *gin.Context) {
+	if c.Request.Method == http.MethodPost && (strings.HasSuffix(c.FullPath(), "/photos") || strings.HasSuffix(c.FullPath(), "/report")) {
+		until := time.Now().Add(photoTime)
+		line := http.NewResponseController(c.Writer)
+		if err := errors.Join(line.SetReadDeadline(until), line.SetWriteDeadline(until)); err != nil {
+			slog.Warn("more time for a photograph", "error", err)
+		}
+	}
+}
 
 // busy says that others are served first.
 var busy = &huma.ErrorModel{

@@ -11,7 +11,6 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/card"
-	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
@@ -118,10 +117,7 @@ func (r *Room) boardSection(group []*school.Instrument, phase Phase, l card.Lang
 			if !slices.ContainsFunc(out.Steps, func(x card.Line) bool { return x.Text == line.Text }) {
 				out.Steps = append(out.Steps, line)
 			}
-			damp = damp || slices.ContainsFunc(step.Parts, func(key string) bool {
-				part, _ := usual.Kind.Part(key)
-				return key == "swab" || part.Material == "cloth" && catalog.InText(part.Name) == "swab"
-			})
+			damp = damp || slices.Contains(step.Parts, "swab")
 		}
 	}
 	return out, damp

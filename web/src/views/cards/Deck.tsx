@@ -7,6 +7,7 @@ import { Drawing } from '../../drawings/Drawing'
 import { useNotice } from '../../shell/notice'
 import { count, nearDay } from '../../words'
 import { CardFace } from './CardFace'
+import { Choice } from './Choice'
 import { useCard, useDeck } from './queries'
 
 type Carded = Schemas['Carded']
@@ -88,28 +89,6 @@ export function Deck() {
 }
 
 const among = (list: string[]): [string, string][] => [...new Set(list)].map((x) => [x, x])
-
-function Choice(props: {
-  label: string
-  value: string
-  onChange: (value: string) => void
-  list: [string, string][]
-  all?: string
-}) {
-  return (
-    <label className="flex flex-col text-sm">
-      <span className="quiet">{props.label}</span>
-      <select className="select select-sm" value={props.value} onChange={(e) => props.onChange(e.currentTarget.value)}>
-        {props.all && <option value="">{props.all}</option>}
-        {props.list.map(([key, name]) => (
-          <option key={key} value={key}>
-            {name}
-          </option>
-        ))}
-      </select>
-    </label>
-  )
-}
 
 /** Makes what is missing, prints what is there. */
 function Making({

@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { useSettings } from '../../api/queries'
 import { nearDay } from '../../words'
+import { Choice } from './Choice'
 import { useClass, useDeck } from './queries'
 
 /** Chooses a class and an instrument for a drill on the projector. */
@@ -21,45 +22,29 @@ export function Drills() {
         kept. Players train by themselves on the page of their card.
       </p>
       <div className="mt-3 flex flex-wrap items-end gap-2">
-        <label className="flex flex-col text-sm">
-          <span className="quiet">Class</span>
-          <select
-            className="select"
-            value={chosen}
-            onChange={(e) => {
-              setEnsemble(e.currentTarget.value)
-              setKind('')
-            }}
-          >
-            {settings.ensembles.map((e) => (
-              <option key={e.id} value={e.id}>
-                {e.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="flex flex-col text-sm">
-          <span className="quiet">Instrument</span>
-          <select className="select" value={lesson?.kind ?? ''} onChange={(e) => setKind(e.currentTarget.value)}>
-            {lesson?.kinds.map((k) => (
-              <option key={k.key} value={k.key}>
-                {k.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="flex flex-col text-sm">
-          <span className="quiet">Language</span>
-          <select className="select" value={language} onChange={(e) => setLanguage(e.currentTarget.value)}>
-            {deck?.languages.map((l) => (
-              <option key={l.key} value={l.key}>
-                {l.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Choice
+          label="Class"
+          value={chosen}
+          onChange={(id) => {
+            setEnsemble(id)
+            setKind('')
+          }}
+          list={settings.ensembles.map((e) => [e.id, e.name])}
+        />
+        <Choice
+          label="Instrument"
+          value={lesson?.kind ?? ''}
+          onChange={setKind}
+          list={lesson?.kinds.map((k) => [k.key, k.name]) ?? []}
+        />
+        <Choice
+          label="Language"
+          value={language}
+          onChange={setLanguage}
+          list={deck?.languages.map((l) => [l.key, l.name]) ?? []}
+        />
         {lesson?.question && (
-          <Link className="btn btn-primary" to={`/drill/${chosen}/${lesson.kind}?l=${language}`}>
+          <Link className="btn btn-sm btn-primary" to={`/drill/${chosen}/${lesson.kind}?l=${language}`}>
             Start the drill
           </Link>
         )}

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useSettings } from '../../api/queries'
+import { Choice } from './Choice'
 import { useBoard, useDeck, type Phase } from './queries'
 
 /** Chooses whose first or last minutes go onto the projector. */
@@ -29,34 +30,28 @@ export function PackUp() {
         needs no network once it is open.
       </p>
       <div className="mt-3 flex flex-wrap items-end gap-2">
-        <label className="flex flex-col text-sm">
-          <span className="quiet">Ensemble</span>
-          <select className="select" value={chosen} onChange={(e) => setEnsemble(e.currentTarget.value)}>
-            {settings.ensembles.map((e) => (
-              <option key={e.id} value={e.id}>
-                {e.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="flex flex-col text-sm">
-          <span className="quiet">Minutes of the rehearsal</span>
-          <select className="select" value={phase} onChange={(e) => setPhase(e.currentTarget.value as Phase)}>
-            <option value="pack-up">the last: pack up</option>
-            <option value="set-up">the first: set up</option>
-          </select>
-        </label>
-        <label className="flex flex-col text-sm">
-          <span className="quiet">Language</span>
-          <select className="select" value={language} onChange={(e) => setLanguage(e.currentTarget.value)}>
-            {deck?.languages.map((l) => (
-              <option key={l.key} value={l.key}>
-                {l.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <Link className="btn btn-primary" to={`/pack-up/${chosen}/${phase}?l=${language}`}>
+        <Choice
+          label="Ensemble"
+          value={chosen}
+          onChange={setEnsemble}
+          list={settings.ensembles.map((e) => [e.id, e.name])}
+        />
+        <Choice
+          label="Minutes of the rehearsal"
+          value={phase}
+          onChange={(key) => setPhase(key as Phase)}
+          list={[
+            ['pack-up', 'the last: pack up'],
+            ['set-up', 'the first: set up'],
+          ]}
+        />
+        <Choice
+          label="Language"
+          value={language}
+          onChange={setLanguage}
+          list={deck?.languages.map((l) => [l.key, l.name]) ?? []}
+        />
+        <Link className="btn btn-sm btn-primary" to={`/pack-up/${chosen}/${phase}?l=${language}`}>
           Open the board
         </Link>
       </div>
