@@ -19,8 +19,7 @@ type CareCard struct {
 	Tag      string
 	School   string
 	Address  string // of its page, as its QR code says it
-	Language string // key, for whoever has it read aloud
-	Say      func(english string) string
+	Language card.Language
 }
 
 // A CardSize is how large a card is, and how many stand on a sheet. Lengths in millimetres.
@@ -66,7 +65,7 @@ func WriteCareCards(w io.Writer, size CardSize, cards []CareCard) error {
 	pdf := fpdf.New(size.orientation, "mm", size.paper, "")
 	pdf.SetTitle("Care cards", true)
 	if len(cards) > 0 {
-		pdf.SetLang(cards[0].Language)
+		pdf.SetLang(cards[0].Language.Key)
 	}
 	pdf.SetAutoPageBreak(false, 0)
 	t := &cardSetter{newTypesetter(pdf), map[wrapKey][]string{}}
@@ -170,11 +169,18 @@ func (c CareCard) draw(t *cardSetter, s CardSize, x, y float64) error {
 	}
 	t.line(left, base+0.5, "B", s.smallest+1, c.Tag)
 	small := s.smallest * 0.72
-	scan := t.lines(c.Say("Something wrong? Scan."), "B", room, small)
+	scan := t.lines(c.Language.Say("Something wrong? Scan."), "B", room, small)
 	for n, line := range scan {
 		t.line(left, y+s.margin+side-0.5-small*leading*float64(len(scan)-1-n), "B", small, line)
 	}
-	t.line(x+s.margin, y+s.height-s.margin*0.55, "", small, c.School)
+	foot := c.School
+	if c.Language.Draft {
+		foot += ". " + c.Language.Say("Draft translation: to be read by a speaker.")
+	}
+	for small > 5 && t.width("", small, foot) > inner {
+		small -= 0.5
+	}
+	t.line(x+s.margin, y+s.height-s.margin*0.55, "", small, foot)
 
 	top := y + s.margin + head
 	pdf.SetDrawColor(0, 0, 0)
@@ -210,14 +216,14 @@ const smallLetters = 12
 func (c CareCard) drawCase(t *cardSetter, x, y, width, height, size float64) {
 	strokes, _ := Drawing(c.Drawing + "-case")
 	title := size * headLeading
-	t.line(x, y+size*0.4, "B", size*1.12, c.Say("How it lies in the case"))
+	t.line(x, y+size*0.4, "B", size*1.12, c.Language.Say("How it lies in the case"))
 	drawOutline(t.pdf, strokes, x, y+title, width, height-title-1)
 }
 
 // fitted leaves as many lines as there is room for in the smallest letters, taking one after the other from the longest section of a
 // column that is too high, and then chooses the largest letters in which they still fit.
 func (c CareCard) fitted(t *cardSetter, heights [2]float64, s CardSize, column float64) (sections map[string]card.Section, size float64) {
-	sections = map[string]card.Section{"stuck": {Key: "stuck", Title: c.Say("Stuck?"), Lines: []card.Line{{Text: c.Say("No pliers, no glue, no force.")}}}}
+	sections = map[string]card.Section{"stuck": {Key: "stuck", Title: c.Language.Say("Stuck?"), Lines: []card.Line{{Text: c.Language.Say("No pliers, no glue, no force.")}}}}
 	for _, section := range c.Sections {
 		if len(section.Lines) > 0 {
 			sections[section.Key] = section

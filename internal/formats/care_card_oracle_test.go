@@ -23,7 +23,7 @@ func cardsOfAllKinds(l card.Language) (list []CareCard) {
 		k := &c.Kinds[n]
 		list = append(list, CareCard{
 			Card: card.Make(c, catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: c.Choose()}).In(l),
-			Tag:  fmt.Sprintf("%s-%02d", k.TagPrefix, n), School: "Quillhaven Community School", Say: l.Say, Language: l.Key,
+			Tag:  fmt.Sprintf("%s-%02d", k.TagPrefix, n), School: "Quillhaven Community School", Language: l,
 			Address: fmt.Sprintf("https://care.quillhaven.example/c/abcdefghijklmnopqrstuvw%04d", n),
 		})
 	}
@@ -52,6 +52,7 @@ func TestCareCardsHoldTheirText(t *testing.T) {
 						}
 					}
 				}
+				assert.Equal(t, l.Draft, strings.Contains(words, l.Say("Draft translation: to be read by a speaker.")))
 				assert.Contains(t, words, l.Say("No pliers, no glue, no force."))
 			})
 		}

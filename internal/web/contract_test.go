@@ -47,6 +47,7 @@ type parameter struct {
 
 type operation struct {
 	OperationID string
+	Summary     string
 	Parameters  []parameter
 	RequestBody *struct {
 		Content map[string]struct{ Schema *schema }

@@ -191,7 +191,7 @@ func (r *Room) Print(ctx context.Context, by journal.Person, in Printing, w io.W
 			return journal.Refuse(fmt.Sprintf("instruments[%d]", n), "has no card; make one first", id)
 		}
 		list = append(list, formats.CareCard{
-			Card: r.cardOf(i, l), Tag: i.Tag, School: s.School.Name, Address: in.At + Path(made.Secret), Say: l.Say, Language: l.Key,
+			Card: r.cardOf(i, l), Tag: i.Tag, School: s.School.Name, Address: in.At + Path(made.Secret), Language: l,
 		})
 	}
 	if len(list) == 0 {

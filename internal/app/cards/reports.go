@@ -22,7 +22,7 @@ type ReportRow struct {
 	KindName string          `json:"kind_name"`
 	Says     string          `json:"says" doc:"In the player's words"`
 	Told     string          `json:"told" doc:"What the card told the player to do at once"`
-	May      []school.Choice `json:"may" doc:"What it may turn out to be, the likeliest first"`
+	May      []school.Choice `json:"may" doc:"What it may turn out to be, in the order in which it is looked for"`
 }
 
 var gravest = []store.Plays{store.PlaysNot, store.PlaysBadly, store.PlaysWell}
