@@ -30,7 +30,7 @@ export default function Board() {
 }
 
 const Full = ({ children }: { children: React.ReactNode }) => (
-  <div className="fixed inset-0 z-50 flex flex-col overflow-auto bg-base-100 p-[3vw]" data-theme="pit">
+  <div className="fixed inset-0 z-50 flex flex-col overflow-auto bg-base-100 px-[3vw] py-[2vw]" data-theme="pit">
     {children}
   </div>
 )
@@ -51,6 +51,7 @@ function Running({ board, ensemble, language }: { board: Schemas['PackUpBoard'];
   const phones = said && said.id === time ? said.ready : []
   const ready = new Set([...own, ...phones])
   const length = board.minutes * 60e3
+  const tight = board.sections.length > 6
   const tell = useTell(ensemble, board.phase)
 
   useEffect(() => {
@@ -87,18 +88,22 @@ function Running({ board, ensemble, language }: { board: Schemas['PackUpBoard'];
           {board.phase === 'pack-up' ? 'Pack up' : 'Set up'}{' '}
           <span className="quiet text-[1.8vw] font-normal">{board.ensemble}</span>
         </h1>
-        <p className="ml-auto text-[8vw] leading-none font-bold tabular-nums" role="timer" aria-label="Time left">
+        <p
+          className={`ml-auto leading-none font-bold tabular-nums ${tight ? 'text-[6vw]' : 'text-[8vw]'}`}
+          role="timer"
+          aria-label="Time left"
+        >
           {clock(left)}
         </p>
         <p className="quiet pb-[1vw] text-[1.8vw]">{left === 0 ? 'the bell' : 'to the bell'}</p>
       </div>
-      <div className={`mt-[2vw] grid flex-1 auto-rows-fr gap-x-[2vw] gap-y-[2vw] ${columns(board.sections.length)}`}>
+      <div className={`mt-[1.5vw] grid flex-1 auto-rows-fr gap-x-[2vw] gap-y-[1vw] ${columns(board.sections.length)}`}>
         {board.sections.map((s, n) => (
           <SectionSteps
             key={s.name}
             section={s}
             number={keys[n]}
-            tight={board.sections.length > 6}
+            tight={tight}
             at={
               ends === undefined
                 ? -1
@@ -109,7 +114,7 @@ function Running({ board, ensemble, language }: { board: Schemas['PackUpBoard'];
           />
         ))}
       </div>
-      <div className="mt-[1.5vw] flex flex-wrap items-center gap-2 text-[1.8vw]">
+      <div className="mt-[1vw] flex flex-wrap items-center gap-2 text-[1.8vw]">
         <span className="quiet">
           {board.damp && board.phase === 'pack-up' ? 'Damp cloths hang outside the cases.' : ''}
         </span>
@@ -201,7 +206,8 @@ function SectionSteps(props: {
   const { section: s, at, ready, tight } = props
   const step = s.steps[Math.max(0, at)]
   const rest = s.steps.slice(Math.max(0, at) + 1)
-  const few = tight ? 1 : 3
+  const cautioned = s.caution !== '' && at <= 0
+  const few = tight ? (cautioned ? 0 : 1) : 3
   return (
     <section
       aria-label={s.name}
@@ -220,7 +226,7 @@ function SectionSteps(props: {
       ) : (
         <>
           {!tight && <Drawing name={s.drawing} label="" parts={step?.parts} className="mt-[0.6vw] h-[10vw] w-full" />}
-          {s.caution && at <= 0 && <p className="mt-[0.6vw] text-[1.5vw] leading-tight text-warning">{s.caution}</p>}
+          {cautioned && <p className="mt-[0.6vw] text-[1.5vw] leading-tight text-warning">{s.caution}</p>}
           <p className={`mt-[0.6vw] leading-[1.15] font-bold ${tight ? 'text-[2.1vw]' : 'text-[2.5vw]'}`}>
             {step?.text}
           </p>
