@@ -14,6 +14,8 @@ type Session struct {
 	Expiry   time.Time
 	School   *uuid.UUID // nil while nobody is signed in
 	Person   *uuid.UUID
+	BeganAt  time.Time
+	Device   string // as its browser calls itself
 	Name     string // of the person, as the following
 	Role     string
 	Revision int64 // of the school
@@ -41,9 +43,9 @@ func (db *DB) Session(ctx context.Context, token string, now time.Time) (Session
 
 // PutSession keeps a session.
 func (db *DB) PutSession(ctx context.Context, s Session) error {
-	_, err := db.ExecContext(ctx, `INSERT INTO sessions (token, data, expiry, school_id, person_id) VALUES ($1, $2, $3, $4, $5)
+	_, err := db.ExecContext(ctx, `INSERT INTO sessions (token, data, expiry, school_id, person_id, began_at, device) VALUES ($1, $2, $3, $4, $5, $6, $7)
 		ON CONFLICT (token) DO UPDATE SET data = excluded.data, expiry = excluded.expiry, school_id = excluded.school_id, person_id = excluded.person_id`,
-		s.Token, s.Data, s.Expiry, s.School, s.Person)
+		s.Token, s.Data, s.Expiry, s.School, s.Person, s.BeganAt, s.Device)
 	return named(err)
 }
 
@@ -57,4 +59,26 @@ func (db *DB) DeleteSession(ctx context.Context, token string) error {
 func (db *DB) DeleteExpiredSessions(ctx context.Context, now time.Time) error {
 	_, err := db.ExecContext(ctx, `DELETE FROM sessions WHERE expiry < $1`, now)
 	return named(err)
+}
+
+// SignIn is a session as its person sees it.
+type SignIn struct {
+	ID      uuid.UUID `db:"id"`
+	Token   string    `db:"token"`
+	BeganAt time.Time `db:"began_at"`
+	Expiry  time.Time `db:"expiry"`
+	Device  string    `db:"device"`
+}
+
+// SignIns lists the sessions of a person that have not run out, the latest first.
+func (tx *Tx) SignIns(ctx context.Context, person uuid.UUID, now time.Time) ([]SignIn, error) {
+	var list []SignIn
+	err := tx.tx.SelectContext(ctx, &list, `SELECT id, token, began_at, expiry, device FROM sessions
+		WHERE school_id = $1 AND person_id = $2 AND expiry > $3 ORDER BY began_at DESC, id`, tx.School, person, now)
+	return nonNil(list, named(err))
+}
+
+// EndSignIn ends one session of a person.
+func (tx *Tx) EndSignIn(ctx context.Context, person, id uuid.UUID) error {
+	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM sessions WHERE school_id = $1 AND person_id = $2 AND id = $3`, tx.School, person, id)))
 }

@@ -104,7 +104,7 @@ func (s *server) sessionsFor(next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		}
-		ctx := withVisit(r.Context())
+		ctx := withVisit(r)
 		if key, found := strings.CutPrefix(r.Header.Get("Authorization"), "Bearer "); found {
 			who, revision, err := s.app.Access.ByKey(ctx, access.Secret(key))
 			if err != nil {

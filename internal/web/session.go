@@ -54,6 +54,25 @@ func (s *server) sessionRoutes() {
 			return out[Session]{Session{by, by.Rights()}}, nil
 		},
 	)
+	handle(
+		s,
+		operation("sessions", http.MethodGet, "/sessions", "Where one is signed in"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]access.SignedIn], error) {
+			list, err := s.app.Access.Sessions(access.InSession(ctx, visitOf(ctx).session), by)
+			return out[[]access.SignedIn]{list}, err
+		},
+	)
+	type endIn struct {
+		Repeatable
+		ByID
+	}
+	handle(
+		s,
+		operation("end-session", http.MethodDelete, "/sessions/{id}", "Sign out on one device"),
+		func(ctx context.Context, by journal.Person, in *endIn) (nothing, error) {
+			return nothing{}, s.app.Access.EndSession(ctx, by, in.ID)
+		},
+	)
 	type newPassword struct {
 		Body struct {
 			Secret   access.Secret `json:"secret" maxLength:"100" doc:"Of the link"`

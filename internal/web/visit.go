@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"errors"
 	"log/slog"
+	"net/http"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -21,12 +23,13 @@ type visit struct {
 	revision int64
 	session  string // its token, as it is kept; empty for a script with a key
 	signedIn bool
+	browser  string // as it calls itself
 }
 
 type visitKey struct{}
 
-func withVisit(ctx context.Context) context.Context {
-	return context.WithValue(ctx, visitKey{}, &visit{})
+func withVisit(r *http.Request) context.Context {
+	return context.WithValue(r.Context(), visitKey{}, &visit{browser: r.UserAgent()})
 }
 
 func visitOf(ctx context.Context) *visit {
@@ -75,15 +78,15 @@ func (s *sessionStore) FindCtx(ctx context.Context, token string) (data []byte, 
 	case err != nil:
 		return nil, false, err
 	case got.Person != nil:
-		*visitOf(ctx) = visit{
-			journal.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: journal.Role(got.Role)},
-			got.Revision,
-			token,
-			true,
-		}
+		v := visitOf(ctx)
+		v.person = journal.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: journal.Role(got.Role)}
+		v.revision, v.session, v.signedIn = got.Revision, token, true
 	}
 	return got.Data, true, nil
 }
+
+// mostBrowser is how much is kept of what a browser calls itself.
+const mostBrowser = 200
 
 // CommitCtx keeps a session.
 func (s *sessionStore) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
@@ -91,7 +94,8 @@ func (s *sessionStore) CommitCtx(ctx context.Context, token string, data []byte,
 	if err != nil {
 		return err
 	}
-	kept := store.Session{Token: token, Data: data, Expiry: expiry}
+	browser := []rune(strings.ToValidUTF8(visitOf(ctx).browser, ""))
+	kept := store.Session{Token: token, Data: data, Expiry: expiry, BeganAt: s.now(), Device: string(browser[:min(len(browser), mostBrowser)])}
 	for name, into := range map[string]**uuid.UUID{sessionSchool: &kept.School, sessionPerson: &kept.Person} {
 		if text, ok := values[name].(string); ok {
 			id, err := uuid.Parse(text)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -99,3 +100,22 @@ func TestListsFilterAndPage(t *testing.T) {
 }
 
 func countOf(text, part string) int { return strings.Count(text, part) }
+
+// Somebody sees where they are signed in, and signs out elsewhere; nobody sees or ends what is another's.
+func TestOwnSessions(t *testing.T) {
+	db := pgtest.Open(t)
+	w := newWorld(t, db, "sessions@quillhaven.example")
+	elsewhere := w.visitor()
+	signIn := w.fill(`{"email":"{email}","password":"` + password + `"}`)
+	require.Equal(t, 200, elsewhere.call("POST", "/api/v1/session", signIn, "User-Agent", "A tablet").status)
+	list := w.call("GET", "/api/v1/sessions", "").body
+	assert.Equal(t, 3, strings.Count(list, `"id"`))
+	assert.Equal(t, 1, strings.Count(list, `"here":true`))
+	tablet := regexp.MustCompile(`"id":"([^"]+)"[^}]*"device":"A tablet"`).FindStringSubmatch(list)[1]
+	stranger := newWorld(t, db, "stranger@quillhaven.example")
+	assert.Equal(t, 409, stranger.call("DELETE", "/api/v1/sessions/"+tablet, "").status)
+	require.Equal(t, 200, elsewhere.call("GET", "/api/v1/session", "").status)
+	require.Equal(t, 204, w.call("DELETE", "/api/v1/sessions/"+tablet, "").status)
+	assert.Equal(t, 401, elsewhere.call("GET", "/api/v1/session", "").status)
+	assert.Equal(t, 200, w.call("GET", "/api/v1/session", "").status)
+}

@@ -260,7 +260,16 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	w.put("link", link)
 	w.repairs()
 	w.cards()
-	require.Equal(t, 200, w.call("POST", "/api/v1/session", w.fill(`{"email":"{email}","password":"`+password+`"}`)).status)
+	signIn := w.fill(`{"email":"{email}","password":"` + password + `"}`)
+	require.Equal(t, 200, w.visitor().call("POST", "/api/v1/session", signIn).status)
+	require.Equal(t, 200, w.call("POST", "/api/v1/session", signIn).status)
+	var sessions []access.SignedIn
+	must(json.Unmarshal([]byte(w.call("GET", "/api/v1/sessions", "").body), &sessions))
+	for _, s := range sessions {
+		if !s.Here {
+			w.put("session", s.ID)
+		}
+	}
 	return w
 }
 
@@ -398,6 +407,7 @@ var recipes = map[string]recipe{
 	"password-link":  {id: "{me}", body: `{"secret":"` + keySecret + `"}`},
 	"add-key":        {body: `{"id":"{new}","name":"nightly","role":"viewer","ends_on":"2026-12-01","secret":"` + keySecret + `{new}"}`},
 	"end-key":        {id: "{key}"},
+	"end-session":    {id: "{session}"},
 	"sign-in-anew":   {body: `{"secret":"{link}","password":"plum harbour lantern"}`},
 	"undo":           {body: `{"events":["{event}"]}`},
 	"calculate":      {body: `{"repair_cents":100,"age_years":1,"life_years":2,"avoidable":true}`},

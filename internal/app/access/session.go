@@ -1,6 +1,15 @@
 package access
 
-import "context"
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store"
+)
 
 type sessionKey struct{}
 
@@ -12,4 +21,34 @@ func InSession(ctx context.Context, token string) context.Context {
 func sessionOf(ctx context.Context) string {
 	token, _ := ctx.Value(sessionKey{}).(string)
 	return token
+}
+
+// SignedIn is where somebody is signed in.
+type SignedIn struct {
+	ID     uuid.UUID `json:"id"`
+	Began  time.Time `json:"began"`
+	Until  time.Time `json:"until" doc:"When it ends by itself"`
+	Device string    `json:"device" doc:"As its browser calls itself"`
+	Here   bool      `json:"here" doc:"It is this one"`
+}
+
+// Sessions lists where the person is signed in.
+func (r *Room) Sessions(ctx context.Context, by journal.Person) ([]SignedIn, error) {
+	list := []SignedIn{}
+	err := r.Read(ctx, by, func(tx *store.Tx) error {
+		sessions, err := tx.SignIns(ctx, by.ID, r.Now())
+		for _, s := range sessions {
+			list = append(list, SignedIn{s.ID, s.BeganAt, s.Expiry, s.Device, s.Token == sessionOf(ctx)})
+		}
+		return err
+	})
+	return list, journal.InPlainWords(err)
+}
+
+// EndSession signs the person out on one device.
+func (r *Room) EndSession(ctx context.Context, by journal.Person, id uuid.UUID) error {
+	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeOwnPassword, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+		return struct{}{}, tx.EndSignIn(ctx, by.ID, id)
+	})
+	return err
 }

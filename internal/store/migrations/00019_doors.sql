@@ -20,6 +20,12 @@ AS $$
 $$;
 -- +goose StatementEnd
 
+-- A session can be shown to whose it is, and ended.
+ALTER TABLE sessions
+    ADD COLUMN id uuid NOT NULL DEFAULT gen_random_uuid(),
+    ADD COLUMN began_at timestamptz NOT NULL DEFAULT now(),
+    ADD COLUMN device text NOT NULL DEFAULT '';
+
 -- What is asked before a school is known is for the application alone, and not for whoever may connect.
 -- +goose StatementBegin
 DO $$
@@ -34,5 +40,6 @@ $$;
 -- +goose StatementEnd
 
 -- +goose Down
+ALTER TABLE sessions DROP COLUMN id, DROP COLUMN began_at, DROP COLUMN device;
 DROP FUNCTION device_known;
 DROP TABLE known_device;

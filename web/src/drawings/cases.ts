@@ -6,7 +6,7 @@ type Piece = { from?: number; to?: number; parts?: string[]; not?: string[]; x: 
 /** A case from above, open: its inner width and height, and how the pieces lie in it. Lengths as in the drawing. */
 type Case = { width: number; height: number; pieces: Piece[] }
 
-// How the parts lie (common practice, no source; the flute's as trade books of band teachers put it).
+// How the parts lie: common practice, no source.
 const cases: Record<string, Case> = {
   piccolo: {
     width: 250,

@@ -13,6 +13,7 @@ import { newSecret } from '../../api/secret'
 import { roleNames } from './roles'
 import { ScriptKeys } from './ScriptKeys'
 import { Shown } from './Shown'
+import { SignedIn } from './SignedIn'
 
 type Colleague = Schemas['Colleague']
 type Form = Colleague & { password: string }
@@ -41,6 +42,7 @@ export function PeopleSettings() {
         </section>
       )}
       <OwnPassword />
+      <SignedIn />
       <ScriptKeys />
     </div>
   )
