@@ -1,7 +1,21 @@
 import { type Shape, type Stroke } from './shape'
 
-/** A piece as it comes apart: the strokes between two places along the instrument, or of some parts, and where its middle lies in the case. */
-type Piece = { from?: number; to?: number; parts?: string[]; not?: string[]; x: number; y: number; turn?: number }
+/**
+ * A piece as it comes apart: the strokes that begin between two places along x or y, or of some parts; and where the place that is its middle
+ * lies in the case.
+ */
+type Piece = {
+  from?: number
+  to?: number
+  top?: number
+  bottom?: number
+  parts?: string[]
+  not?: string[]
+  middle?: [number, number]
+  x: number
+  y: number
+  turn?: number
+}
 
 /** A case from above, open: its inner width and height, and how the pieces lie in it. Lengths as in the drawing. */
 type Case = { width: number; height: number; pieces: Piece[] }
@@ -30,7 +44,7 @@ const cases: Record<string, Case> = {
     height: 190,
     pieces: [
       { from: -249, to: -22, x: -10, y: -58 },
-      { from: -22, to: 205, x: -10, y: 0 },
+      { from: -22, to: 199, x: -10, y: 0 },
       { from: 199, to: 340, x: -70, y: 58 },
       { from: -340, to: -249, x: 90, y: 58 },
     ],
@@ -71,26 +85,127 @@ const cases: Record<string, Case> = {
       { parts: ['mouthpiece'], x: 380, y: -120 },
     ],
   },
+  'bass-clarinet': {
+    width: 900,
+    height: 430,
+    pieces: [
+      {
+        top: -409,
+        bottom: -47,
+        not: ['bell', 'floor-peg', 'mouthpiece', 'reed'],
+        middle: [34, -234],
+        x: -220,
+        y: -140,
+        turn: -90,
+      },
+      {
+        top: -47,
+        bottom: 400,
+        not: ['bell', 'floor-peg', 'mouthpiece', 'reed'],
+        middle: [34, 142],
+        x: 220,
+        y: -140,
+        turn: -90,
+      },
+      { parts: ['bell'], middle: [-40, 370], x: -260, y: 70 },
+      { parts: ['neck'], middle: [-20, -450], x: 20, y: 90 },
+      { parts: ['mouthpiece', 'reed'], middle: [-128, -408], x: 190, y: 90 },
+      { parts: ['floor-peg'], middle: [34, 482], x: 340, y: 90, turn: 90 },
+    ],
+  },
+  bassoon: {
+    width: 760,
+    height: 540,
+    pieces: [
+      { top: -470, bottom: 216, to: 30, not: ['bell', 'bocal', 'reed'], middle: [0, -122], x: 0, y: -200, turn: 90 },
+      { top: -470, bottom: 216, from: 30, not: ['bell', 'bocal', 'reed'], middle: [57, -15], x: 90, y: -110, turn: 90 },
+      { top: 216, bottom: 700, not: ['bell', 'bocal', 'reed'], middle: [23, 446], x: 90, y: 0, turn: 90 },
+      { parts: ['bell'], middle: [0, -570], x: -270, y: 0, turn: 90 },
+      { parts: ['bocal'], middle: [160, -340], x: -60, y: 160 },
+      { parts: ['reed'], middle: [300, -306], x: 180, y: 180 },
+    ],
+  },
+  saxophone: {
+    width: 700,
+    height: 380,
+    pieces: [
+      { not: ['mouthpiece', 'reed', 'neck'], middle: [110, 50], x: 0, y: 30, turn: -90 },
+      { parts: ['neck'], middle: [-40, -285], x: -180, y: -120 },
+      { parts: ['mouthpiece', 'reed'], middle: [-150, -236], x: 60, y: -140 },
+    ],
+  },
+  horn: {
+    width: 600,
+    height: 500,
+    pieces: [
+      { not: ['mouthpiece'], middle: [20, 20], x: 10, y: 0 },
+      { parts: ['mouthpiece'], middle: [-216, -160], x: 240, y: -190 },
+    ],
+  },
+  euphonium: {
+    width: 860,
+    height: 560,
+    pieces: [
+      { not: ['mouthpiece'], middle: [-50, 10], x: 0, y: 20, turn: 90 },
+      { parts: ['mouthpiece'], middle: [178, -196], x: -330, y: -220 },
+    ],
+  },
+  tuba: {
+    width: 1160,
+    height: 760,
+    pieces: [
+      { not: ['mouthpiece'], middle: [-80, 20], x: 0, y: 20, turn: 90 },
+      { parts: ['mouthpiece'], middle: [225, -256], x: -480, y: -310 },
+    ],
+  },
+  violin: {
+    width: 820,
+    height: 300,
+    pieces: [
+      { not: ['bow-stick', 'bow-hair'], middle: [0, 60], x: -40, y: 30, turn: -90 },
+      { parts: ['bow-stick', 'bow-hair'], middle: [146, 64], x: 0, y: -120, turn: -90 },
+    ],
+  },
+  cello: {
+    width: 1500,
+    height: 620,
+    pieces: [
+      { not: ['bow-stick', 'bow-hair', 'endpin'], middle: [0, 160], x: -60, y: 60, turn: -90 },
+      { parts: ['bow-stick', 'bow-hair'], middle: [276, 50], x: -40, y: -260, turn: -90 },
+    ],
+  },
+  bow: { width: 820, height: 110, pieces: [{ x: 0, y: 0, middle: [0, 0] }] },
 }
 
-const first = (d: string) => Number(/^M(-?[\d.]+)/.exec(d)?.[1] ?? 0)
+const begins = (d: string) => {
+  const [, x = '0', y = '0'] = /^M(-?[\d.]+)[ ,]?(-?[\d.]+)?/.exec(d) ?? []
+  return [Number(x), Number(y)] as const
+}
 
-const taken = (s: Stroke, p: Piece) =>
-  (!p.parts || p.parts.includes(s.part ?? '')) &&
-  !p.not?.includes(s.part ?? '') &&
-  (p.from === undefined || (first(s.d) >= p.from && first(s.d) < (p.to ?? Infinity)))
+function taken(s: Stroke, p: Piece) {
+  const [x, y] = begins(s.d)
+  return (
+    (!p.parts || p.parts.includes(s.part ?? '')) &&
+    !p.not?.includes(s.part ?? '') &&
+    x >= (p.from ?? -Infinity) &&
+    x < (p.to ?? Infinity) &&
+    y >= (p.top ?? -Infinity) &&
+    y < (p.bottom ?? Infinity)
+  )
+}
 
-/** The middle of strokes, by the numbers of their paths that are places; good enough for where a piece lies. */
+/** The middle of strokes, by the numbers of their paths that are places; good enough where none is named. */
 function centre(strokes: Stroke[], p: Piece): [number, number] {
+  if (p.middle) return p.middle
   if (p.from !== undefined && p.to !== undefined) {
-    const xs = strokes.map((s) => first(s.d))
+    const xs = strokes.map((s) => begins(s.d)[0])
     return [(Math.max(p.from, Math.min(...xs)) + p.to) / 2, 0]
   }
   const points = strokes.flatMap((s) =>
-    [...s.d.matchAll(/[ML](-?[\d.]+) (-?[\d.]+)/g)].map((m) => [Number(m[1]), Number(m[2])]),
+    [...s.d.matchAll(/[ML](-?[\d.]+) (-?[\d.]+)/g)].map((m) => [Number(m[1]), Number(m[2])] as const),
   )
-  const mid = (axis: number) => {
-    const list = points.map((q) => q[axis] as number)
+  const mid = (axis: 0 | 1) => {
+    const list = points.map((q) => q[axis])
     return (Math.min(...list) + Math.max(...list)) / 2
   }
   return points.length > 0 ? [mid(0), mid(1)] : [0, 0]

@@ -1,7 +1,20 @@
 import { svgPathProperties } from 'svg-path-properties'
 import { expect, test } from 'vitest'
+import { brass } from './brass'
 import { drawings } from './drawings'
 import { type Stroke } from './shape'
+import { bowed } from './strings'
+import { woodwind } from './woodwind'
+
+test('what has a case is drawn lying in it, each stroke once', () => {
+  for (const [name, shape] of Object.entries({ ...woodwind, ...brass, ...bowed })) {
+    const lying = drawings[`${name}-case`]
+    const pieces = lying?.strokes.filter((s) => s.move) ?? []
+    expect(pieces.length, name).toBeGreaterThan(0)
+    expect(new Set(pieces.map((s) => s.d)).size, name).toBe(pieces.length)
+    expect(pieces.length / shape.strokes.length, name).toBeGreaterThan(0.8)
+  }
+})
 
 // Paper shows the same drawings as the screen: their outlines as chains of points, x and y in turn, are kept for whoever
 // writes PDF, and their paths for pages that the server writes.

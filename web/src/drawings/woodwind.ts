@@ -182,7 +182,10 @@ export const woodwind: Record<string, Shape> = {
       line('M26 524H42', flat({ part: 'floor-peg' })),
       ...[-380, -340, -290, -240, -180, -120].map((y) => circle(34, y, 14, flat({ part: 'pads' }))),
       ...[-10, 50, 110, 180, 250, 310].map((y) => circle(34, y, 20, flat({ part: 'pads' }))),
-      line('M64 -390V300M4 -300V-80M4 20V300', flat({ part: 'pads' })),
+      line('M64 -390V-70', flat({ part: 'pads' })),
+      line('M64 -30V300', flat({ part: 'pads' })),
+      line('M4 -300V-80', flat({ part: 'pads' })),
+      line('M4 20V300', flat({ part: 'pads' })),
     ],
     spots: {
       case: [-210, -490],
@@ -227,7 +230,9 @@ export const woodwind: Record<string, Shape> = {
       ...[-200, -110, -20, 70].map((y) => circle(57, y, 11, flat({ part: 'pads' }))),
       ...[-240, -120, 20, 140].map((y) => circle(0, y, 18, flat({ part: 'pads' }))),
       ...[300, 390, 480, 570].map((y) => circle(24, y, 24, flat({ part: 'pads' }))),
-      line('M-44 -440V190M96 -200V180M-52 260V600', flat({ part: 'pads' })),
+      line('M-44 -440V190', flat({ part: 'pads' })),
+      line('M96 -200V180', flat({ part: 'pads' })),
+      line('M-52 260V600', flat({ part: 'pads' })),
     ],
     spots: {
       case: [-260, -640],
