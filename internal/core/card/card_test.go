@@ -109,6 +109,17 @@ func TestWhatAMaterialForbidsStandsOnNoCard(t *testing.T) {
 	}
 }
 
+// What keeps people whole is on the smallest card too.
+func TestLinesOnLiftingAreNeverLeftOut(t *testing.T) {
+	c := catalog.Embedded()
+	for _, of := range subjects(t) {
+		before := card.Make(c, of).Sections[0]
+		for _, l := range before.Lines {
+			assert.True(t, l.Guards || !strings.HasPrefix(l.Text, "Two people"), "%s: %s", of.Kind.Name, l.Text)
+		}
+	}
+}
+
 func TestASmallCardKeepsWhatGuardsAgainstMistakes(t *testing.T) {
 	s := card.Section{Lines: []card.Line{{Text: "a"}, {Text: "b", Guards: true}, {Text: "c"}, {Text: "d", Guards: true}}}
 	var kept []string
