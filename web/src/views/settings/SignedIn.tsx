@@ -26,7 +26,7 @@ export function SignedIn() {
             ) : (
               <button
                 className="because ml-auto"
-                aria-label={`Sign out on ${deviceName(s.device)}, since ${moment(s.began)}`}
+                aria-label={`sign out there: ${deviceName(s.device)}, since ${moment(s.began)}`}
                 disabled={end.isPending}
                 onClick={() => end.mutate(s.id)}
               >
