@@ -5,7 +5,7 @@ import { Drawing } from '../../drawings/Drawing'
 export function CardFace({ card, language }: { card: Schemas['OneCard']; language: string }) {
   return (
     <article lang={language} className="rounded-box border border-base-content bg-base-100 p-4">
-      <header className="flex flex-wrap items-center gap-3">
+      <header className="flex flex-wrap items-center gap-3 sm:flex-nowrap">
         <Drawing name={card.drawing} label="" className="h-24 w-24 shrink-0" held />
         <div className="min-w-0">
           <h2 className="text-xl">{card.kind_name}</h2>
