@@ -7,6 +7,7 @@ import (
 	"image/jpeg"
 	"os"
 	"path/filepath"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -26,12 +27,19 @@ func (b *page) cardOf(tag string) string {
 	return b.text(link + ".getAttribute('href')")
 }
 
+// atTheDesk is the demo school with its director signed in.
+func atTheDesk(t *testing.T) (*program, *page) {
+	t.Helper()
+	p := start(t, "demo", morning)
+	b := p.open(1280, 800)
+	b.signIn(demo.DirectorEmail, demo.Password)
+	b.see("minutes used")
+	return p, b
+}
+
 // A player scans the card in the case and says what is wrong; the director makes a finding of it, and the card says so.
 func TestSomethingIsWrong(t *testing.T) {
-	p := start(t, "demo", morning)
-	desk := p.open(1280, 800)
-	desk.signIn(demo.DirectorEmail, demo.Password)
-	desk.see("minutes used")
+	p, desk := atTheDesk(t)
 	path := desk.cardOf("VC-03")
 
 	phone := p.open(390, 844)
@@ -78,10 +86,7 @@ func TestSomethingIsWrong(t *testing.T) {
 
 // A player trains by the card alone: the question, an answer, and the next.
 func TestPractisingOnAPhone(t *testing.T) {
-	p := start(t, "demo", morning)
-	desk := p.open(1280, 800)
-	desk.signIn(demo.DirectorEmail, demo.Password)
-	desk.see("minutes used")
+	p, desk := atTheDesk(t)
 	phone := p.open(390, 844)
 	phone.visit(desk.cardOf("TB-02"))
 	phone.click("link", "Practise")
@@ -98,10 +103,7 @@ func TestPractisingOnAPhone(t *testing.T) {
 
 // Five sections pack up side by side until the bell, without a network; a phone may say that a section is ready.
 func TestPackUpToTheBell(t *testing.T) {
-	p := start(t, "demo", morning)
-	b := p.open(1280, 800)
-	b.signIn(demo.DirectorEmail, demo.Password)
-	b.see("minutes used")
+	p, b := atTheDesk(t)
 	card := b.cardOf("VN-01")
 	b.visit("/cards/pack-up")
 	b.choose("Ensemble", "String orchestra")
@@ -136,15 +138,14 @@ func TestPackUpToTheBell(t *testing.T) {
 	b.see("0:00")
 	// Letters: at least a fiftieth of the picture's width, whose capitals are 34 mm high on a picture of 2.4 m.
 	small := b.text(`(() => { const w = innerWidth; return String(Math.min(...[...document.querySelectorAll('section p.font-bold')].map((e) => parseFloat(getComputedStyle(e).fontSize) / w))) })()`)
-	assert.GreaterOrEqual(t, small, "0.02")
+	share, err := strconv.ParseFloat(small, 64)
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, share, 0.02)
 }
 
 // A class holds up fingers; what most had wrong comes back, and what they knew does not.
 func TestADrillInClass(t *testing.T) {
-	p := start(t, "demo", morning)
-	b := p.open(1280, 800)
-	b.signIn(demo.DirectorEmail, demo.Password)
-	b.see("minutes used")
+	_, b := atTheDesk(t)
 	b.visit("/cards/drills")
 	b.choose("Class", "Wind band")
 	b.until(`[...document.querySelectorAll('option')].some((o) => o.text === 'Horn')`, "nobody plays the horn")

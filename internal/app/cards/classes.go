@@ -92,9 +92,6 @@ type Hands struct {
 	Wrong    int       `json:"wrong" minimum:"0" maximum:"500"`
 }
 
-// mostOf a class must be right for a question to count as known to it: three quarters, our own rule.
-const mostOf = 0.75
-
 // Count keeps how a class answered. The question comes back sooner when fewer than three quarters were right.
 func (r *Room) Count(ctx context.Context, by journal.Person, in Hands) (drill.Known, error) {
 	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (drill.Known, error) {
@@ -121,8 +118,7 @@ func (r *Room) Count(ctx context.Context, by journal.Person, in Hands) (drill.Kn
 		if err := tx.CountAnswer(ctx, count); err != nil {
 			return drill.Known{}, err
 		}
-		right := float64(in.Right) >= mostOf*float64(in.Right+in.Wrong)
-		box := boxes[in.Question].After(right, s.Today)
+		box := boxes[in.Question].After(drill.ClassKnows(in.Right, in.Wrong), s.Today)
 		return box, tx.PutDrillBox(ctx, in.Ensemble, in.Kind, in.Question, box)
 	})
 }

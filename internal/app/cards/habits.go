@@ -17,10 +17,6 @@ import (
 // habitYears is how far back findings and drills are counted.
 const habitYears = 2
 
-// quotedShare is the share of damage that comes from handling, assembly and missed cleaning, as it is widely quoted: common practice, no
-// published source.
-const quotedShare = 0.8
-
 // Habits says what players' habits cost here, and which to teach next.
 type Habits struct {
 	Since    day.Day      `json:"since"`
@@ -73,7 +69,7 @@ func (r *Room) Habits(ctx context.Context, by journal.Person) (Habits, error) {
 	if err != nil {
 		return Habits{}, err
 	}
-	out := Habits{Since: s.Today.AddYears(-habitYears), Quoted: quotedShare, Terms: []HabitTerm{}, Sections: []HabitGroup{}, Drills: []HabitDrill{}}
+	out := Habits{Since: s.Today.AddYears(-habitYears), Quoted: habit.QuotedShare, Terms: []HabitTerm{}, Sections: []HabitGroup{}, Drills: []HabitDrill{}}
 	var found []store.FoundCost
 	var drills []store.DrillCount
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {

@@ -37,15 +37,14 @@ var Nowhere = &journal.Fault{Kind: journal.NotFound, Message: "This card leads n
 
 // Page is what the page of a card shows: nothing of who has the instrument, what it is worth or where the school is.
 type Page struct {
-	Card      card.Card
-	Tag       string
-	Due       []card.Line // what the player's own clocks ask for now
-	Advice    upkeep.ForPlayer
-	Reports   []Told
-	Questions int  // of the drill
-	PackUp    bool // its ensemble packs up or sets up just now
-	Ready     bool // and its section is ready
-	Phase     string
+	Card    card.Card
+	Tag     string
+	Due     []card.Line // what the player's own clocks ask for now
+	Advice  upkeep.ForPlayer
+	Reports []Told
+	PackUp  bool // its ensemble packs up or sets up just now
+	Ready   bool // and its section is ready
+	Phase   string
 }
 
 // Told is a report as whoever made it sees it.
@@ -92,7 +91,7 @@ func (r *Room) Page(ctx context.Context, secret string, l card.Language) (Page, 
 	if err != nil {
 		return Page{}, err
 	}
-	page := Page{Card: r.cardOf(i, l), Tag: i.Tag, Due: r.dueOf(i, l), Questions: len(drill.Questions(r.Catalog, r.Subject(i)))}
+	page := Page{Card: r.cardOf(i, l), Tag: i.Tag, Due: r.dueOf(i, l)}
 	if page.Advice, err = r.upkeep.ForPlayer(s, i); err != nil {
 		return Page{}, err
 	}
@@ -226,8 +225,6 @@ func (r *Room) readPhoto(ctx context.Context, file []byte) (*formats.Photo, erro
 type Practice struct {
 	Question drill.Exercise
 	More     bool
-	Tag      string
-	Kind     string // name in the language
 }
 
 // Practise chooses the next question for whoever holds the card. What they know is kept on their phone and nowhere else.
@@ -236,7 +233,7 @@ func (r *Room) Practise(ctx context.Context, secret string, boxes map[string]dri
 	if err != nil {
 		return Practice{}, err
 	}
-	out := Practice{Tag: i.Tag, Kind: l.Say(i.Kind.Name)}
+	var out Practice
 	q, more := drill.Next(drill.Questions(r.Catalog, r.Subject(i)), boxes, s.Today, last)
 	if out.More = more; more {
 		out.Question = q.Shuffled(s.Today.String()).In(l)

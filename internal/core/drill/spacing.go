@@ -56,3 +56,9 @@ func Next(questions []Exercise, boxes map[string]Known, on day.Day, last string)
 		return cmp.Or(turn(x)-turn(y), a.Number-b.Number, int(a.Due-b.Due))
 	}), true
 }
+
+// mostOf a class must be right for a question to count as known to it: three quarters, our own rule.
+const mostOf = 0.75
+
+// ClassKnows reports whether so many right and wrong answers of a class count as right.
+func ClassKnows(right, wrong int) bool { return float64(right) >= mostOf*float64(right+wrong) }

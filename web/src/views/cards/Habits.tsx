@@ -71,6 +71,7 @@ export function Habits() {
           {percent(h.quoted)} that the trade quotes, without a published source.
         </p>
         <Bar share={h.count} quoted={h.quoted} />
+        <p className="quiet mt-2 text-sm">{h.why.statement}</p>
         <p className="mt-2">
           {money(h.avoidable_cents)} of {money(h.cents)}.
         </p>
