@@ -8,6 +8,7 @@ import (
 	"net/netip"
 	"os"
 	"os/signal"
+	"strings"
 	"syscall"
 	"time"
 
@@ -17,8 +18,8 @@ import (
 
 // config comes from the environment.
 type config struct {
-	DatabaseURL   string         `env:"SOLFEGGIO_DATABASE_URL"`
-	OwnerURL      string         `env:"SOLFEGGIO_OWNER_URL"` // as whom tables are made and backed up; left out, the same as the other
+	DatabaseURL   string         `env:"SOLFEGGIO_DATABASE_URL"` // one address, or several with blanks between, each with schools of its own
+	OwnerURL      string         `env:"SOLFEGGIO_OWNER_URL"`    // as whom tables are made and backed up; left out, the same as the other
 	Address       string         `env:"SOLFEGGIO_ADDRESS" envDefault:"127.0.0.1:8080"`
 	Now           string         `env:"SOLFEGGIO_NOW"`
 	SecureCookies bool           `env:"SOLFEGGIO_SECURE_COOKIES"`
@@ -39,19 +40,33 @@ func (c config) clock() (func() time.Time, error) {
 	return func() time.Time { return fixed }, nil
 }
 
-func (c config) database() (string, error) {
-	if c.DatabaseURL == "" {
-		return "", fmt.Errorf("SOLFEGGIO_DATABASE_URL: not set; name a PostgreSQL 15 or newer, or use make demo, which brings one up")
+// databases are where schools are kept.
+func (c config) databases() ([]string, error) {
+	list := strings.Fields(c.DatabaseURL)
+	if len(list) == 0 {
+		return nil, fmt.Errorf("SOLFEGGIO_DATABASE_URL: not set; name a PostgreSQL 15 or newer, or use make demo, which brings one up")
 	}
-	return c.DatabaseURL, nil
+	return list, nil
 }
 
-// owner is the address by which tables are made: with one of its own, the program works with an address that cannot become the owner.
-func (c config) owner() (string, error) {
-	if c.OwnerURL != "" {
-		return c.OwnerURL, nil
+// owners are the addresses by which tables are made: with those, the program works with addresses that cannot become the owner.
+func (c config) owners() ([]string, error) {
+	if list := strings.Fields(c.OwnerURL); len(list) > 0 {
+		return list, nil
 	}
-	return c.database()
+	return c.databases()
+}
+
+// owner is the one database that a backup is of.
+func (c config) owner() (string, error) {
+	list, err := c.owners()
+	if err == nil && len(list) > 1 {
+		err = fmt.Errorf("%d databases are named: name the one that is meant in SOLFEGGIO_OWNER_URL", len(list))
+	}
+	if err != nil {
+		return "", err
+	}
+	return list[0], nil
 }
 
 func main() {

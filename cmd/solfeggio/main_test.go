@@ -61,8 +61,10 @@ func TestCalc(t *testing.T) {
 }
 
 func TestConfig(t *testing.T) {
-	_, err := config{}.database()
+	_, err := config{}.databases()
 	assert.ErrorContains(t, err, "SOLFEGGIO_DATABASE_URL: not set")
+	_, err = config{DatabaseURL: "postgres://one/a postgres://two/b"}.owner()
+	assert.ErrorContains(t, err, "2 databases are named")
 	_, err = config{Now: "yesterday"}.clock()
 	assert.ErrorContains(t, err, `SOLFEGGIO_NOW: "yesterday" is not a time`)
 	now, err := config{Now: "2026-11-24T08:00:00Z"}.clock()

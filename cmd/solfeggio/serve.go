@@ -112,7 +112,7 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 
 // open brings the database up to date and makes a pool on it, and the clock.
 func open(ctx context.Context, c config) (*store.DB, func() time.Time, error) {
-	url, err := c.database()
+	urls, err := c.databases()
 	if err != nil {
 		return nil, nil, err
 	}
@@ -120,15 +120,24 @@ func open(ctx context.Context, c config) (*store.DB, func() time.Time, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	owner, err := c.owner()
-	if err != nil {
+	if err := migrate(ctx, c); err != nil {
 		return nil, nil, err
 	}
-	if err := store.Migrate(ctx, owner); err != nil {
-		return nil, nil, err
-	}
-	db, err := store.Open(url)
+	db, err := store.Open(urls[0], urls[1:]...)
 	return db, now, err
+}
+
+func migrate(ctx context.Context, c config) error {
+	owners, err := c.owners()
+	if err != nil {
+		return err
+	}
+	for _, owner := range owners {
+		if err := store.Migrate(ctx, owner); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func migrateCommand(c *config) *cobra.Command {
@@ -137,11 +146,7 @@ func migrateCommand(c *config) *cobra.Command {
 		Short: "Bring the database up to date",
 		Args:  cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			owner, err := c.owner()
-			if err != nil {
-				return err
-			}
-			return store.Migrate(cmd.Context(), owner)
+			return migrate(cmd.Context(), *c)
 		},
 	}
 }

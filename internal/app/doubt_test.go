@@ -102,7 +102,7 @@ func TestACommitThatIsCutOff(t *testing.T) {
 	lively := func() { // a connection that was cut must not be the next one's
 		require.Eventually(
 			t,
-			func() bool { _, err := away.Today.Header(ctx, h.director); return err == nil && db.Ping() == nil },
+			func() bool { _, err := away.Today.Header(ctx, h.director); return err == nil && db.Ping(ctx) == nil },
 			10*time.Second,
 			60*time.Millisecond,
 		)

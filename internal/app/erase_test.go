@@ -12,11 +12,13 @@ import (
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/core/clocks"
+	"solfeggio/internal/pgtest"
 )
 
 // Who left and gave everything back is forgotten; what the violin went through is not.
 func TestErasingAPlayer(t *testing.T) {
-	h := newHouse(t)
+	db, raw := pgtest.OpenBeside(t)
+	h := newHouseOn(t, db, "ines@quillhaven.example")
 	h.bring(threeViolins)
 	h.roster(players, nil)
 	ode := h.player("Ode Marchetti")
@@ -59,12 +61,12 @@ func TestErasingAPlayer(t *testing.T) {
 	var tables []string
 	require.NoError(
 		t,
-		h.db.Select(
+		raw.Select(
 			&tables,
 			`SELECT relname FROM pg_class WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace AND relname NOT IN ('goose_db_version')`,
 		),
 	)
-	tx, err := h.db.Beginx()
+	tx, err := raw.Beginx()
 	require.NoError(t, err)
 	defer func() { _ = tx.Rollback() }()
 	_, err = tx.Exec(`SELECT set_config('solfeggio.school_id', $1, true)`, h.director.School.String())

@@ -12,6 +12,7 @@ import (
 
 	"github.com/google/uuid"
 	_ "github.com/jackc/pgx/v5/stdlib" // the driver
+	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/store"
@@ -100,13 +101,24 @@ func dropTemplates(t testing.TB, conn *sql.Conn, prefix string) {
 	}
 }
 
-// Open is New with a pool on it.
+// Open is New with what the program makes of it.
 func Open(t testing.TB) *store.DB {
 	t.Helper()
-	db, err := store.Open(New(t))
+	db, _ := OpenBeside(t)
+	return db
+}
+
+// OpenBeside is Open with a pool beside the program's, which works as the same role and asks whatever it likes.
+func OpenBeside(t testing.TB) (*store.DB, *sqlx.DB) {
+	t.Helper()
+	address := New(t)
+	db, err := store.Open(address)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = db.Close() })
-	return db
+	raw, err := sqlx.Open("pgx", address+"&role=solfeggio_app")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = raw.Close() })
+	return db, raw
 }
 
 func at(t testing.TB, server, name string) string {

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
 
 	"solfeggio/internal/core/day"
 )
@@ -42,19 +43,19 @@ type CardHolder struct {
 // CardHolder finds what an address leads to, in any school; ErrNotFound for one that leads nowhere.
 func (db *DB) CardHolder(ctx context.Context, secret string) (CardHolder, error) {
 	var h CardHolder
-	err := db.GetContext(ctx, &h, `SELECT school_id, instrument_id, revision FROM card_instrument($1)`, secret)
-	return h, named(err)
+	err := db.somewhere(func(pool *sqlx.DB) error {
+		return pool.GetContext(ctx, &h, `SELECT school_id, instrument_id, revision FROM card_instrument($1)`, secret)
+	})
+	return h, err
 }
 
 // CountReports counts a try to report under an address of a card and from an origin, with those since a moment.
 func (db *DB) CountReports(ctx context.Context, secret, origin string, now, since time.Time) (byCard, byOrigin int, err error) {
-	row := db.QueryRowxContext(ctx, `
+	return db.count(ctx, `
 		WITH old AS (DELETE FROM report_try WHERE at < $4),
 		     this AS (INSERT INTO report_try (secret, origin, at) VALUES ($1, $2, $3))
 		SELECT count(*) FILTER (WHERE secret = $1) + 1, count(*) FILTER (WHERE origin = $2) + 1
 		FROM report_try WHERE at >= $4`, secret, origin, now, since)
-	err = named(row.Scan(&byCard, &byOrigin))
-	return byCard, byOrigin, err
 }
 
 // Report is what a player said is wrong with an instrument.

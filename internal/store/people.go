@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
 
 	"solfeggio/internal/core/day"
 )
@@ -24,8 +25,10 @@ type Person struct {
 // SignInCandidate finds the person with an e-mail address in any school.
 func (db *DB) SignInCandidate(ctx context.Context, email string) (Person, error) {
 	var p Person
-	err := db.GetContext(ctx, &p, `SELECT school_id, id, name, role, password_hash FROM sign_in_candidate($1)`, email)
-	return p, named(err)
+	err := db.somewhere(func(pool *sqlx.DB) error {
+		return pool.GetContext(ctx, &p, `SELECT school_id, id, name, role, password_hash FROM sign_in_candidate($1)`, email)
+	})
+	return p, err
 }
 
 // GetPerson reads a person who may still sign in.
@@ -62,19 +65,19 @@ func (tx *Tx) PutPerson(ctx context.Context, p Person) error {
 // CountSignIns notes an attempt and returns how many there were since then for the same address and from the same
 // origin, this one included.
 func (db *DB) CountSignIns(ctx context.Context, email, origin string, now, since time.Time) (byEmail, byOrigin int, err error) {
-	row := db.QueryRowxContext(ctx, `
+	return db.count(ctx, `
 		WITH old AS (DELETE FROM sign_in_attempt WHERE at < $4),
 		     this AS (INSERT INTO sign_in_attempt (email, origin, at) VALUES ($1, $2, $3))
 		SELECT count(*) FILTER (WHERE email = $1) + 1, count(*) FILTER (WHERE origin = $2) + 1
 		FROM sign_in_attempt WHERE at >= $4`, email, origin, now, since)
-	err = named(row.Scan(&byEmail, &byOrigin))
-	return byEmail, byOrigin, err
 }
 
 // ForgetSignIns clears the count of an address after its owner got in.
 func (db *DB) ForgetSignIns(ctx context.Context, email string) error {
-	_, err := db.ExecContext(ctx, `DELETE FROM sign_in_attempt WHERE email = $1`, email)
-	return named(err)
+	return db.wherever(func(pool *sqlx.DB) error {
+		_, err := pool.ExecContext(ctx, `DELETE FROM sign_in_attempt WHERE email = $1`, email)
+		return err
+	})
 }
 
 // Guesses counts tries at passwords since a moment, by e-mail address of the school's people; those that got in are forgotten.
@@ -94,8 +97,13 @@ func (tx *Tx) Guesses(ctx context.Context, since time.Time) (map[string]int, err
 
 // DeviceKnown reports whether somebody with that e-mail address has signed in on a device before.
 func (db *DB) DeviceKnown(ctx context.Context, email string, device []byte) (known bool, err error) {
-	err = db.GetContext(ctx, &known, `SELECT device_known($1, $2)`, email, device)
-	return known, named(err)
+	err = db.wherever(func(pool *sqlx.DB) error {
+		var here bool
+		err := pool.GetContext(ctx, &here, `SELECT device_known($1, $2)`, email, device)
+		known = known || here
+		return err
+	})
+	return known, err
 }
 
 // KeepDevice remembers a device on which a person has signed in, and forgets those that were not used since a day.

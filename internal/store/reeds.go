@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
 
 	"solfeggio/internal/core/day"
 )
@@ -110,12 +111,17 @@ func (tx *Tx) HasFeed(ctx context.Context) (has bool, err error) {
 
 // SchoolOfFeed finds the school whose calendar has an address of that digest; ErrNotFound for none.
 func (db *DB) SchoolOfFeed(ctx context.Context, digest []byte) (uuid.UUID, error) {
-	var school *uuid.UUID
-	if err := db.GetContext(ctx, &school, `SELECT school_of_feed($1)`, digest); err != nil {
-		return uuid.Nil, named(err)
-	}
-	if school == nil {
-		return uuid.Nil, ErrNotFound
-	}
-	return *school, nil
+	var school uuid.UUID
+	err := db.somewhere(func(pool *sqlx.DB) error {
+		var here *uuid.UUID
+		if err := pool.GetContext(ctx, &here, `SELECT school_of_feed($1)`, digest); err != nil {
+			return err
+		}
+		if here == nil {
+			return ErrNotFound
+		}
+		school = *here
+		return nil
+	})
+	return school, err
 }

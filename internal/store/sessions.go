@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
 )
 
 // Session is a sign-in on a device. The token is kept hashed.
@@ -31,8 +32,11 @@ func (db *DB) Session(ctx context.Context, token string, now time.Time) (Session
 		Role     *string    `db:"role"`
 		Revision *int64     `db:"revision"`
 	}
-	if err := db.GetContext(ctx, &row, `SELECT data, school_id, person_id, name, role, revision FROM signed_in($1, $2)`, token, now); err != nil {
-		return Session{}, named(err)
+	err := db.somewhere(func(pool *sqlx.DB) error {
+		return pool.GetContext(ctx, &row, `SELECT data, school_id, person_id, name, role, revision FROM signed_in($1, $2)`, token, now)
+	})
+	if err != nil {
+		return Session{}, err
 	}
 	s := Session{Token: token, Data: row.Data, School: row.School, Person: row.Person}
 	if row.Person != nil && row.Name != nil && row.Role != nil && row.Revision != nil {
@@ -43,7 +47,14 @@ func (db *DB) Session(ctx context.Context, token string, now time.Time) (Session
 
 // PutSession keeps a session.
 func (db *DB) PutSession(ctx context.Context, s Session) error {
-	_, err := db.ExecContext(ctx, `INSERT INTO sessions (token, data, expiry, school_id, person_id, began_at, device) VALUES ($1, $2, $3, $4, $5, $6, $7)
+	pool := db.pools[0]
+	if s.School != nil {
+		var err error
+		if pool, err = db.home(ctx, *s.School); err != nil {
+			return err
+		}
+	}
+	_, err := pool.ExecContext(ctx, `INSERT INTO sessions (token, data, expiry, school_id, person_id, began_at, device) VALUES ($1, $2, $3, $4, $5, $6, $7)
 		ON CONFLICT (token) DO UPDATE SET data = excluded.data, expiry = excluded.expiry, school_id = excluded.school_id, person_id = excluded.person_id`,
 		s.Token, s.Data, s.Expiry, s.School, s.Person, s.BeganAt, s.Device)
 	return named(err)
@@ -51,14 +62,18 @@ func (db *DB) PutSession(ctx context.Context, s Session) error {
 
 // DeleteSession ends a session; one that is not there is ended already.
 func (db *DB) DeleteSession(ctx context.Context, token string) error {
-	_, err := db.ExecContext(ctx, `DELETE FROM sessions WHERE token = $1`, token)
-	return named(err)
+	return db.everywhere(func(pool *sqlx.DB) error {
+		_, err := pool.ExecContext(ctx, `DELETE FROM sessions WHERE token = $1`, token)
+		return err
+	})
 }
 
 // DeleteExpiredSessions forgets what has run out.
 func (db *DB) DeleteExpiredSessions(ctx context.Context, now time.Time) error {
-	_, err := db.ExecContext(ctx, `DELETE FROM sessions WHERE expiry < $1`, now)
-	return named(err)
+	return db.everywhere(func(pool *sqlx.DB) error {
+		_, err := pool.ExecContext(ctx, `DELETE FROM sessions WHERE expiry < $1`, now)
+		return err
+	})
 }
 
 // SignIn is a session as its person sees it.

@@ -15,12 +15,10 @@ import (
 	"io"
 	"io/fs"
 	"net"
-	"time"
 
 	"github.com/google/uuid"
-	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
-	"github.com/jackc/pgx/v5/stdlib"
+	_ "github.com/jackc/pgx/v5/stdlib" // the driver
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
@@ -31,34 +29,14 @@ var (
 	ErrNotFound    = errors.New("not found")
 	ErrStale       = errors.New("changed by someone else in the meantime")
 	ErrUnavailable = errors.New("the database does not answer")
+	ErrReadOnly    = errors.New("the database can only be read, as a standby can")
+	ErrFull        = errors.New("the database has no room left")
 	ErrInDoubt     = errors.New("the database stopped answering while a write was being kept")
 	ErrCharacter   = errors.New("a text holds a character that the database cannot keep")
 )
 
-// DB is a pool of connections that work as the role solfeggio_app.
-type DB struct{ *sqlx.DB }
-
 //go:embed migrations/*.sql
 var migrations embed.FS
-
-// Open makes a pool. It does not connect yet; a database that is away shows at the first use.
-func Open(url string) (*DB, error) {
-	config, err := pgx.ParseConfig(url)
-	if err != nil {
-		return nil, fmt.Errorf("reading the database address: %w", err)
-	}
-	asApp := func(ctx context.Context, c *pgx.Conn) error {
-		keepDays(c)
-		_, err := c.Exec(ctx, "SET ROLE solfeggio_app")
-		return err
-	}
-	// A connection that lay idle may have died; it is asked first, so that one lost server does not spoil the next calls.
-	lively := func(_ context.Context, p stdlib.ShouldPingParams) bool { return p.IdleDuration > 50*time.Millisecond }
-	db := sqlx.NewDb(stdlib.OpenDB(*config, stdlib.OptionAfterConnect(asApp), stdlib.OptionShouldPing(lively)), "pgx")
-	db.SetMaxOpenConns(16)
-	db.SetMaxIdleConns(16)
-	return &DB{db}, nil
-}
 
 // Migrate brings the tables up to date. Several processes may call it at once.
 func Migrate(ctx context.Context, url string) error {
@@ -137,12 +115,16 @@ func (db *DB) Settled(ctx context.Context, school uuid.UUID, f func(*Tx) error) 
 }
 
 func (db *DB) run(ctx context.Context, school uuid.UUID, opts *sql.TxOptions, f func(*Tx) error) error {
-	tx, err := db.BeginTxx(ctx, opts)
+	pool, err := db.home(ctx, school)
+	if err != nil {
+		return err
+	}
+	tx, err := pool.BeginTxx(ctx, opts)
 	if err != nil {
 		return named(err)
 	}
 	defer tx.Rollback() //nolint:errcheck // after Commit there is nothing to roll back
-	if _, err := tx.ExecContext(ctx, `SELECT set_config('solfeggio.school_id', $1, true)`, school.String()); err != nil {
+	if _, err := tx.ExecContext(ctx, begin, school.String()); err != nil {
 		return named(err)
 	}
 	if err := f(&Tx{tx: tx, School: school}); err != nil {
@@ -191,7 +173,17 @@ func named(err error) error {
 			if pg.Code == "22021" || pg.Code == "22P05" { // NUL, which JSON may hold and PostgreSQL's text may not
 				return fmt.Errorf("%w: %w", ErrCharacter, err)
 			}
+		case "25":
+			if pg.Code == "25006" {
+				return fmt.Errorf("%w: %w", ErrReadOnly, err)
+			}
+			if pg.Code == "25P03" || pg.Code == "25P04" { // a transaction that lay idle, or took, too long
+				return fmt.Errorf("%w: %w", ErrUnavailable, err)
+			}
 		case "08", "57", "53":
+			if pg.Code == "53100" {
+				return fmt.Errorf("%w: %w", ErrFull, err)
+			}
 			return fmt.Errorf("%w: %w", ErrUnavailable, err)
 		}
 	case errors.As(err, &network),
@@ -199,6 +191,7 @@ func named(err error) error {
 		errors.Is(err, sql.ErrConnDone),
 		errors.Is(err, net.ErrClosed),
 		pgconn.SafeToRetry(err),
+		pgconn.Timeout(err),
 		errors.Is(err, io.EOF),
 		errors.Is(err, io.ErrUnexpectedEOF):
 		return fmt.Errorf("%w: %w", ErrUnavailable, err)

@@ -67,7 +67,7 @@ func school(t *testing.T, db *store.DB, name string) (id, violin, term, event uu
 }
 
 func TestSchoolsSeeNothingOfEachOther(t *testing.T) {
-	db := pgtest.Open(t)
+	db, raw := pgtest.OpenBeside(t)
 	a, _, _, _ := school(t, db, "A")
 	b, violin, term, event := school(t, db, "B")
 
@@ -102,7 +102,7 @@ func TestSchoolsSeeNothingOfEachOther(t *testing.T) {
 
 	// Without a school there is nothing at all.
 	var n int
-	require.NoError(t, db.GetContext(ctx, &n, `SELECT count(*) FROM instrument`))
+	require.NoError(t, raw.GetContext(ctx, &n, `SELECT count(*) FROM instrument`))
 	assert.Zero(t, n)
 }
 
@@ -110,12 +110,12 @@ func TestSchoolsSeeNothingOfEachOther(t *testing.T) {
 // are read before a school is known.
 func TestEveryTableStandsBehindItsWall(t *testing.T) {
 	outside := map[string]bool{"sessions": true, "sign_in_attempt": true, "report_try": true, "goose_db_version": true}
-	db := pgtest.Open(t)
+	_, raw := pgtest.OpenBeside(t)
 	var tables []struct {
 		Name   string `db:"relname"`
 		Walled bool   `db:"walled"`
 	}
-	require.NoError(t, db.Select(&tables, `
+	require.NoError(t, raw.Select(&tables, `
 		SELECT c.relname, c.relrowsecurity AND EXISTS (SELECT FROM pg_policy p WHERE p.polrelid = c.oid) AS walled
 		FROM pg_class c WHERE c.relkind = 'r' AND c.relnamespace = 'public'::regnamespace`))
 	require.Greater(t, len(tables), 10)
@@ -129,7 +129,7 @@ func TestEveryTableStandsBehindItsWall(t *testing.T) {
 		Name   string `db:"indexname"`
 		Define string `db:"indexdef"`
 	}
-	require.NoError(t, db.Select(&indexes, `SELECT tablename, indexname, indexdef FROM pg_indexes WHERE schemaname = 'public'`))
+	require.NoError(t, raw.Select(&indexes, `SELECT tablename, indexname, indexdef FROM pg_indexes WHERE schemaname = 'public'`))
 	for _, i := range indexes {
 		if !outside[i.Table] && !slices.Contains(byNobody, i.Name) {
 			assert.Contains(t, i.Define, "(school_id", "%s does not begin with school_id", i.Name)
@@ -139,23 +139,23 @@ func TestEveryTableStandsBehindItsWall(t *testing.T) {
 
 // A table either tells what a write to it touched of that which processes keep of a school, or is kept by none of them.
 func TestEveryTableTellsWhatItTouches(t *testing.T) {
-	db := pgtest.Open(t)
+	_, raw := pgtest.OpenBeside(t)
 	notKept := []string{
 		"access_key", "bench_run", "bench_step", "calendar_feed", "card", "charge", "drill_box", "drill_count", "known_device", "pack_up", "report_try", "completion", "event", "goose_db_version", "inspection", "notice", "password_link", "person", "photo", "product", "product_sheet", "request",
 		"sessions", "shop_quote", "sign_in_attempt", "stocktake", "stocktake_scan", "supply_lot", "supply_order", "supply_order_line", "supply_setting", "touched",
 		"assignment_ensemble", // which is written with its assignment
 	}
 	var silent []string
-	require.NoError(t, db.Select(&silent, `SELECT relname FROM pg_class c WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace
+	require.NoError(t, raw.Select(&silent, `SELECT relname FROM pg_class c WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace
 		AND NOT EXISTS (SELECT FROM pg_trigger t WHERE t.tgrelid = c.oid AND t.tgname = 'touched') ORDER BY relname`))
 	assert.ElementsMatch(t, notKept, silent, "give it the trigger of migration 8, or say here that nobody keeps it in memory")
 }
 
 func TestTheLogIsOnlyAddedTo(t *testing.T) {
-	db := pgtest.Open(t)
+	db, raw := pgtest.OpenBeside(t)
 	a, _, _, event := school(t, db, "A")
 	for _, statement := range []string{`UPDATE event SET what = 'nothing'`, `DELETE FROM event`} {
-		tx, err := db.BeginTx(ctx, nil)
+		tx, err := raw.BeginTx(ctx, nil)
 		require.NoError(t, err)
 		_, err = tx.Exec(`SELECT set_config('solfeggio.school_id', $1, true)`, a.String())
 		require.NoError(t, err)

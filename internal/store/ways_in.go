@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
 
 	"solfeggio/internal/core/day"
 )
@@ -31,8 +32,10 @@ type LinkHolder struct {
 // PasswordLinkHolder finds who a link is for, in any school; ErrNotFound for none that has not run out.
 func (db *DB) PasswordLinkHolder(ctx context.Context, digest []byte, now time.Time) (LinkHolder, error) {
 	var h LinkHolder
-	err := db.GetContext(ctx, &h, `SELECT school_id, id, name, email, password_hash, used FROM password_link_holder($1, $2)`, digest, now)
-	return h, named(err)
+	err := db.somewhere(func(pool *sqlx.DB) error {
+		return pool.GetContext(ctx, &h, `SELECT school_id, id, name, email, password_hash, used FROM password_link_holder($1, $2)`, digest, now)
+	})
+	return h, err
 }
 
 // EndSessions signs a person out everywhere but in the session of that token, as it is kept.
@@ -86,6 +89,8 @@ type KeyHolder struct {
 // KeyHolder finds who a key signs in, and notes the day; ErrNotFound for none that holds.
 func (db *DB) KeyHolder(ctx context.Context, digest []byte, now time.Time) (KeyHolder, error) {
 	var h KeyHolder
-	err := db.GetContext(ctx, &h, `SELECT school_id, person_id, name, role, key_role, revision FROM access_key_holder($1, $2)`, digest, now)
-	return h, named(err)
+	err := db.somewhere(func(pool *sqlx.DB) error {
+		return pool.GetContext(ctx, &h, `SELECT school_id, person_id, name, role, key_role, revision FROM access_key_holder($1, $2)`, digest, now)
+	})
+	return h, err
 }

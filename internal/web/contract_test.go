@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -323,7 +324,7 @@ func TestNoBodyBreaksTheServer(t *testing.T) {
 
 // What somebody sends again under the same key is answered as the first time, whatever happened since; and done once.
 func TestEveryWriteCanBeSentAgain(t *testing.T) {
-	db := pgtest.Open(t)
+	db, raw := pgtest.OpenBeside(t)
 	c, all := readContract(t)
 	questions := []string{"propose", "plan-bench", "propose-charge", "before-concert", "plan-season", "calculate"} // which change nothing
 	for _, o := range all {
@@ -336,12 +337,12 @@ func TestEveryWriteCanBeSentAgain(t *testing.T) {
 			body, kind := w.body(t, c, o)
 			first := w.call(o.method, url, body, "Content-Type", kind, "Idempotency-Key", key)
 			require.Less(t, first.status, 300, "give it a recipe in world_test.go: %s %s %s", url, body, first.body)
-			once := w.written(t, db)
-			w.passes(t, db)
+			once := w.written(t, raw)
+			w.passes(t, raw)
 			again := w.call(o.method, url, body, "Content-Type", kind, "Idempotency-Key", key)
 			assert.Equal(t, first.status, again.status, again.body)
 			assert.Equal(t, first.body, again.body)
-			assert.Equal(t, once, w.written(t, db), "it was done twice")
+			assert.Equal(t, once, w.written(t, raw), "it was done twice")
 			if o.RequestBody == nil || strings.HasPrefix(o.OperationID, "sign-") {
 				return
 			}
@@ -366,9 +367,9 @@ func TestEveryWriteCanBeSentAgain(t *testing.T) {
 }
 
 // inSchool runs SQL on the rows of the world's school.
-func (w *world) inSchool(t *testing.T, db *store.DB, into *int, sql string) {
+func (w *world) inSchool(t *testing.T, raw *sqlx.DB, into *int, sql string) {
 	t.Helper()
-	tx, err := db.Beginx()
+	tx, err := raw.Beginx()
 	require.NoError(t, err)
 	defer tx.Rollback() //nolint:errcheck // after Commit there is nothing to roll back
 	_, err = tx.Exec(`SELECT set_config('solfeggio.school_id', $1, true)`, w.by.School.String())
@@ -383,19 +384,19 @@ func (w *world) inSchool(t *testing.T, db *store.DB, into *int, sql string) {
 }
 
 // written counts what the log holds.
-func (w *world) written(t *testing.T, db *store.DB) (n int) {
-	w.inSchool(t, db, &n, `SELECT count(*) FROM event`)
+func (w *world) written(t *testing.T, raw *sqlx.DB) (n int) {
+	w.inSchool(t, raw, &n, `SELECT count(*) FROM event`)
 	return n
 }
 
 // passes lets so much happen that nothing of what a write was about is as it was.
-func (w *world) passes(t *testing.T, db *store.DB) {
+func (w *world) passes(t *testing.T, raw *sqlx.DB) {
 	for _, sql := range []string{
 		`UPDATE instrument SET gone_on = '2026-11-24', version = version + 1`, `UPDATE player SET left_on = '2026-11-24', version = version + 1`,
 		`UPDATE supply_order SET closed_on = '2026-11-24'`, `UPDATE bench_run SET ended_at = now()`, `UPDATE stocktake SET ended_at = now()`,
 		`UPDATE supply_lot SET remaining = 0`, `UPDATE school SET revision = revision + 1, version = version + 1`,
 	} {
-		w.inSchool(t, db, nil, sql)
+		w.inSchool(t, raw, nil, sql)
 	}
 }
 

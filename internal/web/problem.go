@@ -20,6 +20,18 @@ const (
 	inDoubt     = "The database stopped answering while this was being kept, so nobody knows yet whether it was. Send it again as it is: it is looked up by its key first and done once. What was sent without a key: look before you do it again."
 )
 
+// databaseAway is what is said of a database that does not do its part.
+var databaseAway = []struct {
+	is     error
+	status int
+	detail string
+}{
+	{store.ErrInDoubt, http.StatusServiceUnavailable, inDoubt},
+	{store.ErrReadOnly, http.StatusServiceUnavailable, "The database can only be read just now, as while another takes over. Nothing was changed; look at what is there, and try again in a few minutes."},
+	{store.ErrFull, http.StatusInsufficientStorage, "The database has no room left, so nothing was changed. Everything that was kept is there and can be read; tell whoever runs Solfeggio."},
+	{store.ErrUnavailable, http.StatusServiceUnavailable, unavailable},
+}
+
 var statusOf = map[journal.FaultKind]int{
 	journal.Invalid:      http.StatusUnprocessableEntity,
 	journal.Unauthorized: http.StatusUnauthorized,
@@ -47,19 +59,11 @@ func problem(log *slog.Logger, err error, query ...string) error {
 			p.Errors = append(p.Errors, &huma.ErrorDetail{Location: in + field.Path, Message: field.Message, Value: field.Value})
 		}
 		return p
-	case errors.Is(err, store.ErrInDoubt):
-		log.Error("database away in a commit", "error", err)
-		return &huma.ErrorModel{
-			Status: http.StatusServiceUnavailable,
-			Title:  http.StatusText(http.StatusServiceUnavailable),
-			Detail: inDoubt,
-		}
-	case errors.Is(err, store.ErrUnavailable):
-		log.Error("database away", "error", err)
-		return &huma.ErrorModel{
-			Status: http.StatusServiceUnavailable,
-			Title:  http.StatusText(http.StatusServiceUnavailable),
-			Detail: unavailable,
+	}
+	for _, away := range databaseAway {
+		if errors.Is(err, away.is) {
+			log.Error("database", "error", err)
+			return &huma.ErrorModel{Status: away.status, Title: http.StatusText(away.status), Detail: away.detail}
 		}
 	}
 	log.Error("unexpected", "error", err)

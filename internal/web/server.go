@@ -177,7 +177,7 @@ func headers(o Options) gin.HandlerFunc {
 func (s *server) ready(c *gin.Context) {
 	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
 	defer cancel()
-	if err := s.db.PingContext(ctx); err != nil {
+	if err := s.db.Ping(ctx); err != nil {
 		c.String(http.StatusServiceUnavailable, "the database does not answer\n")
 		return
 	}
