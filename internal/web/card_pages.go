@@ -48,7 +48,7 @@ func (s *server) cardPages(engine *gin.Engine) {
 	}
 	group := engine.Group("/c/:secret", func(c *gin.Context) {
 		c.Header("X-Robots-Tag", "noindex, nofollow")
-		c.Header("Cache-Control", "private, no-store")
+		c.Header("Cache-Control", noStore)
 		c.Header("Referrer-Policy", "no-referrer") // the address is the key
 	})
 	group.GET("", s.cardPage)

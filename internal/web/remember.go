@@ -103,7 +103,7 @@ func answerKey(r *http.Request, by journal.Person) string {
 func (a remembered) send(c *gin.Context) {
 	h := c.Writer.Header()
 	h.Set("ETag", a.etag)
-	h.Set("Cache-Control", "private, no-cache")
+	h.Set("Cache-Control", noStore)
 	h.Add("Vary", "Accept-Encoding")
 	if c.GetHeader("If-None-Match") == a.etag {
 		h.Del("Content-Type")

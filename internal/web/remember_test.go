@@ -22,7 +22,7 @@ func TestAnUnchangedAnswerIsNotSentAgain(t *testing.T) {
 		require.Equal(t, http.StatusOK, first.status)
 		tag := first.headers.Get("ETag")
 		require.NotEmpty(t, tag, path)
-		assert.Equal(t, "private, no-cache", first.headers.Get("Cache-Control"))
+		assert.Equal(t, "private, no-store", first.headers.Get("Cache-Control"))
 		assert.NotEmpty(t, first.headers.Get("Content-Security-Policy"))
 		second := w.call("GET", path, "")
 		assert.Equal(t, first.body, second.body)

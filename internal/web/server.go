@@ -161,6 +161,9 @@ func OpenAPI() ([]byte, error) {
 	return s.api.OpenAPI().MarshalJSON()
 }
 
+// noStore keeps an answer out of browsers' and everybody else's memory.
+const noStore = "private, no-store"
+
 func headers(o Options) gin.HandlerFunc {
 	policy := secure.New(secure.Options{
 		FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "same-origin",
@@ -168,6 +171,9 @@ func headers(o Options) gin.HandlerFunc {
 		STSSeconds:            map[bool]int64{true: 31536000}[o.SecureCookies],
 	})
 	return func(c *gin.Context) {
+		if isAPI(c.Request.URL.Path) {
+			c.Header("Cache-Control", noStore) // most of it names people; what does not says so itself
+		}
 		if err := policy.Process(c.Writer, c.Request); err != nil {
 			c.Abort()
 		}

@@ -236,7 +236,7 @@ func (s *server) calendarFeed(c *gin.Context) {
 		s.log.Error("calendar", "error", err)
 		writeProblem(c.Writer, http.StatusServiceUnavailable, unavailable)
 	default:
-		c.Header("Cache-Control", "private, no-store")
+		c.Header("Cache-Control", noStore)
 		c.Data(http.StatusOK, calendarType, text.Bytes())
 	}
 }

@@ -92,7 +92,7 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 		w.by,
 		roster.RosterFile{
 			Content: []byte(
-				"external_id,given_name,family_name,ensembles,instrument,arm_length_cm\np1,Ode,Marchetti,Strings,violin,60\np2,Ilse,Quandt,Strings,violin,60\np3,Bram,Osei,,violin,\np4,Senna,Tamm,Winds,clarinet-b-flat,\n",
+				"external_id,given_name,family_name,ensembles,instrument,arm_length_cm,guardian_email\np1,Ode,Marchetti,Strings,violin,60,home@quillhaven.example\np2,Ilse,Quandt,Strings,violin,60,\np3,Bram,Osei,,violin,,\np4,Senna,Tamm,Winds,clarinet-b-flat,,\n",
 			),
 		},
 	)
@@ -104,6 +104,9 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 		player[p.GivenName] = p
 		w.put(strings.ToLower(p.GivenName), p.ID)
 	}
+	noted := player["Senna"].Player
+	noted.Notes = "Left-handed"
+	must(w.app.Roster.SavePlayer(ctx, w.by, noted))
 	gone := player["Bram"].Player
 	gone.LeftOn = new(day.MustParse("2026-11-20"))
 	must(w.app.Roster.SavePlayer(ctx, w.by, gone))
@@ -132,7 +135,10 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	_, err = w.app.Inspection.ReportFinding(ctx, w.by, id["STOPPED"], seam)
 	must(err)
 	w.put("finding", seam.ID)
-	must(w.app.Inventory.SaveRental(ctx, w.by, id["RENTED"], store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: soon - 30}))
+	must(w.app.Inventory.SaveRental(ctx, w.by, id["RENTED"], store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", Contract: "MD-1707", StartsOn: soon - 30, ReturnBy: &soon}))
+	crack := inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}}
+	_, err = w.app.Inspection.ReportFinding(ctx, w.by, id["RENTED"], crack)
+	must(err)
 	file := func(tag string) inventory.File {
 		f, err := w.app.Inventory.File(ctx, w.by, id[tag])
 		must(err)

@@ -43,7 +43,10 @@ func (r *Room) registerEvents() {
 	})
 	school.Register(r.Schools, school.EventKind[RentalDetail]{
 		Name: store.RentalChanged,
-		Sentence: func(d RentalDetail, _ school.Told) string {
+		Sentence: func(d RentalDetail, e school.Told) string {
+			if !e.Terms {
+				return "Rented, or its contract changed"
+			}
 			if d.How != "" {
 				return "Rented from " + d.Owner + ", " + d.How
 			}
@@ -52,6 +55,11 @@ func (r *Room) registerEvents() {
 	})
 	school.Register(r.Schools, school.EventKind[RentalDetail]{
 		Name:     store.LeftSchool,
-		Sentence: func(d RentalDetail, _ school.Told) string { return "Left the school: " + d.How },
+		Sentence: func(d RentalDetail, e school.Told) string {
+			if !e.Terms && d.Owner != "" {
+				return "Left the school: given back to its owner"
+			}
+			return "Left the school: " + d.How
+		},
 	})
 }

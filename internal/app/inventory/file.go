@@ -127,7 +127,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 	if h := i.HandOver; h != nil {
 		f.HandOver = &FileHandOver{ID: h.ID, GivenAt: h.GivenAt, DueBackOn: h.DueBackOn, Signed: h.Signature.How}
 	}
-	if by.Need(journal.MayChangeInstruments) == nil {
+	if school.SeesTerms(by) {
 		f.Rental = i.Rental
 		if f.HandOver != nil {
 			f.HandOver.SignedBy = i.HandOver.Signature.By
@@ -188,7 +188,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 			if e.PersonName != nil {
 				h.By = *e.PersonName
 			}
-			if h.Sentence, err = r.Sentence(s, e); err != nil {
+			if h.Sentence, err = r.Sentence(s, by, e); err != nil {
 				return err
 			}
 			f.BenchRecord = f.BenchRecord || e.What == store.BenchDone

@@ -272,15 +272,15 @@ type DueBack struct {
 	Tag          string    `json:"tag"`
 	On           day.Day   `json:"on"`
 	From         string    `json:"from" doc:"Player who has it; empty when it goes to its owner"`
-	Owner        string    `json:"owner" doc:"To whom it goes back; empty for the school's own"`
+	Owner        string    `json:"owner" doc:"To whom it goes back; 'its owner' for who may not read that, empty for the school's own"`
 }
 
 // DueBackIn lists what has to come back within two weeks and what goes back to its owner within a month, the soonest first.
-func DueBackIn(s *school.Snapshot) []DueBack {
+func DueBackIn(s *school.Snapshot, by journal.Person) []DueBack {
 	list := []DueBack{}
 	for _, i := range s.Instruments {
 		if r := i.Rental; r != nil && r.ReturnBy != nil && *r.ReturnBy <= s.Today+rentalAhead {
-			list = append(list, DueBack{InstrumentID: i.ID, Tag: i.Tag, On: *r.ReturnBy, Owner: r.Owner})
+			list = append(list, DueBack{InstrumentID: i.ID, Tag: i.Tag, On: *r.ReturnBy, Owner: i.OwnerFor(by)})
 		}
 		if h := i.HandOver; h != nil && h.DueBackOn != nil && *h.DueBackOn <= s.Today+dueBackAhead {
 			list = append(list, DueBack{InstrumentID: i.ID, Tag: i.Tag, On: *h.DueBackOn, From: s.Listed(i).Holder})

@@ -28,6 +28,7 @@ type EventKind[Detail any] struct {
 type Told struct {
 	On     day.Day // on which it was noted
 	Player string  // to or from whom; empty when nobody is named or the player was erased
+	Terms  bool    // the reader may read what was agreed with others: owners, contracts
 }
 
 // By is " from Ilse" and the like, and empty where no player is named.
@@ -46,7 +47,7 @@ type Undoing struct {
 }
 
 type eventKind struct {
-	sentence func(s *Snapshot, e store.Event) (string, error)
+	sentence func(s *Snapshot, e store.Event, terms bool) (string, error)
 	undo     func(ctx context.Context, tx *store.Tx, u Undoing) ([]string, error)
 	need     journal.Right
 }
@@ -56,12 +57,12 @@ func Register[Detail any](all *Schools, k EventKind[Detail]) {
 	if _, twice := all.events[k.Name]; twice {
 		panic("two kinds of events are called " + k.Name)
 	}
-	kind := eventKind{need: k.Need, sentence: func(s *Snapshot, e store.Event) (string, error) {
+	kind := eventKind{need: k.Need, sentence: func(s *Snapshot, e store.Event, terms bool) (string, error) {
 		var d Detail
 		if err := json.Unmarshal(e.Detail, &d); err != nil {
 			return "", fmt.Errorf("reading event %s: %w", e.ID, err)
 		}
-		told := Told{On: day.Of(e.At.In(s.Zone))}
+		told := Told{On: day.Of(e.At.In(s.Zone)), Terms: terms}
 		if k.Player != nil {
 			told.Player = s.NameOf(k.Player(d))
 		}
@@ -79,8 +80,8 @@ func Register[Detail any](all *Schools, k EventKind[Detail]) {
 	all.events[k.Name] = kind
 }
 
-// Sentence says what an event of the school did, in a few words.
-func (all *Schools) Sentence(s *Snapshot, e store.Event) (string, error) {
+// Sentence says what an event of the school did, in a few words, as by may read it.
+func (all *Schools) Sentence(s *Snapshot, by journal.Person, e store.Event) (string, error) {
 	what, before := e.What, ""
 	if e.What == store.Undone && e.UndoesWhat != nil {
 		what, before = *e.UndoesWhat, "Undone: "
@@ -89,7 +90,7 @@ func (all *Schools) Sentence(s *Snapshot, e store.Event) (string, error) {
 	if !known {
 		return "", fmt.Errorf("the log holds an event of a kind that nobody knows: %q", what)
 	}
-	sentence, err := kind.sentence(s, e)
+	sentence, err := kind.sentence(s, e, SeesTerms(by))
 	return before + sentence, err
 }
 

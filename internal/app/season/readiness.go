@@ -2,7 +2,6 @@ package season
 
 import (
 	"context"
-	"fmt"
 	"slices"
 
 	"github.com/google/uuid"
@@ -150,7 +149,7 @@ func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, le
 		return n, true
 	}
 	if i.Rental != nil {
-		n.Way = fmt.Sprintf("%s brings another", i.Rental.Owner)
+		n.Way = "its owner brings another"
 		return n, true
 	}
 	n.Way = "to the shop"

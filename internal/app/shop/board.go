@@ -122,7 +122,7 @@ func (r *Room) Board(ctx context.Context, by journal.Person) (Board, error) {
 				out.Ended = append(out.Ended, r.row(s, i, j))
 			}
 		}
-		out.Suggested = r.suggested(s, pricesOf(ended), told)
+		out.Suggested = r.suggested(s, by, pricesOf(ended), told)
 		for _, at := range s.Shops {
 			here := ShopHere{RepairShop: at}
 			if here.Turnaround, err = r.turnaround(s, ended, at); err != nil {
@@ -282,7 +282,7 @@ func (r *Room) ownersTold(ctx context.Context, tx *store.Tx) (map[string]bool, e
 }
 
 // suggested lists what a shop or an owner should see to, what stops an instrument first.
-func (r *Room) suggested(s *school.Snapshot, p prices, told map[string]bool) []Suggestion {
+func (r *Room) suggested(s *school.Snapshot, by journal.Person, p prices, told map[string]bool) []Suggestion {
 	list := []Suggestion{}
 	for _, i := range s.Instruments {
 		if i.Job != nil {
@@ -321,7 +321,7 @@ func (r *Room) suggested(s *school.Snapshot, p prices, told map[string]bool) []S
 			continue
 		}
 		if i.Rental != nil {
-			l.Owner, l.OwnerTold = i.Rental.Owner, told[about]
+			l.Owner, l.OwnerTold = i.OwnerFor(by), told[about]
 		}
 		list = append(list, l)
 	}

@@ -67,7 +67,10 @@ func (r *Room) registerEvents() {
 	})
 	school.Register(r.Schools, school.EventKind[OwnerDetail]{
 		Name: store.OwnerTold,
-		Sentence: func(d OwnerDetail, _ school.Told) string {
+		Sentence: func(d OwnerDetail, e school.Told) string {
+			if !e.Terms {
+				return "Its owner was told"
+			}
 			return "Its owner was told, by the simulated outbox: " + d.Owner
 		},
 	})

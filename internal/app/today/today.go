@@ -91,7 +91,7 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		}),
 		CannotPlay: r.cannotPlay(s, r.ClockAt(s.School)),
 		Reports:    r.cards.Open(s),
-		DueBack:    letters.DueBackIn(s),
+		DueBack:    letters.DueBackIn(s, by),
 		Planned:    upkeep.PlannedUntil(r.Catalog, s, s.Today),
 		Shop:       r.shop.Pressing(s),
 		Season:     r.season.ThisWeek(s),

@@ -3,6 +3,7 @@ import { QueryCache, QueryClient } from '@tanstack/react-query'
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 import { newID } from './id'
+import { unchanged } from './unchanged'
 
 export type Schemas = components['schemas']
 
@@ -29,6 +30,8 @@ export const api = createClient<paths>({
   // Looked up at each call, so that it can be replaced while the page is open.
   fetch: (request) => window.fetch(request),
 })
+
+api.use(unchanged)
 
 const keyHeader = 'Idempotency-Key'
 

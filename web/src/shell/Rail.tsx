@@ -18,6 +18,7 @@ import {
 import { useState } from 'react'
 import { Link, NavLink, useLocation } from 'react-router'
 import { api, queryClient, take } from '../api/client'
+import { forgetAnswers } from '../api/unchanged'
 import { useSession } from '../api/queries'
 import { forgetDrafts } from '../api/drafts'
 import { useWrite } from '../api/write'
@@ -46,6 +47,7 @@ export function useSignOut() {
     onSuccess: () => {
       forgetDrafts()
       queryClient.clear()
+      forgetAnswers()
       navigator.serviceWorker?.controller?.postMessage('forget')
       location.assign('/')
     },
