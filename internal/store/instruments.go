@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 
 	"github.com/google/uuid"
 
@@ -97,6 +98,15 @@ type Assignment struct {
 	Ensembles           []uuid.UUID `db:"-"`
 }
 
+// Holds reports whether an assignment is the present one on a day. Assignments begin on the day on which they are noted; one that began
+// later than today and has no end was noted before the clock or the time zone was corrected, and is as real as any.
+func (a Assignment) Holds(on day.Day) bool {
+	if a.EndsOn == nil {
+		return true
+	}
+	return a.StartsOn <= on && *a.EndsOn >= on
+}
+
 // Assignments lists the assignments of the instruments named, or of all, each in the order of time.
 func (tx *Tx) Assignments(ctx context.Context, of ...uuid.UUID) ([]Assignment, error) {
 	var list []Assignment
@@ -132,8 +142,8 @@ func (tx *Tx) Assignments(ctx context.Context, of ...uuid.UUID) ([]Assignment, e
 // AssignmentOn is the assignment of an instrument on a day, nil for none.
 func (tx *Tx) AssignmentOn(ctx context.Context, instrument uuid.UUID, on day.Day) (*Assignment, error) {
 	list, err := tx.Assignments(ctx, instrument)
-	for n, at := range list {
-		if at.StartsOn <= on && (at.EndsOn == nil || *at.EndsOn >= on) {
+	for n, at := range slices.Backward(list) {
+		if at.Holds(on) {
 			return &list[n], err
 		}
 	}

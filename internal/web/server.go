@@ -6,8 +6,10 @@ import (
 	"context"
 	"io/fs"
 	"log/slog"
+	"math"
 	"net/http"
 	"reflect"
+	"strconv"
 	"strings"
 	"time"
 
@@ -128,12 +130,31 @@ func NewAPI(engine *gin.Engine) huma.API {
 	registry := huma.NewMapRegistry("#/components/schemas/", huma.DefaultSchemaNamer)
 	registry.RegisterTypeAlias(reflect.TypeFor[uuid.UUID](), reflect.TypeFor[uuidText]())
 	registry.RegisterTypeAlias(reflect.TypeFor[day.Day](), reflect.TypeFor[dayText]())
+	registry.RegisterTypeAlias(reflect.TypeFor[int](), reflect.TypeFor[plainInt]())
+	registry.RegisterTypeAlias(reflect.TypeFor[int64](), reflect.TypeFor[wideInt]())
 	config.Components.Schemas = registry
 	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
 		"session": {Type: "apiKey", In: "cookie", Name: "solfeggio"},
 		"key":     {Type: "http", Scheme: "bearer", Description: "A key for scripts, made under Settings, People"},
 	}
-	return humagin.New(engine, config)
+	api := humagin.New(engine, config)
+	api.UseMiddleware(func(ctx huma.Context, next func(huma.Context)) { refuseNaN(api, ctx, next) })
+	return api
+}
+
+// refuseNaN refuses what Go reads as a number and nobody can reckon with, such as NaN and Inf in a query.
+func refuseNaN(api huma.API, ctx huma.Context, next func(huma.Context)) {
+	for _, p := range ctx.Operation().Parameters {
+		if p.In != "query" || p.Schema == nil || p.Schema.Type != huma.TypeNumber {
+			continue
+		}
+		text := ctx.Query(p.Name)
+		if n, err := strconv.ParseFloat(text, 64); err == nil && (math.IsNaN(n) || math.IsInf(n, 0) || strings.ContainsAny(text, "xXpP")) {
+			_ = huma.WriteErr(api, ctx, http.StatusUnprocessableEntity, "", &huma.ErrorDetail{Location: "query." + p.Name, Message: "expected a number", Value: text})
+			return
+		}
+	}
+	next(ctx)
 }
 
 // uuidText and dayText are how ids and days look in JSON, so that a wrong one is refused by its place.
@@ -141,6 +162,24 @@ type (
 	uuidText string
 	dayText  string
 )
+
+// plainInt and wideInt are whole numbers as the database keeps them: counts and versions, and amounts in cents that a browser still
+// reads exactly.
+type (
+	plainInt int
+	wideInt  int64
+)
+
+// Schema is a count.
+func (plainInt) Schema(huma.Registry) *huma.Schema { return wholeNumbers(math.MaxInt32) }
+
+// Schema is an amount.
+func (wideInt) Schema(huma.Registry) *huma.Schema { return wholeNumbers(1<<53 - 1) }
+
+func wholeNumbers(most float64) *huma.Schema {
+	least := -most
+	return &huma.Schema{Type: "integer", Format: "int64", Minimum: &least, Maximum: &most}
+}
 
 // Schema is a UUID.
 func (uuidText) Schema(huma.Registry) *huma.Schema {

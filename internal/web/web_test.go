@@ -41,19 +41,20 @@ type site struct {
 	app    *app.App
 	client *http.Client
 	log    *bytes.Buffer
-	now    time.Time
+	now    time.Time // what its clock says
 }
 
 func newSite(t testing.TB, db *store.DB) *site {
 	t.Helper()
 	log := &bytes.Buffer{}
 	logger := slog.New(slog.NewTextHandler(log, nil))
-	now := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
-	a := app.New(db, func() time.Time { return now }, logger)
-	handler, stop := web.New(a, db, frontend, logger, web.Options{})
+	s := &site{t: t, log: log, now: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)}
+	s.app = app.New(db, func() time.Time { return s.now }, logger)
+	handler, stop := web.New(s.app, db, frontend, logger, web.Options{})
 	server := httptest.NewServer(handler)
 	t.Cleanup(func() { server.Close(); stop() })
-	return &site{t, server.URL, a, &http.Client{Jar: newJar(t)}, log, now}
+	s.url, s.client = server.URL, &http.Client{Jar: newJar(t)}
+	return s
 }
 
 func newJar(t testing.TB) http.CookieJar {

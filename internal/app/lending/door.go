@@ -288,7 +288,7 @@ func classSetOf(i *school.Instrument) *school.Habit {
 
 // endYesterday ends an assignment before today; one that began today was never lived through and goes altogether.
 func endYesterday(ctx context.Context, tx *store.Tx, at store.Assignment, today day.Day) error {
-	if at.StartsOn == today {
+	if at.StartsOn >= today {
 		return tx.DeleteAssignment(ctx, at.Instrument, at.ID)
 	}
 	yesterday := today - 1

@@ -281,7 +281,7 @@ func (s *Snapshot) play(placed map[uuid.UUID]*Instrument, assignments []store.As
 				extras[i.ID] = append(extras[i.ID], usage.Extra{Date: c.HeldOn, Minutes: float64(c.Minutes), PlayFactor: c.PlayFactor})
 			}
 		}
-		if span.Contains(s.Today) {
+		if at.Holds(s.Today) {
 			i.Habit, i.Care.HeavySweat, i.Care.Players = at, at.HeavySweat, at.Players
 			if at.Player != nil && s.Players[*at.Player] != nil {
 				i.Reeds = s.Players[*at.Player].ReedStrength

@@ -67,6 +67,9 @@ func (r *Room) sentJobs(s *school.Snapshot, ended []store.Job, id uuid.UUID) map
 		if j.SentOn == nil || j.Shop == nil || *j.Shop != id {
 			return
 		}
+		if *j.SentOn > s.Today || j.BackOn != nil && *j.BackOn > s.Today {
+			return // noted by a clock that went ahead: it counts once that day has come
+		}
 		sent := shop.Sent{Sent: *j.SentOn, Back: j.BackOn}
 		by[""] = append(by[""], sent)
 		for _, t := range r.TradesOf(j) {

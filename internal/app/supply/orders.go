@@ -184,6 +184,14 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 			if supply, _ := r.Catalog.Supply(l.Supply); supply.Expires && l.ExpiresOn == nil {
 				return PlacedOrder{}, journal.Refuse(fmt.Sprintf("lines[%d].expires_on", n), "say the date on the pack of "+name, nil)
 			}
+			if line := order.Lines[at]; l.Packs > 2*line.Packs-line.ReceivedPacks {
+				return PlacedOrder{}, journal.Refuse(
+					fmt.Sprintf("lines[%d].packs", n),
+					fmt.Sprintf("%d packs of %s were ordered and %d came so far; more than twice as many are more likely a slip. What really came beyond that is counted in under Stock.",
+						line.Packs, name, line.ReceivedPacks),
+					l.Packs,
+				)
+			}
 			if err := tx.ReceivePacks(ctx, id, l.Stocked, l.Packs); err != nil {
 				return PlacedOrder{}, err
 			}

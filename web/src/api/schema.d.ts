@@ -3926,7 +3926,7 @@ export interface components {
             instrument_id: string;
             /** Format: date */
             on: string;
-            /** @description To whom it goes back; empty for the school's own */
+            /** @description To whom it goes back; 'its owner' for who may not read that, empty for the school's own */
             owner: string;
             tag: string;
         };
@@ -4722,7 +4722,7 @@ export interface components {
             model: string;
             notes: string;
             /** Format: int64 */
-            price_cents: number | null;
+            price_cents: number;
             room: string;
             serial: string;
             size: string;
@@ -8266,7 +8266,7 @@ export interface components {
              * Format: int64
              * @description Days until something must be done; null when nothing must
              */
-            due_days: number | null;
+            due_days: number;
             first_aid: string[];
             /** @enum {string} */
             grade: "concert" | "class" | "limping" | "silent";
