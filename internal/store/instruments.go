@@ -22,7 +22,7 @@ type Instrument struct {
 	Room       string    `db:"room" json:"room"`
 	Slot       string    `db:"slot" json:"slot"`
 	AcquiredOn *day.Day  `db:"acquired_on" json:"acquired_on" nullable:"true"`
-	PriceCents *int64    `db:"price_cents" json:"price_cents"`
+	PriceCents *int64    `db:"price_cents" json:"price_cents" nullable:"true"`
 	CareFrom   day.Day   `db:"care_from" json:"care_from" doc:"Where clocks begin that were never restarted"`
 	Notes      string    `db:"notes" json:"notes"`
 	KitChecked *day.Day  `db:"kit_checked_on" json:"-"`

@@ -111,7 +111,7 @@ func (c contract) example(s *schema) any {
 		if s.Above != nil {
 			return *s.Above + 1
 		}
-		if s.Minimum != nil {
+		if s.Minimum != nil && *s.Minimum > 0 {
 			return *s.Minimum
 		}
 		return 0

@@ -81,7 +81,7 @@ type TriageOut struct {
 	Grade    Grade    `json:"grade" enum:"concert,class,limping,silent"`
 	FirstAid []string `json:"first_aid"`
 	Never    []string `json:"never"`
-	DueDays  *int     `json:"due_days" doc:"Days until something must be done; null when nothing must"`
+	DueDays  *int     `json:"due_days" nullable:"true" doc:"Days until something must be done; null when nothing must"`
 	Why      why.Why  `json:"why"`
 }
 

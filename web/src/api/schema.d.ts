@@ -4722,7 +4722,7 @@ export interface components {
             model: string;
             notes: string;
             /** Format: int64 */
-            price_cents: number;
+            price_cents: number | null;
             room: string;
             serial: string;
             size: string;
@@ -8266,7 +8266,7 @@ export interface components {
              * Format: int64
              * @description Days until something must be done; null when nothing must
              */
-            due_days: number;
+            due_days: number | null;
             first_aid: string[];
             /** @enum {string} */
             grade: "concert" | "class" | "limping" | "silent";
