@@ -21,6 +21,9 @@ const (
 	photoTime = 5 * time.Minute // to send a photograph over a slow line; everything else has the server's minute
 )
 
+// calculatePath is the address of the calculators as the router writes it.
+const calculatePath = "/api/v1/calc/:name"
+
 // patient gives who sends a photograph the time that it takes over a slow line.
 func patient(c *gin.Context) {
 	if c.Request.Method == http.MethodPost && (strings.HasSuffix(c.FullPath(), "/photos") || strings.HasSuffix(c.FullPath(), "/report")) {
@@ -29,6 +32,22 @@ func patient(c *gin.Context) {
 		if err := errors.Join(line.SetReadDeadline(until), line.SetWriteDeadline(until)); err != nil {
 			slog.Warn("more time for a photograph", "error", err)
 		}
+	}
+}
+
+// briefly keeps what a calculator reads from somebody who is not signed in short, before any of it is read.
+func (s *server) briefly(c *gin.Context) {
+	if c.FullPath() != calculatePath {
+		return
+	}
+	_, stranger := s.signedIn(c.Request.Context())
+	switch {
+	case stranger == nil:
+	case c.Request.ContentLength > maxOpenCalcBytes:
+		writeFault(c.Writer, s.log, stranger)
+		c.Abort()
+	default: // how long it is may not have been said
+		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxOpenCalcBytes)
 	}
 }
 
