@@ -3,7 +3,7 @@
 export CGO_ENABLED := 0
 export GOFLAGS := -trimpath
 
-.PHONY: demo demo-reset test build api screenshots bench behind
+.PHONY: demo demo-reset test build api screenshots bench behind licences
 
 demo:
 	@scripts/packages demo
@@ -43,6 +43,10 @@ screenshots: build
 bench: build
 	@scripts/packages test
 	@scripts/test bench
+
+# Which packages we use under which licences, for the help page; after a package was added or its edition changed.
+licences: web/node_modules/.package-lock.json
+	@scripts/licences
 
 # Which of the packages that we use have newer editions.
 behind: web/node_modules/.package-lock.json

@@ -37,6 +37,16 @@ export default function Help() {
           ))}
         </ul>
         {found.length === 0 && <p className="quiet mt-2 text-sm">Nothing says that. Try another word.</p>}
+        <p className="quiet mt-6 text-sm">
+          Licences of what it is made of:{' '}
+          <a className="link" href="/licences/server.txt">
+            on the server
+          </a>
+          ,{' '}
+          <a className="link" href="/licences/browser.txt">
+            in the browser
+          </a>
+        </p>
       </nav>
       {/* The guide is the program's own text, built into it. */}
       <article
