@@ -15,6 +15,7 @@ type Likeness struct {
 	Like      string   `json:"like" doc:"Key of the kind whose care it has"`
 	TagPrefix string   `json:"tag_prefix"`
 	Also      []string `json:"also,omitempty" doc:"Other names that stand for it in the files of schools"`
+	Drawing   string   `json:"drawing,omitempty" doc:"Name of its outline; as its like when left out"`
 	New       int64    `json:"new_cents,omitempty" doc:"What a new one usually costs, from memory; as its like when left out"`
 	VanPlaces int      `json:"van_places,omitempty" doc:"As its like when left out"`
 }
@@ -83,6 +84,7 @@ func (c *Catalog) alike() error {
 		}
 		k := base.as(l.Key, l.Name)
 		k.TagPrefix, k.Also = l.TagPrefix, l.Also
+		k.Drawing = cmp.Or(l.Drawing, base.Drawing)
 		k.New, k.VanPlaces = cmp.Or(l.New, base.New), cmp.Or(l.VanPlaces, base.VanPlaces)
 		c.Kinds = append(c.Kinds, *k)
 	}

@@ -125,7 +125,7 @@ const cases: Record<string, Case> = {
       { parts: ['reed'], middle: [300, -306], x: 180, y: 180 },
     ],
   },
-  saxophone: {
+  'alto-saxophone': {
     width: 700,
     height: 380,
     pieces: [
@@ -158,6 +158,14 @@ const cases: Record<string, Case> = {
       { parts: ['mouthpiece'], middle: [225, -256], x: -480, y: -310 },
     ],
   },
+  'tuba-rotary': {
+    width: 1160,
+    height: 760,
+    pieces: [
+      { not: ['mouthpiece'], middle: [-80, 20], x: 0, y: 20, turn: 90 },
+      { parts: ['mouthpiece'], middle: [225, -256], x: -480, y: -310 },
+    ],
+  },
   violin: {
     width: 820,
     height: 300,
@@ -172,6 +180,87 @@ const cases: Record<string, Case> = {
     pieces: [
       { not: ['bow-stick', 'bow-hair', 'endpin'], middle: [0, 160], x: -60, y: 60, turn: -90 },
       { parts: ['bow-stick', 'bow-hair'], middle: [276, 50], x: -40, y: -260, turn: -90 },
+    ],
+  },
+  'clarinet-e-flat': {
+    width: 270,
+    height: 190,
+    pieces: [
+      { from: 1.4, to: 163, x: -15, y: -58 },
+      { from: -150, to: 1.4, x: -15, y: -12 },
+      { from: 163, to: 260, x: -70, y: 48 },
+      { from: -186, to: -150, x: 15, y: 48 },
+      { from: -260, to: -186, x: 82, y: 48 },
+    ],
+  },
+  'english-horn': {
+    width: 420,
+    height: 260,
+    pieces: [
+      { from: -277, to: -10, x: -20, y: -84 },
+      { from: -10, to: 257, x: -20, y: -24 },
+      { from: 257, to: 410, x: -90, y: 66 },
+      { from: -410, to: -277, x: 110, y: 66 },
+    ],
+  },
+  'soprano-saxophone': {
+    width: 680,
+    height: 170,
+    pieces: [
+      { from: -229, to: 350, x: -10, y: 20 },
+      { from: -270, to: -229, x: -190, y: -56 },
+      { from: -350, to: -270, x: -90, y: -56 },
+    ],
+  },
+  'tenor-saxophone': {
+    width: 830,
+    height: 440,
+    pieces: [
+      { not: ['mouthpiece', 'reed', 'neck'], middle: [130, 40], x: 0, y: 40, turn: -90 },
+      { parts: ['neck'], middle: [-50, -330], x: -220, y: -140 },
+      { parts: ['mouthpiece', 'reed'], middle: [-200, -260], x: 70, y: -160 },
+    ],
+  },
+  'baritone-saxophone': {
+    width: 1120,
+    height: 520,
+    pieces: [
+      { not: ['mouthpiece', 'reed', 'neck'], middle: [150, 0], x: 0, y: 50, turn: -90 },
+      { parts: ['neck'], middle: [-110, -384], x: -300, y: -190 },
+      { parts: ['mouthpiece', 'reed'], middle: [-244, -334], x: 40, y: -190 },
+    ],
+  },
+  sousaphone: {
+    width: 1520,
+    height: 1020,
+    pieces: [
+      { not: ['mouthpiece'], middle: [-20, -60], x: -20, y: 20, turn: 90 },
+      { parts: ['mouthpiece'], middle: [-160, -160], x: -680, y: -430 },
+    ],
+  },
+  'trombone-f': {
+    width: 1000,
+    height: 520,
+    pieces: [
+      { not: ['mouthpiece', 'hand-slide', 'water-keys'], x: -120, y: -70 },
+      { parts: ['hand-slide', 'water-keys'], x: 20, y: 180, turn: 180 },
+      { parts: ['mouthpiece'], x: 380, y: -140 },
+    ],
+  },
+  viola: {
+    width: 900,
+    height: 330,
+    pieces: [
+      { not: ['bow-stick', 'bow-hair'], middle: [0, 68], x: -40, y: 34, turn: -90 },
+      { parts: ['bow-stick', 'bow-hair'], middle: [166, 73], x: 0, y: -132, turn: -90 },
+    ],
+  },
+  'double-bass': {
+    width: 2080,
+    height: 880,
+    pieces: [
+      { not: ['bow-stick', 'bow-hair', 'endpin'], middle: [0, 210], x: -60, y: 60, turn: -90 },
+      { parts: ['bow-stick', 'bow-hair'], middle: [396, -60], x: -40, y: -380, turn: -90 },
     ],
   },
   bow: { width: 820, height: 110, pieces: [{ x: 0, y: 0, middle: [0, 0] }] },

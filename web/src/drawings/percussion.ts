@@ -86,4 +86,58 @@ export const percussion: Record<string, Shape> = {
       sound: [84, -66],
     },
   },
+  'bass-drum': {
+    box: [-110, -100, 220, 205],
+    strokes: [
+      circle(0, -14, 78, { part: 'shell' }),
+      circle(0, -14, 70, { part: 'head' }),
+      ...Array.from({ length: 8 }, (_, i) => {
+        const a = (i * Math.PI) / 4 + Math.PI / 8
+        const [c, s] = [Math.cos(a), Math.sin(a)]
+        return line(
+          `M${(c * 68).toFixed(1)} ${(s * 68 - 14).toFixed(1)}L${(c * 82).toFixed(1)} ${(s * 82 - 14).toFixed(1)}`,
+          { heavy: true, part: 'lugs' },
+        )
+      }),
+      line('M-84 -14H-94V92M84 -14H94V92M-94 76H94M-106 92H-82M82 92H106', { heavy: true, part: 'frame' }),
+      line('M-14 4L44 -58', { fine: true }),
+      circle(50, -64, 10, { fine: true }),
+    ],
+    spots: {
+      frame: [-94, 84],
+      head: [-30, -30],
+      lugs: [72, 18],
+      snares: [0, 60],
+      shell: [-56, 40],
+      beaters: [50, -64],
+      sound: [84, -86],
+    },
+  },
+  bells: {
+    box: [-120, -70, 240, 150],
+    strokes: [
+      { d: 'M-108 -58L92 -40V30L-108 52z', part: 'frame' },
+      ...Array.from({ length: 14 }, (_, i) => {
+        const x = -100 + i * 13.4
+        const half = 38 - i * 1.6
+        return { d: `M${x.toFixed(1)} ${(-4 - half / 2).toFixed(1)}h10v${half.toFixed(1)}h-10z`, part: 'bars' }
+      }),
+      line('M-104 -16L88 -10M-104 10L88 4', { fine: true }),
+      line('M-104 52L-96 74M86 32L94 74M-110 74H-82M80 74H108', { heavy: true, part: 'frame' }),
+      line('M-50 -62L-10 -54M10 -60L50 -52', { fine: true }),
+      circle(-54, -63, 5, { fine: true }),
+      circle(6, -61, 5, { fine: true }),
+    ],
+    spots: {
+      frame: [-96, 66],
+      cord: [90, -12],
+      posts: [70, 6],
+      bars: [-40, -4],
+      resonators: [-20, 40],
+      damper: [40, -2],
+      pedal: [0, 64],
+      beaters: [-50, -62],
+      sound: [92, -50],
+    },
+  },
 }

@@ -103,3 +103,24 @@ export const square = (length: number): Shape['box'] => {
   const half = Math.round(length * 0.39)
   return [-half, -half, 2 * half, 2 * half]
 }
+
+/** The same instrument at so many times its measures. */
+export function sized(shape: Shape, times: number): Shape {
+  const at = ([x, y]: [number, number]): [number, number] => [x * times, y * times]
+  return {
+    ...shape,
+    box: shape.box.map((v) => Math.round(v * times)) as Shape['box'],
+    strokes: shape.strokes.map((s) => ({ ...s, d: larger(s.d, times) })),
+    spots: shape.spots && Object.fromEntries(Object.entries(shape.spots).map(([spot, place]) => [spot, at(place)])),
+    hold: shape.hold?.map(at),
+  }
+}
+
+/** A path at so many times its size: every number of it, but for the angle and the two flags of an arc. */
+const larger = (d: string, times: number) =>
+  d.replace(/([a-zA-Z])([^a-zA-Z]*)/g, (_, command: string, rest: string) => {
+    const numbers = [...rest.matchAll(/-?\d+(?:\.\d+)?/g)].map(([text], i) =>
+      /a/i.test(command) && [2, 3, 4].includes(i % 7) ? text : n(Number(text) * times),
+    )
+    return command + numbers.join(' ')
+  })

@@ -1,7 +1,7 @@
-import { circle, line, mirrored, square, type Shape, type Stroke } from './shape'
+import { circle, line, mirrored, sized, square, type Shape, type Stroke } from './shape'
 
 // Measures in millimetres, from memory, of usual instruments; drawn from them and not after any maker's. Violin 590 long, its body 356 and 168,
-// 112, 208 wide; cello 1230, body 755 and 340, 230, 440; double bass 1800, body 1110 and 510, 370, 680; bow 745.
+// 112, 208 wide; viola 670, its body 405; cello 1230, body 755 and 340, 230, 440; double bass 1800, body 1110 and 510, 370, 680; bow 745.
 
 /** Half of a body outline from the middle of its upper end to that of its lower one, and the same on the other side. */
 const outline = (half: string): Stroke[] => [
@@ -44,41 +44,44 @@ const bow = (x: number, top: number, length: number): Stroke[] => [
   line(`M${x} ${top + length - 44}h-12v34h12`, { fine: true, part: 'bow-stick' }),
 ]
 
-export const bowed: Record<string, Shape> = {
-  violin: {
-    box: [-190, -250, 380, 630],
-    strokes: [
-      ...outline(
-        'M0 0C30 -3 62 8 76 34C88 58 84 84 70 106L79 119C58 128 54 150 56 166C58 186 70 204 93 208L86 220C100 236 106 262 103 286C98 330 60 356 0 356',
-      ),
-      ...both('M40 134C30 142 44 160 38 180C34 194 38 206 50 208', 'body'),
-      ...neck(-130, 106, 140, 24),
-      line('M-22 195H22', { heavy: true, part: 'bridge' }),
-      { d: 'M-13 246L-9 344H9L13 246z', part: 'tailpiece' },
-      { d: 'M-96 292C-84 272 -44 276 -30 292V344C-66 346 -96 328 -96 292z', part: 'chin-rest', fine: true },
-      strings(-130, 246, 9, 12),
-      ...bow(150, -236, 600),
-    ],
-    spots: {
-      seam: [92, 60],
-      top: [-64, 72],
-      'chin-rest': [-66, 310],
-      strings: [0, 160],
-      bridge: [24, 196],
-      pegs: [-38, -200],
-      tuners: [14, 254],
-      nut: [14, -136],
-      board: [0, -30],
-      'board-end': [16, 128],
-      post: [50, 226],
-      bow: [150, 90],
-      case: [-150, -220],
-    },
-    hold: [
-      [0, -70],
-      [98, 250],
-    ],
+const violin: Shape = {
+  box: [-190, -250, 380, 630],
+  strokes: [
+    ...outline(
+      'M0 0C30 -3 62 8 76 34C88 58 84 84 70 106L79 119C58 128 54 150 56 166C58 186 70 204 93 208L86 220C100 236 106 262 103 286C98 330 60 356 0 356',
+    ),
+    ...both('M40 134C30 142 44 160 38 180C34 194 38 206 50 208', 'body'),
+    ...neck(-130, 106, 140, 24),
+    line('M-22 195H22', { heavy: true, part: 'bridge' }),
+    { d: 'M-13 246L-9 344H9L13 246z', part: 'tailpiece' },
+    { d: 'M-96 292C-84 272 -44 276 -30 292V344C-66 346 -96 328 -96 292z', part: 'chin-rest', fine: true },
+    strings(-130, 246, 9, 12),
+    ...bow(150, -236, 600),
+  ],
+  spots: {
+    seam: [92, 60],
+    top: [-64, 72],
+    'chin-rest': [-66, 310],
+    strings: [0, 160],
+    bridge: [24, 196],
+    pegs: [-38, -200],
+    tuners: [14, 254],
+    nut: [14, -136],
+    board: [0, -30],
+    'board-end': [16, 128],
+    post: [50, 226],
+    bow: [150, 90],
+    case: [-150, -220],
   },
+  hold: [
+    [0, -70],
+    [98, 250],
+  ],
+}
+
+export const bowed: Record<string, Shape> = {
+  violin,
+  viola: sized(violin, 405 / 356),
   cello: {
     box: [-330, -480, 660, 1300],
     strokes: [
@@ -111,6 +114,40 @@ export const bowed: Record<string, Shape> = {
     hold: [
       [0, -150],
       [206, 540],
+    ],
+  },
+  'double-bass': {
+    box: [-470, -740, 940, 1980],
+    strokes: [
+      ...outline(
+        'M0 0C34 4 52 40 84 84C128 140 214 166 242 250C264 322 250 384 220 432L238 460C180 482 170 540 176 592C182 652 224 692 288 700L270 732C322 788 344 868 340 940C330 1060 190 1110 0 1110',
+      ),
+      ...both('M128 452C96 474 140 530 122 590C110 634 122 672 160 678', 'body'),
+      ...neck(-430, 270, 430, 56),
+      line('M-70 620H70', { heavy: true, part: 'bridge' }),
+      { d: 'M-38 790L-26 1066H26L38 790z', part: 'tailpiece' },
+      strings(-430, 790, 20, 30),
+      line('M0 1110V1196', { heavy: true, part: 'endpin' }),
+      ...bow(400, -400, 680),
+    ],
+    spots: {
+      seam: [262, 300],
+      top: [-150, 300],
+      endpin: [0, 1180],
+      strings: [0, 520],
+      bridge: [78, 622],
+      pegs: [-92, -610],
+      tuners: [0, 800],
+      nut: [36, -444],
+      board: [0, -120],
+      'board-end': [50, 410],
+      post: [150, 716],
+      bow: [400, 0],
+      case: [-400, -660],
+    },
+    hold: [
+      [0, -260],
+      [300, 820],
     ],
   },
   bow: {
