@@ -371,6 +371,7 @@ auth_type = trust
 auth_file = %s
 pool_mode = transaction
 default_pool_size = 8
+server_login_retry = 1
 `, c.port, pooler, users))
 	background(t, asPostgres(t, debians(t, "pgbouncer"), ini))
 	address := fmt.Sprintf("postgres://solfeggio_web@127.0.0.1:%d/quillhaven?sslmode=disable&default_query_exec_mode=cache_describe", pooler)
@@ -449,6 +450,7 @@ pg1-user=postgres
 	programs, bases := processes(t, 1, c.url("solfeggio_web", "quillhaven"), c.url("solfeggio_owner", "quillhaven"))
 	d := newDesk(t, programs[0], bases...)
 	took := ask("backup", "--type=full")
+	time.Sleep(1100 * time.Millisecond) // a moment is told to the second, and has to lie behind the end of the backup
 	for range 40 {
 		d.putOne()
 	}
