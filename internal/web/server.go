@@ -138,21 +138,33 @@ func NewAPI(engine *gin.Engine) huma.API {
 		"key":     {Type: "http", Scheme: "bearer", Description: "A key for scripts, made under Settings, People"},
 	}
 	api := humagin.New(engine, config)
-	api.UseMiddleware(func(ctx huma.Context, next func(huma.Context)) { refuseNaN(api, ctx, next) })
+	api.UseMiddleware(func(ctx huma.Context, next func(huma.Context)) { readQuery(api, ctx, next) })
 	return api
 }
 
-// refuseNaN refuses what Go reads as a number and nobody can reckon with, such as NaN and Inf in a query.
-func refuseNaN(api huma.API, ctx huma.Context, next func(huma.Context)) {
+// readQuery refuses what would be read silently as something else: what Go takes for a number and nobody can reckon with, such as NaN, and
+// a name that stands twice, of which only the first would count.
+func readQuery(api huma.API, ctx huma.Context, next func(huma.Context)) {
+	address := ctx.URL()
+	given := address.Query()
 	for _, p := range ctx.Operation().Parameters {
-		if p.In != "query" || p.Schema == nil || p.Schema.Type != huma.TypeNumber {
+		if p.In != "query" || p.Schema == nil {
 			continue
 		}
-		text := ctx.Query(p.Name)
-		if n, err := strconv.ParseFloat(text, 64); err == nil && (math.IsNaN(n) || math.IsInf(n, 0) || strings.ContainsAny(text, "xXpP")) {
-			_ = huma.WriteErr(api, ctx, http.StatusUnprocessableEntity, "", &huma.ErrorDetail{Location: "query." + p.Name, Message: "expected a number", Value: text})
-			return
+		wrong, text := "", ctx.Query(p.Name)
+		n, err := strconv.ParseFloat(text, 64)
+		switch {
+		case len(given[p.Name]) > 1 && p.Schema.Type != huma.TypeArray:
+			wrong = "stands here more than once"
+		case len(given[p.Name]) > 1 && (p.Explode == nil || !*p.Explode):
+			wrong = "stands here more than once; write a list with commas"
+		case p.Schema.Type == huma.TypeNumber && err == nil && (math.IsNaN(n) || math.IsInf(n, 0) || strings.ContainsAny(text, "xXpP")):
+			wrong = "expected a number"
+		default:
+			continue
 		}
+		_ = huma.WriteErr(api, ctx, http.StatusUnprocessableEntity, "", &huma.ErrorDetail{Location: "query." + p.Name, Message: wrong, Value: text})
+		return
 	}
 	next(ctx)
 }

@@ -5194,6 +5194,8 @@ export interface components {
         Likeness: {
             /** @description Other names that stand for it in the files of schools */
             also?: string[];
+            /** @description Name of its outline; as its like when left out */
+            drawing?: string;
             kind: string;
             /** @description Key of the kind whose care it has */
             like: string;

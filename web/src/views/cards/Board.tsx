@@ -4,6 +4,7 @@ import { api, take, type Schemas } from '../../api/client'
 import { newID } from '../../api/id'
 import { Drawing } from '../../drawings/Drawing'
 import { useKeys } from '../../shell/keys'
+import { NotThere } from '../../shell/NotThere'
 import { useBoard, useProgress, type Phase } from './queries'
 
 type Section = Schemas['BoardSection']
@@ -17,7 +18,13 @@ export default function Board() {
   const { ensemble = '', phase = 'pack-up' } = useParams()
   const [query] = useSearchParams()
   const language = query.get('l') ?? 'en'
-  const { data: board } = useBoard(ensemble, phase as Phase, language)
+  const { data: board, isError } = useBoard(ensemble, phase as Phase, language)
+  if (isError)
+    return (
+      <Full>
+        <NotThere back="/cards/pack-up" name="pack-up" />
+      </Full>
+    )
   if (!board) return <Full>Reading the sections…</Full>
   if (board.sections.length === 0)
     return (
@@ -218,8 +225,16 @@ function SectionSteps(props: {
         aria-pressed={ready}
         onClick={props.onReady}
       >
-        <h2 className="text-[2.3vw]">{s.name}</h2>
-        {props.number && <kbd className="quiet ml-auto text-[1.1vw]">{props.number}</kbd>}
+        <h2 className="text-[2.3vw] whitespace-nowrap">{s.name}</h2>
+        {props.number && <kbd className="quiet text-[1.1vw]">{props.number}</kbd>}
+        {tight && !ready && (
+          <Drawing
+            name={s.drawing}
+            label=""
+            parts={step?.parts}
+            className="ml-auto h-[4.6vw] w-[5.4vw] shrink-0 self-start"
+          />
+        )}
       </button>
       {ready ? (
         <p className="mt-[1.5vw] text-[3.2vw] font-bold text-success">Ready</p>

@@ -4,6 +4,7 @@ import { api, take, type Schemas } from '../../api/client'
 import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
 import { useKeys } from '../../shell/keys'
+import { NotThere } from '../../shell/NotThere'
 import { useNotice } from '../../shell/notice'
 import { useClass } from './queries'
 
@@ -15,21 +16,26 @@ export default function ClassDrill() {
   const [query] = useSearchParams()
   const language = query.get('l') ?? 'en'
   const [last, setLast] = useState('')
-  const { data: lesson, isPlaceholderData } = useClass(ensemble, kind, last, language)
+  const { data: lesson, isPlaceholderData, isError } = useClass(ensemble, kind, last, language)
   const q = lesson?.question
   return (
     <div className="fixed inset-0 z-50 flex flex-col overflow-auto bg-base-100 p-[3vw]" data-theme="pit">
       <div className="flex items-baseline gap-4">
-        <p className="quiet text-[1.6vw]">
-          {lesson?.ensemble}, {lesson?.kinds.find((k) => k.key === lesson.kind)?.name}
-        </p>
-        <p className="quiet ml-auto text-[1.6vw]">
-          {lesson?.known ?? 0} of {lesson?.all ?? 0} known
-        </p>
+        {lesson && (
+          <>
+            <p className="quiet text-[1.6vw]">
+              {lesson.ensemble}, {lesson.kinds.find((k) => k.key === lesson.kind)?.name}
+            </p>
+            <p className="quiet ml-auto text-[1.6vw]">
+              {lesson.known} of {lesson.all} known
+            </p>
+          </>
+        )}
         <Link className="btn btn-sm btn-ghost" to="/cards/drills">
           Close
         </Link>
       </div>
+      {isError && <NotThere back="/cards/drills" name="the drills" />}
       {q ? (
         <Asked
           key={`${q.id} ${last}`}
