@@ -25,7 +25,7 @@ build: web/dist/index.html
 web/node_modules/.package-lock.json: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund
 
-web/dist/index.html: web/node_modules/.package-lock.json $(shell find docs/guide web/src web/public web/index.html web/vite.config.ts web/tsconfig.json -type f)
+web/dist/index.html: web/node_modules/.package-lock.json $(shell find docs/guide docs/screenshots web/src web/public web/index.html web/vite.config.ts web/tsconfig.json -type f)
 	cd web && npm run build
 	@touch web/dist/.gitkeep
 

@@ -2,11 +2,13 @@ import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
 import { defineConfig, type Plugin } from 'vite'
 
-/** Lists the built files, so that the service worker can keep all of them for a walk without a network. */
+/** Lists the built files, so that the service worker can keep them for a walk without a network: all but the guide's pictures. */
 const listFiles: Plugin = {
   name: 'list-files',
   generateBundle(_, bundle) {
-    const source = JSON.stringify(Object.keys(bundle).filter((name) => name.startsWith('assets/')))
+    const source = JSON.stringify(
+      Object.keys(bundle).filter((name) => name.startsWith('assets/') && !name.endsWith('.png')),
+    )
     this.emitFile({ type: 'asset', fileName: 'files.json', source })
   },
 }

@@ -98,7 +98,9 @@ function Asked(props: { exercise: Exercise; busy: boolean; ensemble: string; kin
         ) : (
           <>
             <p className="text-[1.8vw]">
-              {order ? 'Which number comes first? Hands up.' : 'Hands up: one to four fingers.'}
+              {order
+                ? 'Which number comes first? Hands up.'
+                : `Hands up: ${q.answers.length === 2 ? 'one finger or two' : 'as many fingers as the number'}.`}
             </p>
             <button className="btn btn-primary ml-auto" onClick={() => setShown(true)}>
               Show the answer

@@ -8,6 +8,8 @@ test('every chapter has its place, a title and something to say', () => {
   for (const c of chapters) {
     expect(c.text.startsWith(`# ${c.title}\n`)).toBe(true)
     expect(c.text.length).toBeGreaterThan(300)
+    expect(c.text, c.key).toContain('.png)') // its picture, which is built in
+    expect(c.text, c.key).not.toContain('](../screenshots')
   }
 })
 

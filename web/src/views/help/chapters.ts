@@ -1,5 +1,11 @@
 const files = import.meta.glob<string>('../../../../docs/guide/*.md', { query: '?raw', import: 'default', eager: true })
 
+const pictures = import.meta.glob<string>('../../../../docs/screenshots/*.png', {
+  query: '?url',
+  import: 'default',
+  eager: true,
+})
+
 const order = [
   ...[
     'today',
@@ -22,7 +28,10 @@ export const chapters = Object.entries(files)
   .map(([path, text]) => ({
     key: path.replace(/^.*\/|\.md$/g, ''),
     title: text.slice(2, text.indexOf('\n')),
-    text,
+    text: text.replace(
+      /\.\.\/screenshots\/[\w-]+\.png/g,
+      (name) => pictures[`../../../../docs/${name.slice(3)}`] ?? name,
+    ),
   }))
   .sort((a, b) => order.indexOf(a.key) - order.indexOf(b.key))
 
@@ -35,6 +44,7 @@ export function search(words: string) {
     const line = c.text
       .split('\n')
       .slice(1)
+      .filter((l) => !l.startsWith('!['))
       .find((l) => wanted.some((w) => l.toLowerCase().includes(w)))
     return [Object.assign(c, { line: line?.replace(/[*`]|^- /g, '').trim() })]
   })
