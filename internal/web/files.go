@@ -12,7 +12,18 @@ import (
 
 func isAPI(p string) bool { return strings.HasPrefix(p, "/api/") }
 
-// serveFiles serves the front end: its files by name, and its page for every other address that is no file's, because the page does
+// packings are how the build packs scripts and styles, the better first; browsers take it over https only.
+var packings = []struct{ name, ending string }{{"br", ".br"}, {"gzip", ".gz"}}
+
+// assets are the built files, which are not packed again.
+const assets = "/assets/"
+
+func exists(files fs.FS, name string) bool {
+	info, err := fs.Stat(files, name)
+	return err == nil && !info.IsDir()
+}
+
+// serveFiles serves the front end: its files by name, as the build has packed them where the browser unpacks that, and its page for every other address that is no file's, because the page does
 // the routing.
 func serveFiles(engine *gin.Engine, files fs.FS) {
 	server := http.FileServerFS(files)
@@ -28,9 +39,18 @@ func serveFiles(engine *gin.Engine, files fs.FS) {
 		}
 		c.Status(http.StatusOK)
 		name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
-		if info, err := fs.Stat(files, name); err == nil && !info.IsDir() {
-			if strings.HasPrefix(name, "assets/") {
+		if exists(files, name) {
+			if strings.HasPrefix("/"+name, assets) {
 				c.Header("Cache-Control", "public, max-age=31536000, immutable") // their names change with their contents
+			}
+			c.Header("Vary", "Accept-Encoding")
+			for _, way := range packings {
+				if packed := name + way.ending; strings.Contains(c.GetHeader("Accept-Encoding"), way.name) && exists(files, packed) {
+					c.Header("Content-Type", mime.TypeByExtension(path.Ext(name)))
+					c.Header("Content-Encoding", way.name)
+					http.ServeFileFS(c.Writer, c.Request, files, packed)
+					return
+				}
 			}
 			server.ServeHTTP(c.Writer, c.Request)
 			return

@@ -63,7 +63,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	}
 	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce), answers: newAnswers(), secure: o.SecureCookies}
 
-	engine.Use(s.observe, patient, s.briefly, s.recovery(), headers(o), s.remember, gzip.Gzip(gzip.BestSpeed))
+	engine.Use(s.observe, patient, s.briefly, s.recovery(), headers(o), s.remember, gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedPaths([]string{assets})))
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", s.ready)
 	s.api = NewAPI(engine)

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"compress/gzip"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -32,7 +33,16 @@ const (
 	password = "copper lantern waltz"
 )
 
-var frontend = fstest.MapFS{"index.html": {Data: []byte("<title>Solfeggio</title>")}, "assets/app-1.js": {Data: []byte("1")}}
+var frontend = fstest.MapFS{"index.html": {Data: []byte("<title>Solfeggio</title>")}, "assets/app-1.js": {Data: []byte("1")}, "assets/app-1.js.br": {Data: []byte("packed")}, "assets/app-1.js.gz": {Data: zipped("1")}}
+
+// zipped packs a text as the build does.
+func zipped(text string) []byte {
+	var out bytes.Buffer
+	w := gzip.NewWriter(&out)
+	_, _ = w.Write([]byte(text)) // into memory, as is closing
+	_ = w.Close()
+	return out.Bytes()
+}
 
 // site is a server with one school, and a browser without a screen.
 type site struct {
@@ -177,6 +187,13 @@ func TestHeadersFilesAndUnknownAddresses(t *testing.T) {
 	assert.NotContains(t, policy, "http")
 	assert.Equal(t, "DENY", page.headers.Get("X-Frame-Options"))
 	assert.Contains(t, s.call("GET", "/assets/app-1.js", "").headers.Get("Cache-Control"), "immutable")
+	for takes, body := range map[string]string{"gzip, deflate, br": "packed", "gzip, deflate": string(zipped("1")), "identity": "1"} {
+		got := s.call("GET", "/assets/app-1.js", "", "Accept-Encoding", takes)
+		assert.Equal(t, body, got.body)
+		assert.Contains(t, got.headers.Get("Content-Type"), "javascript")
+		assert.Equal(t, "Accept-Encoding", got.headers.Get("Vary"))
+		assert.Equal(t, map[string]string{"packed": "br", string(zipped("1")): "gzip"}[body], got.headers.Get("Content-Encoding"))
+	}
 	assert.Equal(t, http.StatusNotFound, s.call("GET", "/assets/app-0.js", "").status, "a file that is gone is no page")
 	assert.Equal(t, http.StatusOK, s.call("GET", "/room/add", "").status, "a page that the front end knows")
 

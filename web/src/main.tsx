@@ -4,11 +4,13 @@ import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import './app.css'
 import { queryClient } from './api/client'
+import { askAhead } from './api/queries'
 import { NotThere } from './shell/NotThere'
 import { Shell } from './shell/Shell'
 import { applyTheme, chosenTheme } from './shell/theme'
 
-const Today = lazy(() => import('./views/today/Today'))
+const today = () => import('./views/today/Today')
+const Today = lazy(today)
 const Room = lazy(() => import('./views/room/Room'))
 const Add = lazy(() => import('./views/room/Add'))
 const Instrument = lazy(() => import('./views/instrument/Instrument'))
@@ -34,10 +36,19 @@ const Help = lazy(() => import('./views/help/Help'))
 const Settings = lazy(() => import('./views/settings/Settings'))
 
 applyTheme(chosenTheme())
+askAhead()
+if (location.pathname === '/') void today()
+// What is kept for a walk without a network is fetched once the page stands.
 if ('serviceWorker' in navigator)
-  void navigator.serviceWorker
-    .register('/sw.js')
-    .then(() => navigator.serviceWorker.ready.then((worker) => worker.active?.postMessage('keep')))
+  window.addEventListener('load', () =>
+    setTimeout(
+      () =>
+        void navigator.serviceWorker
+          .register('/sw.js')
+          .then(() => navigator.serviceWorker.ready.then((worker) => worker.active?.postMessage('keep'))),
+      1500,
+    ),
+  )
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')

@@ -9,23 +9,31 @@ const asked =
   () =>
     useQuery({ queryKey: [key], queryFn: () => take(ask()) })
 
-export const useSession = () =>
-  useQuery({
-    queryKey: ['session'],
-    queryFn: () => take(api.GET('/api/v1/session')),
-    staleTime: Infinity,
-    refetchOnWindowFocus: false,
-  })
+const session = queryOptions({
+  queryKey: ['session'],
+  queryFn: () => take(api.GET('/api/v1/session')),
+  staleTime: Infinity,
+  refetchOnWindowFocus: false,
+})
 
-export const useHeader = () =>
-  useQuery({
-    queryKey: ['header'],
-    queryFn: async () => {
-      const header = await take(api.GET('/api/v1/header'))
-      writeAs(header.locale, header.currency)
-      return header
-    },
-  })
+const header = queryOptions({
+  queryKey: ['header'],
+  queryFn: async () => {
+    const header = await take(api.GET('/api/v1/header'))
+    writeAs(header.locale, header.currency)
+    return header
+  },
+})
+
+/** Asks what every page needs while the page is still being made. */
+export const askAhead = () => {
+  void queryClient.prefetchQuery(session)
+  void queryClient.prefetchQuery(header)
+}
+
+export const useSession = () => useQuery(session)
+
+export const useHeader = () => useQuery(header)
 
 export const useToday = (minutes: number, helpers: number) =>
   useQuery({

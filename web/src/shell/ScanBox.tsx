@@ -3,18 +3,14 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useInstruments } from '../api/queries'
 import { Mark } from '../marks/Mark'
+import { scanInput } from './focusScanBox'
 import { useSignOut, views } from './Rail'
 import { toggleTheme } from './theme'
 
 const shown = 8
 
-// cmdk gives its input an id of its own.
-const input = () => document.querySelector<HTMLInputElement>('[cmdk-input]')
-
-export const focusScanBox = () => input()?.focus()
-
 /** One box for a scanned tag, a typed name and a command. */
-export function ScanBox({ onLegend }: { onLegend: () => void }) {
+export default function ScanBox({ onLegend }: { onLegend: () => void }) {
   const navigate = useNavigate()
   const signOut = useSignOut()
   const { data: instruments = [] } = useInstruments()
@@ -61,7 +57,7 @@ export function ScanBox({ onLegend }: { onLegend: () => void }) {
   const choose = (run: () => void) => () => {
     setText('')
     setOpen(false)
-    input()?.blur()
+    scanInput()?.blur()
     run()
   }
 

@@ -6,15 +6,16 @@ import { Problem } from '../api/client'
 import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
 import { wordsOf, WordsContext } from '../api/words'
 import { count, longDay, nearDay, shortDay } from '../words'
+import { focusScanBox } from './focusScanBox'
 import { useHeading } from './heading'
 import { useKeys, useScanner } from './keys'
 import { Legend } from './Legend'
 import { NoticeBar, useNotice, NoticeProvider } from './notice'
 import { Rail, views } from './Rail'
-import { focusScanBox, ScanBox } from './ScanBox'
 import { Waiting } from './Waiting'
 import { WhyProvider } from './why'
 
+const ScanBox = lazy(() => import('./ScanBox'))
 // Who is signed in needs neither.
 const SignIn = lazy(() => import('../views/sign-in/SignIn'))
 const NewPassword = lazy(() => import('../views/sign-in/NewPassword'))
@@ -156,7 +157,9 @@ function Frame({ children }: { children: ReactNode }) {
       </a>
       <Rail onLegend={() => setLegend(true)} />
       <header className="line sticky top-0 z-20 flex flex-wrap items-center gap-x-4 gap-y-1 bg-base-100 px-4 py-2 md:flex-nowrap md:px-[22px] md:py-0">
-        <ScanBox onLegend={() => setLegend(true)} />
+        <Suspense fallback={<div className="h-[34px] w-full rounded-md border border-base-300 md:w-[380px]" />}>
+          <ScanBox onLegend={() => setLegend(true)} />
+        </Suspense>
         {header && (
           <p className="quiet text-sm md:ml-auto md:text-right md:text-base">
             <span className="sm:hidden">{nearDay(header.today)}</span>
