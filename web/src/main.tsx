@@ -5,6 +5,7 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import './app.css'
 import { queryClient } from './api/client'
 import { askAhead } from './api/queries'
+import { forgetAnswers } from './api/unchanged'
 import { NotThere } from './shell/NotThere'
 import { Shell } from './shell/Shell'
 import { applyTheme, chosenTheme } from './shell/theme'
@@ -38,17 +39,23 @@ const Settings = lazy(() => import('./views/settings/Settings'))
 applyTheme(chosenTheme())
 askAhead()
 if (location.pathname === '/') void today()
-// What is kept for a walk without a network is fetched once the page stands.
-if ('serviceWorker' in navigator)
-  window.addEventListener('load', () =>
-    setTimeout(
-      () =>
-        void navigator.serviceWorker
-          .register('/sw.js')
-          .then(() => navigator.serviceWorker.ready.then((worker) => worker.active?.postMessage('keep'))),
-      1500,
-    ),
-  )
+if ('serviceWorker' in navigator) keepForAWalk(navigator.serviceWorker)
+
+/** Has what a walk without a network needs kept, once the page stands. What was read before anybody kept it is read again. */
+function keepForAWalk(workers: ServiceWorkerContainer) {
+  if (!workers.controller)
+    workers.addEventListener(
+      'controllerchange',
+      () => {
+        forgetAnswers()
+        void queryClient.refetchQueries({ type: 'active' })
+      },
+      { once: true },
+    )
+  const begin = () =>
+    void workers.register('/sw.js').then(() => workers.ready.then((worker) => worker.active?.postMessage('keep')))
+  window.addEventListener('load', () => setTimeout(begin, 1000))
+}
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
