@@ -54,7 +54,7 @@ func (r *Room) registerEvents() {
 		},
 	})
 	school.Register(r.Schools, school.EventKind[RentalDetail]{
-		Name:     store.LeftSchool,
+		Name: store.LeftSchool,
 		Sentence: func(d RentalDetail, e school.Told) string {
 			if !e.Terms && d.Owner != "" {
 				return "Left the school: given back to its owner"
