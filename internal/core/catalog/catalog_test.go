@@ -15,9 +15,9 @@ import (
 )
 
 // The kinds that a school band or orchestra has, in score order; common practice, no published source.
-var scoreOrder = strings.Fields(`piccolo flute oboe clarinet-e-flat clarinet-b-flat clarinet-alto clarinet-bass bassoon
+var scoreOrder = strings.Fields(`recorder piccolo flute oboe clarinet-e-flat clarinet-b-flat clarinet-alto clarinet-bass bassoon
 	alto-saxophone tenor-saxophone baritone-saxophone horn trumpet cornet trombone trombone-valve euphonium tuba tuba-rotary
-	vibraphone marimba xylophone glockenspiel timpani snare-drum bass-drum violin viola cello double-bass bow`)
+	vibraphone marimba xylophone glockenspiel timpani snare-drum bass-drum violin viola cello double-bass bow guitar ukulele`)
 
 func TestEveryKindIsComplete(t *testing.T) {
 	c := Embedded()

@@ -234,7 +234,7 @@ func TestTheFootIsHeldAsChosen(t *testing.T) {
 // technician. Common practice, no published source.
 func TestAStiffJointStopsEveryAssembly(t *testing.T) {
 	first := map[string]string{
-		"piccolo": "Turn the head joint in", "flute": "Foot joint on", "oboe": "Bell on", "clarinet-b-flat": "Mouthpiece and barrel together", "clarinet-e-flat": "Mouthpiece and barrel together",
+		"recorder": "Joints together", "piccolo": "Turn the head joint in", "flute": "Foot joint on", "oboe": "Bell on", "clarinet-b-flat": "Mouthpiece and barrel together", "clarinet-e-flat": "Mouthpiece and barrel together",
 		"clarinet-alto": "Joints together", "clarinet-bass": "Joints together", "bassoon": "Wing joint into",
 		"alto-saxophone": "Mouthpiece on the neck", "tenor-saxophone": "Mouthpiece on the neck", "baritone-saxophone": "Mouthpiece on the neck",
 	}

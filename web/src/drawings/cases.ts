@@ -263,6 +263,17 @@ const cases: Record<string, Case> = {
       { parts: ['bow-stick', 'bow-hair'], middle: [396, -60], x: -40, y: -380, turn: -90 },
     ],
   },
+  recorder: {
+    width: 250,
+    height: 130,
+    pieces: [
+      { from: -41, to: 104, x: -20, y: -30 },
+      { from: -170, to: -41, x: -40, y: 30 },
+      { from: 104, to: 170, x: 80, y: 30 },
+    ],
+  },
+  guitar: { width: 1180, height: 480, pieces: [{ middle: [0, -20], x: 0, y: 20, turn: -90 }] },
+  ukulele: { width: 620, height: 260, pieces: [{ middle: [0, -10], x: 0, y: 10, turn: -90 }] },
   bow: { width: 820, height: 110, pieces: [{ x: 0, y: 0, middle: [0, 0] }] },
 }
 

@@ -1,7 +1,8 @@
 import { circle, line, mirrored, sized, square, type Shape, type Stroke } from './shape'
 
 // Measures in millimetres, from memory, of usual instruments; drawn from them and not after any maker's. Violin 590 long, its body 356 and 168,
-// 112, 208 wide; viola 670, its body 405; cello 1230, body 755 and 340, 230, 440; double bass 1800, body 1110 and 510, 370, 680; bow 745.
+// 112, 208 wide; viola 670, its body 405; cello 1230, body 755 and 340, 230, 440; double bass 1800, body 1110 and 510, 370, 680; bow 745; guitar 1000,
+// its body 490 and 285, 240, 370; ukulele 540, its body 240 and 135, 110, 165.
 
 /** Half of a body outline from the middle of its upper end to that of its lower one, and the same on the other side. */
 const outline = (half: string): Stroke[] => [
@@ -35,8 +36,8 @@ const neck = (top: number, scroll: number, board: number, width: number): Stroke
   ),
 ]
 
-const strings = (from: number, to: number, at: number, end: number): Stroke =>
-  line([-1, -0.33, 0.33, 1].map((x) => `M${x * at} ${from}L${x * end} ${to}`).join(''), { fine: true, part: 'strings' })
+const strings = (from: number, to: number, at: number, end: number, shares = [-1, -0.33, 0.33, 1]): Stroke =>
+  line(shares.map((x) => `M${x * at} ${from}L${x * end} ${to}`).join(''), { fine: true, part: 'strings' })
 
 const bow = (x: number, top: number, length: number): Stroke[] => [
   line(`M${x} ${top}V${top + length}`, { fine: true, part: 'bow-stick' }),
@@ -77,6 +78,44 @@ const violin: Shape = {
     [0, -70],
     [98, 250],
   ],
+}
+
+/** A plucked one: half of its body, board, machines on a flat head, bridge. */
+const plucked = (k: number, machines: number): Shape => {
+  const side = machines / 2
+  const ys = Array.from({ length: side }, (_, i) => -400 - 40 * i * (3 / side))
+  return sized(
+    {
+      box: [-260, -600, 520, 1160],
+      strokes: [
+        ...outline('M0 0C60 -8 122 8 138 60C152 112 118 152 116 198C114 246 184 280 185 360C186 450 120 490 0 490'),
+        circle(0, 158, 44, { part: 'body' }),
+        { d: 'M-24 -370H24L28 150H-28z', part: 'fingerboard' },
+        line([-330, -260, -196, -136, -82, -32, 14, 56, 94].map((y) => `M-26 ${y}H26`).join(''), {
+          fine: true,
+          part: 'fingerboard',
+        }),
+        { d: 'M-24 -370L-38 -400V-540H38V-400L24 -370z', part: 'pegs' },
+        line(ys.map((y) => `M-38 ${y}H-62M38 ${y}H62`).join(''), { heavy: true, part: 'pegs' }),
+        { d: 'M-72 362H72V390H-72z', part: 'bridge' },
+        strings(-370, 372, 18, 26, machines === 6 ? [-1, -0.6, -0.2, 0.2, 0.6, 1] : undefined),
+      ],
+      spots: {
+        bridge: [72, 376],
+        top: [-120, 420],
+        board: [0, -180],
+        pegs: [60, -470],
+        strings: [0, 290],
+        case: [-200, -540],
+        sound: [120, 150],
+      },
+      hold: [
+        [0, -120],
+        [150, 330],
+      ],
+    },
+    k,
+  )
 }
 
 export const bowed: Record<string, Shape> = {
@@ -150,6 +189,8 @@ export const bowed: Record<string, Shape> = {
       [300, 820],
     ],
   },
+  guitar: plucked(1, 6),
+  ukulele: plucked(0.49, 4),
   bow: {
     box: square(770),
     turn: -45,

@@ -1,6 +1,6 @@
 import { along, box, circle, cups, line, sized, square, tubing, type Shape } from './shape'
 
-// Measures in millimetres, from memory, of usual instruments; drawn from them and not after any maker's. Lengths: piccolo 320, flute 670,
+// Measures in millimetres, from memory, of usual instruments; drawn from them and not after any maker's. Lengths: soprano recorder 325, piccolo 320, flute 670,
 // oboe 650 with its reed, clarinet 665, bass clarinet 1000 high, bassoon 1340, saxophones: soprano 690 long,
 // alto 650, tenor 800 and baritone 1050 high; English horn 790 with its crook, E-flat clarinet 490.
 
@@ -47,6 +47,33 @@ const clarinet: Shape = {
 }
 
 export const woodwind: Record<string, Shape> = {
+  recorder: {
+    box: square(345),
+    turn: 45,
+    slim: 1.6,
+    strokes: [
+      { d: 'M-160 -3C-150 -8 -130 -13 -112 -13V13H-150C-156 12 -160 8 -160 3z', part: 'head-joint' },
+      along(-112, -52, 26, 26, { part: 'head-joint' }),
+      { d: 'M-100 -6h12v12h-12z', part: 'head-joint' },
+      along(-52, -40, 31, 31, { part: 'joints' }),
+      along(-40, 104, 23, 19, { part: 'body' }),
+      along(104, 116, 25, 25, { part: 'joints' }),
+      { d: 'M116 -10C130 -10 148 -13 160 -16V16C148 13 130 10 116 10z', part: 'body' },
+      ...[-20, 2, 24, 46, 68, 88].map((x) => circle(x, 0, 3.4, { fine: true, part: 'body' })),
+      circle(132, -3, 3, { fine: true, part: 'body' }),
+    ],
+    spots: {
+      head: [-94, 0],
+      joint: [-46, 22],
+      body: [34, 18],
+      case: [-130, -40],
+      sound: [150, 26],
+    },
+    hold: [
+      [-60, 0],
+      [70, 0],
+    ],
+  },
   piccolo: {
     box: square(330),
     turn: 45,
