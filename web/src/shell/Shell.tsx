@@ -15,7 +15,13 @@ import { Rail, views } from './Rail'
 import { Waiting } from './Waiting'
 import { WhyProvider } from './why'
 
-const ScanBox = lazy(() => import('./ScanBox'))
+/** A moment in which the browser has nothing better to do; not every browser can tell. */
+const idle = () =>
+  new Promise<unknown>((done) => {
+    if ('requestIdleCallback' in window) requestIdleCallback(done, { timeout: 1000 })
+    else setTimeout(done, 200)
+  })
+const ScanBox = lazy(() => idle().then(() => import('./ScanBox')))
 // Who is signed in needs neither.
 const SignIn = lazy(() => import('../views/sign-in/SignIn'))
 const NewPassword = lazy(() => import('../views/sign-in/NewPassword'))
