@@ -73,6 +73,24 @@ func processes(t *testing.T, n int, address, owner string) (list []*program, bas
 
 const workers = 6
 
+// killing kills a process or the database, each as likely, and starts it again, until ctx ends, and says how often. Between two kills there
+// is up to that much time.
+func killing(ctx context.Context, programs []*program, c *cluster, apart time.Duration) string {
+	processes, databases := 0, 0
+	for ctx.Err() == nil {
+		time.Sleep(200*time.Millisecond + rand.N(apart))
+		if n := rand.IntN(len(programs) + 1); n < len(programs) {
+			programs[n].restart(morning)
+			processes++
+		} else {
+			c.kill()
+			c.start()
+			databases++
+		}
+	}
+	return fmt.Sprintf("%d processes, %d databases", processes, databases)
+}
+
 // Processes and the database are killed again and again while people work.
 func TestCampaignOfKills(t *testing.T) {
 	c := newCluster(t)
@@ -82,21 +100,10 @@ func TestCampaignOfKills(t *testing.T) {
 	ctx, stop := context.WithTimeout(context.Background(), campaignTime(t, 8*time.Second))
 	defer stop()
 	finished := d.work(ctx, workers)
-	kills := [2]int{}
-	for ctx.Err() == nil {
-		time.Sleep(time.Duration(200+rand.IntN(1200)) * time.Millisecond)
-		if n := rand.IntN(3); n < 2 {
-			programs[n].restart(morning)
-			kills[0]++
-		} else {
-			c.kill()
-			c.start()
-			kills[1]++
-		}
-	}
+	killed := killing(ctx, programs, c, 1200*time.Millisecond)
 	finished()
 	lost, doubled := d.counted(t, c, "quillhaven")
-	figure(t, "killed at once and started again", d, fmt.Sprintf("%d processes, %d databases", kills[0], kills[1]), lost, doubled)
+	figure(t, "killed at once and started again", d, killed, lost, doubled)
 }
 
 // Several people hand out the same instrument at the same moment, at different processes: one succeeds.
@@ -398,21 +405,10 @@ backend programs
 	ctx, stop := context.WithTimeout(context.Background(), max(20*time.Second, campaignTime(t, 0)))
 	defer stop()
 	finished := d.work(ctx, workers)
-	kills := [2]int{}
-	for ctx.Err() == nil {
-		time.Sleep(time.Duration(500+rand.IntN(2000)) * time.Millisecond)
-		if rand.IntN(4) > 0 {
-			programs[rand.IntN(len(programs))].restart(morning)
-			kills[0]++
-		} else {
-			c.kill()
-			c.start()
-			kills[1]++
-		}
-	}
+	killed := killing(ctx, programs, c, 2*time.Second)
 	finished()
 	lost, doubled := d.counted(t, c, "quillhaven")
-	figure(t, "three processes behind HAProxy, PgBouncer in transaction mode", d, fmt.Sprintf("%d processes, %d databases", kills[0], kills[1]), lost, doubled)
+	figure(t, "three processes behind HAProxy, PgBouncer in transaction mode", d, killed, lost, doubled)
 }
 
 // The database is archived as it is written, by pgBackRest. Somebody does something that cannot be undone; the database is brought back
