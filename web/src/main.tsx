@@ -48,7 +48,7 @@ function keepForAWalk(workers: ServiceWorkerContainer) {
       'controllerchange',
       () => {
         forgetAnswers()
-        void queryClient.refetchQueries({ type: 'active' })
+        void queryClient.refetchQueries({ type: 'active', predicate: (q) => q.state.data !== undefined })
       },
       { once: true },
     )

@@ -93,7 +93,8 @@ export const queryClient: QueryClient = new QueryClient({
   // Whoever is out while a page is open is led to the way in.
   queryCache: new QueryCache({
     onError: (error, { queryKey }) => {
-      if (error instanceof Problem && error.status === 401 && queryKey[0] !== 'session')
+      const wasIn = queryKey[0] !== 'session' && queryClient.getQueryData(['session']) !== undefined
+      if (error instanceof Problem && error.status === 401 && wasIn)
         void queryClient.invalidateQueries({ queryKey: ['session'] })
     },
   }),
