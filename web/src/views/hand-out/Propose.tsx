@@ -127,7 +127,7 @@ export function Propose() {
             <li key={w.player_id} className="line py-1">
               {w.player}{' '}
               <span className="quiet text-sm">
-                {w.kind_name} {w.size}: {w.because}
+                {[w.kind_name, w.size].filter(Boolean).join(' ')}: {w.because}
               </span>
             </li>
           ))}
