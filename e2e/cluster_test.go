@@ -86,9 +86,9 @@ func done(t *testing.T, c *exec.Cmd) {
 	require.NoError(t, err, "%s: %s", c, said)
 }
 
-func newCluster(t *testing.T, settings ...string) *cluster {
+func newCluster(t *testing.T) *cluster {
 	t.Helper()
-	c := &cluster{t: t, data: folder(t), port: freePort(t), more: settings}
+	c := &cluster{t: t, data: folder(t), port: freePort(t)}
 	done(t, asPostgres(t, postgresPrograms(t)+"/initdb", "-D", c.data, "-U", "postgres", "--auth=trust", "-E", "UTF8", "--locale=C.UTF-8"))
 	c.start()
 	t.Cleanup(c.kill)
@@ -197,9 +197,9 @@ func (c *cluster) standby() *cluster {
 	return s
 }
 
-// setUp makes an empty database for the program, with its roles as docs/running.md says, and returns its address as the program's.
+// setUp makes an empty database for the program, with the roles of docs/running.md.
 func (c *cluster) setUp(name string) {
 	c.t.Helper()
 	c.run("postgres", `CREATE ROLE solfeggio_app NOLOGIN`, `CREATE ROLE solfeggio_owner LOGIN`, `CREATE ROLE solfeggio_web LOGIN IN ROLE solfeggio_app`,
-		`GRANT solfeggio_app TO solfeggio_owner`, strings.TrimSpace(`CREATE DATABASE `+name+` OWNER solfeggio_owner`))
+		`GRANT solfeggio_app TO solfeggio_owner`, `CREATE DATABASE `+name+` OWNER solfeggio_owner`)
 }

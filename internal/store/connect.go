@@ -35,6 +35,7 @@ func connect(url string) (*sqlx.DB, error) {
 		config.ConnectTimeout = connectTime
 	}
 	config.DialFunc = dial
+	// What is asked outside of transactions, before a school is known, is asked as the application too.
 	asApp := func(ctx context.Context, c *pgx.Conn) error {
 		keepDays(c)
 		_, err := c.Exec(ctx, "SET ROLE solfeggio_app")

@@ -15,6 +15,7 @@ import (
 	"io"
 	"io/fs"
 	"net"
+	"slices"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -34,6 +35,8 @@ var (
 	ErrInDoubt     = errors.New("the database stopped answering while a write was being kept")
 	ErrCharacter   = errors.New("a text holds a character that the database cannot keep")
 )
+
+var names = []error{ErrNotFound, ErrStale, ErrUnavailable, ErrReadOnly, ErrFull, ErrInDoubt, ErrCharacter}
 
 //go:embed migrations/*.sql
 var migrations embed.FS
@@ -163,6 +166,8 @@ func named(err error) error {
 	switch {
 	case err == nil:
 		return nil
+	case slices.ContainsFunc(names, func(name error) bool { return errors.Is(err, name) }):
+		return err // it has its name
 	case errors.Is(err, sql.ErrNoRows):
 		return ErrNotFound
 	case errors.As(err, &pg):

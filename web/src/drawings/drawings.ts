@@ -1,12 +1,21 @@
 import { brass } from './brass'
 import { inCase } from './cases'
+import { lowBrass } from './lowBrass'
 import { percussion } from './percussion'
+import { saxophones } from './saxophones'
 import { scenes } from './scenes'
 import { type Shape } from './shape'
 import { bowed } from './strings'
 import { woodwind } from './woodwind'
 
-const instruments: Record<string, Shape> = { ...woodwind, ...brass, ...percussion, ...bowed }
+export const instruments: Record<string, Shape> = {
+  ...woodwind,
+  ...saxophones,
+  ...brass,
+  ...lowBrass,
+  ...percussion,
+  ...bowed,
+}
 
 const lying = Object.entries(instruments).flatMap(([name, shape]) => {
   const laid = inCase(name, shape)

@@ -37,6 +37,10 @@ export default function Help() {
           ))}
         </ul>
         {found.length === 0 && <p className="quiet mt-2 text-sm">Nothing says that. Try another word.</p>}
+      </nav>
+      <div className="max-w-2xl">
+        {/* The guide is the program's own text, built into it. */}
+        <article className="guide" dangerouslySetInnerHTML={{ __html: marked.parse(chapter.text, { async: false }) }} />
         <p className="quiet mt-6 text-sm">
           Licences of what it is made of:{' '}
           <a className="link" href="/licences/server.txt">
@@ -47,12 +51,7 @@ export default function Help() {
             in the browser
           </a>
         </p>
-      </nav>
-      {/* The guide is the program's own text, built into it. */}
-      <article
-        className="guide max-w-2xl"
-        dangerouslySetInnerHTML={{ __html: marked.parse(chapter.text, { async: false }) }}
-      />
+      </div>
     </div>
   )
 }
