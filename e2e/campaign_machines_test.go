@@ -28,7 +28,11 @@ func TestCampaignOfFailover(t *testing.T) {
 	standby := primary.standby()
 	// A write is answered once the standby has it too, so that nothing that was answered can be lost with the primary.
 	primary.run("postgres", `ALTER SYSTEM SET synchronous_standby_names = '*'`, `SELECT pg_reload_conf()`)
-	address := fmt.Sprintf("postgres://solfeggio_web@127.0.0.1:%d,127.0.0.1:%d/quillhaven?sslmode=disable&target_session_attrs=read-write", primary.port, standby.port)
+	address := fmt.Sprintf(
+		"postgres://solfeggio_web@127.0.0.1:%d,127.0.0.1:%d/quillhaven?sslmode=disable&target_session_attrs=read-write",
+		primary.port,
+		standby.port,
+	)
 	programs, bases := processes(t, 2, address, primary.url("solfeggio_owner", "quillhaven"))
 	d := newDesk(t, programs[0], bases...)
 	ctx, stop := context.WithTimeout(context.Background(), max(15*time.Second, campaignTime(t, 0)))
@@ -58,7 +62,7 @@ func TestCampaignOnAStandby(t *testing.T) {
 	d.bases = at
 	status, answer := d.once("GET", "/api/v1/supplies", "", "")
 	assert.Equal(t, http.StatusOK, status, string(answer))
-	status, answer = d.once("POST", "/api/v1/supply-orders/"+d.order+"/receive", `{"lines":[{"supply":"rosin","size":"","packs":1}],"close":false}`, uuid.NewString())
+	status, answer = d.receive(uuid.NewString())
 	assert.Equal(t, http.StatusServiceUnavailable, status)
 	assert.Contains(t, string(answer), "can only be read just now")
 }

@@ -98,8 +98,8 @@ func newCluster(t *testing.T) *cluster {
 // start starts the server and waits until it answers. What was killed a moment ago may still hold its memory: then it is tried again.
 func (c *cluster) start() {
 	c.t.Helper()
-	args := []string{"-D", c.data, "-p", strconv.Itoa(c.port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "max_connections=100"}
-	for _, s := range c.more {
+	args := []string{"-D", c.data, "-p", strconv.Itoa(c.port)}
+	for _, s := range append([]string{"listen_addresses=127.0.0.1", "unix_socket_directories=", "max_connections=100"}, c.more...) {
 		args = append(args, "-c", s)
 	}
 	require.Eventually(c.t, func() bool {
@@ -191,7 +191,8 @@ func (c *cluster) one(database, question string, into any) {
 func (c *cluster) standby() *cluster {
 	c.t.Helper()
 	s := &cluster{t: c.t, data: folder(c.t), port: freePort(c.t), more: c.more}
-	done(c.t, asPostgres(c.t, postgresPrograms(c.t)+"/pg_basebackup", "-R", "-D", s.data, "-h", "127.0.0.1", "-p", strconv.Itoa(c.port), "-U", "postgres", "-X", "stream", "--checkpoint=fast"))
+	copying := []string{"-R", "-D", s.data, "-h", "127.0.0.1", "-p", strconv.Itoa(c.port), "-U", "postgres", "-X", "stream", "--checkpoint=fast"}
+	done(c.t, asPostgres(c.t, postgresPrograms(c.t)+"/pg_basebackup", copying...))
 	s.start()
 	c.t.Cleanup(s.kill)
 	return s

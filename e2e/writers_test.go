@@ -110,7 +110,8 @@ func newDesk(t *testing.T, p *program, bases ...string) *desk {
 	p.tool(campaignPassword+"\n", "school", "--name", "Quillhaven", "--director", "Ines Corvane", "--email", campaignEmail)
 	d := &desk{caller: newCaller(t, bases...), order: uuid.NewString()}
 	d.until(t, "POST", "/api/v1/session", fmt.Sprintf(`{"email":%q,"password":%q}`, campaignEmail, campaignPassword))
-	d.until(t, "POST", "/api/v1/supply-orders", fmt.Sprintf(`{"id":%q,"supplier":"Fenwater","lines":[{"supply":"rosin","size":"","packs":100000}]}`, d.order))
+	order := `{"id":%q,"supplier":"Fenwater","lines":[{"supply":"rosin","size":"","packs":100000}]}`
+	d.until(t, "POST", "/api/v1/supply-orders", fmt.Sprintf(order, d.order))
 	return d
 }
 
@@ -130,11 +131,16 @@ func (d *desk) work(ctx context.Context, people int) (finished func()) {
 // mostPatience is how long somebody tries the same write again; beyond it the campaign is lost.
 const mostPatience = 3 * time.Minute
 
+// receive puts one pack into stock.
+func (d *desk) receive(key string) (status int, answer []byte) {
+	return d.once("POST", "/api/v1/supply-orders/"+d.order+"/receive", `{"lines":[{"supply":"rosin","size":"","packs":1}],"close":false}`, key)
+}
+
 func (d *desk) putOne() {
 	key, began := uuid.NewString(), time.Now()
 	for time.Since(began) < mostPatience {
 		d.attempts.Add(1)
-		status, answer := d.once("POST", "/api/v1/supply-orders/"+d.order+"/receive", `{"lines":[{"supply":"rosin","size":"","packs":1}],"close":false}`, key)
+		status, answer := d.receive(key)
 		switch {
 		case status >= 200 && status < 300:
 			d.answered.Add(1)
@@ -173,7 +179,8 @@ func (d *desk) wins(t *testing.T, instrument string, players []string) int {
 	var all sync.WaitGroup
 	for _, p := range players {
 		all.Go(func() {
-			status, _ := d.once("POST", "/api/v1/hand-outs", fmt.Sprintf(`{"pairs":[{"player_id":%q,"instrument_id":%q}]}`, p, instrument), uuid.NewString())
+			pair := fmt.Sprintf(`{"pairs":[{"player_id":%q,"instrument_id":%q}]}`, p, instrument)
+			status, _ := d.once("POST", "/api/v1/hand-outs", pair, uuid.NewString())
 			if status >= 200 && status < 300 {
 				won.Add(1)
 			}

@@ -23,8 +23,8 @@ func exists(files fs.FS, name string) bool {
 	return err == nil && !info.IsDir()
 }
 
-// serveFiles serves the front end: its files by name, as the build has packed them where the browser unpacks that, and its page for every other address that is no file's, because the page does
-// the routing.
+// serveFiles serves the front end: its files by name, as the build has packed them where the browser unpacks that, and its page for every
+// other address that is no file's, because the page does the routing.
 func serveFiles(engine *gin.Engine, files fs.FS) {
 	server := http.FileServerFS(files)
 	_ = mime.AddExtensionType(".webmanifest", "application/manifest+json") // fails only on a malformed type
