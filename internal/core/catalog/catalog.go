@@ -17,7 +17,7 @@ type Kind struct {
 	Name       string   `json:"name"`
 	Also       []string `json:"also,omitempty" doc:"Other names that stand for it in the files of schools"`
 	Like       string   `json:"like,omitempty" doc:"Key of the kind whose care it has, for one that is kept like another"`
-	Family     string   `json:"family" jsonschema:"enum=woodwind,enum=brass,enum=percussion,enum=strings"`
+	Family     string   `json:"family" jsonschema:"enum=woodwind,enum=brass,enum=percussion,enum=keyboard,enum=strings"`
 	Section    string   `json:"section" doc:"Heading under which it stands in score order"`
 	ScoreOrder int      `json:"score_order" doc:"Lists of kinds are sorted by it"`
 	TagPrefix  string   `json:"tag_prefix"`

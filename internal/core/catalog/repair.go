@@ -10,7 +10,7 @@ import (
 type Trade struct {
 	Key       string   `json:"key"`
 	Name      string   `json:"name"`
-	Families  []string `json:"families" jsonschema:"enum=woodwind,enum=brass,enum=percussion,enum=strings" doc:"Families of kinds whose instruments it mends; empty for bows"`
+	Families  []string `json:"families" jsonschema:"enum=woodwind,enum=brass,enum=percussion,enum=keyboard,enum=strings" doc:"Families of kinds whose instruments it mends; empty for bows"`
 	Besides   []string `json:"besides,omitempty" doc:"Kinds of these families that it leaves to others"`
 	NotWanted string   `json:"not_wanted" doc:"What a shop is usually asked to leave alone"`
 	PlayTest  []string `json:"play_test" jsonschema:"minItems=1" doc:"How it is tried when it is back, in order"`

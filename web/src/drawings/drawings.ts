@@ -5,6 +5,7 @@ import { percussion } from './percussion'
 import { saxophones } from './saxophones'
 import { scenes } from './scenes'
 import { type Shape } from './shape'
+import { standing } from './standing'
 import { bowed } from './strings'
 import { woodwind } from './woodwind'
 
@@ -15,6 +16,7 @@ export const instruments: Record<string, Shape> = {
   ...lowBrass,
   ...percussion,
   ...bowed,
+  ...standing,
 }
 
 const lying = Object.entries(instruments).flatMap(([name, shape]) => {
