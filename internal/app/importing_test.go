@@ -12,6 +12,7 @@ import (
 
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/roster"
 	"solfeggio/internal/formats"
 )
 
@@ -133,6 +134,38 @@ func TestAnImportAsks(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "3/4", f.Instrument.Size)
 	assert.Equal(t, "2020-04-03", f.Instrument.AcquiredOn.String())
+}
+
+// Names that are no kind are asked once: another word for one, or a kind of one's own. What was said holds for the next file, of players
+// too. A column of kinds is found by what stands in it.
+func TestAnImportAsksWhatAnInstrumentIs(t *testing.T) {
+	h := newHouse(t)
+	const file = "Inventory no,Thing\nVN-01,Geige\nVN-02,Geige\nVN-03,Geige\nCJ-01,Cajonita\nCJ-02,cajonita\nCL-01,B-flat clarnt\n"
+	bring := func(kinds map[string]string) inventory.ImportReport {
+		report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(file), Reading: formats.Reading{Kinds: kinds}})
+		require.NoError(t, err)
+		return report
+	}
+	asked := bring(nil)
+	assert.Zero(t, asked.Added)
+	assert.Equal(t, []formats.UnknownKind{{Text: "Cajonita", Rows: 2}, {Text: "B-flat clarnt", Rows: 1, Near: "B-flat clarinet"}}, asked.AsRead.Unknown)
+	wrong := bring(map[string]string{"cajonita": "spoon", "B-flat clarnt": "Bflat"})
+	assert.Len(t, wrong.AsRead.Unknown, 2, "what is said must be known itself")
+	report := bring(map[string]string{"Cajonita": "Cajonita like Snare drum", "B-flat clarnt": "B-flat clarinet"})
+	require.Empty(t, report.Faults)
+	assert.Empty(t, report.AsRead.Unknown)
+	assert.Equal(t, 6, report.Added)
+	f, err := h.Inventory.File(ctx, h.director, h.id("CJ-02"))
+	require.NoError(t, err)
+	assert.Equal(t, "snare-drum~Cajonita", f.Instrument.Kind)
+
+	players, err := h.Roster.ImportRoster(ctx, h.director, roster.RosterFile{Content: []byte("Name,Plays\nOdo,b-flat clarnt\n")})
+	require.NoError(t, err)
+	assert.Empty(t, players.Faults, "what was said of instruments holds for players")
+	assert.Equal(t, 1, players.Added)
+	unknown, err := h.Roster.ImportRoster(ctx, h.director, roster.RosterFile{Content: []byte("Name,Plays\nUma,zither\n")})
+	require.NoError(t, err)
+	assert.Equal(t, []formats.UnknownKind{{Text: "zither", Rows: 1}}, unknown.AsRead.Unknown)
 }
 
 // What is exported as a workbook comes in again unchanged.

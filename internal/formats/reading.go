@@ -31,9 +31,10 @@ type Column struct {
 type Columns struct {
 	File  string
 	Known []Column
-	Open  func(name string) bool // names beside the known ones, each of days; nil for none
-	Sizes []string               // that a Size may be
-	Year  int                    // that it is now: a year of two digits lies not ahead of it
+	Open  func(name string) bool            // names beside the known ones, each of days; nil for none
+	Sizes []string                          // that a Size may be
+	Year  int                               // that it is now: a year of two digits lies not ahead of it
+	Fits  map[string]func(text string) bool // by column: whether a text can stand in it, to find one whose name says nothing
 }
 
 // A Reading is what a person said of a file. The zero value leaves everything to be found out.
@@ -44,6 +45,7 @@ type Reading struct {
 	DayOrder     string            `json:"day_order,omitempty" jsonschema:"enum=,enum=day-month,enum=month-day" doc:"How 03/04/2020 is meant"`
 	Decimal      string            `json:"decimal,omitempty" jsonschema:"enum=,enum=comma,enum=point" doc:"How 1,250 or 1.250 is meant: what divides the fraction"`
 	RestoreSizes bool              `json:"restore_sizes,omitempty" doc:"Make sizes again of the days that a spreadsheet program made of them"`
+	Kinds        map[string]string `json:"kinds,omitempty" doc:"What names of the file that are no kind here mean, such as “Trumpet”, or “Cajon like Snare drum” for a kind of one's own"`
 }
 
 // AsRead says how a file was read.
@@ -56,6 +58,16 @@ type AsRead struct {
 	Known     []Column       `json:"known" doc:"What a column can be"`
 	Questions []FileQuestion `json:"questions" doc:"What only a person can say; as long as there is one, nothing is imported"`
 	Remarks   []string       `json:"remarks" doc:"What was found out about the file"`
+	Unknown   []UnknownKind  `json:"unknown_kinds" doc:"Names that are no kind here, until the reading's kinds say what they mean"`
+
+	kinds map[string]string // what was said of such names
+}
+
+// An UnknownKind is what a file calls an instrument that is no kind here.
+type UnknownKind struct {
+	Text string `json:"text"`
+	Rows int    `json:"rows"`
+	Near string `json:"near" doc:"Name of a kind that is called nearly so, or empty"`
 }
 
 // A ReadColumn is a column of a file and what it is taken for.
@@ -81,10 +93,15 @@ type FileAnswer struct {
 
 // NotRead says nothing of a file that could not be opened.
 func NotRead() AsRead {
-	return AsRead{Sheets: []string{}, Columns: []ReadColumn{}, Known: []Column{}, Questions: []FileQuestion{}, Remarks: []string{}}
+	return AsRead{
+		Sheets: []string{}, Columns: []ReadColumn{}, Known: []Column{}, Questions: []FileQuestion{}, Remarks: []string{}, Unknown: []UnknownKind{},
+	}
 }
 
-// Remember adds to what was said of columns, by file, how this one was read.
+// RememberedKinds is the name under which Remember keeps what names of kinds mean, beside those of files.
+const RememberedKinds = "kinds"
+
+// Remember adds to what was said of columns, by file, how this one was read, and to what was said of names of kinds.
 func Remember(known map[string]map[string]string, file string, as AsRead) map[string]map[string]string {
 	all, columns := maps.Clone(known), maps.Clone(known[file])
 	if all == nil {
@@ -97,6 +114,17 @@ func Remember(known map[string]map[string]string, file string, as AsRead) map[st
 		columns[c.Theirs] = c.Ours
 	}
 	all[file] = columns
+	if len(as.kinds) > 0 {
+		kinds := maps.Clone(as.kinds)
+		if before := all[RememberedKinds]; len(before) <= maxTableColumns {
+			for text, means := range before {
+				if _, said := kinds[text]; !said {
+					kinds[text] = means
+				}
+			}
+		}
+		all[RememberedKinds] = kinds
+	}
 	return all
 }
 
@@ -105,6 +133,7 @@ func Remember(known map[string]map[string]string, file string, as AsRead) map[st
 func (g *Grid) Read(known Columns, in Reading, remembered map[string]string) (Table, AsRead, []Fault, error) {
 	r := &reader{grid: g, known: known, in: in, remembered: remembered, names: headings().of(known.File)}
 	r.as = NotRead()
+	r.as.kinds = in.Kinds
 	r.as.Known = append(r.as.Known, known.Known...)
 	r.as.Sheets, r.as.Sheet, r.as.Encoding = append(r.as.Sheets, g.Names...), g.Name, g.Encoding
 	if g.Encoding == Windows1252 {
@@ -284,6 +313,37 @@ func (r *reader) nameColumns() {
 		}
 		return r.names[spelling.Fold(theirs)]
 	})
+	for _, ours := range slices.Sorted(maps.Keys(r.known.Fits)) {
+		if !taken[ours] {
+			r.findByWhatStandsThere(ours)
+		}
+	}
+}
+
+// findByWhatStandsThere takes the column in which most texts fit ours, if that are half of its first hundred, two at least.
+func (r *reader) findByWhatStandsThere(ours string) {
+	best, at := 0, -1
+	for n := range r.as.Columns {
+		c := &r.as.Columns[n]
+		if _, said := r.in.Columns[c.Theirs]; said || c.Ours != "" || r.leftOut(c.Theirs) {
+			continue
+		}
+		filled, fit := 0, 0
+		for _, l := range r.grid.lines[r.header+1:] {
+			if n < len(l.cells) && l.cells[n].text != "" && filled < 100 {
+				filled++
+				if r.known.Fits[ours](l.cells[n].text) {
+					fit++
+				}
+			}
+		}
+		if fit > max(best, 1) && 2*fit >= filled {
+			best, at = fit, n
+		}
+	}
+	if at >= 0 {
+		r.as.Columns[at].Ours = ours
+	}
 }
 
 // leftOut reports whether a column was not read the last time, because somebody said so.

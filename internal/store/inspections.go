@@ -43,6 +43,15 @@ func (tx *Tx) LatestInspection(ctx context.Context, instrument uuid.UUID) (Inspe
 	return i, named(err)
 }
 
+// Inspected lists the instruments, of those named or of all, along which somebody has walked at least once.
+func (tx *Tx) Inspected(ctx context.Context, of ...uuid.UUID) ([]uuid.UUID, error) {
+	var list []uuid.UUID
+	where, args := only("i.id", of, tx.School)
+	err := tx.tx.SelectContext(ctx, &list, `SELECT i.id FROM instrument i WHERE i.school_id = $1 AND i.gone_on IS NULL`+where+`
+		AND EXISTS (SELECT FROM inspection x WHERE x.school_id = i.school_id AND x.instrument_id = i.id)`, args...)
+	return nonNil(list, named(err))
+}
+
 // Finding is something found on an instrument, open until it is cleared.
 type Finding struct {
 	ID          uuid.UUID        `db:"id" json:"id"`

@@ -44,7 +44,7 @@ func tableRoutes[I any](s *server, t tableOf[I]) {
 
 // Reading is what a person said of a file that comes in.
 type Reading struct {
-	HowToRead string `query:"reading" maxLength:"60000" doc:"How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes. What is left out is found out, or asked in the answer"`
+	HowToRead string `query:"reading" maxLength:"60000" doc:"How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes, kinds (a kind by what the file calls it). What is left out is found out, or asked in the answer"`
 }
 
 var readingShape = schema.Of[formats.Reading]()

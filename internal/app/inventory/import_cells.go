@@ -35,7 +35,7 @@ func (c cells) text(column, otherwise string) string {
 // kind finds the kind by its key or its name.
 func (c cells) kind() *catalog.Kind {
 	text := c.text("kind", "")
-	if k, ok := c.im.app.KindNamed(c.im.snapshot, text); ok {
+	if k, ok := c.im.kinds.Find(text); ok {
 		return k
 	}
 	message := "is no kind that is known here"

@@ -110,7 +110,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in InstrumentFile)
 				return ImportReport{}, err
 			}
 			im := newImporter(r, s, by, in.DryRun)
-			if refused := im.read(grid, in.Reading, remembered[instrumentFile]); refused {
+			if refused := im.read(grid, in.Reading, remembered); refused {
 				report = im.report
 				report.Added, report.Changed, report.Unchanged = 0, 0, 0
 				return report, journal.ErrNothing
@@ -142,12 +142,14 @@ func newReport(dryRun bool) ImportReport {
 }
 
 // read reads the whole file and reports whether it is refused: for a fault, or for what only a person can say.
-func (im *importer) read(grid *formats.Grid, reading formats.Reading, remembered map[string]string) (refused bool) {
+func (im *importer) read(grid *formats.Grid, reading formats.Reading, remembered map[string]map[string]string) (refused bool) {
+	im.kinds = im.app.KindNamesOf(im.snapshot, reading.Kinds, remembered[formats.RememberedKinds])
 	known := formats.Columns{
 		File: instrumentFile, Known: instrumentColumns, Sizes: im.app.Catalog.AllSizes(), Year: im.snapshot.Today.Time().Year(),
 		Open: func(name string) bool { return strings.HasPrefix(name, lastPrefix) },
+		Fits: map[string]func(string) bool{"kind": func(text string) bool { _, ok := im.app.Catalog.KindCalled(text); return ok }},
 	}
-	table, as, faults, err := grid.Read(known, reading, remembered)
+	table, as, faults, err := grid.Read(known, reading, remembered[instrumentFile])
 	im.report.AsRead, im.table = as, table
 	var whole formats.Fault
 	if errors.As(err, &whole) {
@@ -161,6 +163,7 @@ func (im *importer) read(grid *formats.Grid, reading formats.Reading, remembered
 		for _, row := range table.Rows {
 			im.readRow(row)
 		}
+		im.report.AsRead.Unknown = im.kinds.Unknown
 	}
 	im.report.Faults = formats.Grouped(im.report.Faults)
 	return len(im.report.Faults) > 0 || len(as.Questions) > 0
@@ -173,6 +176,7 @@ type importer struct {
 	by       journal.Person
 	report   ImportReport
 	table    formats.Table
+	kinds    *school.KindNames
 	last     map[string][]clocks.Key // by column name
 	rows     []importRow
 	tags     map[string]int                // the row in which a tag stands

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/formats"
 )
 
@@ -28,8 +29,13 @@ var playerColumns = []formats.Column{
 const playerFile = "players"
 
 // readTable reads players from a CSV file or a workbook.
-func (r *rosterImport) readTable(grid *formats.Grid, reading formats.Reading, remembered map[string]string) error {
-	table, as, faults, err := grid.Read(formats.Columns{File: playerFile, Known: playerColumns}, reading, remembered)
+func (r *rosterImport) readTable(grid *formats.Grid, reading formats.Reading, remembered map[string]map[string]string) error {
+	kinds := r.app.KindNamesOf(r.snapshot, reading.Kinds, remembered[formats.RememberedKinds])
+	known := formats.Columns{
+		File: playerFile, Known: playerColumns,
+		Fits: map[string]func(string) bool{"instrument": func(text string) bool { _, ok := r.app.Catalog.KindCalled(text); return ok }},
+	}
+	table, as, faults, err := grid.Read(known, reading, remembered[playerFile])
 	r.report.AsRead = as
 	if err != nil {
 		return err
@@ -44,15 +50,17 @@ func (r *rosterImport) readTable(grid *formats.Grid, reading formats.Reading, re
 		return nil
 	}
 	for _, line := range table.Rows {
-		r.readPlayer(playerCells{line, r})
+		r.readPlayer(playerCells{line, r, kinds})
 	}
+	r.report.AsRead.Unknown = kinds.Unknown
 	return nil
 }
 
 // playerCells reads the fields of one row and reports those that cannot be used.
 type playerCells struct {
-	row formats.Row
-	im  *rosterImport
+	row   formats.Row
+	im    *rosterImport
+	kinds *school.KindNames
 }
 
 func (c playerCells) text(column string) (string, bool) {
@@ -104,7 +112,7 @@ func (r *rosterImport) readPlayer(c playerCells) {
 	}
 	if text, ok := c.text("instrument"); ok {
 		key := ""
-		if kind, ok := r.app.KindNamed(r.snapshot, text); ok {
+		if kind, ok := c.kinds.Find(text); ok {
 			key = kind.Key
 		} else if text != "" {
 			c.bad("instrument", "is no kind of instrument that Solfeggio knows")

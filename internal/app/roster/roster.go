@@ -114,7 +114,7 @@ func (r *rosterImport) run(ctx context.Context, tx *store.Tx, s *school.Snapshot
 	}
 	r.snapshot = s
 	if grid != nil {
-		if err := r.readTable(grid, in.Reading, remembered[playerFile]); err != nil {
+		if err := r.readTable(grid, in.Reading, remembered); err != nil {
 			return r.report, err
 		}
 	}

@@ -5,6 +5,7 @@ import (
 
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/spelling"
+	"solfeggio/internal/formats"
 )
 
 // KindsOf lists the kinds of the catalogue in score order, and after each those of the school's own that are like it: a school has
@@ -48,4 +49,55 @@ func (all *Schools) KindNamed(s *Snapshot, text string) (*catalog.Kind, bool) {
 		return kinds[n], true
 	}
 	return all.Catalog.Likened(text)
+}
+
+// KindNames finds kinds as a file calls them, and gathers the names that are none.
+type KindNames struct {
+	all     *Schools
+	school  *Snapshot
+	means   map[string]string // by the folded name: what a person said of it, now or earlier
+	Unknown []formats.UnknownKind
+}
+
+// mostUnknown is how many names nobody is asked about more than: such a file holds no instruments in that column.
+const mostUnknown = 50
+
+// KindNamesOf begins a file of which so much was said; what was said of earlier files counts where now nothing is.
+func (all *Schools) KindNamesOf(s *Snapshot, said, remembered map[string]string) *KindNames {
+	names := &KindNames{all: all, school: s, means: map[string]string{}, Unknown: []formats.UnknownKind{}}
+	for _, list := range []map[string]string{remembered, said} {
+		for text, means := range list {
+			names.means[spelling.Fold(text)] = means
+		}
+	}
+	return names
+}
+
+// Find finds the kind of a name.
+func (n *KindNames) Find(text string) (*catalog.Kind, bool) {
+	if k, ok := n.all.KindNamed(n.school, text); ok {
+		return k, true
+	}
+	if means := n.means[spelling.Fold(text)]; means != "" {
+		if k, ok := n.all.KindNamed(n.school, means); ok {
+			return k, true
+		}
+	}
+	if text == "" {
+		return nil, false
+	}
+	at := slices.IndexFunc(n.Unknown, func(u formats.UnknownKind) bool { return spelling.Fold(u.Text) == spelling.Fold(text) })
+	if at < 0 {
+		if len(n.Unknown) == mostUnknown {
+			return nil, false
+		}
+		unknown := formats.UnknownKind{Text: text}
+		if near, ok := n.all.Catalog.KindSpelled(text); ok {
+			unknown.Near = near.Name
+		}
+		n.Unknown = append(n.Unknown, unknown)
+		at = len(n.Unknown) - 1
+	}
+	n.Unknown[at].Rows++
+	return nil, false
 }

@@ -32,6 +32,7 @@ type Listed struct {
 	ClassSet  bool            `json:"class_set" doc:"It is played in ensembles by nobody named, and stands in its slot"`
 	Holder    string          `json:"holder" doc:"Name of the player who has it; empty when nobody is named"`
 	Grade     condition.Grade `json:"grade" enum:"concert,class,limping,silent"`
+	NeverSeen bool            `json:"never_seen" doc:"Nobody has looked it over yet; until then it counts as sound"`
 	Stopped   string          `json:"stopped,omitempty" doc:"What stops it"`
 	Held      string          `json:"held,omitempty" doc:"What it waits for"`
 	AtShop    bool            `json:"at_shop"`
@@ -51,7 +52,7 @@ func (s *Snapshot) Listed(i *Instrument) Listed {
 		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.Kind.Name, Section: i.Kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model, Serial: i.Serial,
 		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.Kind.Drawing, Played: i.InHands(),
 		ClassSet: i.Habit != nil && !i.InHands(),
-		Grade:    i.Triage.Grade, Stopped: i.Care.Stopped, Rented: i.Rental != nil, AtShop: i.Away(),
+		Grade:    i.Triage.Grade, NeverSeen: i.NeverSeen(), Stopped: i.Care.Stopped, Rented: i.Rental != nil, AtShop: i.Away(),
 	}
 	switch {
 	case i.ComesIn():

@@ -28,6 +28,7 @@ type records struct {
 	own         map[uuid.UUID]catalog.Choices
 	limits      map[uuid.UUID]map[clocks.Key]care.Limits
 	findings    []store.Finding
+	inspected   []uuid.UUID
 	handOvers   []store.HandOver
 	holds       []store.Hold
 	rentals     []store.Rental
@@ -57,6 +58,9 @@ func (r *records) read(ctx context.Context, tx *store.Tx, now time.Time, of ...u
 		return err
 	}
 	if r.findings, err = tx.OpenFindings(ctx, of...); err != nil {
+		return err
+	}
+	if r.inspected, err = tx.Inspected(ctx, of...); err != nil {
 		return err
 	}
 	if r.handOvers, err = tx.OpenHandOvers(ctx, of...); err != nil {
@@ -157,6 +161,11 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 	for _, f := range r.findings {
 		if i := placed[f.Instrument]; i != nil {
 			i.Findings = append(i.Findings, f)
+		}
+	}
+	for _, id := range r.inspected {
+		if i := placed[id]; i != nil {
+			i.Inspected = true
 		}
 	}
 	for _, x := range r.reports {

@@ -75,6 +75,7 @@ type Instrument struct {
 	SchoolChoices catalog.Choices
 	Findings      []store.Finding // open ones
 	Triage        condition.TriageOut
+	Inspected     bool // somebody has walked along it at least once
 
 	HeldBy   []uuid.UUID      // players who had it, the latest last
 	Ended    []day.Day        // when assignments of it ended, the latest last
@@ -274,6 +275,9 @@ func (s *Snapshot) EnsembleNames(ids []uuid.UUID) []string {
 // Judge works out the instrument's grade from its open findings.
 func (i *Instrument) Judge() (err error) {
 	if len(i.Findings) == 0 {
+		if i.NeverSeen() {
+			i.Triage.Why.Statement = "Nobody has looked it over here yet. Until then it counts as sound."
+		}
 		return nil
 	}
 	in := condition.TriageIn{}
@@ -284,6 +288,9 @@ func (i *Instrument) Judge() (err error) {
 	i.Care.Stopped = condition.Stops(in.Findings)
 	return err
 }
+
+// NeverSeen reports whether nobody has looked the instrument over since it came into the program, so that its grade is a guess.
+func (i *Instrument) NeverSeen() bool { return !i.Inspected && len(i.Findings) == 0 }
 
 // HeatingOf reads the school's heating season.
 func HeatingOf(s store.School) (h clocks.Heating, err error) {

@@ -69,8 +69,29 @@ type StripDay struct {
 type worklist struct {
 	once       sync.Once
 	Due, Ready []Task // most worth first
+	Ahead      *Ahead
 	Strip      []StripDay
 	Count      map[care.State]int
+}
+
+// Ahead is what becomes due next of all that is not due yet.
+type Ahead struct {
+	On    day.Day `json:"on"`
+	Tag   string  `json:"tag" doc:"Of the first instrument"`
+	Title string  `json:"title"`
+	More  int     `json:"more" doc:"How many others become due on the same day"`
+}
+
+// ahead keeps the earliest clock.
+func (w *worklist) ahead(i *Instrument, c clocks.Clock) {
+	on := c.Reading.DueOn
+	switch {
+	case on.IsZero() || w.Ahead != nil && on > w.Ahead.On:
+	case w.Ahead != nil && on == w.Ahead.On:
+		w.Ahead.More++
+	default:
+		w.Ahead = &Ahead{On: on, Tag: i.Tag, Title: c.Title()}
+	}
 }
 
 // Work is the worklist of the school.
@@ -83,6 +104,8 @@ func (s *Snapshot) Work() *worklist {
 				w.Count[c.Reading.State]++
 				if c.Reading.State == care.Due || c.Reading.State == care.Late {
 					w.Due = append(w.Due, TaskOf(i, c))
+				} else {
+					w.ahead(i, c)
 				}
 			}
 			for _, c := range i.offered {

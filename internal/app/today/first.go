@@ -51,6 +51,18 @@ var steps = []step{
 		"/hand-out/roster", func(s *school.Snapshot, _ kept) bool { return len(s.Roster) > 0 },
 	},
 	{
+		"seats", "Say which ensemble each player plays in", "several at once under Players; playing time and rehearsals hang on it",
+		"/hand-out/players", func(s *school.Snapshot, _ kept) bool {
+			return slices.ContainsFunc(s.Roster, func(p store.Player) bool { return len(p.Ensembles) > 0 })
+		},
+	},
+	{
+		"looked", "Look your instruments over once", "on a phone at the rack, a minute each; until then each counts as sound",
+		"/room?as=list", func(s *school.Snapshot, _ kept) bool {
+			return slices.ContainsFunc(s.Instruments, func(i *school.Instrument) bool { return !i.NeverSeen() })
+		},
+	},
+	{
 		"hand-out", "Hand instruments out", "every dent has a date and a name, and care goes by who plays",
 		"/hand-out", func(s *school.Snapshot, _ kept) bool {
 			return slices.ContainsFunc(s.Instruments, func(i *school.Instrument) bool { return i.InHands() })

@@ -68,6 +68,7 @@ type Today struct {
 	Late       int               `json:"late"`
 	Due        int               `json:"due"`
 	Opening    int               `json:"opening"`
+	Ahead      *school.Ahead     `json:"ahead,omitempty" doc:"What becomes due next"`
 	Strip      []school.StripDay `json:"strip"`
 	Concerts   []NextConcert     `json:"concerts"`
 	Empty      bool              `json:"empty" doc:"There is no instrument yet"`
@@ -84,6 +85,7 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		Late:    w.Count[care.Late],
 		Due:     w.Count[care.Due],
 		Opening: w.Count[care.Opening],
+		Ahead:   w.Ahead,
 		Empty:   len(s.Instruments) == 0,
 		Strip:   w.Strip,
 		Concerts: nextConcerts(s, func(c *store.Concert, next *NextConcert) {

@@ -31,6 +31,7 @@ type Candidate struct {
 	Wanted string // size by the chart; empty for a player who was not measured
 	Size   string // of the instrument; empty where there is one only
 	Grade  condition.Grade
+	Unseen bool // nobody has looked it over, so that its grade is a guess
 	Kept   bool // the player had it last
 
 	RentalWeeks *float64 // until it goes back to its owner before the player is done with it; nil when it stays
@@ -66,7 +67,11 @@ func (c Candidate) Parts(w Weights) ([]CostPart, bool) {
 	if c.Kept {
 		kept = CostPart{"kept", 0, "the player had it before"}
 	}
-	parts := []CostPart{size, {"grade", grade, strings.ToLower(c.Grade.Words())}, kept}
+	looked := strings.ToLower(c.Grade.Words())
+	if c.Unseen {
+		looked = "not looked over yet"
+	}
+	parts := []CostPart{size, {"grade", grade, looked}, kept}
 	if c.RentalWeeks != nil {
 		parts = append(
 			parts,

@@ -2867,6 +2867,18 @@ export interface components {
             slot?: string;
             tag: string;
         };
+        Ahead: {
+            /**
+             * Format: int64
+             * @description How many others become due on the same day
+             */
+            more: number;
+            /** Format: date */
+            on: string;
+            /** @description Of the first instrument */
+            tag: string;
+            title: string;
+        };
         Alternative: {
             name: string;
             statement: string;
@@ -2893,6 +2905,8 @@ export interface components {
             sheet?: string;
             /** @description Of a workbook */
             sheets: string[];
+            /** @description Names that are no kind here, until the reading's kinds say what they mean */
+            unknown_kinds: components["schemas"]["UnknownKind"][];
         };
         Aside: {
             aside: boolean;
@@ -5281,6 +5295,8 @@ export interface components {
              */
             mark: "ready" | "opens" | "due" | "late" | "player" | "held" | "shop" | "stopped";
             model: string;
+            /** @description Nobody has looked it over yet; until then it counts as sound */
+            never_seen: boolean;
             /** @description What is due first */
             next: string;
             /** Format: date */
@@ -8206,6 +8222,8 @@ export interface components {
             events: string[];
         };
         Today: {
+            /** @description What becomes due next */
+            ahead?: components["schemas"]["Ahead"];
             box: components["schemas"]["Box"];
             /** @description Instruments in players' hands that cannot be played, the soonest rehearsal first */
             cannot_play: components["schemas"]["Blocked"][];
@@ -8367,6 +8385,13 @@ export interface components {
             events: string[];
             /** @description What was not taken back with it, and why; empty for nothing */
             stays: string[];
+        };
+        UnknownKind: {
+            /** @description Name of a kind that is called nearly so, or empty */
+            near: string;
+            /** Format: int64 */
+            rows: number;
+            text: string;
         };
         Unplaced: {
             /** @description The best that can still be done */
@@ -11995,7 +12020,7 @@ export interface operations {
     "import-instruments": {
         parameters: {
             query?: {
-                /** @description How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes. What is left out is found out, or asked in the answer */
+                /** @description How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes, kinds (a kind by what the file calls it). What is left out is found out, or asked in the answer */
                 reading?: string;
                 dry_run?: boolean;
             };
@@ -17344,7 +17369,7 @@ export interface operations {
     "import-roster": {
         parameters: {
             query?: {
-                /** @description How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes. What is left out is found out, or asked in the answer */
+                /** @description How to read the file, as a JSON object: sheet, header_row, columns (ours by theirs), day_order (day-month, month-day), decimal (comma, point), restore_sizes, kinds (a kind by what the file calls it). What is left out is found out, or asked in the answer */
                 reading?: string;
                 dry_run?: boolean;
                 /** @description Players of an earlier roster who are not in this one have left today */

@@ -2,7 +2,10 @@ import type { Schemas } from '../../api/client'
 import { count } from '../../words'
 
 /** What stands in the way of an import: a line for each fault, with all the rows that have it. */
-export function Faults({ faults }: { faults: Schemas['Fault'][] }) {
+export function Faults({ faults: all, unknown }: { faults: Schemas['Fault'][]; unknown: Schemas['UnknownKind'][] }) {
+  // What is asked beside is no line to mend.
+  const faults = all.filter((f) => !unknown.some((u) => u.text === f.value))
+  if (faults.length === 0) return null
   return (
     <div role="alert" className="mt-4">
       <p className="font-bold text-error">Nothing was imported. {count(faults.length, 'place')} to mend in the file:</p>

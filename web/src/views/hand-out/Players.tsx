@@ -128,7 +128,18 @@ export function Players() {
           </li>
         ))}
       </ul>
-      {shown.length === 0 && <p className="quiet mt-3">Nobody is called that.</p>}
+      {shown.length === 0 &&
+        (players.length > 0 ? (
+          <p className="quiet mt-3">Nobody is called that.</p>
+        ) : (
+          <p className="quiet mt-3">
+            Nobody is here yet.{' '}
+            <Link className="link" to="/hand-out/roster">
+              Bring in a list of players
+            </Link>
+            , or add them one by one.
+          </p>
+        ))}
     </>
   )
 }

@@ -4,6 +4,7 @@ import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Faults } from '../../shell/reading/Faults'
 import { Questions, ReadingForm } from '../../shell/reading/ReadingForm'
+import { UnknownKinds } from '../../shell/reading/UnknownKinds'
 import { useReading, type Reading } from '../../shell/reading/useReading'
 import { count } from '../../words'
 
@@ -30,7 +31,7 @@ export function Roster() {
   })
   const report = send.data
   const tryOut = (file: File, reading: Reading, wanted: Wanted) =>
-    send.mutate({ file, reading, wanted, dry: true, leavers: false })
+    send.mutateAsync({ file, reading, wanted, dry: true, leavers: false })
   const { file, reading, choose, change } = useReading((file, reading) => tryOut(file, reading, wanted))
   if (!may) return <p>Only a director or an assistant brings players in.</p>
   return (
@@ -77,6 +78,7 @@ export function Roster() {
         />
       )}
       {report?.dry_run && <Questions as={report.as_read} change={change} />}
+      {report?.dry_run && <UnknownKinds as={report.as_read} reading={reading} change={change} />}
       {report && report.as_read.questions.length === 0 && <Outcome report={report} />}
       {report?.dry_run && report.faults.length === 0 && report.as_read.questions.length === 0 && file && (
         <div className="mt-3">
@@ -141,7 +143,7 @@ function Parts({ report, wanted, change }: { report: Report; wanted: Wanted; cha
 }
 
 function Outcome({ report }: { report: Report }) {
-  if (report.faults.length > 0) return <Faults faults={report.faults} />
+  if (report.faults.length > 0) return <Faults faults={report.faults} unknown={report.as_read.unknown_kinds} />
   return (
     <div className="mt-4" role="status">
       <p className="font-bold">

@@ -19,6 +19,11 @@ export type Column = {
   quiet?: boolean
 }
 
+const shortGrade = (words: Schemas['Words'], i: Schemas['Listed']) => {
+  const grade = words.grades.find((g) => g.key === i.grade)
+  return grade?.short ?? grade?.words
+}
+
 /** All that the list can show. The mark and the tag always stand. */
 export const columnsOf = (words: Schemas['Words'], today: string | undefined): Column[] => [
   {
@@ -89,7 +94,7 @@ export const columnsOf = (words: Schemas['Words'], today: string | undefined): C
     by: (i) => String(words.grades.length - words.grades.findIndex((g) => g.key === i.grade)),
     cell: (i) => (
       <span className={`text-sm ${i.grade === 'concert' ? 'quiet' : ''}`}>
-        {words.grades.find((g) => g.key === i.grade)?.short ?? words.grades.find((g) => g.key === i.grade)?.words}
+        {i.never_seen ? 'not looked over' : shortGrade(words, i)}
       </span>
     ),
   },

@@ -20,10 +20,16 @@ export function EnsembleSettings({ settings }: { settings: Schemas['Settings'] }
   )
 }
 
+/** The ensemble with the share of playing at so many times what it is; people write it in per cent. */
+const inPercent = (e: Ensemble, times: number): Ensemble => ({
+  ...e,
+  rehearsals: e.rehearsals.map((r) => ({ ...r, play_factor: Math.round(1000 * r.play_factor * times) / 1000 })),
+})
+
 function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
   const { defaults } = useWords()
   const { register, control, handleSubmit, formState } = useForm<Ensemble>({
-    defaultValues: ensemble ?? { id: newID(), name: '', version: 0, rehearsals: [] },
+    defaultValues: ensemble ? inPercent(ensemble, 100) : { id: newID(), name: '', version: 0, rehearsals: [] },
   })
   const times = useFieldArray({ control, name: 'rehearsals', keyName: 'key' })
   const saving = useSaving<Ensemble>(
@@ -35,7 +41,7 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
     <form
       aria-label={ensemble ? `ensemble ${ensemble.name}` : 'New ensemble'}
       className="border-t-2 border-base-content pt-2"
-      onSubmit={(e) => void handleSubmit((v) => saving.save(v).catch(() => undefined))(e)}
+      onSubmit={(e) => void handleSubmit((v) => saving.save(inPercent(v, 0.01)).catch(() => undefined))(e)}
     >
       <div className="flex items-end gap-2">
         <div className="flex-1">
@@ -88,13 +94,13 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
               {...register(`rehearsals.${n}.minutes`, { valueAsNumber: true })}
             />
           </Field>
-          <Field label="Of it playing (0 to 1)">
+          <Field label="Of it playing, %">
             <input
               className="input input-sm w-full"
               type="number"
               min={0}
-              max={1}
-              step={0.05}
+              max={100}
+              step={5}
               required
               {...register(`rehearsals.${n}.play_factor`, { valueAsNumber: true })}
             />
@@ -109,6 +115,9 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
           </button>
         </div>
       ))}
+      {times.fields.length === 0 && (
+        <p className="quiet mt-2 text-sm">Without a rehearsal nothing counts as played in it.</p>
+      )}
       <button
         type="button"
         className="because mt-2"
@@ -118,7 +127,7 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
             weekday: 1,
             starts_at: '',
             minutes: defaults.rehearsal_minutes,
-            play_factor: defaults.play_factor,
+            play_factor: Math.round(100 * defaults.play_factor),
           })
         }
       >

@@ -5,6 +5,7 @@ import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { Faults } from '../../shell/reading/Faults'
 import { Questions, ReadingForm } from '../../shell/reading/ReadingForm'
+import { UnknownKinds } from '../../shell/reading/UnknownKinds'
 import { useReading, type Reading } from '../../shell/reading/useReading'
 import { count } from '../../words'
 
@@ -33,7 +34,9 @@ export function InstrumentFileSettings() {
       await refresh()
     },
   })
-  const { file, reading, choose, change } = useReading((file, reading) => send.mutate({ file, reading, dry: true }))
+  const { file, reading, choose, change } = useReading((file, reading) =>
+    send.mutateAsync({ file, reading, dry: true }),
+  )
   const report = send.data
   const ready = report?.dry_run && report.faults.length === 0 && report.as_read.questions.length === 0
   return (
@@ -87,6 +90,7 @@ export function InstrumentFileSettings() {
           </p>
         )}
         {report?.dry_run && <Questions as={report.as_read} change={change} />}
+        {report?.dry_run && <UnknownKinds as={report.as_read} reading={reading} change={change} />}
         {report && report.as_read.questions.length === 0 && <Report report={report} />}
         {report?.dry_run && <ReadingForm as={report.as_read} change={change} />}
       </section>
@@ -109,7 +113,7 @@ export function InstrumentFileSettings() {
 }
 
 function Report({ report }: { report: Schemas['ImportReport'] }) {
-  if (report.faults.length > 0) return <Faults faults={report.faults} />
+  if (report.faults.length > 0) return <Faults faults={report.faults} unknown={report.as_read.unknown_kinds} />
   return (
     <div role="status" className="mt-4 border-l-3 border-primary pl-3">
       <p>

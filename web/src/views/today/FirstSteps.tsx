@@ -3,12 +3,12 @@ import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useFirstSteps, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
-import { count } from '../../words'
 
 type Step = Schemas['FirstStep']
 
-/** What a new school can enter. It stays until all is done or put aside; who may not change settings never sees it. */
-export function FirstSteps({ fresh = false }: { fresh?: boolean }) {
+/** What a new school can enter, unfolded as long as nothing else is to be done. It stays until all is done or put aside; who may not change
+ * settings never sees it. */
+export function FirstSteps({ fresh = false, idle = false }: { fresh?: boolean; idle?: boolean }) {
   const may = useMay('change settings')
   const { data: steps } = useFirstSteps()
   const left = steps?.filter((s) => s.state === 'open').length ?? 0
@@ -26,9 +26,9 @@ export function FirstSteps({ fresh = false }: { fresh?: boolean }) {
       </section>
     )
   return (
-    <details className="mb-6 border-b border-base-300 pb-3">
+    <details className="mb-6 border-b border-base-300 pb-3" open={idle}>
       <summary className="cursor-pointer">
-        <b>First steps</b> <span className="quiet">{count(left, 'one')} left</span>
+        <b>First steps</b> <span className="quiet">{left} left</span>
       </summary>
       <Steps steps={steps} />
     </details>
@@ -64,7 +64,7 @@ function Steps({ steps }: { steps: Step[] }) {
               disabled={aside.isPending}
               onClick={() => aside.mutate({ key: s.key, aside: s.state === 'open' })}
             >
-              {s.state === 'open' ? 'not here' : 'after all'}
+              {s.state === 'open' ? 'not for us' : 'after all'}
             </button>
           )}
         </li>

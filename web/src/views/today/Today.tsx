@@ -8,7 +8,7 @@ import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { Unsaved } from '../../shell/Unsaved'
 import { useWhy } from '../../shell/why'
-import { count } from '../../words'
+import { count, nearDay } from '../../words'
 import { Outlook } from './Outlook'
 import { CannotPlay } from './CannotPlay'
 import { ReportedToday } from './ReportedToday'
@@ -41,7 +41,7 @@ export default function Today() {
     <div className="grid gap-7 lg:grid-cols-[1fr_300px]">
       <section aria-busy={isPlaceholderData}>
         {error && <Trouble message={error.message} />}
-        <FirstSteps />
+        <FirstSteps idle={nothingWaits(today)} />
         <CannotPlay list={today.cannot_play} />
         <ReportedToday list={today.reports} />
         <PlannedToday list={today.planned} today={today.strip[0]?.date} />
@@ -72,7 +72,7 @@ export default function Today() {
             <p className="quiet mt-1 text-sm">
               {all
                 ? `${String(today.late)} late and ${String(today.due)} due; ${String(today.opening)} more may be done early.`
-                : boxLine(today.box)}
+                : boxLine(today)}
             </p>
             {places && <Places key={page} places={places} showSetup={!all} />}
             {all && due && due.total > most && (
@@ -94,10 +94,18 @@ export default function Today() {
   )
 }
 
-function boxLine(box: Schemas['Box']) {
+const nothingWaits = (today: Schemas['Today']) =>
+  today.late + today.due + today.cannot_play.length + today.reports.length + today.planned.length === 0 &&
+  today.box.places.length === 0
+
+function boxLine({ box, ahead }: Schemas['Today']) {
   const capacity = box.minutes * (1 + box.helpers)
-  if (box.places.length === 0)
-    return box.left_out === 0 ? 'Nothing is waiting. Enjoy the music.' : 'Nothing fits into this time.'
+  if (box.places.length === 0) {
+    if (box.left_out > 0) return 'Nothing fits into this time.'
+    if (!ahead) return 'Nothing is waiting. Enjoy the music.'
+    const others = ahead.more > 0 ? ` and ${String(ahead.more)} more` : ''
+    return `Nothing is waiting. Next: ${ahead.tag}, ${ahead.title}${others}, ${nearDay(ahead.on)}. Enjoy the music.`
+  }
   return `${String(box.used_minutes)} of ${count(capacity, 'minute')} used, ${String(box.left_out)} left out. Most worth first.${
     box.near < 1 ? ` At least ${String(Math.floor(box.near * 1000) / 10)} % of the best there could be.` : ''
   }`
