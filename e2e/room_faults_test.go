@@ -71,9 +71,11 @@ func TestMovingWhileTheServerIsAway(t *testing.T) {
 
 	// Labels of what is selected come as a PDF from this server.
 	b.click("checkbox", "Select TR-01")
-	b.await("link", "Print labels", "")
+	b.click("button", "Labels")
+	b.fill("Sheet", "a4-14")
+	b.await("link", "Print 1 label", "")
 	b.evaluate(
-		`fetch([...document.querySelectorAll('a')].find((a) => a.innerText === 'Print labels').href).then((r) => r.arrayBuffer().then((bytes) => { window.sheet = r.headers.get('Content-Type') + ' ' + String(bytes.byteLength > 2000) })); true`,
+		`fetch([...document.querySelectorAll('a')].find((a) => a.innerText === 'Print 1 label').href).then((r) => r.arrayBuffer().then((bytes) => { window.sheet = r.headers.get('Content-Type') + ' ' + String(bytes.byteLength > 2000) })); true`,
 	)
 	b.until(`window.sheet === 'application/pdf true'`, "no labels")
 }

@@ -140,6 +140,18 @@ func (s *server) returnRoutes() {
 		ByID
 		Body lending.Returning
 	}
+	type returnsIn struct {
+		Repeatable
+		Body lending.Returns
+	}
+	handle(
+		s,
+		operation("return-unseen", http.MethodPost, "/returns", "Take instruments back together, without looking at them; all or none"),
+		func(ctx context.Context, by journal.Person, in *returnsIn) (out[journal.Changed], error) {
+			c, err := s.app.Lending.ReturnUnseen(ctx, by, in.Body)
+			return out[journal.Changed]{c}, err
+		},
+	)
 	handle(
 		s,
 		operation("return", http.MethodPost, "/instruments/{id}/return", "Take an instrument back; it is held until its turnover is done"),

@@ -35,6 +35,18 @@ func (s *server) roomRoutes() {
 			return out[journal.Changed]{c}, err
 		},
 	)
+	type manyIn struct {
+		Repeatable
+		Body inventory.ManyInstruments
+	}
+	handle(
+		s,
+		operation("change-instruments", http.MethodPatch, "/instruments", "Change many instruments at once, all or none"),
+		func(ctx context.Context, by journal.Person, in *manyIn) (out[journal.Changed], error) {
+			c, err := s.app.Inventory.ChangeMany(ctx, by, in.Body)
+			return out[journal.Changed]{c}, err
+		},
+	)
 	type lendIn struct {
 		Repeatable
 		ByID

@@ -186,6 +186,31 @@ func (r *Room) Return(ctx context.Context, by journal.Person, id uuid.UUID, in R
 	})
 }
 
+// Returns are instruments that come back together, at the end of a year or when an ensemble is dissolved.
+type Returns struct {
+	Instruments []uuid.UUID `json:"instruments" minItems:"1" maxItems:"1000"`
+}
+
+// ReturnUnseen takes instruments back today without looking at them, all or none. Each is held until its turnover is done, and looked over
+// there; nobody is charged.
+func (r *Room) ReturnUnseen(ctx context.Context, by journal.Person, in Returns) (journal.Changed, error) {
+	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+		out := journal.Changed{Events: []uuid.UUID{}}
+		for n, id := range in.Instruments {
+			i, err := s.Instrument(id)
+			if err != nil {
+				return out, journal.Refuse(fmt.Sprintf("instruments[%d]", n), "no such instrument", id)
+			}
+			event, err := r.TakeBack(ctx, tx, by, s, i, Returning{})
+			if err != nil {
+				return out, err
+			}
+			out.Events = append(out.Events, event)
+		}
+		return out, nil
+	})
+}
+
 // closeHandOver ends the time in which a player answered for an instrument, with what is charged.
 func (r *Room) closeHandOver(
 	ctx context.Context,

@@ -4,6 +4,7 @@ import (
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/restring"
 	"solfeggio/internal/core/usage"
+	"solfeggio/internal/formats"
 )
 
 // Words are what every screen says alike, and what forms begin with.
@@ -12,6 +13,7 @@ type Words struct {
 	Grades   []Word   `json:"grades" doc:"The best first"`
 	Actions  []Action `json:"actions" doc:"What a finding asks for, the mildest first"`
 	Defaults Defaults `json:"defaults"`
+	Sheets   []Word   `json:"label_sheets" doc:"Sheets of labels that can be printed, the usual one first"`
 	CardCode string   `json:"card_code" doc:"What the code of a player's card begins with"`
 }
 
@@ -57,6 +59,9 @@ func SaidAlike() Words {
 	}}
 	for _, g := range condition.Grades {
 		w.Grades = append(w.Grades, Word{string(g), g.Words(), shortGrades[g]})
+	}
+	for _, sheet := range formats.Sheets {
+		w.Sheets = append(w.Sheets, Word{Key: sheet.Key, Words: sheet.Name})
 	}
 	for _, a := range condition.Actions {
 		w.Actions = append(w.Actions, Action{string(a), a.Words(), a.NeedsShop()})

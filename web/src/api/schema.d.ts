@@ -550,7 +550,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** Change many instruments at once, all or none */
+        patch: operations["change-instruments"];
         trace?: never;
     };
     "/api/v1/instruments.csv": {
@@ -1632,6 +1633,23 @@ export interface paths {
         put?: never;
         /** Make a finding of a report, or answer it */
         post: operations["settle-report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/returns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take instruments back together, without looking at them; all or none */
+        post: operations["return-unseen"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5417,6 +5435,24 @@ export interface components {
             left?: boolean;
             players: string[];
         };
+        ManyInstruments: {
+            /** Format: date */
+            acquired_on?: string;
+            instruments: string[];
+            /** @description Ensembles in which they are played from now on; one that nobody has becomes a class set */
+            join?: string[];
+            /** @description Ensembles in which they are not played any more; a class set without any comes back */
+            leave?: string[];
+            maker?: string;
+            model?: string;
+            /**
+             * Format: int64
+             * @description Of each
+             */
+            price_cents?: number;
+            /** @description Another room empties the slot */
+            room?: string;
+        };
         Material: {
             /** @description Product groups no step may bring to it */
             forbids: string[];
@@ -7107,6 +7143,9 @@ export interface components {
             /** @description What the player says of it */
             reported?: string;
         };
+        Returns: {
+            instruments: string[];
+        };
         Reworking: {
             /**
              * Format: int64
@@ -8633,6 +8672,8 @@ export interface components {
             defaults: components["schemas"]["Defaults"];
             /** @description The best first */
             grades: components["schemas"]["Word"][];
+            /** @description Sheets of labels that can be printed, the usual one first */
+            label_sheets: components["schemas"]["Word"][];
             /** @description The gravest first */
             marks: components["schemas"]["Word"][];
         };
@@ -11770,6 +11811,96 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Adding"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-instruments": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyInstruments"];
             };
         };
         responses: {
@@ -18524,6 +18655,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Settled"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "return-unseen": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Returns"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Unauthorized */

@@ -20,7 +20,7 @@ export function wordsOf(words: Schemas['Words']) {
 /** The frame provides them, and shows no view before they are there. */
 export const WordsContext = createContext(
   wordsOf({
-    ...{ marks: [], grades: [], actions: [], card_code: '' },
+    ...{ marks: [], grades: [], actions: [], label_sheets: [], card_code: '' },
     defaults: {
       box_minutes: 0,
       play_factor: 0,

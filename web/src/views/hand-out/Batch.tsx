@@ -5,6 +5,7 @@ import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useInstruments, useMay, usePlayers } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useTakeScans } from '../../shell/keys'
+import { labelSheet } from '../../shell/labelSheet'
 import { useUndo } from '../../shell/notice'
 import { count } from '../../words'
 
@@ -152,4 +153,7 @@ export function Batch() {
   )
 }
 
-const cards = (players: Schemas['ListedPlayer'][]) => `/api/v1/labels.pdf?players=${players.map((p) => p.id).join(',')}`
+const cards = (players: Schemas['ListedPlayer'][]) => {
+  const sheet = labelSheet()
+  return `/api/v1/labels.pdf?players=${players.map((p) => p.id).join(',')}${sheet && `&sheet=${sheet}`}`
+}

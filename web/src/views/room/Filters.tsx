@@ -11,9 +11,10 @@ export type Filter = {
   grade: Listed['grade'] | ''
   work: string
   where: Where | ''
+  ensemble: string
 }
 
-export const noFilter: Filter = { words: '', section: '', mark: '', grade: '', work: '', where: '' }
+export const noFilter: Filter = { words: '', section: '', mark: '', grade: '', work: '', where: '', ensemble: '' }
 
 const places = {
   players: { name: 'with players', is: (i: Listed) => i.played },
@@ -35,6 +36,7 @@ export function fits(f: Filter) {
       (!f.mark || i.mark === f.mark) &&
       (!f.grade || i.grade === f.grade) &&
       (!f.work || i.work.includes(f.work)) &&
+      (!f.ensemble || i.ensembles.includes(f.ensemble)) &&
       (!f.where || places[f.where].is(i)) &&
       words.every((w) => text.includes(w))
     )
@@ -46,6 +48,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
   const { marks, grades } = useWords()
   const set = (change: Partial<Filter>) => onChange({ ...filter, ...change })
   const work = [...new Set(all.flatMap((i) => i.work))].sort()
+  const ensembles = [...new Set(all.flatMap((i) => i.ensembles))].sort()
   const choice = (label: string, value: string, options: [string, string][], change: (v: string) => void) => (
     <select
       className="select select-sm w-full min-w-0 md:w-28"
@@ -113,6 +116,13 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
           Object.entries(places).map(([key, { name }]) => [key, name]),
           (where) => set({ where: where as Filter['where'] }),
         )}
+        {ensembles.length > 0 &&
+          choice(
+            'Any ensemble',
+            filter.ensemble,
+            ensembles.map((e) => [e, e]),
+            (ensemble) => set({ ensemble }),
+          )}
       </div>
     </div>
   )

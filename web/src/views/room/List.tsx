@@ -49,6 +49,9 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
       <div className="no-print relative mt-2 flex flex-wrap items-center gap-x-4 text-sm">
         <Chooser columns={all.slice(2)} chosen={chosen} choose={choose} />
         <Lists />
+        <button className="because" onClick={shown.selectAll}>
+          select all {rows.length}
+        </button>
       </div>
       <div
         role="table"

@@ -10,6 +10,7 @@ import { Filters, fits, noFilter } from './Filters'
 import { List } from './List'
 import { movesTo } from './moving'
 import { ScoreOrder } from './ScoreOrder'
+import { SelectionBar } from './SelectionBar'
 import type { Shown } from './shown'
 import { Wall } from './Wall'
 
@@ -39,7 +40,7 @@ export default function Room() {
         <p className="mt-3">
           No instrument yet. Bring them in{' '}
           <Link className="link" to="/settings/instruments">
-            from a CSV file
+            from a spreadsheet
           </Link>{' '}
           or{' '}
           <Link className="link" to="/room/add">
@@ -152,7 +153,8 @@ function Shelves({ way, wall, walls, instruments }: ShelvesProps) {
     f: () => here && void navigate(`/instruments/${here}/diagnose`),
     Escape: () => setSelected(new Set()),
   })
-  const shown: Shown = { inView, selected, here, movable, toggle, setOrder }
+  const selectAll = () => setSelected(new Set(rows.map((i) => i.id)))
+  const shown: Shown = { inView, selected, here, movable, toggle, selectAll, setOrder }
   const drop = (id: string, slot: string) => {
     if (!wall) return
     const ids = selected.has(id) ? selected : new Set([id])
@@ -168,7 +170,7 @@ function Shelves({ way, wall, walls, instruments }: ShelvesProps) {
     <>
       <Filters all={way === 'wall' ? onWall : instruments} filter={filter} onChange={setFilter} />
       {selected.size > 0 && (
-        <MoveBar
+        <SelectionBar
           selected={instruments.filter((i) => selected.has(i.id))}
           walls={walls}
           all={instruments}
@@ -206,64 +208,4 @@ function useMove(done: () => void) {
     },
     onError: (problem) => notice.show(problem.message),
   })
-}
-
-type MoveBarProps = {
-  selected: Listed[]
-  walls: Schemas['Wall'][]
-  all: Listed[]
-  onMove: ((moves: Schemas['Move'][]) => void) | undefined
-  onClear: () => void
-}
-
-/** What can be done with all that are selected. */
-function MoveBar({ selected, walls, all, onMove, onClear }: MoveBarProps) {
-  const [to, setTo] = useState('')
-  const [room, slot] = to.split('\t')
-  const target = walls.find((w) => w.room === room)
-  const moves = target && slot ? movesTo(target, slot, selected, all) : []
-  return (
-    <div className="sticky top-0 z-10 mt-2 flex flex-wrap items-center gap-2 bg-base-200 px-3 py-1.5">
-      <b>{selected.length} selected</b>
-      {onMove && (
-        <>
-          <select
-            className="select select-sm w-56"
-            aria-label="Move them to"
-            value={to}
-            onChange={(e) => setTo(e.currentTarget.value)}
-          >
-            <option value="">Move them to…</option>
-            {walls.map((w) => (
-              <optgroup key={w.room} label={w.room || 'No room'}>
-                {w.shelves.flatMap((s) =>
-                  s.places
-                    .filter((p) => p.tags.length === 0 || p === s.places[0])
-                    .map((p) => (
-                      <option key={p.name} value={`${w.room}\t${p.name}`}>
-                        from {p.name}
-                      </option>
-                    )),
-                )}
-              </optgroup>
-            ))}
-          </select>
-          <button className="btn btn-primary btn-sm" disabled={moves.length === 0} onClick={() => onMove(moves)}>
-            Move {moves.length > 0 && moves.length < selected.length && `${String(moves.length)} of them`}
-          </button>
-        </>
-      )}
-      <a
-        className="btn btn-sm"
-        href={`/api/v1/labels.pdf?tags=${selected.map((i) => i.tag).join(',')}`}
-        target="_blank"
-        rel="noreferrer"
-      >
-        Print labels
-      </a>
-      <button className="btn btn-sm" onClick={onClear}>
-        Clear
-      </button>
-    </div>
-  )
 }

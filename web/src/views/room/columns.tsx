@@ -2,6 +2,7 @@ import type { ReactNode } from 'react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
+import type { useWords } from '../../api/words'
 import { Mark } from '../../marks/Mark'
 import { away, daysBetween } from '../../words'
 
@@ -19,13 +20,8 @@ export type Column = {
   quiet?: boolean
 }
 
-const shortGrade = (words: Schemas['Words'], i: Schemas['Listed']) => {
-  const grade = words.grades.find((g) => g.key === i.grade)
-  return grade?.short ?? grade?.words
-}
-
 /** All that the list can show. The mark and the tag always stand. */
-export const columnsOf = (words: Schemas['Words'], today: string | undefined): Column[] => [
+export const columnsOf = (words: ReturnType<typeof useWords>, today: string | undefined): Column[] => [
   {
     key: 'mark',
     name: 'Mark',
@@ -94,7 +90,7 @@ export const columnsOf = (words: Schemas['Words'], today: string | undefined): C
     by: (i) => String(words.grades.length - words.grades.findIndex((g) => g.key === i.grade)),
     cell: (i) => (
       <span className={`text-sm ${i.grade === 'concert' ? 'quiet' : ''}`}>
-        {i.never_seen ? 'not looked over' : shortGrade(words, i)}
+        {i.never_seen ? 'not looked over' : words.gradeShort(i.grade)}
       </span>
     ),
   },

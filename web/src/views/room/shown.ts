@@ -9,5 +9,7 @@ export type Shown = {
   here: string | undefined
   movable: boolean
   toggle: (id: string) => void
+  /** All that the filter lets through. */
+  selectAll: () => void
   setOrder: (order: Listed[]) => void
 }
