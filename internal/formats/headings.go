@@ -24,14 +24,14 @@ func (h *headingNames) of(file string) map[string]string { return h.files[file] 
 
 var headings = sync.OnceValue(func() *headingNames {
 	var data struct {
-		Instruments, Players map[string][]string
-		Months               [][]string
+		Instruments, Players, Supplies map[string][]string
+		Months                         [][]string
 	}
 	if err := yaml.Unmarshal(headingsFile, &data); err != nil {
 		panic("headings.yaml: " + err.Error())
 	}
 	h := &headingNames{files: map[string]map[string]string{}, number: map[string]int{}}
-	for file, columns := range map[string]map[string][]string{"instruments": data.Instruments, "players": data.Players} {
+	for file, columns := range map[string]map[string][]string{"instruments": data.Instruments, "players": data.Players, "supplies": data.Supplies} {
 		h.files[file] = map[string]string{}
 		for ours, names := range columns {
 			for _, name := range names {

@@ -55,6 +55,39 @@ func (s *server) supplyRoutes() {
 			return nothing{}, s.app.Supply.SaveSupply(ctx, by, in.Body)
 		},
 	)
+	type nameIn struct {
+		Repeatable
+		Body supply.OwnSupply
+	}
+	handle(
+		s,
+		operation("name-supply", http.MethodPost, "/supplies", "Add a supply of the school's own"),
+		func(ctx context.Context, by journal.Person, in *nameIn) (nothing, error) {
+			return nothing{}, s.app.Supply.NameSupply(ctx, by, in.Body)
+		},
+	)
+	type fileIn struct {
+		Repeatable
+		Reading
+		DryRun  bool   `query:"dry_run"`
+		RawBody []byte `contentType:"application/octet-stream"`
+	}
+	upload := operation("import-supplies", http.MethodPost, "/supplies/file", "Read suppliers, prices and stock from a CSV file or a workbook, all or nothing")
+	upload.MaxBodyBytes = formats.MaxRosterBytes + 1024
+	handle(s, upload, func(ctx context.Context, by journal.Person, in *fileIn) (out[supply.FileReport], error) {
+		reading, err := in.read()
+		if err != nil {
+			return out[supply.FileReport]{}, err
+		}
+		report, err := s.app.Supply.Import(ctx, by, supply.File{Content: in.RawBody, Reading: reading, DryRun: in.DryRun})
+		return out[supply.FileReport]{report}, err
+	})
+	tableRoutes(s, tableOf[struct{}]{
+		"export-supplies", "/supplies", "Suppliers, prices and stock, as a file that can come in again",
+		func(ctx context.Context, by journal.Person, _ *struct{}, write formats.Writer) error {
+			return s.app.Supply.Export(ctx, by, write)
+		},
+	})
 	type countIn struct {
 		Repeatable
 		Body supply.Count

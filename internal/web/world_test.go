@@ -402,6 +402,8 @@ var recipes = map[string]recipe{
 		body: `{"lines":[{"supply":"rosin","size":"","packs":1,"expires_on":"2028-01-01"}],"close":false}`,
 	},
 	"change-instruments": {body: `{"instruments":["{free}"],"maker":"Corbeau","price_cents":45000}`},
+	"name-supply":        {body: `{"name":"Saddle soap"}`},
+	"import-supplies":    {body: "supply,pack price\nPencil,3.50\n"},
 	"change-players":     {body: `{"players":["{ilse}"],"grade_year":"9"}`},
 	"make-cards":         {body: `{"instruments":["{free}"]}`},
 	"print-cards":        {query: map[string]string{"instruments": "{out}", "size": "a5"}},

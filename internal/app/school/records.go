@@ -156,6 +156,7 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 	for _, c := range r.starts {
 		if i := placed[c.Instrument]; i != nil {
 			i.Care.Started[clocks.Key{Routine: c.Routine, Part: c.Part}] = c.StartedOn
+			i.Inspected = i.Inspected || c.Routine == all.Catalog.Inspection(i.Kind).Routine
 		}
 	}
 	for _, f := range r.findings {

@@ -75,7 +75,7 @@ type Instrument struct {
 	SchoolChoices catalog.Choices
 	Findings      []store.Finding // open ones
 	Triage        condition.TriageOut
-	Inspected     bool // somebody has walked along it at least once
+	Inspected     bool // somebody has walked along it at least once, or ticked its term check
 
 	HeldBy   []uuid.UUID      // players who had it, the latest last
 	Ended    []day.Day        // when assignments of it ended, the latest last
@@ -289,7 +289,7 @@ func (i *Instrument) Judge() (err error) {
 	return err
 }
 
-// NeverSeen reports whether nobody has looked the instrument over since it came into the program, so that its grade is a guess.
+// NeverSeen reports whether nobody is known to have looked the instrument over, so that its grade is a guess.
 func (i *Instrument) NeverSeen() bool { return !i.Inspected && len(i.Findings) == 0 }
 
 // HeatingOf reads the school's heating season.

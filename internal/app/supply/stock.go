@@ -87,8 +87,7 @@ type StockDetail struct {
 // CountStock brings the books to what was counted: less is taken from what is soonest out of date, more comes in as a lot of
 // its own. Goods that are out of date are written off with it.
 func (r *Room) CountStock(ctx context.Context, by journal.Person, in Count) (journal.Changed, error) {
-	name, err := r.StockedName(in.Stocked)
-	if err != nil {
+	if _, err := r.StockedName(in.Stocked); err != nil {
 		return journal.Changed{}, err
 	}
 	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
@@ -99,30 +98,41 @@ func (r *Room) CountStock(ctx context.Context, by journal.Person, in Count) (jou
 		if in.ExpiresOn != nil && *in.ExpiresOn < today {
 			return journal.Changed{}, journal.Refuse("expires_on", "is past; what is out of date is not counted", *in.ExpiresOn)
 		}
-		lots, err := tx.Lots(ctx, &in.Stocked)
-		if err != nil {
-			return journal.Changed{}, err
-		}
-		before := 0.
-		for _, l := range lots {
-			if !OutOfDate(l, today) {
-				before += l.Remaining
-			} else if err := tx.SetLot(ctx, l.ID, 0); err != nil {
-				return journal.Changed{}, err
-			}
-		}
-		if in.Quantity < before {
-			if _, _, err := TakeFromStock(ctx, tx, lots, before-in.Quantity, today); err != nil {
-				return journal.Changed{}, err
-			}
-		} else if more := in.Quantity - before; more > 0 {
-			if err := tx.InsertLot(ctx, store.Lot{ID: uuid.Must(uuid.NewV7()), Stocked: in.Stocked, Lot: in.Lot, ExpiresOn: in.ExpiresOn, ReceivedOn: today, Quantity: more, Remaining: more}); err != nil {
-				return journal.Changed{}, err
-			}
-		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.StockChanged}, StockDetail{in.Stocked, name, before, in.Quantity})
+		event, err := r.count(ctx, tx, by, in, today)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
+}
+
+func (r *Room) count(ctx context.Context, tx *store.Tx, by journal.Person, in Count, today day.Day) (uuid.UUID, error) {
+	name, err := r.StockedName(in.Stocked)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	lots, err := tx.Lots(ctx, &in.Stocked)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	before := 0.
+	for _, l := range lots {
+		if !OutOfDate(l, today) {
+			before += l.Remaining
+		} else if err := tx.SetLot(ctx, l.ID, 0); err != nil {
+			return uuid.Nil, err
+		}
+	}
+	if in.Quantity < before {
+		if _, _, err := TakeFromStock(ctx, tx, lots, before-in.Quantity, today); err != nil {
+			return uuid.Nil, err
+		}
+	} else if more := in.Quantity - before; more > 0 {
+		lot := store.Lot{
+			ID: uuid.Must(uuid.NewV7()), Stocked: in.Stocked, Lot: in.Lot, ExpiresOn: in.ExpiresOn, ReceivedOn: today, Quantity: more, Remaining: more,
+		}
+		if err := tx.InsertLot(ctx, lot); err != nil {
+			return uuid.Nil, err
+		}
+	}
+	return r.Record(ctx, tx, by, store.Event{What: store.StockChanged}, StockDetail{in.Stocked, name, before, in.Quantity})
 }
 
 // StockedName names a supply with its size, and refuses what there is not.

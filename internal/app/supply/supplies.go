@@ -75,7 +75,7 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 		return out, err
 	}
 	need := r.demand(s, horizonWeeks)
-	for _, supply := range r.Catalog.Supplies {
+	for _, supply := range append(slices.Clip(r.Catalog.Supplies), r.ownSupplies(settings, lots)...) {
 		for _, of := range stockedSizes(&supply, need, lots) {
 			line := SupplyLine{
 				Name:    supply.Called(of.Size),
@@ -99,6 +99,25 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 	return out, nil
 }
 
+// ownSupplies lists the supplies that the school has named itself, by name: those of which it says how they are bought or has any.
+func (r *Room) ownSupplies(settings []store.SupplySetting, lots []store.Lot) []catalog.Supply {
+	list := []catalog.Supply{}
+	note := func(key string) {
+		s, ok := r.Catalog.Supply(key)
+		if ok && s.Own() && !slices.ContainsFunc(list, func(other catalog.Supply) bool { return other.Key == key }) {
+			list = append(list, *s)
+		}
+	}
+	for _, s := range settings {
+		note(s.Supply)
+	}
+	for _, l := range lots {
+		note(l.Supply)
+	}
+	slices.SortFunc(list, func(x, y catalog.Supply) int { return strings.Compare(x.Name, y.Name) })
+	return list
+}
+
 // stockedSizes lists the sizes of a supply that are needed or in stock; what the bench uses is listed always.
 func stockedSizes(supply *catalog.Supply, needs map[store.Stocked]*need, lots []store.Lot) []store.Stocked {
 	list := []store.Stocked{}
@@ -107,7 +126,7 @@ func stockedSizes(supply *catalog.Supply, needs map[store.Stocked]*need, lots []
 			list = append(list, of)
 		}
 	}
-	if supply.AtBench {
+	if supply.AtBench || supply.Own() {
 		add(store.Stocked{Supply: supply.Key})
 	}
 	for of := range needs {
@@ -266,6 +285,20 @@ func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
 		}
 	}
 	return costs
+}
+
+// OwnSupply is a supply of the school's own.
+type OwnSupply struct {
+	Name string `json:"name" minLength:"1" maxLength:"60"`
+}
+
+// NameSupply adds a supply of the school's own: from then on it is counted, bought and ordered like any other.
+func (r *Room) NameSupply(ctx context.Context, by journal.Person, in OwnSupply) error {
+	key, err := r.Catalog.OwnSupplyKey(in.Name)
+	if err != nil {
+		return journal.Refuse("name", err.Error(), in.Name)
+	}
+	return r.SaveSupply(ctx, by, store.SupplySetting{Stocked: store.Stocked{Supply: key}, PackSize: 1, LeadWeeks: kits.UsualLeadWeeks})
 }
 
 // SaveSupply says how a supply is bought.

@@ -3,7 +3,11 @@ package catalog
 import (
 	"fmt"
 	"slices"
+	"strings"
 
+	"github.com/agnivade/levenshtein"
+
+	"solfeggio/internal/core/spelling"
 	"solfeggio/internal/core/why"
 )
 
@@ -108,8 +112,60 @@ func (s Supply) States() []KitState {
 	return append(states, Missing)
 }
 
-// Supply finds a supply by its key.
-func (c *Catalog) Supply(key string) (*Supply, bool) { s, ok := c.supplies[key]; return s, ok }
+// ownSupply begins the key of a supply that a school has named itself: own~Saddle soap. Its key says all there is of it.
+const ownSupply = "own" + likeMark
+
+// Supply finds a supply by its key, one of the school's own too.
+func (c *Catalog) Supply(key string) (*Supply, bool) {
+	if s, ok := c.supplies[key]; ok {
+		return s, true
+	}
+	name, own := strings.CutPrefix(key, ownSupply)
+	if again, err := c.OwnSupplyKey(name); !own || err != nil || again != key {
+		return nil, false
+	}
+	return &Supply{Key: key, Name: name, Unit: "piece", Pack: 1}, true
+}
+
+// OwnSupplyKey is the key of a supply of the school's own. An error says what is wrong with the name.
+func (c *Catalog) OwnSupplyKey(name string) (string, error) {
+	name = strings.Join(strings.Fields(name), " ")
+	if name == "" || len([]rune(name)) > mostName || strings.Contains(name, likeMark) {
+		return "", fmt.Errorf("needs a name of at most %d letters", mostName)
+	}
+	if known, ok := c.SupplyCalled(name); ok {
+		return "", fmt.Errorf("is known already, as %s", known.Name)
+	}
+	return ownSupply + name, nil
+}
+
+// Own reports whether a supply is one that the school has named itself.
+func (s Supply) Own() bool { return strings.HasPrefix(s.Key, ownSupply) }
+
+// SupplyCalled finds a supply of the catalogue by its key or its name; capitals, accents and hyphens do not count.
+func (c *Catalog) SupplyCalled(name string) (*Supply, bool) {
+	name = spelling.Fold(name)
+	n := slices.IndexFunc(c.Supplies, func(s Supply) bool { return name == spelling.Fold(s.Name) || name == spelling.Fold(s.Key) })
+	if n < 0 {
+		return nil, false
+	}
+	return &c.Supplies[n], true
+}
+
+// SupplySpelled finds the supply whose name is spelled most nearly like name, as KindSpelled does.
+func (c *Catalog) SupplySpelled(name string) (*Supply, bool) {
+	name = spelling.Fold(name)
+	best, found := len([]rune(name))/4+1, -1
+	for n := range c.Supplies {
+		if d := levenshtein.ComputeDistance(name, spelling.Fold(c.Supplies[n].Name)); d < best {
+			best, found = d, n
+		}
+	}
+	if found < 0 {
+		return nil, false
+	}
+	return &c.Supplies[found], true
+}
 
 // KitOf is what belongs in the case of a kind.
 func (c *Catalog) KitOf(k *Kind) *Kit { return c.kits[k.Kit] }

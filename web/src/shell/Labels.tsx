@@ -10,10 +10,10 @@ export function Labels({ query, labels }: { query: string; labels: number }) {
   const [skip, setSkip] = useState(0)
   return (
     <div className="mt-2 flex flex-wrap items-end gap-3">
-      <label className="text-sm">
+      <label className="grid text-sm">
         Sheet
         <select
-          className="select select-sm block w-72"
+          className="select select-sm w-72"
           value={sheet}
           onChange={(e) => {
             setSheet(e.currentTarget.value)
@@ -27,10 +27,10 @@ export function Labels({ query, labels }: { query: string; labels: number }) {
           ))}
         </select>
       </label>
-      <label className="text-sm">
+      <label className="grid text-sm">
         Places used up already
         <input
-          className="input input-sm block w-24"
+          className="input input-sm w-24"
           type="number"
           min={0}
           max={29}

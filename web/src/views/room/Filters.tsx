@@ -51,7 +51,7 @@ export function Filters(props: { all: Listed[]; filter: Filter; onChange: (f: Fi
   const ensembles = [...new Set(all.flatMap((i) => i.ensembles))].sort()
   const choice = (label: string, value: string, options: [string, string][], change: (v: string) => void) => (
     <select
-      className="select select-sm w-full min-w-0 md:w-28"
+      className="select select-sm w-full min-w-0 md:w-33"
       aria-label={label}
       value={value}
       onChange={(e) => change(e.currentTarget.value)}

@@ -29,19 +29,19 @@ export function SelectionBar({ selected, walls, all, onMove, onClear }: Props) {
         <b>{selected.length} selected</b>
         {onMove && <MoveTo selected={selected} walls={walls} all={all} onMove={onMove} />}
         {onMove && (
-          <button className="btn btn-sm" aria-expanded={open === 'change'} onClick={() => toggle('change')}>
+          <button className="btn bg-base-100 btn-sm" aria-expanded={open === 'change'} onClick={() => toggle('change')}>
             Change…
           </button>
         )}
         {onMove && out.length > 0 && (
-          <button className="btn btn-sm" aria-expanded={open === 'return'} onClick={() => toggle('return')}>
+          <button className="btn bg-base-100 btn-sm" aria-expanded={open === 'return'} onClick={() => toggle('return')}>
             Take back {out.length}…
           </button>
         )}
-        <button className="btn btn-sm" aria-expanded={open === 'labels'} onClick={() => toggle('labels')}>
+        <button className="btn bg-base-100 btn-sm" aria-expanded={open === 'labels'} onClick={() => toggle('labels')}>
           Labels…
         </button>
-        <button className="btn btn-sm" onClick={onClear}>
+        <button className="btn bg-base-100 btn-sm" onClick={onClear}>
           Clear
         </button>
       </div>

@@ -25,7 +25,8 @@ export function Ordering() {
   if (error && !data) return <p role="alert">{error.message}</p>
   if (!data) return <p className="quiet">Reckoning with reeds…</p>
   const wanted = data.lines.filter((l) => l.forecast.order_packs > 0)
-  const suppliers = [...new Set(wanted.map((l) => l.supplier))].sort((a, b) =>
+  const named = data.lines.map((l) => l.supplier).filter(Boolean)
+  const suppliers = [...new Set([...wanted.map((l) => l.supplier), ...named])].sort((a, b) =>
     a === '' ? 1 : b === '' ? -1 : a.localeCompare(b),
   )
   return (
@@ -55,13 +56,18 @@ export function Ordering() {
       </p>
       {wanted.length === 0 && <p className="mt-2">Nothing has to be ordered; what is there and on its way lasts.</p>}
       {suppliers.map((s) => (
-        <OneSupplier key={s} supplier={s} lines={wanted.filter((l) => l.supplier === s)} />
+        <OneSupplier
+          key={s}
+          supplier={s}
+          lines={wanted.filter((l) => l.supplier === s)}
+          others={data.lines.filter((l) => l.supplier === s && l.forecast.order_packs <= 0)}
+        />
       ))}
     </section>
   )
 }
 
-function OneSupplier({ supplier, lines }: { supplier: string; lines: Line[] }) {
+function OneSupplier({ supplier, lines: wanted, others }: { supplier: string; lines: Line[]; others: Line[] }) {
   const may = useMay('change instruments')
   const notice = useNotice()
   const navigate = useNavigate()
@@ -69,6 +75,8 @@ function OneSupplier({ supplier, lines }: { supplier: string; lines: Line[] }) {
   const [asked, setAsked] = useState<string>()
   const key = (l: Line) => `${l.supply}/${l.size}`
   const packsOf = (l: Line) => packs[key(l)] ?? l.forecast.order_packs
+  const lines = [...wanted, ...others.filter((l) => key(l) in packs)]
+  const more = others.filter((l) => !(key(l) in packs))
   const ordered = lines.filter((l) => packsOf(l) > 0)
   const cents = ordered.reduce((sum, l) => sum + packsOf(l) * (l.pack_price_cents ?? 0), 0)
   const unpriced = ordered.filter((l) => l.pack_price_cents === undefined).length
@@ -148,6 +156,21 @@ function OneSupplier({ supplier, lines }: { supplier: string; lines: Line[] }) {
           </li>
         ))}
       </ul>
+      {may && more.length > 0 && (
+        <select
+          className="select select-sm mt-2 w-64"
+          aria-label={`Also order from ${supplier || 'no supplier yet'}`}
+          value=""
+          onChange={(e) => setPacks({ ...packs, [e.currentTarget.value]: 1 })}
+        >
+          <option value="">Also order…</option>
+          {more.map((l) => (
+            <option key={key(l)} value={key(l)}>
+              {l.name}
+            </option>
+          ))}
+        </select>
+      )}
     </section>
   )
 }

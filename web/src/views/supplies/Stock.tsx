@@ -7,7 +7,9 @@ import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
 import { centsOf, count, fullDay, money, typedCents } from '../../words'
+import { AddSupply } from './AddSupply'
 import { usualHorizon, usualService } from './Ordering'
+import { StockFile } from './StockFile'
 import { units } from './units'
 
 type Line = Schemas['SupplyLine']
@@ -17,7 +19,10 @@ export function Stock() {
   const { data, error } = useSupplies(usualHorizon, usualService)
   const [words, setWords] = useState('')
   const [open, setOpen] = useState<string>()
+  const [adding, setAdding] = useState<'file' | 'own'>()
   const mayCount = useMay('finish care')
+  const mayChange = useMay('change instruments')
+  const toggle = (what: typeof adding) => setAdding(adding === what ? undefined : what)
   if (error && !data) return <p role="alert">{error.message}</p>
   if (!data) return <p className="quiet">Counting the drawer…</p>
   const shown = data.lines.filter((l) => `${l.name} ${l.supplier}`.toLowerCase().includes(words.toLowerCase()))
@@ -33,12 +38,24 @@ export function Stock() {
           value={words}
           onChange={(e) => setWords(e.currentTarget.value)}
         />
+        {mayChange && (
+          <span className="ml-auto flex gap-2">
+            <button className="btn btn-sm" aria-expanded={adding === 'file'} onClick={() => toggle('file')}>
+              From a file…
+            </button>
+            <button className="btn btn-sm" aria-expanded={adding === 'own'} onClick={() => toggle('own')}>
+              One of your own…
+            </button>
+          </span>
+        )}
         {dated.length > 0 && (
           <p className="text-error">
             Out of date: {dated.map((l) => `${l.name} (${String(l.out_of_date)})`).join(', ')}. Do not use it.
           </p>
         )}
       </div>
+      {adding === 'file' && <StockFile onDone={() => setAdding(undefined)} />}
+      {adding === 'own' && <AddSupply onDone={() => setAdding(undefined)} />}
       <ul className="mt-2">
         {shown.map((l) => {
           const key = `${l.supply}/${l.size}`
