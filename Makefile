@@ -1,14 +1,20 @@
 # make demo    installs what is missing, starts PostgreSQL, builds, makes the demo school and serves it
+# make school  the same with a school of your own, empty at first
 # make test    everything that CI does
 export CGO_ENABLED := 0
 export GOFLAGS := -trimpath
 
-.PHONY: demo demo-reset test build api screenshots bench behind licences
+.PHONY: demo demo-reset school test build api screenshots bench behind licences
 
 demo:
 	@scripts/packages demo
 	@$(MAKE) --no-print-directory build
 	@scripts/demo
+
+school:
+	@scripts/packages demo
+	@$(MAKE) --no-print-directory build
+	@scripts/school
 
 demo-reset:
 	@scripts/postgres remove demo

@@ -36,7 +36,7 @@ func WriteAgreement(w io.Writer, a Agreement) error {
 		line             = 5.2
 	)
 	pdf := fpdf.New("P", "mm", "A4", "")
-	pdf.SetTitle(a.Heading, true)
+	named(pdf, a.Heading)
 	pdf.SetMargins(left, top, right)
 	pdf.SetAutoPageBreak(true, top)
 	setter := newTypesetter(pdf)

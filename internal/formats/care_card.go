@@ -63,7 +63,7 @@ func CardSizeChoices() string {
 // WriteCareCards writes cards as PDF, as many on a sheet as it has room for.
 func WriteCareCards(w io.Writer, size CardSize, cards []CareCard) error {
 	pdf := fpdf.New(size.orientation, "mm", size.paper, "")
-	pdf.SetTitle("Care cards", true)
+	named(pdf, "Care cards")
 	if len(cards) > 0 {
 		pdf.SetLang(cards[0].Language.Key)
 	}

@@ -41,7 +41,7 @@ const sheetPhotos = 3
 func WriteJobSheet(w io.Writer, s JobSheet) error {
 	const left, top, width = 18., 16., 174.
 	pdf := fpdf.New("P", "mm", "A4", "")
-	pdf.SetTitle("Job sheet "+s.Label.Tag, true)
+	named(pdf, "Job sheet "+s.Label.Tag)
 	pdf.SetMargins(left, top, left)
 	pdf.SetAutoPageBreak(false, 0)
 	t := newTypesetter(pdf)

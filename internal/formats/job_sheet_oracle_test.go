@@ -21,6 +21,9 @@ func printed(t *testing.T, write func(*bytes.Buffer) error) (file, words string)
 	t.Helper()
 	var text bytes.Buffer
 	require.NoError(t, write(&text))
+	for _, said := range []string{"/Title (", "/Lang ("} { // for whoever has it read aloud
+		assert.Contains(t, text.String(), said)
+	}
 	file = filepath.Join(t.TempDir(), "sheet.pdf")
 	require.NoError(t, os.WriteFile(file, text.Bytes(), 0o600))
 	out, err := exec.Command("pdftotext", "-layout", file, "-").Output()

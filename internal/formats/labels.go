@@ -55,7 +55,7 @@ func WriteLabels(w io.Writer, s Sheet, labels []Label, skip int) error {
 		return fmt.Errorf("skip: %d places are not on a sheet of %d", skip, s.PerPage())
 	}
 	pdf := fpdf.New("P", "mm", s.paper, "")
-	pdf.SetTitle("Labels", true)
+	named(pdf, "Labels")
 	pdf.SetAutoPageBreak(false, 0)
 	setter := newTypesetter(pdf)
 	for n, label := range labels {

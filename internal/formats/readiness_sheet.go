@@ -25,7 +25,7 @@ type ConcertSheet struct {
 func WriteReadinessSheet(w io.Writer, s ReadinessSheet) error {
 	const edge, width = 16., 178.
 	pdf := fpdf.New("P", "mm", "A4", "")
-	pdf.SetTitle("Ready for the concert", true)
+	named(pdf, "Ready for the concert")
 	pdf.SetMargins(edge, edge, edge)
 	pdf.SetAutoPageBreak(false, edge)
 	t := newTypesetter(pdf)

@@ -67,7 +67,7 @@ func (p Paper) across() (width, height float64, columns int) {
 func WriteScoreSheet(w io.Writer, s ScoreSheet, paper Paper) error {
 	width, height, columns := paper.across()
 	pdf := fpdf.NewCustom(&fpdf.InitType{OrientationStr: "P", UnitStr: "mm", Size: fpdf.SizeType{Wd: width, Ht: height}})
-	pdf.SetTitle(s.Heading, true)
+	named(pdf, s.Heading)
 	pdf.SetMargins(sheetEdge, sheetEdge, sheetEdge)
 	pdf.SetAutoPageBreak(false, sheetEdge)
 	t := newTypesetter(pdf)

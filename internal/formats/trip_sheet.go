@@ -28,7 +28,7 @@ type Counter struct {
 func WriteTripSheet(w io.Writer, s TripSheet) error {
 	const left, top, width = 18., 16., 174.
 	pdf := fpdf.New("P", "mm", "A4", "")
-	pdf.SetTitle("Trip on "+s.Day, true)
+	named(pdf, "Trip on "+s.Day)
 	pdf.SetMargins(left, top, left)
 	pdf.SetAutoPageBreak(true, top)
 	t := newTypesetter(pdf)

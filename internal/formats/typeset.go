@@ -264,3 +264,9 @@ func (t *typesetter) outline(x, y, size float64, run shaping.Output) {
 		t.pdf.DrawPath("F")
 	}
 }
+
+// named gives a document its title and the language of its sentences, for whoever has it read aloud. The library makes no tags.
+func named(pdf *fpdf.Fpdf, title string) {
+	pdf.SetTitle(title, true)
+	pdf.SetLang("en")
+}

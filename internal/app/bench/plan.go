@@ -76,6 +76,7 @@ type PlannedItem struct {
 	Reason       catalog.Reason `json:"reason" enum:"turnover,illness,mould,smoke,deep clean,concert,laundry"`
 	Title        string         `json:"title"`
 	Cannot       string         `json:"cannot" doc:"Why it is not done now and what would do; empty when it is planned"`
+	Lacks        []hygiene.Lack `json:"lacks" doc:"Every surface for which the school has no product"`
 	OverAfter    int            `json:"over_after" doc:"Minutes until it is finished"`
 	RestHours    int            `json:"rest_hours" doc:"That it lies afterwards before anybody plays it"`
 	StaysHeld    string         `json:"stays_held" doc:"Why it goes into nobody's hands afterwards; empty when it does"`
@@ -180,7 +181,7 @@ func (r *Room) prepare(
 	products []hygiene.Product,
 	wanted map[string]string,
 ) (PlannedItem, benchJob) {
-	item := PlannedItem{InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Reason: reason, Gates: []string{}}
+	item := PlannedItem{InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Reason: reason, Gates: []string{}, Lacks: []hygiene.Lack{}}
 	routines := r.Catalog.BenchRoutines(i.Kind, reason)
 	switch {
 	case len(routines) == 0:
@@ -197,6 +198,7 @@ func (r *Room) prepare(
 	}
 	p := hygiene.Prepare(r.Catalog, routines[0], r.Subject(i), reason, products, wanted)
 	item.Title, item.Cannot, item.RestHours, item.StaysHeld = p.Routine.Title, p.Cannot, p.RestHours, p.Routine.StaysHeld
+	item.Lacks = append(item.Lacks, p.Lacks...)
 	for _, step := range p.Steps {
 		if step.Gate != "" {
 			item.Gates = append(item.Gates, step.Name+": "+step.Gate)

@@ -51,6 +51,15 @@ type Procedure struct {
 	Steps     []Step
 	RestHours int
 	Cannot    string
+	Lacks     []Lack // every surface for which the school has nothing; the first is what Cannot says
+}
+
+// A Lack is a surface that a step has to keep wet and for which the school has no product.
+type Lack struct {
+	Surface string    `json:"surface"`
+	Name    string    `json:"name" doc:"Of the surface"`
+	Refused []Refusal `json:"refused" doc:"What the school has, and why it does not do"`
+	WouldDo string    `json:"would_do" doc:"Groups of products that the material bears, whose label must name the surface; empty for none"`
 }
 
 // Prepare works out a routine of the bench for one instrument with the products of the school. wanted names the product that
@@ -133,6 +142,9 @@ func (out *Procedure) wet(c *catalog.Catalog, step *Step, s catalog.Step, of cat
 	if s.Instead != "" && (bears == "" || forbidden != "" && !lacking) {
 		step.Do, step.Gate = s.Instead, cmp.Or(forbidden, "Nothing that disinfects may touch it.")
 		return
+	}
+	if !slices.ContainsFunc(out.Lacks, func(l Lack) bool { return l.Surface == surface.Key }) {
+		out.Lacks = append(out.Lacks, Lack{surface.Key, surface.Name, append([]Refusal{}, step.Refused...), bears})
 	}
 	if out.Cannot != "" {
 		return

@@ -178,6 +178,19 @@ func TestWhatCannotBeDoneSaysWhatWouldDo(t *testing.T) {
 	}
 }
 
+// Whoever has nothing yet hears of everything at once, not of the next thing after each purchase.
+func TestAllThatIsLackingIsSaidAtOnce(t *testing.T) {
+	_, p := prepare(t, "clarinet-b-flat", "plastic", nil)
+	var lacks []string
+	for _, l := range p.Lacks {
+		lacks = append(lacks, l.Surface)
+		assert.NotEmpty(t, l.WouldDo, l.Name)
+	}
+	assert.Subset(t, lacks, []string{"case-outside", "reed-mouthpiece", "bore"})
+	_, has := prepare(t, "clarinet-b-flat", "plastic", owned())
+	assert.Empty(t, has.Lacks)
+}
+
 func TestAWishIsKeptWhereTheMaterialAllows(t *testing.T) {
 	c := catalog.Embedded()
 	k, _ := c.Kind("clarinet-b-flat")

@@ -5197,6 +5197,15 @@ export interface components {
              */
             number: number;
         };
+        Lack: {
+            /** @description Of the surface */
+            name: string;
+            /** @description What the school has, and why it does not do */
+            refused: components["schemas"]["Refusal"][];
+            surface: string;
+            /** @description Groups of products that the material bears, whose label must name the surface; empty for none */
+            would_do: string;
+        };
         Language: {
             /** @description Nobody who speaks it has read it yet */
             draft: boolean;
@@ -6268,6 +6277,8 @@ export interface components {
             /** Format: uuid */
             instrument_id: string;
             kind_name: string;
+            /** @description Every surface for which the school has no product */
+            lacks: components["schemas"]["Lack"][];
             /**
              * Format: int64
              * @description Minutes until it is finished

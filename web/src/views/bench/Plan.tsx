@@ -1,10 +1,10 @@
 import { useState, type ReactNode } from 'react'
-import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { Reason } from '../../shell/why'
 import { clockTime, count } from '../../words'
 import { Bars } from './Bars'
 import { Cautions } from './Cautions'
+import { Lacking } from './Lacking'
 import { Needs } from './Needs'
 import { Touches } from './Touches'
 import { stretch } from './words'
@@ -47,16 +47,14 @@ export function Plan({ plan, begin, onPrefer }: Props) {
         </div>
       )}
       {why && <Reason reason={plan.why} />}
-      {cannot.map((i) => (
-        <p key={i.instrument_id} className="mt-2 border-l-3 border-error pl-3">
-          <b>{i.tag} cannot be done now.</b> {i.cannot}{' '}
-          {i.cannot.includes('product') && (
-            <Link className="link" to="/settings/products">
-              Products
-            </Link>
-          )}
-        </p>
-      ))}
+      <Lacking items={plan.items} />
+      {cannot
+        .filter((i) => i.lacks.length === 0)
+        .map((i) => (
+          <p key={i.instrument_id} className="mt-2 border-l-3 border-error pl-3">
+            <b>{i.tag} cannot be done now.</b> {i.cannot}
+          </p>
+        ))}
       {plan.bars.length > 0 && <Bars plan={plan} />}
       <div className="mt-4">
         <Cautions of={plan} />
