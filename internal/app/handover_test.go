@@ -74,7 +74,7 @@ func TestAHandOver(t *testing.T) {
 	var photo bytes.Buffer
 	require.NoError(t, jpeg.Encode(&photo, image.NewGray(image.Rect(0, 0, 40, 30)), nil))
 	shot := uuid.New()
-	_, err = h.Inspection.AddPhoto(ctx, h.director, pair.InstrumentID, shot, photo.Bytes())
+	_, err = h.Inspection.AddPhoto(ctx, h.director, pair.InstrumentID, shot, false, photo.Bytes())
 	require.NoError(t, err)
 	due := thisDay + 200
 	in := h.handing(ode, "VN-01")

@@ -226,13 +226,26 @@ func TestPhotographs(t *testing.T) {
 	var file bytes.Buffer
 	require.NoError(t, png.Encode(&file, picture))
 	id := uuid.New()
-	kept, err := h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), id, file.Bytes())
+	kept, err := h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), id, false, file.Bytes())
 	require.NoError(t, err)
 	assert.Equal(t, []int{40, 30}, []int{kept.Width, kept.Height})
-	_, err = h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), id, file.Bytes())
+	_, err = h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), id, false, file.Bytes())
 	require.NoError(t, err, "sent again it is kept once")
-	_, err = h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), uuid.New(), []byte("MZ\x90\x00 not a picture"))
+	_, err = h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), uuid.New(), false, []byte("MZ\x90\x00 not a picture"))
 	assert.Equal(t, "picture", fault(t, err, journal.Invalid).Fields[0].Path)
+
+	// The latest portrait is shown; taken away, the one before is; what belongs to a finding is no portrait.
+	var portraits [2]uuid.UUID
+	for n := range portraits {
+		portraits[n] = uuid.New()
+		_, err = h.Inspection.AddPhoto(ctx, h.director, h.id("VN-01"), portraits[n], true, file.Bytes())
+		require.NoError(t, err)
+		h.now = h.now.Add(time.Minute)
+	}
+	assert.Equal(t, portraits[1], *h.file("VN-01").Portrait)
+	require.NoError(t, h.Inspection.DropPortrait(ctx, h.director, portraits[1]))
+	assert.Equal(t, portraits[0], *h.file("VN-01").Portrait)
+	require.Error(t, h.Inspection.DropPortrait(ctx, h.director, id))
 
 	judged := h.inspect("VN-01", map[string]inspection.Found{"bridge": {Code: "bridge-leans", Photos: []uuid.UUID{id}}})
 	require.Len(t, judged.Findings[0].Photos, 1)

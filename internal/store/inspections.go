@@ -165,14 +165,15 @@ type Photo struct {
 	Person     *uuid.UUID `db:"person_id" json:"-"`
 	Width      int        `db:"width" json:"width"`
 	Height     int        `db:"height" json:"height"`
+	Portrait   bool       `db:"portrait" json:"portrait" doc:"Of the whole instrument, to know it again"`
 }
 
 // InsertPhoto keeps a picture; one that was sent before is left as it is.
 func (tx *Tx) InsertPhoto(ctx context.Context, p Photo, full, thumbnail []byte) error {
 	_, err := tx.tx.ExecContext(ctx, `
-		INSERT INTO photo (school_id, id, instrument_id, taken_at, person_id, width, height, full_size, thumbnail)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) ON CONFLICT DO NOTHING`,
-		tx.School, p.ID, p.Instrument, p.TakenAt, p.Person, p.Width, p.Height, full, thumbnail)
+		INSERT INTO photo (school_id, id, instrument_id, taken_at, person_id, width, height, portrait, full_size, thumbnail)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) ON CONFLICT DO NOTHING`,
+		tx.School, p.ID, p.Instrument, p.TakenAt, p.Person, p.Width, p.Height, p.Portrait, full, thumbnail)
 	return named(err)
 }
 
@@ -194,12 +195,17 @@ func (tx *Tx) Photos(ctx context.Context, instrument uuid.UUID) ([]Photo, error)
 	err := tx.tx.SelectContext(
 		ctx,
 		&list,
-		`SELECT id, instrument_id, finding_id, hand_over_id, taken_at, person_id, width, height FROM photo
+		`SELECT id, instrument_id, finding_id, hand_over_id, taken_at, person_id, width, height, portrait FROM photo
 		WHERE school_id = $1 AND instrument_id = $2 ORDER BY taken_at, id`,
 		tx.School,
 		instrument,
 	)
 	return nonNil(list, named(err))
+}
+
+// DropPortrait takes a portrait away; ErrStale when there is none.
+func (tx *Tx) DropPortrait(ctx context.Context, id uuid.UUID) error {
+	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM photo WHERE school_id = $1 AND id = $2 AND portrait`, tx.School, id)))
 }
 
 // PhotoBytes reads a picture as JPEG.

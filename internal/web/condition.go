@@ -106,15 +106,27 @@ func (s *server) photoRoutes() {
 	type photoIn struct {
 		Repeatable
 		ByID
-		Photo   uuid.UUID `query:"photo" required:"true" doc:"Its id, made by the client"`
-		RawBody []byte    `contentType:"application/octet-stream"`
+		Photo    uuid.UUID `query:"photo" required:"true" doc:"Its id, made by the client"`
+		Portrait bool      `query:"portrait" doc:"It shows the whole instrument, to know it again"`
+		RawBody  []byte    `contentType:"application/octet-stream"`
 	}
 	add := operation("add-photo", http.MethodPost, "/instruments/{id}/photos", "Send a photograph, JPEG or PNG")
 	add.MaxBodyBytes = formats.MaxPhotoBytes + 1024
 	handle(s, add, func(ctx context.Context, by journal.Person, in *photoIn) (out[store.Photo], error) {
-		p, err := s.app.Inspection.AddPhoto(ctx, by, in.ID, in.Photo, in.RawBody)
+		p, err := s.app.Inspection.AddPhoto(ctx, by, in.ID, in.Photo, in.Portrait, in.RawBody)
 		return out[store.Photo]{p}, err
 	})
+	type dropIn struct {
+		Repeatable
+		ByID
+	}
+	handle(
+		s,
+		operation("drop-portrait", http.MethodDelete, "/photos/{id}", "Take the portrait of an instrument away for good"),
+		func(ctx context.Context, by journal.Person, in *dropIn) (nothing, error) {
+			return nothing{}, s.app.Inspection.DropPortrait(ctx, by, in.ID)
+		},
+	)
 	type readIn struct {
 		ByID
 		Thumbnail bool `query:"thumbnail"`

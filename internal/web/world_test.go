@@ -254,9 +254,12 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	var picture bytes.Buffer
 	must(png.Encode(&picture, image.NewGray(image.Rect(0, 0, 40, 30))))
 	w.put("picture", picture.String())
-	photo, err := w.app.Inspection.AddPhoto(ctx, w.by, id["FREE"], uuid.New(), picture.Bytes())
+	photo, err := w.app.Inspection.AddPhoto(ctx, w.by, id["FREE"], uuid.New(), false, picture.Bytes())
 	must(err)
 	w.put("photo", photo.ID)
+	portrait, err := w.app.Inspection.AddPhoto(ctx, w.by, id["FREE"], uuid.New(), true, picture.Bytes())
+	must(err)
+	w.put("portrait", portrait.ID)
 	key := access.NewKey{ID: uuid.New(), Name: "lists", Role: journal.Viewer, EndsOn: day.MustParse("2026-12-01"), Secret: access.Secret(uuid.NewString())}
 	must(w.app.Access.AddKey(ctx, w.by, key))
 	w.put("key", key.ID)
@@ -346,6 +349,7 @@ var recipes = map[string]recipe{
 	"move":             {body: `{"moves":[{"instrument_id":"{free}","room":"Hall","slot":""}]}`},
 	"send-notices":     {body: `{"about":["{about}"]}`},
 	"message":          {id: "{notice}"},
+	"drop-portrait":    {id: "{portrait}"},
 	"photo":            {id: "{photo}"},
 	"save-player":      {body: `{whole player}`},
 	"import-roster":    {query: map[string]string{"mapping": "%7B%22vorname%22:%22given_name%22%7D"}, body: "vorname\nTove\n"},

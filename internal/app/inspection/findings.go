@@ -219,8 +219,8 @@ func (r *Room) Diagnose(ctx context.Context, by journal.Person, id uuid.UUID, sy
 	return Diagnosis{s.Name, append([]string{}, s.Cautions...), step}, nil
 }
 
-// AddPhoto keeps a photograph of an instrument, to be tied to a finding later. Sent again under its id it is kept once.
-func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id uuid.UUID, file []byte) (store.Photo, error) {
+// AddPhoto keeps a photograph of an instrument, its portrait or one to be tied to a finding later. Sent again under its id it is kept once.
+func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id uuid.UUID, portrait bool, file []byte) (store.Photo, error) {
 	var picture formats.Photo
 	prepare := func() (err error) {
 		if _, _, err := r.Instrument(ctx, by, instrument); err != nil {
@@ -238,10 +238,20 @@ func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id u
 		journal.MayInspect,
 		prepare,
 		func(tx *store.Tx, s *school.Snapshot) (store.Photo, error) {
-			p := store.Photo{ID: id, Instrument: instrument, TakenAt: r.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height}
+			p := store.Photo{
+				ID: id, Instrument: instrument, TakenAt: r.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height, Portrait: portrait,
+			}
 			return p, tx.InsertPhoto(ctx, p, picture.Full, picture.Thumbnail)
 		},
 	)
+}
+
+// DropPortrait takes an instrument's portrait away for good; the one before counts again.
+func (r *Room) DropPortrait(ctx context.Context, by journal.Person, id uuid.UUID) error {
+	_, err := school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+		return struct{}{}, tx.DropPortrait(ctx, id)
+	})
+	return err
 }
 
 // Photo reads a photograph as JPEG.

@@ -62,6 +62,7 @@ type File struct {
 	Parts       []PartWear               `json:"parts"`
 	Routines    []catalog.Resolved       `json:"routines" doc:"As they are done on this instrument"`
 	Findings    []inspection.FileFinding `json:"findings" doc:"Open ones"`
+	Portrait    *uuid.UUID               `json:"portrait,omitempty" doc:"Photograph by which it is known again"`
 	Triage      condition.TriageOut      `json:"triage"`
 	Points      []FilePoint              `json:"points" doc:"Of its inspection, in the order of the walk"`
 	Checked     *store.Inspection        `json:"checked,omitempty" doc:"The last inspection"`
@@ -162,6 +163,11 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 		photos, err := tx.Photos(ctx, id)
 		if err != nil {
 			return err
+		}
+		for _, p := range photos {
+			if p.Portrait {
+				f.Portrait = &p.ID
+			}
 		}
 		f.Findings = r.inspection.Described(i.Kind, i.Findings, photos)
 		jobs, err := tx.JobsOf(ctx, id)

@@ -1373,7 +1373,8 @@ export interface paths {
         get: operations["photo"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** Take the portrait of an instrument away for good */
+        delete: operations["drop-portrait"];
         options?: never;
         head?: never;
         patch?: never;
@@ -4198,6 +4199,11 @@ export interface components {
             parts: components["schemas"]["PartWear"][];
             /** @description Of its inspection, in the order of the walk */
             points: components["schemas"]["FilePoint"][];
+            /**
+             * Format: uuid
+             * @description Photograph by which it is known again
+             */
+            portrait?: string;
             /** @description What of the trade's disagreements touches it */
             practices: components["schemas"]["FilePractice"][];
             /** @description Left out for the school's own */
@@ -6142,6 +6148,8 @@ export interface components {
             height: number;
             /** Format: uuid */
             id: string;
+            /** @description Of the whole instrument, to know it again */
+            portrait: boolean;
             /** Format: date-time */
             taken_at: string;
             /** Format: int64 */
@@ -13952,6 +13960,8 @@ export interface operations {
             query: {
                 /** @description Its id, made by the client */
                 photo: string;
+                /** @description It shows the whole instrument, to know it again */
+                portrait?: boolean;
             };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
@@ -16997,6 +17007,92 @@ export interface operations {
                 content: {
                     "image/jpeg": unknown;
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "drop-portrait": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

@@ -6,6 +6,7 @@ import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
 import { useNotice } from '../../shell/notice'
 import { Triage } from '../../shell/Triage'
+import { Portrait } from './Portrait'
 import { useWords } from '../../api/words'
 import { moment } from '../../words'
 
@@ -36,6 +37,7 @@ export function Condition({ file }: { file: Schemas['File'] }) {
             ))}
           </ol>
         )}
+        <Portrait file={file} />
         <p className="quiet mt-2 text-center text-sm">
           {checked ? `Last check ${moment(checked.ended_at)}, ${checked.person_name ?? ''}` : 'Not checked yet'}
         </p>
