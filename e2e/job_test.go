@@ -50,10 +50,10 @@ func TestADirectorsFirstDay(t *testing.T) {
 		),
 	)
 	b.upload("Instrument file", bad)
-	b.see("Nothing was imported. 4 places to mend")
+	b.see("Nothing was imported. 3 places to mend")
 	b.see("spring 2021")
 	b.see("stands in row 2 already")
-	b.see("is no kind that is known here")
+	b.see("One name is not known here.")
 	// A list as a director has it, typed into a spreadsheet program, which took the size for a day.
 	b.upload("Instrument file", officetest.Workbook(t, "instruments", strings.Join([]string{
 		"Our instruments", "",
@@ -62,14 +62,19 @@ func TestADirectorsFirstDay(t *testing.T) {
 		"VN-02,Geige,4/4,String orchestra,90,01/11/2026,29/05/2026,,F-02,yes", // its E string is due tomorrow: 180 days
 		"TR-01,Trompete,,Wind band,60,01/11/2026,,01/07/2026,D-01,yes",
 		"FL-01,flute,,Wind band,60,20/11/2026,,,A-01,no",
+		"OD-01,Ocean drum,,Wind band,,20/11/2026,,,E-01,no",
 	}, "\n")))
 	b.see("a spreadsheet program made a day of")
 	b.see("Not read: insured")
 	b.click("button", "Put 3/4 and the others back")
-	b.see("Dry run: 4 rows, nothing wrong.")
+	b.see("One name is not known here.")
+	b.choose("How Ocean drum is meant", "is cared for like")
+	b.choose("Kind of Ocean drum", "Other instrument")
+	b.click("button", "That is what they are")
+	b.see("Dry run: 5 rows, nothing wrong.")
 	b.see("New ensembles will be made: String orchestra, Wind band")
-	b.click("button", "Import 4 instruments")
-	b.see("Imported 4 instruments.")
+	b.click("button", "Import 5 instruments")
+	b.see("Imported 5 instruments.")
 
 	// Terms and breaks.
 	b.click("link", "Terms and concerts")

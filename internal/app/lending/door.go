@@ -138,7 +138,7 @@ func (r *Room) TakeBack(
 		return uuid.Nil, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is in nobody's hands."}
 	}
 	habit := school.HabitOf(at)
-	detail := school.HandedOutDetail{PlayerID: at.Player, Habit: &habit}
+	detail := school.HandedOutDetail{PlayerID: at.Player, Habit: &habit, Together: in.together}
 	if detail.HandOver, detail.Charge, err = r.closeHandOver(ctx, tx, by, s, i, in); err != nil {
 		return uuid.Nil, err
 	}
@@ -203,38 +203,43 @@ func (r *Room) FromShop(
 
 // undoReturn takes a return back: the instrument is in the player's hands as before, and nothing is charged. What was found
 // stays found; what may not go out stays here.
-func (r *Room) undoReturn(ctx context.Context, tx *store.Tx, u school.Undoing, d school.HandedOutDetail) error {
+func (r *Room) undoReturn(ctx context.Context, tx *store.Tx, u school.Undoing, d school.HandedOutDetail) (stays []string, err error) {
 	by, s, e := u.By, u.School, u.Event
 	if d.Habit == nil {
-		return &journal.Fault{
+		return nil, &journal.Fault{
 			Kind:    journal.Conflict,
 			Message: "This return is from before they could be undone; hand the instrument out again instead.",
 		}
 	}
 	played, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	if err := r.mayBeHeldBy(ctx, tx, s, *e.Instrument, d.Habit.PlayerID, played, d.Hold); err != nil {
-		return err
+	err = r.mayBeHeldBy(ctx, tx, s, *e.Instrument, d.Habit.PlayerID, played, d.Hold)
+	var refused *journal.Fault
+	if d.Together && errors.As(err, &refused) { // one does not keep the others back
+		return []string{refused.Message}, journal.ErrNothing
+	}
+	if err != nil {
+		return nil, err
 	}
 	if d.Hold != nil {
 		err := tx.EndHold(ctx, *d.Hold, r.Now(), &by.ID, "the return was undone")
 		if err != nil && !errors.Is(err, store.ErrStale) { // else its turnover was done meanwhile
-			return err
+			return nil, err
 		}
 	}
 	if d.HandOver != nil {
 		if err := tx.ReopenHandOver(ctx, *d.HandOver); err != nil {
-			return err
+			return nil, err
 		}
 	}
 	if d.Charge != nil {
 		if err := tx.DeleteCharge(ctx, *d.Charge); err != nil {
-			return err
+			return nil, err
 		}
 	}
-	return tx.PutAssignment(ctx, d.Habit.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
+	return nil, tx.PutAssignment(ctx, d.Habit.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
 }
 
 // undoHandOut takes a hand-out of today back: the instrument stands free as before. One that was played longer comes back by a
@@ -311,7 +316,7 @@ func (r *Room) undoLoan(ctx context.Context, tx *store.Tx, u school.Undoing, d s
 		return nil, err
 	}
 	var refused *journal.Fault
-	switch err := r.undoReturn(ctx, tx, school.Undoing{By: u.By, School: u.School, Event: back}, was); {
+	switch _, err := r.undoReturn(ctx, tx, school.Undoing{By: u.By, School: u.School, Event: back}, was); {
 	case errors.As(err, &refused):
 		return []string{refused.Message}, nil
 	case err != nil:

@@ -33,7 +33,7 @@ func (r *Room) registerEvents() {
 		Player:   whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string { return "Came back" + e.By("from") },
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, d school.HandedOutDetail) ([]string, error) {
-			return nil, r.undoReturn(ctx, tx, u, d)
+			return r.undoReturn(ctx, tx, u, d)
 		},
 	})
 	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{

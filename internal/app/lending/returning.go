@@ -161,7 +161,8 @@ type Returning struct {
 	Reported string                      `json:"reported,omitempty" maxLength:"2000" doc:"What the player says of it"`
 	Charge   *ChargeDecision             `json:"charge,omitempty" doc:"Left out when nothing is asked for"`
 
-	toShop bool // its turnover waits until it is back
+	toShop   bool // its turnover waits until it is back
+	together bool // with others
 }
 
 // ChargeDecision is what a person decided on a charge.
@@ -201,7 +202,7 @@ func (r *Room) ReturnUnseen(ctx context.Context, by journal.Person, in Returns) 
 			if err != nil {
 				return out, journal.Refuse(fmt.Sprintf("instruments[%d]", n), "no such instrument", id)
 			}
-			event, err := r.TakeBack(ctx, tx, by, s, i, Returning{})
+			event, err := r.TakeBack(ctx, tx, by, s, i, Returning{together: true})
 			if err != nil {
 				return out, err
 			}

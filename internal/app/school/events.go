@@ -3,6 +3,7 @@ package school
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 
 	"github.com/google/uuid"
@@ -19,7 +20,8 @@ type EventKind[Detail any] struct {
 	Sentence func(d Detail, e Told) string
 	Player   func(d Detail) *uuid.UUID // whom it concerns; nil where it concerns no player
 
-	// Undo takes it back and says what stays; nil where that cannot be done. Need is the right for it beside finishing care.
+	// Undo takes it back and says what stays, with journal.ErrNothing where all of it does; nil where that cannot be done. Need is the right
+	// for it beside finishing care.
 	Undo func(ctx context.Context, tx *store.Tx, u Undoing, d Detail) (stays []string, err error)
 	Need journal.Right
 }
@@ -136,10 +138,13 @@ func (all *Schools) Undo(ctx context.Context, by journal.Person, in Undo) (Undon
 				}
 			}
 			stays, err := kind.undo(ctx, tx, Undoing{By: by, School: s, Event: e})
-			if err != nil {
+			if err != nil && !errors.Is(err, journal.ErrNothing) {
 				return out, err
 			}
 			out.Stays = append(out.Stays, stays...)
+			if err != nil {
+				continue // all of it stays
+			}
 			event, err := all.RecordUndone(ctx, tx, by, e)
 			if err != nil {
 				return out, err

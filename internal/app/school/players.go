@@ -17,6 +17,7 @@ type HandedOutDetail struct {
 	LentFor  *uuid.UUID `json:"lent_for,omitempty" doc:"Of a loan: the return of the instrument instead of which it is lent"`
 	Hold     *uuid.UUID `json:"hold,omitempty" doc:"Of a return: what it waits for since"`
 	Charge   *uuid.UUID `json:"charge,omitempty" doc:"Of a return: what was charged"`
+	Together bool       `json:"together,omitempty" doc:"Of a return: it came back with others, unseen"`
 	ClassSet *Habit     `json:"class_set,omitempty" doc:"Of a hand-out from a class set: how it was played there until then"`
 }
 
