@@ -73,6 +73,7 @@ func (b *page) list(expression string) (found []string) {
 
 // Nothing is cut off at any width from a small phone to a desk, nor at 200 % zoom, which is a window of half the width.
 func TestNothingBeyondTheEdge(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(1280, 800)
 	b.signIn(demo.DirectorEmail, demo.Password)
@@ -90,6 +91,7 @@ func TestNothingBeyondTheEdge(t *testing.T) {
 
 // What is touched has room for a finger, and Today does not jump while it loads.
 func TestOnATouchScreen(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(390, 844)
 	b.do(chromedp.EmulateViewport(390, 844, chromedp.EmulateMobile, chromedp.EmulateTouch))

@@ -37,6 +37,7 @@ var (
 // What stands on any page stands on its paper too, upright and across, on A4 and Letter; lists that draw only what is in sight are printed
 // altogether.
 func TestOnPaper(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(1280, 800)
 	b.signIn(demo.DirectorEmail, demo.Password)
