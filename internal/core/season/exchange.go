@@ -21,6 +21,8 @@ type exchange struct {
 	won    []float64
 	taken  []bool
 	looked int // cells so far
+
+	shares [][]float64 // of each job by week, see bound
 }
 
 const (
@@ -49,6 +51,16 @@ func newExchange(p *problem) *exchange {
 	return e
 }
 
+// rest lists the jobs that an exchange leaves alone and that may be moved.
+func (e *exchange) rest() (jobs []int) {
+	for n, m := range e.minutes {
+		if m == 0 && !e.pinned[n] && len(e.options[n]) > 0 {
+			jobs = append(jobs, n)
+		}
+	}
+	return jobs
+}
+
 // settle exchanges work between all weeks until no two of them gain by it, or ctx ends.
 func (e *exchange) settle(ctx context.Context) {
 	in := make([][]int, e.Weeks)
@@ -63,6 +75,9 @@ func (e *exchange) settle(ctx context.Context) {
 		for a := range e.Weeks {
 			if ctx.Err() != nil {
 				return
+			}
+			if changed[a] >= round-1 && e.bringIn(a, in) {
+				changed[a], gained = round, true
 			}
 			for b := a + 1; b < e.Weeks; b++ {
 				if max(changed[a], changed[b]) >= round-1 && e.share(a, b, in) {
@@ -147,4 +162,58 @@ func (e *exchange) room(week int, jobs []int) int {
 		room += e.Jobs[n].Minutes
 	}
 	return max(0, int(min(room, mostRoom)))
+}
+
+// bringIn fills a week anew from what is laid there and what is left out; false when that gains nothing.
+func (e *exchange) bringIn(week int, in [][]int) bool {
+	jobs := slices.Clone(in[week])
+	for n, o := range e.chosen {
+		if o == nil && e.minutes[n] > 0 && e.cents[n][week] < never {
+			jobs = append(jobs, n)
+		}
+	}
+	if len(jobs) == len(in[week]) {
+		return false
+	}
+	total, now := 0, int64(0)
+	for _, n := range jobs {
+		total += e.minutes[n]
+		now += e.costs(n)
+	}
+	room := min(e.room(week, in[week]), total)
+	if len(jobs)*(room+1) > mostCells {
+		return false
+	}
+	wide := room + 1
+	e.cost = slices.Grow(e.cost[:0], wide)[:wide]
+	clear(e.cost)
+	here := e.cells(len(jobs) * wide)
+	for k, n := range jobs {
+		for u := room; u >= 0; u-- {
+			out := e.cost[u] + e.unplaced[n]
+			if m := e.minutes[n]; u >= m && e.cost[u-m]+e.cents[n][week] < out {
+				here[k*wide+u], out = true, e.cost[u-m]+e.cents[n][week]
+			}
+			e.cost[u] = out
+		}
+	}
+	if e.cost[room] >= now {
+		return false
+	}
+	for _, n := range jobs {
+		e.take(n, nil)
+	}
+	in[week] = nil
+	at := room
+	for k := len(jobs) - 1; k >= 0; k-- {
+		n := jobs[k]
+		if !here[k*wide+at] {
+			continue
+		}
+		at -= e.minutes[n]
+		o := slices.IndexFunc(e.options[n], func(o option) bool { return o.week == week })
+		e.take(n, &e.options[n][o])
+		in[week] = append(in[week], n)
+	}
+	return true
 }

@@ -43,7 +43,7 @@ func TestExchangeAtTheBench(t *testing.T) {
 		laid := p.total()
 		newExchange(p).settle(ctx)
 		after := p.total()
-		tight := p.tighter(ctx)
+		tight := p.tighter(ctx, p.layBench(ctx, false))
 		p.solve(ctx, p.all(), noLimit)
 		best := p.total()
 		require.LessOrEqual(t, after, laid)

@@ -204,15 +204,35 @@ func (p *problem) improve(ctx context.Context, seed int64, iterations int) {
 		}
 		p.solve(ctx, some, tryAtMost)
 	}
-	if iterations > 0 {
-		bench.settle(ctx)
+	if iterations == 0 {
+		return
 	}
+	bench.settle(ctx)
+	if rest := bench.rest(); len(rest) > 0 {
+		for n := range restTimes * iterations {
+			if n%1024 == 0 && ctx.Err() != nil {
+				return
+			}
+			p.solve(ctx, fewOf(r, rest), tryAtMost)
+		}
+	}
+}
+
+// fewOf picks a few of some jobs by chance.
+func fewOf(r *rand.Rand, jobs []int) (some []int) {
+	for len(some) < min(together, len(jobs)) {
+		if n := jobs[r.IntN(len(jobs))]; !slices.Contains(some, n) {
+			some = append(some, n)
+		}
+	}
+	return some
 }
 
 // How often whole weeks are laid anew by prices instead of a few jobs, and how often the weeks of the bench are shared out.
 const (
 	relayEvery  = 8
 	settleEvery = 3000
+	restTimes   = 3   // how much more often what exchanges leave alone is improved by itself in the end
 	mostRelaid  = 200 // jobs at once
 )
 

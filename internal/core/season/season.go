@@ -130,8 +130,9 @@ func Mend(ctx context.Context, in In, must func(job int) bool) (out Out, given [
 	} else {
 		p.greedy()
 		bound = p.bound(p.all(), p.total(), p.keepBest(ctx))
+		bench := p.layBench(ctx, in.Iterations > 0)
 		p.improve(ctx, in.Seed, in.Iterations)
-		bound = max(bound, p.tighter(ctx))
+		bound = max(bound, p.tighter(ctx, bench))
 	}
 	if err := ctx.Err(); err != nil {
 		return Out{}, nil, err
