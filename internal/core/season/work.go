@@ -45,7 +45,7 @@ const (
 const JobWeighs = 2
 
 // Iterations are how often a season of so many jobs is improved: enough that more moves little (tried on the demo's shape).
-func Iterations(jobs int) int { return min(9000, max(200, 12*jobs)) }
+func Iterations(jobs int) int { return min(5000, max(200, 8*jobs)) }
 
 // What weeks cost (our own; the director's weights move the first).
 const (
