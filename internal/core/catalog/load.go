@@ -5,11 +5,11 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"slices"
 	"strings"
 	"sync"
 
-	"github.com/agnivade/levenshtein"
 	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/parser"
 
@@ -243,18 +243,10 @@ func (c *Catalog) KindCalled(name string) (*Kind, bool) {
 	return k, ok
 }
 
-// KindSpelled finds the kind one of whose names is spelled most nearly like name: at most one letter in four is another, or missing,
-// or one too many.
+// KindSpelled finds the kind one of whose names is spelled most nearly like name, see spelling.Nearest.
 func (c *Catalog) KindSpelled(name string) (*Kind, bool) {
-	name = spelling.Fold(name)
-	var found *Kind
-	best, as := len([]rune(name))/4+1, ""
-	for called, k := range c.called {
-		if d := levenshtein.ComputeDistance(name, called); d < best || d == best && found != nil && called < as {
-			best, as, found = d, called, k
-		}
-	}
-	return found, found != nil
+	called, ok := spelling.Nearest(name, maps.Keys(c.called))
+	return c.called[called], ok
 }
 
 // KindsLike lists the names of kinds that share a word with name, at most five.

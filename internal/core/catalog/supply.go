@@ -5,8 +5,6 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/agnivade/levenshtein"
-
 	"solfeggio/internal/core/spelling"
 	"solfeggio/internal/core/why"
 )
@@ -152,19 +150,19 @@ func (c *Catalog) SupplyCalled(name string) (*Supply, bool) {
 	return &c.Supplies[n], true
 }
 
-// SupplySpelled finds the supply whose name is spelled most nearly like name, as KindSpelled does.
+// SupplySpelled finds the supply whose name is spelled most nearly like name, see spelling.Nearest.
 func (c *Catalog) SupplySpelled(name string) (*Supply, bool) {
-	name = spelling.Fold(name)
-	best, found := len([]rune(name))/4+1, -1
-	for n := range c.Supplies {
-		if d := levenshtein.ComputeDistance(name, spelling.Fold(c.Supplies[n].Name)); d < best {
-			best, found = d, n
+	called, ok := spelling.Nearest(name, func(yield func(string) bool) {
+		for n := range c.Supplies {
+			if !yield(c.Supplies[n].Name) {
+				return
+			}
 		}
-	}
-	if found < 0 {
+	})
+	if !ok {
 		return nil, false
 	}
-	return &c.Supplies[found], true
+	return c.SupplyCalled(called)
 }
 
 // KitOf is what belongs in the case of a kind.

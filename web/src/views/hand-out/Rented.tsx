@@ -1,10 +1,10 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
-import { refresh, useCatalog, useRentals } from '../../api/queries'
+import { refresh, useAddable, useRentals } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
-import { away, centsOf, fullDay, money, typedCents } from '../../words'
+import { away, centsOf, fullDay, money, typedCents, readable } from '../../words'
 
 /** Instruments of somebody else's: whose, until when, for how much. And what more of them would cost. */
 export function Rented() {
@@ -62,7 +62,7 @@ type Typed = { kind: string; size: string; price: string }
 
 /** What the rental order reckons with. */
 function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
-  const { data: catalog } = useCatalog()
+  const { data: kinds } = useAddable()
   const notice = useNotice()
   const [rows, setRows] = useState<Typed[]>(
     prices.map((p) => ({ kind: p.kind, size: p.size, price: typedCents(p.monthly_cents) })),
@@ -83,6 +83,7 @@ function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
       await refresh()
     },
   })
+  const unreadable = rows.map((r) => readable(r.price.trim())).find((said) => typeof said === 'string')
   const change = (n: number, part: Partial<Typed>) => setRows(rows.map((r, k) => (k === n ? { ...r, ...part } : r)))
   return (
     <aside aria-label="Rental prices">
@@ -97,8 +98,8 @@ function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
               onChange={(e) => change(n, { kind: e.currentTarget.value, size: '' })}
             >
               <option value="">Kind…</option>
-              {catalog?.kinds?.map((k) => (
-                <option key={k.kind} value={k.kind}>
+              {kinds?.map((k) => (
+                <option key={k.key} value={k.key}>
                   {k.name}
                 </option>
               ))}
@@ -109,7 +110,7 @@ function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
               value={r.size}
               onChange={(e) => change(n, { size: e.currentTarget.value })}
             >
-              {['', ...(catalog?.kinds?.find((k) => k.kind === r.kind)?.sizes ?? [])].map((s) => (
+              {['', ...(kinds?.find((k) => k.key === r.kind)?.sizes ?? [])].map((s) => (
                 <option key={s} value={s}>
                   {s || 'all'}
                 </option>
@@ -125,16 +126,20 @@ function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
           </li>
         ))}
       </ul>
-      {save.error && (
+      {(unreadable ?? save.error) && (
         <p role="alert" className="mt-2 text-sm text-error">
-          {save.error.message}
+          {unreadable ?? save.error?.message}
         </p>
       )}
       <div className="mt-2 flex gap-2">
         <button className="btn btn-sm" onClick={() => setRows([...rows, { kind: '', size: '', price: '' }])}>
           Add a price
         </button>
-        <button className="btn btn-primary btn-sm" disabled={save.isPending} onClick={() => save.mutate()}>
+        <button
+          className="btn btn-primary btn-sm"
+          disabled={save.isPending || unreadable !== undefined}
+          onClick={() => save.mutate()}
+        >
           Save
         </button>
       </div>
