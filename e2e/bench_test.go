@@ -200,8 +200,9 @@ func TestTheCupboard(t *testing.T) {
 	b.clickIn("Stillwater case spray", "button", "Save")
 	b.see("It is not used any more.")
 	b.visit("/bench")
-	b.see("FL-06 cannot be done now.")
+	b.seeIn("Missing", "cannot be done now. There is no product for:")
+	b.seeIn("Missing", "FL-06")
 	b.see("Calm Case Wipes: None of it is in stock and in date.")
-	b.see("What would do:")
+	b.see("would do, where the label names the outside of a case:")
 	assert.Zero(t, b.number(`section[aria-label="Plan"] .btn-primary`), "nothing is begun with nothing")
 }

@@ -104,7 +104,8 @@ func TestTheYearAsAScore(t *testing.T) {
 	b.evaluate(`(() => { document.querySelector('g[aria-label="` + first("by van to the shop") + `"]').focus(); return true })()`)
 	b.press(kb.ArrowRight)
 	b.see("no trip goes then. Nothing was moved.")
-	// Or dragged, to another bar.
+	// Or dragged, to another bar, once the plan stands still.
+	b.until(`document.querySelector('main [aria-busy=true]') === null`, "the plan is not done")
 	peg := first("Peg compound, at the bench")
 	x, y := b.middle(`g[aria-label="` + peg + `"]`)
 	b.do(chromedp.MouseEvent(chromedp.MousePressed, x, y, chromedp.ButtonLeft),
