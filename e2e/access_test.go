@@ -71,6 +71,11 @@ func TestAccessibility(t *testing.T) {
 			b.see("FL-01")
 			check("room " + way)
 		}
+		b.click("button", "select all")
+		for _, what := range []string{"Change…", "Take back", "Labels…"} {
+			b.click("button", what)
+			check("selected: " + what)
+		}
 		b.fill("Find in the room", "VA-07")
 		b.click("link", "VA-07")
 		b.see("Timeline")
@@ -120,6 +125,11 @@ func TestAccessibility(t *testing.T) {
 			b.visit("/" + path)
 			b.see(sign)
 			check(path)
+		}
+		b.visit("/supplies/stock")
+		for _, what := range []string{"From a file…", "One of your own…"} {
+			b.click("button", what)
+			check("stock: " + what)
 		}
 		for path, sign := range map[string]string{
 			"": "chair by chair", "/strings": "Violins", "/bows": "How tight", "/reeds": "Breaking in", "/lasting": "Each part that came",

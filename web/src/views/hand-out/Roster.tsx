@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
@@ -153,6 +154,19 @@ function Outcome({ report }: { report: Report }) {
       {report.new_ensembles.length > 0 && (
         <p>
           {report.dry_run ? 'New ensembles will be made' : 'New ensembles'}: {report.new_ensembles.join(', ')}.
+        </p>
+      )}
+      {!report.dry_run && (
+        <p>
+          Next:{' '}
+          <Link className="link" to="/hand-out/players">
+            say which ensemble each plays in
+          </Link>
+          , several at once, and{' '}
+          <Link className="link" to="/hand-out">
+            hand instruments out
+          </Link>
+          .
         </p>
       )}
       {report.leavers.length > 0 && (
