@@ -13,7 +13,7 @@ import (
 const (
 	layFirst     = 39
 	layRounds    = 200 // over which the plans are spread
-	layJobs      = 14_000
+	layJobs      = 20_000
 	layersAtOnce = 2 // as many as the smallest machine has processors
 )
 

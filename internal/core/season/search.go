@@ -232,7 +232,7 @@ func fewOf(r *rand.Rand, jobs []int) (some []int) {
 const (
 	relayEvery  = 8
 	settleEvery = 3000
-	restTimes   = 3   // how much more often what exchanges leave alone is improved by itself in the end
+	restTimes   = 6   // how much more often what exchanges leave alone is improved by itself in the end
 	mostRelaid  = 200 // jobs at once
 )
 
