@@ -10,7 +10,7 @@ const (
 	benchRounds = 250
 	benchCells  = 300_000_000 // in all knapsacks of all rounds, at the most: a second's work or less
 	benchStalls = 12          // rounds without a better bound after which the steps are halved
-	aimAbove    = 0.05        // of the best bound: no plan is thought to cost more than so much above it, however dear the one at hand
+	aimAbove    = 0.05        // how far above the best bound the best plan is thought to be at most, however dear the one at hand
 	latest      = 0.2         // how much the last round weighs in the shares
 )
 
@@ -89,7 +89,7 @@ func (e *exchange) bound(ctx context.Context, price []float64, told func(round i
 		if norm == 0 || step < 1e-2 || e.looked > benchCells || ctx.Err() != nil {
 			break
 		}
-		aim := math.Min(planned, best+aimAbove*math.Abs(best))
+		aim := math.Min(planned, best+aimAbove*math.Max(math.Abs(best), aimAbove*planned))
 		length := step * math.Max(0, aim-value) / norm
 		for _, n := range jobs {
 			worth[n] += length * way[n]

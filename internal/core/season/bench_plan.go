@@ -8,24 +8,44 @@ import (
 	"sync"
 )
 
-// When plans are laid by the shares of the bench's bound: after its first rounds, and then as often as the number of jobs allows, since a
-// plan takes the longer the more there are.
+// When plans are laid by the shares of the bench's bound: after its first rounds, and then as often as there is time for, since a plan takes
+// the longer the more jobs and minutes there are.
 const (
 	layFirst     = 39
-	layRounds    = 200 // over which the plans are spread
-	layJobs      = 20_000
-	layersAtOnce = 2 // as many as the smallest machine has processors
+	layRounds    = 200         // over which the plans are spread
+	layMost      = 48          // plans
+	layCells     = 600_000_000 // in the knapsacks of all plans, about: a second's work for two
+	settleRounds = 3           // that an exchange takes, about
+	layersAtOnce = 2           // as many as the smallest machine has processors
+	leastShare   = 0.02        // that counts
 )
+
+// plansToLay is how many plans there is time for.
+func (e *exchange) plansToLay() int {
+	jobs, minutes, room := 0, 0, 0
+	for _, m := range e.minutes {
+		if m > 0 {
+			jobs++
+			minutes += m
+		}
+	}
+	for w := range e.Weeks {
+		room += min(int(min(e.resources[w].cap, mostRoom)), minutes)
+	}
+	return min(layMost, layCells/max(1, settleRounds*jobs*room))
+}
 
 // layBench lays the bench anew by what its bound finds on the way, keeps the best of these plans if it is better than the one there is,
 // and gives the bound. Plans are laid beside the bound, each on a copy; which of two equal ones was found first decides.
 func (p *problem) layBench(ctx context.Context, lay bool) (bound int64) {
 	e := newExchange(p)
-	jobs := len(p.Jobs) - len(e.rest())
 	if !slices.ContainsFunc(e.minutes, func(m int) bool { return m > 0 }) {
 		return 0
 	}
-	most := min(48, max(6, layJobs/jobs))
+	most := 0
+	if lay {
+		most = e.plansToLay()
+	}
 	type order struct {
 		place  int
 		shares [][]float64
@@ -42,7 +62,7 @@ func (p *problem) layBench(ctx context.Context, lay bool) (bound int64) {
 	}
 	given := 0
 	bound = e.bound(ctx, p.prices, func(round int, of [][]float64) {
-		if lay && round >= layFirst && (round-layFirst)%max(1, layRounds/most) == 0 && given < most {
+		if given < most && round >= layFirst && (round-layFirst)%max(1, layRounds/most) == 0 {
 			now := make([][]float64, len(of))
 			for n := range of {
 				now[n] = slices.Clone(of[n])
@@ -116,7 +136,7 @@ func (e *exchange) layByShares(shares [][]float64) {
 		}
 		e.take(n, nil)
 		for k, o := range e.options[n] {
-			if share := shares[n][o.week]; share > 0.02 {
+			if share := shares[n][o.week]; share > leastShare {
 				bids = append(bids, bid{n, k, share})
 			}
 		}
