@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"bytes"
+	"fmt"
 	"strings"
 	"sync"
 	"testing"
@@ -166,6 +167,19 @@ func TestAnImportAsksWhatAnInstrumentIs(t *testing.T) {
 	unknown, err := h.Roster.ImportRoster(ctx, h.director, roster.RosterFile{Content: []byte("Name,Plays\nUma,zither\n")})
 	require.NoError(t, err)
 	assert.Equal(t, []formats.UnknownKind{{Text: "zither", Rows: 1}}, unknown.AsRead.Unknown)
+}
+
+// A column of something else is no list of kinds: nobody is asked about more than fifty names, and all stand among what is wrong.
+func TestAnImportAsksAboutFiftyNamesAtMost(t *testing.T) {
+	h := newHouse(t)
+	file := "tag,kind\n"
+	for n := range 70 {
+		file += fmt.Sprintf("X%d,thing%c%c%c\n", n, 'a'+n%26, 'p'+n%7, 'q'+n/26)
+	}
+	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(file)})
+	require.NoError(t, err)
+	assert.Len(t, report.AsRead.Unknown, 50)
+	assert.Len(t, report.Faults, 70)
 }
 
 // What is exported as a workbook comes in again unchanged.

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
@@ -18,8 +19,8 @@ import (
 // Many instruments are changed at once, all or none, and each change can be undone; an ensemble's instruments come back together.
 func TestManyInstrumentsAtOnce(t *testing.T) {
 	h, ode, _ := desk(t)
-	h.bring("tag,kind,room,slot,ensembles\nTR-07,trumpet,Store,A-01,\nTR-08,trumpet,Store,A-02,Brass\n")
-	a, b := h.id("TR-07"), h.id("TR-08")
+	h.bring("tag,kind,room,slot,ensembles\nTR-07,trumpet,Store,A-01,\nVN-08,violin,Store,A-02,Brass\n")
+	a, b := h.id("TR-07"), h.id("VN-08")
 	s, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
 	brass := s.Ensembles[slices.IndexFunc(s.Ensembles, func(e store.Ensemble) bool { return e.Name == "Brass" })]
@@ -62,4 +63,14 @@ func TestManyInstrumentsAtOnce(t *testing.T) {
 	}
 	_, err = h.Lending.ReturnUnseen(ctx, h.director, lending.Returns{Instruments: []uuid.UUID{a}})
 	fault(t, err, journal.Conflict)
+
+	// One that is stopped meanwhile stays when the return of all is undone, and that is said; its return stays in the timeline.
+	h.inspect("VN-08", map[string]inspection.Found{"seams": {Code: "open-seam"}})
+	undone, err := h.Undo(ctx, h.director, school.Undo{Events: back.Events})
+	require.NoError(t, err)
+	assert.Len(t, undone.Events, 1)
+	require.Len(t, undone.Stays, 1)
+	assert.Contains(t, undone.Stays[0], "VN-08")
+	assert.Equal(t, []bool{true, false}, []bool{h.listed("TR-07").Played, h.listed("VN-08").Played})
+	assert.Contains(t, h.said("VN-08"), "Came back")
 }

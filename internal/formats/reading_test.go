@@ -225,3 +225,29 @@ func TestOneFaultOnManyRowsIsOne(t *testing.T) {
 		{Row: 5, Column: "kind", Value: "ocarina", Message: "is not known"},
 	}))
 }
+
+// A column whose name says nothing is found by what stands in it: the one with the most that fits, if that is half of it and two at least. What
+// a person said of a column, and what has a name that is known, stands above it.
+func TestAColumnIsFoundByWhatStandsInIt(t *testing.T) {
+	known := room
+	known.Fits = map[string]func(string) bool{"kind": func(text string) bool { return text == "Geige" || text == "Horn" }}
+	read := func(file string, in Reading) (kind string) {
+		grid, err := OpenGrid([]byte(file), "")
+		require.NoError(t, err)
+		_, as, _, err := grid.Read(known, in, nil)
+		require.NoError(t, err)
+		for _, c := range as.Columns {
+			if c.Ours == "kind" {
+				kind = c.Theirs
+			}
+		}
+		return kind
+	}
+	const file = "tag,what is it,beside it\n1,Geige,Horn\n2,Horn,Horn\n3,Tuba,Horn\n4,Oboe,\n"
+	assert.Equal(t, "beside it", read(file, Reading{}))
+	assert.Equal(t, "what is it", read(file, Reading{Columns: map[string]string{"beside it": ""}}), "of what is not to be read nothing is taken")
+	assert.Equal(t, "tag", read(file, Reading{Columns: map[string]string{"tag": "kind"}}))
+	assert.Equal(t, "kind", read("tag,kind,more\n1,x,Geige\n2,y,Horn\n", Reading{}))
+	assert.Empty(t, read("tag,one,many\n1,Geige,a\n2,,b\n3,,c\n", Reading{}), "one text is no column")
+	assert.Empty(t, read("tag,few\n1,Geige\n2,Horn\n3,a\n4,b\n5,c\n", Reading{}), "less than half")
+}

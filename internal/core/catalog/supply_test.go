@@ -91,3 +91,30 @@ func TestInText(t *testing.T) {
 		assert.Equal(t, want, InText(name))
 	}
 }
+
+// A supply of a school's own is its key; what the catalogue has under that name, and what no name can be, is refused.
+func TestASupplyOfTheSchoolsOwn(t *testing.T) {
+	c := Embedded()
+	key, err := c.OwnSupplyKey("  Saddle   soap ")
+	require.NoError(t, err)
+	assert.Equal(t, "own~Saddle soap", key)
+	s, ok := c.Supply(key)
+	require.True(t, ok)
+	assert.Equal(t, []any{"Saddle soap", "piece", 1., true, "Saddle soap"}, []any{s.Name, s.Unit, s.Pack, s.Own(), s.Called("")})
+	for name, want := range map[string]string{"valve OIL": "is known already, as Valve oil", "": "needs a name", "a~b": "needs a name", strings.Repeat("x", 41): "needs a name"} {
+		_, err := c.OwnSupplyKey(name)
+		require.ErrorContains(t, err, want, name)
+	}
+	for _, key := range []string{"own~", "own~Valve oil", "own~ Soap", "soap", "other~Soap"} {
+		_, ok := c.Supply(key)
+		assert.False(t, ok, key)
+	}
+	for _, s := range c.Supplies {
+		assert.False(t, s.Own(), s.Key)
+	}
+	near, ok := c.SupplySpelled("Valve oyl")
+	require.True(t, ok)
+	assert.Equal(t, "valve-oil", near.Key)
+	_, ok = c.SupplySpelled("Saddle soap")
+	assert.False(t, ok)
+}

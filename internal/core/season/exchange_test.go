@@ -1,6 +1,7 @@
 package season
 
 import (
+	"math"
 	"math/rand/v2"
 	"testing"
 
@@ -62,4 +63,61 @@ func TestExchangeAtTheBench(t *testing.T) {
 	}
 	assert.Positive(t, tighter)
 	assert.Positive(t, improved)
+}
+
+// A bench as schools have it: nearly full weeks, many short jobs and some long ones. Plans laid by the shares of the bound keep the rules,
+// are never dearer than the one there was, are the same whichever processor lays them, and the bound stays below.
+func TestTheBenchIsLaidByShares(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 1))
+	better := 0
+	for round := range 12 {
+		in := drawn(r, 120, 12)
+		in.Budget, in.Trips, in.Loaners = []Budget{}, []Trip{}, map[string]int{}
+		all := 0.
+		for n := range in.Jobs {
+			j := &in.Jobs[n]
+			j.Place, j.WeeksOut, j.Loaner, j.BlockedWeeks, j.Pin = Bench, 1, nil, []int{}, nil
+			j.Minutes = []float64{3, 5, 8, 10, 24, 36, 53}[r.IntN(7)]
+			j.Opens, j.Due, j.Last, j.LateCentsPerWeek = max(0, j.Due-2), min(j.Due, 11), 11, int64(100*(1+r.IntN(4)))
+			all += j.Minutes
+		}
+		for w := range in.BenchMinutes {
+			in.BenchMinutes[w] = math.Ceil(all / 11.5)
+		}
+		var totals, bounds [2]int64
+		for again := range totals {
+			p := newProblem(in)
+			p.greedy()
+			p.bound(p.all(), p.total(), p.keepBest(ctx))
+			before := p.total()
+			bounds[again] = p.layBench(ctx, true)
+			totals[again] = p.total()
+			require.LessOrEqual(t, totals[again], before)
+			require.LessOrEqual(t, bounds[again], totals[again])
+			for _, res := range p.resources {
+				require.LessOrEqual(t, res.used, res.cap+tolerance, "round %d: %s", round, res.name)
+			}
+			if totals[again] < before {
+				better++
+			}
+		}
+		require.Equal(t, totals[0], totals[1])
+		require.Equal(t, bounds[0], bounds[1])
+	}
+	assert.Greater(t, better, 12, "it seldom helps otherwise")
+}
+
+// What was left out comes in where that costs less, and for it something cheaper goes.
+func TestWhatIsLeftOutComesIn(t *testing.T) {
+	in := four(quiet("cheap", Bench), quiet("dear", Bench))
+	for n := range in.Jobs {
+		in.Jobs[n].Minutes, in.Jobs[n].Opens, in.Jobs[n].Due, in.Jobs[n].Last = 60, 0, 0, 0
+		in.Jobs[n].LateCentsPerWeek = int64(100 * (1 + 9*n))
+	}
+	in.BenchMinutes = []float64{60, 60, 60, 60}
+	p := newProblem(in)
+	p.take(0, &p.options[0][0])
+	newExchange(p).settle(ctx)
+	assert.Nil(t, p.chosen[0])
+	assert.NotNil(t, p.chosen[1])
 }
