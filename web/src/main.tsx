@@ -1,17 +1,16 @@
 import { QueryClientProvider } from '@tanstack/react-query'
-import { lazy, StrictMode, Suspense } from 'react'
+import { lazy, StrictMode, Suspense, type ComponentType } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import './app.css'
 import { queryClient } from './api/client'
-import { askAhead } from './api/queries'
+import { askAhead, askTodayAhead } from './api/queries'
 import { forgetAnswers } from './api/unchanged'
 import { NotThere } from './shell/NotThere'
 import { Shell } from './shell/Shell'
 import { applyTheme, chosenTheme } from './shell/theme'
 
 const today = () => import('./views/today/Today')
-const Today = lazy(today)
 const Room = lazy(() => import('./views/room/Room'))
 const Add = lazy(() => import('./views/room/Add'))
 const Instrument = lazy(() => import('./views/instrument/Instrument'))
@@ -38,7 +37,9 @@ const Settings = lazy(() => import('./views/settings/Settings'))
 
 applyTheme(chosenTheme())
 askAhead()
-if (location.pathname === '/') void today()
+if (location.pathname === '/') askTodayAhead()
+// Today is waited for with the frame, and is no lazy one then: what a lazy view holds back React shows 0.3 s later than it could.
+const first = location.pathname === '/' ? today() : Promise.reject(new Error('another view'))
 if ('serviceWorker' in navigator) keepForAWalk(navigator.serviceWorker)
 
 /** Has what a walk without a network needs kept, once the page stands. What was read before anybody kept it is read again. */
@@ -59,7 +60,7 @@ function keepForAWalk(workers: ServiceWorkerContainer) {
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
-createRoot(root).render(
+const page = (Today: ComponentType) => (
   <StrictMode>
     <QueryClientProvider client={queryClient}>
       <BrowserRouter>
@@ -105,5 +106,11 @@ createRoot(root).render(
         </Shell>
       </BrowserRouter>
     </QueryClientProvider>
-  </StrictMode>,
+  </StrictMode>
 )
+void first
+  .then(
+    (view) => view.default,
+    () => lazy(today), // which tells of a script that does not come
+  )
+  .then((Today) => createRoot(root).render(page(Today)))
