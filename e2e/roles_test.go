@@ -88,6 +88,7 @@ func TestAHelperAndADirector(t *testing.T) {
 	director.see("minutes used")
 
 	// The box finds names, places and commands; the keys go elsewhere.
+	director.until(`document.querySelector('[cmdk-input]') !== null`, "the box does not come")
 	director.press("/")
 	director.press("cello store")
 	director.see("M-01")

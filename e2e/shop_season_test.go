@@ -106,8 +106,13 @@ func TestTheYearAsAScore(t *testing.T) {
 	b.see("no trip goes then. Nothing was moved.")
 	// Or dragged, to another bar, once the plan stands still.
 	b.until(`document.querySelector('main [aria-busy=true]') === null`, "the plan is not done")
-	peg := first("Peg compound, at the bench")
-	x, y := b.middle(`g[aria-label="` + peg + `"]`)
+	// Of one that no other lies over.
+	const peg = `[...document.querySelectorAll('g[role=button]')].filter((g) => g.getAttribute('aria-label').includes('Peg compound, at the bench'))
+		.map((g) => g.querySelector('rect')).find((r) => { const { x, y, width, height } = r.getBoundingClientRect();
+			return r.parentNode.contains(document.elementFromPoint(x + width / 2, y + height / 2)) })`
+	b.until(peg+` !== undefined`, "every note lies under another")
+	b.evaluate(peg + `.id = 'peg'; true`)
+	x, y := b.middle("#peg")
 	b.do(chromedp.MouseEvent(chromedp.MousePressed, x, y, chromedp.ButtonLeft),
 		chromedp.MouseEvent(chromedp.MouseMoved, x+15, y, chromedp.ButtonLeft),
 		chromedp.MouseEvent(chromedp.MouseMoved, x+60, y, chromedp.ButtonLeft),
