@@ -25,7 +25,7 @@ func TestAFileOfSupplies(t *testing.T) {
 	}
 	const file = "Artikel;Größe;Lieferant;Preis;Bestand\nValve oil;;Marrow Music;6,50;4\nViolin strings;3/4;Marrow Music;22,90;\nSaddle soap;;;3,20;2\n"
 	tried := bring(true, file)
-	assert.Equal(t, []any{3, 2, []string{"Saddle soap"}, 0}, []any{tried.Changed, tried.Counted, tried.Own, len(tried.Events)})
+	assert.Equal(t, []any{3, 2, []string{"Saddle soap"}}, []any{tried.Changed, tried.Counted, tried.Own})
 	lines := func() map[string]supply.SupplyLine {
 		list, err := h.Supply.Supplies(ctx, h.director, 12, 0.9)
 		require.NoError(t, err)
@@ -37,7 +37,7 @@ func TestAFileOfSupplies(t *testing.T) {
 	}
 	assert.Nil(t, lines()["Valve oil"].PackPriceCents, "a dry run keeps nothing")
 	done := bring(false, file)
-	assert.Equal(t, []any{3, 2, 2}, []any{done.Changed, done.Counted, len(done.Events)})
+	assert.Equal(t, []int{3, 2}, []int{done.Changed, done.Counted})
 	oil, soap := lines()["Valve oil"], lines()["Saddle soap"]
 	assert.Equal(t, []any{int64(650), "Marrow Music", 4.}, []any{*oil.PackPriceCents, oil.Supplier, oil.InStock})
 	assert.Equal(t, []any{int64(320), 2., "piece", float64(kits.UsualLeadWeeks)}, []any{*soap.PackPriceCents, soap.InStock, soap.Unit, soap.LeadWeeks})

@@ -8,8 +8,6 @@ import (
 	"slices"
 	"strconv"
 
-	"github.com/google/uuid"
-
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
@@ -49,7 +47,6 @@ type FileReport struct {
 	Own       []string        `json:"own" doc:"Supplies that the catalogue does not have; they become the school's own"`
 	Faults    []formats.Fault `json:"faults" doc:"With even one, nothing is imported"`
 	DryRun    bool            `json:"dry_run"`
-	Events    []uuid.UUID     `json:"events"`
 }
 
 // Import reads suppliers, prices and stock from a CSV file or a workbook, all or nothing. What a row leaves empty stays as it is.
@@ -59,7 +56,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in File) (FileRepo
 	}
 	im := fileImport{
 		room:   r,
-		report: FileReport{AsRead: formats.NotRead(), Own: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun, Events: []uuid.UUID{}},
+		report: FileReport{AsRead: formats.NotRead(), Own: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun},
 		seen:   map[store.Stocked]int{},
 	}
 	grid, err := formats.OpenGrid(in.Content, in.Reading.Sheet)
@@ -84,7 +81,6 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in File) (FileRepo
 			return im.report, err
 		}
 		if in.DryRun {
-			im.report.Events = []uuid.UUID{}
 			return im.report, journal.ErrNothing
 		}
 		return im.report, tx.PutImportColumns(ctx, formats.Remember(remembered, supplyFile, im.report.AsRead))
@@ -227,12 +223,10 @@ func (im *fileImport) save(ctx context.Context, tx *store.Tx, by journal.Person,
 			same = false
 		}
 		if row.inStock != nil && *row.inStock != stock[row.of] {
-			event, err := im.room.count(ctx, tx, by, Count{Stocked: row.of, Quantity: *row.inStock}, s.Today)
-			if err != nil {
+			if _, err := im.room.count(ctx, tx, by, Count{Stocked: row.of, Quantity: *row.inStock}, s.Today); err != nil {
 				return err
 			}
 			im.report.Counted++
-			im.report.Events = append(im.report.Events, event)
 			same = false
 		}
 		if same {

@@ -2,6 +2,7 @@
 import { keepPreviousData, queryOptions, useQuery } from '@tanstack/react-query'
 import { writeAs } from '../words'
 import { api, queryClient, take, type Answer, type Schemas } from './client'
+import { keptOfBox } from './timeBox'
 
 /** A question without parameters, kept under a key. */
 const asked =
@@ -31,17 +32,11 @@ export const askAhead = () => {
   void queryClient.prefetchQuery(header)
 }
 
-/** What this machine keeps of Today's time box; what is not there the server knows. */
-const boxKept = (name: 'minutes' | 'helpers') => {
-  const kept = localStorage.getItem(`solfeggio-${name}`)
-  return kept === null ? {} : { [name]: Number(kept) }
-}
-
 let todayAhead: Promise<Schemas['Today'] | undefined> | undefined
 
 /** Asks for Today before it is known who asks and what its box begins with; the page takes the answer if it is the right one. */
 export const askTodayAhead = () => {
-  const query = { ...boxKept('minutes'), ...boxKept('helpers') }
+  const query = { minutes: keptOfBox('minutes'), helpers: keptOfBox('helpers') }
   todayAhead = take(api.GET('/api/v1/today', { params: { query } })).catch(() => undefined)
 }
 

@@ -4329,7 +4329,6 @@ export interface components {
              */
             counted: number;
             dry_run: boolean;
-            events: string[];
             /** @description With even one, nothing is imported */
             faults: components["schemas"]["Fault"][];
             /** @description Supplies that the catalogue does not have; they become the school's own */

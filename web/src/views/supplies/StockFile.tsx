@@ -22,10 +22,7 @@ export function StockFile({ onDone }: { onDone: () => void }) {
       ),
     onSuccess: async (report) => {
       if (report.dry_run || report.faults.length > 0) return
-      notice.show(
-        `${count(report.changed, 'supply', 'supplies')} changed, ${String(report.counted)} counted.`,
-        report.events,
-      )
+      notice.show(`${count(report.changed, 'supply', 'supplies')} changed, ${String(report.counted)} counted.`)
       onDone()
       await refresh()
     },

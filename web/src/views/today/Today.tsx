@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { newFinish, useFinish, useOnTheWay } from '../../api/finish'
 import { useDue, useMay, useToday } from '../../api/queries'
+import { keepOfBox, keptOfBox } from '../../api/timeBox'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { Unsaved } from '../../shell/Unsaved'
@@ -233,12 +234,12 @@ function Trouble({ message }: { message: string }) {
 }
 
 /** A number that this browser remembers. */
-function useRemembered(name: string, otherwise: number): [number, (n: number) => void] {
-  const [value, setValue] = useState(() => Number(localStorage.getItem(`solfeggio-${name}`) ?? otherwise))
+function useRemembered(name: 'minutes' | 'helpers', otherwise: number): [number, (n: number) => void] {
+  const [value, setValue] = useState(() => keptOfBox(name) ?? otherwise)
   return [
     value,
     (n) => {
-      localStorage.setItem(`solfeggio-${name}`, String(n))
+      keepOfBox(name, n)
       setValue(n)
     },
   ]
