@@ -110,24 +110,10 @@ type plan struct {
 
 func newPlan(rows, cols int, cost []float64) *plan {
 	p := &plan{
-		rows: rows, cols: cols, cost: cost, u: make([]float64, rows), v: make([]float64, cols),
-		colOf: make(
-			[]int,
-			rows,
-		), rowOf: make([]int, cols), dist: make([]float64, cols), from: make([]int32, cols), pending: make([]int32, cols),
+		rows: rows, cols: cols, cost: cost, u: make([]float64, rows), v: make([]float64, cols), colOf: make([]int, rows), rowOf: make([]int, cols),
+		dist: make([]float64, cols), from: make([]int32, cols), pending: make([]int32, cols),
 	}
-	low, high := math.Inf(1), math.Inf(-1)
-	for _, c := range cost {
-		if c < low {
-			low = c
-		}
-		if c > high && c < Forbidden {
-			high = c
-		}
-	}
-	if low > high { // every pair is forbidden
-		low, high = 0, 0
-	}
+	low, high := span(cost)
 	most := (high-low+1)*float64(min(rows, cols)+1) + 1
 	p.without = low + most
 	p.slack = math.Max(1e-9, 1e-13*most)
@@ -138,6 +124,27 @@ func newPlan(rows, cols int, cost []float64) *plan {
 		p.rowOf[j] = nobody
 	}
 	return p
+}
+
+// span is the least and the largest cost that is not Forbidden; zeros if all are. It compares the bits of the costs as whole numbers, put so
+// that they follow the same order, since that needs no jumps, and which pairs are forbidden no processor foresees.
+func span(cost []float64) (low, high float64) {
+	inOrder := func(bits uint64) int64 { return int64(bits) ^ int64(bits)>>63&math.MaxInt64 }
+	forbidden := inOrder(math.Float64bits(Forbidden))
+	least, most := forbidden, int64(math.MinInt64)
+	for _, c := range cost {
+		at := inOrder(math.Float64bits(c))
+		least = min(least, at)
+		if at == forbidden {
+			at = math.MinInt64
+		}
+		most = max(most, at)
+	}
+	if least == forbidden {
+		return 0, 0
+	}
+	outOfOrder := func(at int64) float64 { return math.Float64frombits(uint64(inOrder(uint64(at)))) }
+	return outOfOrder(least), outOfOrder(most)
 }
 
 // rush pairs what can be paired without a search: each row with the column that is cheapest for it, and whoever is pushed out by
@@ -190,15 +197,17 @@ func (p *plan) rush() (left []int) {
 // cheapest finds the column that costs a row least by the prices, of equal ones a free one, and what that and the second cost.
 func (p *plan) cheapest(i int) (best int, first, second float64) {
 	best, first, second = nobody, math.Inf(1), math.Inf(1)
-	v := p.v
-	for j, c := range p.cost[i*p.cols : (i+1)*p.cols] {
+	costs := p.cost[i*p.cols : (i+1)*p.cols]
+	v := p.v[:len(costs)]
+	for j, c := range costs {
 		switch d := c - v[j]; {
 		case d < first:
 			best, first, second = j, d, first
-		case d < second:
-			if d == first && p.rowOf[best] != nobody && p.rowOf[j] == nobody {
+		case d == first && best != nobody:
+			if second = d; p.rowOf[best] != nobody && p.rowOf[j] == nobody {
 				best = j
 			}
+		case d < second:
 			second = d
 		}
 	}
@@ -217,7 +226,7 @@ func (p *plan) seat(row int) {
 	p.scanned = p.scanned[:0]
 	at, here := row, 0.
 	end := nobody
-	dist, v := p.dist, p.v
+	dist, v := p.dist[:p.cols], p.v[:p.cols]
 	for {
 		costs := p.cost[at*p.cols : (at+1)*p.cols]
 		offset := here - p.u[at]

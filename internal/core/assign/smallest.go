@@ -1,5 +1,7 @@
 package assign
 
+import "slices"
+
 // smallest turns the plan into the lexicographically smallest one of the same cost.
 //
 // By the prices every equally cheap plan uses only tight pairs, leaves only spare columns free and lets only idle rows go
@@ -10,11 +12,12 @@ package assign
 func (p *plan) smallest() {
 	s := newShuffle(p)
 	for i := range p.rows {
+		s.search, s.standInsReached = s.search+1, false
 		for _, j := range s.tightOf(i) {
 			if s.colOf[i] == int(j) {
 				break
 			}
-			if !s.fixed[s.rowOf[j]] && s.give(i, int(j)) {
+			if s.seen[j] != s.search && !s.fixed[s.rowOf[j]] && s.give(i, int(j)) {
 				break
 			}
 		}
@@ -32,11 +35,18 @@ func (p *plan) tight() (columns []int32, begins []int) {
 	begins, columns = make([]int, p.rows+1), make([]int32, 0, 4*p.rows)
 	for i := range p.rows {
 		most := p.u[i] + p.slack
-		for j, c := range p.cost[i*p.cols : (i+1)*p.cols] {
-			if c-p.v[j] <= most {
-				columns = append(columns, int32(j))
+		costs := p.cost[i*p.cols : (i+1)*p.cols]
+		columns = slices.Grow(columns, p.cols)
+		found, prices, n := columns[len(columns):len(columns)+p.cols], p.v[:len(costs)], 0
+		for j, c := range costs { // without a jump that the processor could not foresee
+			found[n] = int32(j)
+			one := 0
+			if c-prices[j] <= most {
+				one = 1
 			}
+			n += one
 		}
+		columns = columns[:len(columns)+n]
 		begins[i+1] = len(columns)
 	}
 	return columns, begins
@@ -53,10 +63,12 @@ type shuffle struct {
 	*plan
 	colOf, rowOf []int
 	fixed        []bool // rows that keep their column from now on
-	search       int
-	seen         []int // by column: the search in which it was reached
-	came         []int // by column: the column whose row would take it
+	search       int    // one for each row that looks for a column further left
+	seen         []int  // by column: the search in which it was reached
+	came         []int  // by column: the column whose row would take it
 	queue        []int
+
+	standInsReached bool // in this search
 
 	columns []int32 // of tight pairs
 	begins  []int
@@ -97,13 +109,12 @@ func newShuffle(p *plan) *shuffle {
 	return s
 }
 
-// give lets row i have column j if the others can make up for it along pairs that cost nothing more.
+// give lets row i have column j if the others can make up for it along pairs that cost nothing more. What an earlier column of the same
+// search reached in vain leads nowhere from this one either.
 func (s *shuffle) give(i, j int) bool {
-	s.search++
 	home := s.colOf[i]
 	s.queue = append(s.queue[:0], j)
 	s.seen[j], s.came[j] = s.search, nobody
-	standInsReached := false
 	for at := 0; at < len(s.queue); at++ {
 		c := s.queue[at]
 		r := s.rowOf[c]
@@ -132,10 +143,10 @@ func (s *shuffle) give(i, j int) bool {
 		if own := r - s.rows; s.spare(own) && reach(own) {
 			return true
 		}
-		if standInsReached { // every stand-in row may take every stand-in column, so one of them is enough
+		if s.standInsReached { // every stand-in row may take every stand-in column, so one of them is enough
 			continue
 		}
-		standInsReached = true
+		s.standInsReached = true
 		for k := range s.rows {
 			if reach(s.cols + k) {
 				return true
