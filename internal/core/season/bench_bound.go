@@ -18,19 +18,25 @@ const (
 // themselves: what they may share is given to both.
 func (p *problem) tighter(ctx context.Context, bench int64) int64 {
 	e := newExchange(p)
-	var others []int
-	total := p.total()
-	for n := range p.Jobs {
-		if e.minutes[n] == 0 {
+	var riders, others []int
+	total := p.total() - p.keptCents
+	for n, j := range p.Jobs {
+		switch {
+		case p.kept[n]:
+		case j.Place == Van:
+			riders = append(riders, n)
+		case e.minutes[n] == 0:
 			others = append(others, n)
-		} else {
+		default:
 			total -= p.costs(n)
 		}
 	}
-	if len(others) == len(p.Jobs) || ctx.Err() != nil {
+	if ctx.Err() != nil {
 		return 0
 	}
-	return p.bound(others, total, func([]float64) int64 { return total }) + bench
+	both := slices.Concat(riders, others)
+	simple := p.bound(both, total, func([]float64) int64 { return total })
+	return p.keptCents + bench + max(simple, p.tripsBound(ctx, riders, others, total, p.known(both)))
 }
 
 // bound is a cost that the jobs of the exchange do not stay below, whatever the others do. What is relaxed here is not the minutes of the
@@ -38,7 +44,7 @@ func (p *problem) tighter(ctx context.Context, bench int64) int64 {
 // bound may split a job between two weeks. It begins with the worth that those prices give each job, so it is never below them. After each
 // round it tells in which share of the latest rounds each job was done in each week, which is nearly how a plan that splits jobs would do
 // them.
-func (e *exchange) bound(ctx context.Context, price []float64, told func(round int, shares [][]float64)) int64 {
+func (e *exchange) bound(ctx context.Context, price []float64, told func(round int, worth []float64)) int64 {
 	var jobs []int
 	e.shares = make([][]float64, len(e.Jobs))
 	worth := make([]float64, len(e.Jobs)) // what it is worth that a job is done: the multipliers
@@ -55,88 +61,80 @@ func (e *exchange) bound(ctx context.Context, price []float64, told func(round i
 		planned += float64(e.costs(n))
 		e.shares[n] = make([]float64, e.Weeks)
 	}
+	weeks := make([]int, e.Weeks)
+	for w := range weeks {
+		weeks[w] = w
+	}
 	best, step, since := math.Inf(-1), 1., 0
 	done, way := make([]float64, len(e.Jobs)), make([]float64, len(e.Jobs))
 	for round := range benchRounds {
-		value := 0.
-		clear(done)
-		for _, share := range e.shares {
-			for w := range share {
-				share[w] *= 1 - latest
-			}
-		}
-		for _, n := range jobs {
-			value += worth[n]
-			if left := float64(e.unplaced[n]); left < worth[n] {
-				value += left - worth[n]
-				done[n]++
-			}
-		}
-		for w := range e.Weeks {
-			value += e.fill(w, jobs, worth, done)
-		}
-		told(round, e.shares)
+		value := e.round(weeks, jobs, worth, done)
+		told(round, worth)
 		if value > best+1e-6 {
 			best, since = value, 0
 		} else if since++; since == benchStalls {
 			step, since = step/2, 0
 		}
-		norm := 0.
-		for _, n := range jobs {
-			way[n] = 1 - done[n] + turning*way[n]
-			norm += way[n] * way[n]
-		}
-		if norm == 0 || step < 1e-2 || e.looked > benchCells || ctx.Err() != nil {
-			break
-		}
 		aim := math.Min(planned, best+aimAbove*math.Max(math.Abs(best), aimAbove*planned))
-		length := step * math.Max(0, aim-value) / norm
-		for _, n := range jobs {
-			worth[n] += length * way[n]
+		if !e.turn(jobs, worth, done, way, step*math.Max(0, aim-value)) || step < 1e-2 || e.week.looked > benchCells || ctx.Err() != nil {
+			break
 		}
 	}
 	return wholeCents(best)
 }
 
-// fill fills a week with those jobs by which most is won: their cost there less what they are worth. It notes which are done and gives
-// what is won, at most 0.
-func (e *exchange) fill(week int, jobs []int, worth, done []float64) float64 {
-	room := int(min(e.resources[week].cap+tolerance, mostRoom))
-	e.some = e.some[:0]
-	needed, all := 0, 0.
+// round is the value of the relaxation over some weeks and jobs, where it is worth so much that each is done. It notes how often each is.
+func (e *exchange) round(weeks, jobs []int, worth, done []float64) (value float64) {
 	for _, n := range jobs {
-		if e.cents[n][week] < never && float64(e.cents[n][week]) < worth[n] && e.minutes[n] <= room {
+		for w := range e.shares[n] {
+			e.shares[n][w] *= 1 - latest
+		}
+		value += worth[n]
+		done[n] = 0
+		if left := float64(e.unplaced[n]); left < worth[n] {
+			value += left - worth[n]
+			done[n] = 1
+		}
+	}
+	for _, w := range weeks {
+		value += e.fill(w, jobs, worth, done)
+	}
+	return value
+}
+
+// turn moves what jobs are worth along the subgradient: up where they are not done, down where they are done more than once; false when
+// each is done once.
+func (e *exchange) turn(jobs []int, worth, done, way []float64, length float64) bool {
+	norm := 0.
+	for _, n := range jobs {
+		way[n] = 1 - done[n] + turning*way[n]
+		norm += way[n] * way[n]
+	}
+	if norm == 0 {
+		return false
+	}
+	for _, n := range jobs {
+		worth[n] += length * way[n] / norm
+	}
+	return true
+}
+
+// fill fills a week with those jobs by which most is won: their cost there less what they are worth. It notes which are done and gives
+// what is won, at most 0. What is too much to reckon with is taken to fit, which wins no less.
+func (e *exchange) fill(week int, jobs []int, worth, done []float64) float64 {
+	room := int(min(e.resources[week].room()+tolerance, mostRoom))
+	e.week.empty()
+	e.some = e.some[:0]
+	for _, n := range jobs {
+		if cents := e.cents[n][week]; cents < never && float64(cents) < worth[n] && e.minutes[n] <= room {
 			e.some = append(e.some, n)
-			needed += e.minutes[n]
-			all += float64(e.cents[n][week]) - worth[n]
+			e.week.put(e.minutes[n], float64(cents)-worth[n])
 		}
 	}
-	if needed <= room || len(e.some)*(room+1) > mostCells { // what is too much to reckon with is taken to fit, which wins no less
-		for _, n := range e.some {
-			done[n]++
-			e.shares[n][week] += latest
-		}
-		return all
+	won, chosen, _ := e.week.fill(room)
+	for _, k := range chosen {
+		done[e.some[k]]++
+		e.shares[e.some[k]][week] += latest
 	}
-	wide := room + 1
-	e.won = slices.Grow(e.won[:0], wide)[:wide]
-	cells := e.cells(len(e.some) * wide)
-	clear(e.won)
-	for k, n := range e.some {
-		m, gain, taken := e.minutes[n], float64(e.cents[n][week])-worth[n], cells[k*wide:(k+1)*wide]
-		for u := room; u >= m; u-- {
-			if with := e.won[u-m] + gain; with < e.won[u] {
-				e.won[u], taken[u] = with, true
-			}
-		}
-	}
-	at := room
-	for k := len(e.some) - 1; k >= 0; k-- {
-		if cells[k*wide+at] {
-			done[e.some[k]]++
-			e.shares[e.some[k]][week] += latest
-			at -= e.minutes[e.some[k]]
-		}
-	}
-	return e.won[room]
+	return won
 }

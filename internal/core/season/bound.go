@@ -31,23 +31,11 @@ func (p *problem) bound(jobs []int, total int64, lay func(price []float64) (tota
 			value -= price[r]
 		}
 		for _, n := range jobs {
-			cheapest, with := float64(p.unplaced[n]), (*option)(nil)
-			if p.pinned[n] {
-				cheapest = math.Inf(1)
-			}
-			for i := range p.options[n] {
-				o := &p.options[n][i]
-				if float64(o.cents) >= cheapest {
-					break // they are in order, and prices only add
-				}
-				if cost := p.priced(n, o, price); cost < cheapest {
-					cheapest, with = cost, o
-				}
-			}
+			cheapest, with := p.cheapest(n, price)
 			value += cheapest
 			if with != nil {
 				for _, u := range with.uses {
-					excess[u.of] += u.amount / p.resources[u.of].cap
+					excess[u.of] += u.amount / p.resources[u.of].room()
 				}
 			}
 		}
@@ -84,14 +72,32 @@ func wholeCents(bound float64) int64 {
 	return max(0, int64(math.Ceil(bound-1e-6*(1+math.Abs(bound)))))
 }
 
+// cheapest is what a job costs at the least when all that it uses is paid for, and how it is done then; nil for not at all.
+func (p *problem) cheapest(n int, price []float64) (cheapest float64, with *option) {
+	cheapest = float64(p.unplaced[n])
+	if p.pinned[n] {
+		cheapest = math.Inf(1)
+	}
+	for i := range p.options[n] {
+		o := &p.options[n][i]
+		if float64(o.cents) >= cheapest {
+			break // they are in order, and prices only add
+		}
+		if cost := p.priced(n, o, price); cost < cheapest {
+			cheapest, with = cost, o
+		}
+	}
+	return cheapest, with
+}
+
 // priced is what an option costs when all that it uses is paid for, and its share of a trip.
 func (p *problem) priced(n int, o *option, price []float64) float64 {
 	cost := float64(o.cents)
 	for _, u := range o.uses {
-		share := u.amount / p.resources[u.of].cap
+		share := u.amount / p.resources[u.of].room()
 		cost += price[u.of] * share
 		if t := p.trips[o.week]; t != nil && p.Jobs[n].Place == Van && u.of == t.resource {
-			cost += float64(t.FixedCents) * share
+			cost += float64(t.extra()) * share
 		}
 	}
 	return cost

@@ -14,21 +14,19 @@ type exchange struct {
 	minutes []int     // of each job that may be moved so; 0 for the others, which are left where they are
 	cents   [][]int64 // of each of those by week
 
-	// Room to work in: the least cost by minutes of the first week; of a week that is filled, its jobs and what is won by minutes; and
-	// which jobs were taken for that.
-	cost   []int64
-	some   []int
-	won    []float64
-	taken  []bool
-	looked int // cells so far
+	// Room to work in: to share two weeks, the least cost by minutes of the first and which jobs were taken for that; and to fill one, with
+	// the jobs that were put there.
+	cost  []int64
+	taken []bool
+	week  knapsack
+	some  []int
 
 	shares [][]float64 // of each job by week, see bound
 }
 
 const (
-	never     = math.MaxInt64 / 4 // what a job costs in a week in which it may not begin
-	mostRoom  = 1_000_000_000     // minutes of a week that are reckoned with; nobody has more
-	mostCells = 4_000_000         // of one knapsack; a larger one is left alone
+	never    = math.MaxInt64 / 4 // what a job costs in a week in which it may not begin
+	mostRoom = 1_000_000_000     // minutes of a week that are reckoned with; nobody has more
 )
 
 // newExchange takes the jobs that need whole minutes of the bench and nothing else.
@@ -110,7 +108,9 @@ func (e *exchange) share(a, b int, in [][]int) bool {
 	}
 	e.cost[0] = 0
 	wide := roomA + 1
-	first := e.cells(len(jobs) * wide) // whether a job is laid in the first week, by the minutes taken there with it
+	e.taken = slices.Grow(e.taken[:0], len(jobs)*wide)[:len(jobs)*wide]
+	first := e.taken // whether a job is laid in the first week, by the minutes taken there with it
+	clear(first)
 	for k, n := range jobs {
 		for u := roomA; u >= 0; u-- {
 			second := min(never, e.cost[u]+e.cents[n][b])
@@ -139,19 +139,15 @@ func (e *exchange) share(a, b int, in [][]int) bool {
 			week = a
 			best -= e.minutes[n]
 		}
-		at := slices.IndexFunc(e.options[n], func(o option) bool { return o.week == week })
-		e.take(n, &e.options[n][at])
+		e.take(n, e.in(n, week))
 		in[week] = append(in[week], n)
 	}
 	return true
 }
 
-// cells are so many marks to set, none of them set yet.
-func (e *exchange) cells(count int) []bool {
-	e.taken = slices.Grow(e.taken[:0], count)[:count]
-	clear(e.taken)
-	e.looked += count
-	return e.taken
+// in is the option of a job in a week.
+func (e *exchange) in(n, week int) *option {
+	return &e.options[n][slices.IndexFunc(e.options[n], func(o option) bool { return o.week == week })]
 }
 
 // room is how many whole minutes a week's bench has for some jobs that are laid there, beside all others.
@@ -166,53 +162,37 @@ func (e *exchange) room(week int, jobs []int) int {
 
 // bringIn fills a week anew from what is laid there and what is left out; false when that gains nothing.
 func (e *exchange) bringIn(week int, in [][]int) bool {
-	jobs := slices.Clone(in[week])
+	room := e.room(week, in[week])
+	now, rests := int64(0), int64(0) // what they cost now, and what they cost if none of them is done
+	e.week.empty()
+	e.some = e.some[:0]
+	offer := func(n int) {
+		now += e.costs(n)
+		rests += e.unplaced[n]
+		if gain := e.cents[n][week] - e.unplaced[n]; gain < 0 && e.minutes[n] <= room {
+			e.some = append(e.some, n)
+			e.week.put(e.minutes[n], float64(gain))
+		}
+	}
+	for _, n := range in[week] {
+		offer(n)
+	}
 	for n, o := range e.chosen {
 		if o == nil && e.minutes[n] > 0 && e.cents[n][week] < never {
-			jobs = append(jobs, n)
+			offer(n)
 		}
 	}
-	if len(jobs) == len(in[week]) {
+	won, chosen, ok := e.week.fill(room)
+	if !ok || rests+int64(won) >= now {
 		return false
 	}
-	total, now := 0, int64(0)
-	for _, n := range jobs {
-		total += e.minutes[n]
-		now += e.costs(n)
-	}
-	room := min(e.room(week, in[week]), total)
-	if len(jobs)*(room+1) > mostCells {
-		return false
-	}
-	wide := room + 1
-	e.cost = slices.Grow(e.cost[:0], wide)[:wide]
-	clear(e.cost)
-	here := e.cells(len(jobs) * wide)
-	for k, n := range jobs {
-		for u := room; u >= 0; u-- {
-			out := e.cost[u] + e.unplaced[n]
-			if m := e.minutes[n]; u >= m && e.cost[u-m]+e.cents[n][week] < out {
-				here[k*wide+u], out = true, e.cost[u-m]+e.cents[n][week]
-			}
-			e.cost[u] = out
-		}
-	}
-	if e.cost[room] >= now {
-		return false
-	}
-	for _, n := range jobs {
+	for _, n := range in[week] {
 		e.take(n, nil)
 	}
 	in[week] = nil
-	at := room
-	for k := len(jobs) - 1; k >= 0; k-- {
-		n := jobs[k]
-		if !here[k*wide+at] {
-			continue
-		}
-		at -= e.minutes[n]
-		o := slices.IndexFunc(e.options[n], func(o option) bool { return o.week == week })
-		e.take(n, &e.options[n][o])
+	for _, k := range chosen {
+		n := e.some[k]
+		e.take(n, e.in(n, week))
 		in[week] = append(in[week], n)
 	}
 	return true

@@ -14,7 +14,11 @@ type resource struct {
 	name string // as in "the bench in week 3"
 	cap  float64
 	used float64
+	kept float64 // of what is used, by jobs that are kept where they are
 }
+
+// room is what there is for all jobs that are not kept where they are.
+func (r resource) room() float64 { return r.cap - r.kept }
 
 // An option is one way to place a job.
 type option struct {
@@ -38,12 +42,24 @@ type problem struct {
 	pinned    []bool
 	chosen    []*option // of each job; nil for unplaced
 	prices    []float64 // of what is short, by resource
+
+	kept      []bool // jobs that are pinned and can be done in one way only
+	keptCents int64  // what these cost, with the trips that go for them
 }
 
 type trip struct {
 	Trip
 	resource int
 	riders   int
+	paid     bool // it goes in any case, for a job that is kept
+}
+
+// extra is what a trip adds to what is kept anyway.
+func (t *trip) extra() int64 {
+	if t.paid {
+		return 0
+	}
+	return t.FixedCents
 }
 
 const tolerance = 1e-9
@@ -51,7 +67,7 @@ const tolerance = 1e-9
 func newProblem(in In) *problem {
 	p := &problem{
 		In: in, trips: map[int]*trip{}, options: make([][]option, len(in.Jobs)), unplaced: make([]int64, len(in.Jobs)),
-		pinned: make([]bool, len(in.Jobs)), chosen: make([]*option, len(in.Jobs)),
+		pinned: make([]bool, len(in.Jobs)), chosen: make([]*option, len(in.Jobs)), kept: make([]bool, len(in.Jobs)),
 	}
 	share := func(name string, cap float64) int {
 		p.resources = append(p.resources, resource{name: name, cap: cap})
@@ -223,6 +239,39 @@ func (p *problem) pin(must func(job int) bool) (given []int, err error) {
 	}
 	slices.Sort(given)
 	return given, nil
+}
+
+// keep takes the pinned jobs that can be done in one way only out of what is searched and bounded, and what does not fit beside them.
+func (p *problem) keep() {
+	for n, o := range p.chosen {
+		if !p.pinned[n] || o == nil || len(p.options[n]) != 1 {
+			continue
+		}
+		p.kept[n] = true
+		p.keptCents += o.cents
+		for _, u := range o.uses {
+			p.resources[u.of].kept += u.amount
+		}
+		if t := p.trips[o.week]; p.Jobs[n].Place == Van && !t.paid {
+			t.paid = true
+			p.keptCents += t.FixedCents
+		}
+	}
+	for _, n := range p.open() { // on copies, since what is chosen is one of the options
+		p.options[n] = slices.DeleteFunc(slices.Clone(p.options[n]), func(o option) bool {
+			return slices.ContainsFunc(o.uses, func(u use) bool { return u.amount > p.resources[u.of].room()+tolerance })
+		})
+	}
+}
+
+// open lists the jobs that are not kept where they are.
+func (p *problem) open() (list []int) {
+	for n := range p.Jobs {
+		if !p.kept[n] {
+			list = append(list, n)
+		}
+	}
+	return list
 }
 
 // pinTries bounds how many ways to lend something for the pinned jobs are tried.

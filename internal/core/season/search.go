@@ -131,14 +131,14 @@ func (p *problem) greedy() {
 	}
 }
 
-// keepBest makes a plan of prices, and goes back to the best so far where that is no better.
+// keepBest makes a plan of prices, and goes back to the best so far where that is no better. It says what the best costs beside what is kept.
 func (p *problem) keepBest(ctx context.Context) func(price []float64) int64 {
 	least, free := p.total(), p.free()
 	return func(price []float64) int64 {
 		if ctx.Err() == nil {
 			least = p.better(least, free, func() { p.layBy(price, free, steady) })
 		}
-		return least
+		return least - p.keptCents
 	}
 }
 
@@ -198,7 +198,7 @@ func (p *problem) improve(ctx context.Context, seed int64, iterations int) {
 			})
 			continue
 		}
-		some := p.inTheWay(r, in)
+		some := p.inTheWay(r)
 		if len(some) == 0 || r.IntN(4) == 0 {
 			some = p.anyFew(r)
 		}
@@ -208,13 +208,26 @@ func (p *problem) improve(ctx context.Context, seed int64, iterations int) {
 		return
 	}
 	bench.settle(ctx)
-	if rest := bench.rest(); len(rest) > 0 {
+	rest := bench.rest()
+	if len(rest) == 0 {
+		return
+	}
+	finish := func() {
 		for n := range restTimes * iterations {
 			if n%1024 == 0 && ctx.Err() != nil {
 				return
 			}
 			p.solve(ctx, fewOf(r, rest), tryAtMost)
 		}
+		p.reroute(ctx)
+	}
+	p.reroute(ctx)
+	finish()
+	for range restAgain {
+		p.better(p.total(), rest, func() {
+			p.layBy(p.prices, rest, func() float64 { return 0.7 + 0.6*r.Float64() })
+			finish()
+		})
 	}
 }
 
@@ -232,7 +245,8 @@ func fewOf(r *rand.Rand, jobs []int) (some []int) {
 const (
 	relayEvery  = 8
 	settleEvery = 3000
-	restTimes   = 6   // how much more often what exchanges leave alone is improved by itself in the end
+	restAgain   = 2   // how often it is laid anew for that
+	restTimes   = 3   // how much more often what exchanges leave alone is improved by itself in the end
 	mostRelaid  = 200 // jobs at once
 )
 
@@ -266,14 +280,11 @@ func (p *problem) inWeeks() [][]int {
 	return in
 }
 
-// inTheWay picks a job that costs more than it must, a better option of it, and some of the jobs that begin in its week; none when the job
-// stands where it likes to.
-func (p *problem) inTheWay(r *rand.Rand, in [][]int) []int {
-	n := r.IntN(len(p.Jobs))
-	now := p.unplaced[n]
-	if o := p.chosen[n]; o != nil {
-		now = o.cents
-	}
+// inTheWay picks a job that costs more than it must, a better option of it, and some of the jobs that hold what that option lacks; none when
+// the job stands where it likes to.
+func (p *problem) inTheWay(r *rand.Rand) []int {
+	n := p.wronged(r)
+	now := p.costs(n)
 	better := 0
 	for better < len(p.options[n]) && p.options[n][better].cents < now {
 		better++
@@ -281,14 +292,49 @@ func (p *problem) inTheWay(r *rand.Rand, in [][]int) []int {
 	if better == 0 || p.pinned[n] {
 		return nil
 	}
-	week := in[p.options[n][r.IntN(better)].week]
-	some := []int{n}
-	for tries := 0; len(some) < together && tries < 2*together && len(week) > 0; tries++ {
-		if m := week[r.IntN(len(week))]; !slices.Contains(some, m) && p.Jobs[m].Place == p.Jobs[n].Place {
-			some = append(some, m)
+	o := &p.options[n][r.IntN(better)]
+	var lacking []int
+	for _, u := range o.uses {
+		if of := p.resources[u.of]; of.used+u.amount > of.cap+tolerance {
+			lacking = append(lacking, u.of)
 		}
 	}
+	var holders []int
+	for m, other := range p.chosen {
+		if len(lacking) > 0 && other != nil && m != n && !p.pinned[m] && other.usesAny(lacking) {
+			holders = append(holders, m)
+		}
+	}
+	some := []int{n}
+	for len(some) < together && len(holders) > 0 {
+		k := r.IntN(len(holders))
+		some = append(some, holders[k])
+		holders[k] = holders[len(holders)-1]
+		holders = holders[:len(holders)-1]
+	}
 	return some
+}
+
+// wronged is of three jobs the one that costs most more than it must.
+func (p *problem) wronged(r *rand.Rand) (worst int) {
+	most := int64(-1)
+	for range 3 {
+		n := r.IntN(len(p.Jobs))
+		if len(p.options[n]) > 0 && p.costs(n)-p.options[n][0].cents > most {
+			worst, most = n, p.costs(n)-p.options[n][0].cents
+		}
+	}
+	return worst
+}
+
+// usesAny reports whether an option uses one of some resources.
+func (o *option) usesAny(of []int) bool {
+	for _, u := range o.uses {
+		if slices.Contains(of, u.of) {
+			return true
+		}
+	}
+	return false
 }
 
 // anyFew picks a few jobs by chance, or because they are near each other in time.

@@ -1,10 +1,11 @@
 // Package season lays the work of a year on its weeks: what is done at the school's bench, what goes to a shop on which trip, and
 // what waits, at the least cost by the director's own weights.
 //
-// The model is the product's own. Small seasons are searched to the end; larger ones are begun greedily and improved by taking a few
-// jobs out and laying them anew (large neighbourhood search) and by sharing out two weeks of the bench between them (knapsacks), the
-// same for the same seed. How far from the best a plan may be is bounded by Lagrangian relaxations: of all that jobs share, and at the
-// bench of that each job is done once.
+// The model is the product's own. Small seasons are searched to the end; larger ones are begun greedily, laid anew by what the bound of the
+// bench finds (at once, or week by week: a diving heuristic), and improved by taking a few jobs out and laying them anew (large
+// neighbourhood search), by sharing out two weeks of the bench between them (knapsacks) and by giving up trips, the same for the same seed.
+// How far from the best a plan may be is bounded by Lagrangian relaxations: of all that jobs share; at the bench of that each job is done
+// once; and for trips of that too, where one trip after the other goes or stays (branch and bound).
 package season
 
 import (
@@ -123,13 +124,14 @@ func Mend(ctx context.Context, in In, must func(job int) bool) (out Out, given [
 	if given, err = p.pin(must); err != nil {
 		return Out{}, nil, err
 	}
+	p.keep()
 	exact := len(in.Jobs) <= exactJobs
 	var bound int64
 	if exact {
 		p.solve(ctx, p.all(), noLimit)
 	} else {
 		p.greedy()
-		bound = p.bound(p.all(), p.total(), p.keepBest(ctx))
+		bound = p.bound(p.open(), p.total()-p.keptCents, p.keepBest(ctx)) + p.keptCents
 		bench := p.layBench(ctx, in.Iterations > 0)
 		p.improve(ctx, in.Seed, in.Iterations)
 		bound = max(bound, p.tighter(ctx, bench))

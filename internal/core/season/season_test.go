@@ -166,6 +166,46 @@ func TestMend(t *testing.T) {
 	assert.ErrorContains(t, err, "jobs[1].pin")
 }
 
+// Of a plan that is pinned as a whole nothing can cost less, and where a tenth of it is let go the bound stays below the plan that follows,
+// and is no lower than without the pins.
+func TestPinsAreKept(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 6))
+	for range 12 {
+		in := drawn(r, 40, 20)
+		for n := range in.Jobs {
+			in.Jobs[n].Loaner = nil
+		}
+		free, err := Plan(ctx, in)
+		require.NoError(t, err)
+		placed := in
+		placed.Jobs = nil
+		for n, p := range free.Placements {
+			if p.Week != nil {
+				j := in.Jobs[n]
+				j.Pin = p.Week
+				placed.Jobs = append(placed.Jobs, j)
+			}
+		}
+		all, err := Plan(ctx, placed)
+		require.NoError(t, err)
+		assert.Equal(t, all.TotalCents, all.LowerBoundCents)
+		for n := 0; n < len(placed.Jobs); n += 10 {
+			placed.Jobs[n].Pin = nil
+		}
+		most, err := Plan(ctx, placed)
+		require.NoError(t, err)
+		assert.Equal(t, cost(t, placed, most), most.TotalCents)
+		assert.LessOrEqual(t, most.TotalCents, all.TotalCents)
+		assert.LessOrEqual(t, most.LowerBoundCents, most.TotalCents)
+		for n := range placed.Jobs {
+			placed.Jobs[n].Pin = nil
+		}
+		none, err := Plan(ctx, placed)
+		require.NoError(t, err)
+		assert.GreaterOrEqual(t, most.LowerBoundCents, none.LowerBoundCents-1)
+	}
+}
+
 // Minutes that no school has are planned all the same, in no more memory than others.
 func TestPlanOfEnormousWeeks(t *testing.T) {
 	in := drawn(rand.New(rand.NewPCG(2, 2)), 60, 10)
