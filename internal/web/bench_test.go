@@ -376,6 +376,8 @@ func BenchmarkSeason(b *testing.B) {
 	ctx := context.Background()
 	_, err := s.app.Inventory.Import(ctx, director, inventory.InstrumentFile{Content: instruments(600)})
 	require.NoError(b, err)
+	list, err := s.app.Inventory.Instruments(ctx, director)
+	require.NoError(b, err)
 	first, err := s.app.Season.Plan(ctx, director, season.Planning{})
 	require.NoError(b, err)
 	plan := season.Accepted{}
@@ -397,6 +399,12 @@ func BenchmarkSeason(b *testing.B) {
 			return season.Planning{Pins: []season.Pin{{ID: first.Pieces[n%len(first.Pieces)].ID, Week: first.Pieces[n%len(first.Pieces)].Due}}}
 		},
 		"again": func(int) season.Planning { return season.Planning{} },
+		"after-another-write": func(n int) season.Planning {
+			move := inventory.Move{InstrumentID: list[n%len(list)].ID, Room: "Room", Slot: fmt.Sprint("A", n)}
+			_, err := s.app.Inventory.Move(ctx, director, inventory.Moves{Moves: []inventory.Move{move}})
+			require.NoError(b, err)
+			return season.Planning{}
+		},
 	} {
 		b.Run(name, func(b *testing.B) {
 			b.ReportMetric(float64(len(first.Pieces)), "pieces")

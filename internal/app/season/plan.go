@@ -2,6 +2,7 @@ package season
 
 import (
 	"context"
+	"crypto/sha256"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -156,7 +157,7 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	if !in.Anew {
 		moved = d.keep(s, pinned)
 	}
-	out, lost, err := d.mend(ctx, in.Pins, pinned)
+	out, lost, err := r.mend(ctx, d, in.Pins, pinned)
 	if err != nil {
 		return Score{}, err
 	}
@@ -192,13 +193,13 @@ func (d *draft) keep(s *school.Snapshot, pinned map[string]bool) []Lost {
 
 // mend plans, and gives up the weeks of accepted pieces that do not hold any more, so that as few as can be are moved. A week that a person
 // chose just now is refused instead, by its place among the pins.
-func (d *draft) mend(ctx context.Context, pins []Pin, pinned map[string]bool) (season.Out, []Lost, error) {
+func (r *Room) mend(ctx context.Context, d *draft, pins []Pin, pinned map[string]bool) (season.Out, []Lost, error) {
 	chosen := map[string]int{}
 	for k, p := range pins {
 		chosen[p.ID] = k
 	}
 	must := func(n int) bool { _, now := chosen[d.pieces[n].id]; return now }
-	out, given, err := season.Mend(ctx, d.in, must)
+	out, given, err := r.planned(ctx, d.in, must)
 	var pin *season.PinError
 	if errors.As(err, &pin) {
 		k := chosen[d.pieces[pin.Job].id]
@@ -211,6 +212,42 @@ func (d *draft) mend(ctx context.Context, pins []Pin, pinned map[string]bool) (s
 		delete(pinned, d.pieces[n].id)
 	}
 	return out, moved, err
+}
+
+// A planned season, and which pins were given up.
+type planned struct {
+	out   season.Out
+	given []int
+}
+
+// planned is season.Mend, asked once for the same.
+func (r *Room) planned(ctx context.Context, in season.In, must func(job int) bool) (season.Out, []int, error) {
+	asked := struct {
+		In    season.In
+		Musts []int
+		Weeks []string
+	}{In: in}
+	for n := range in.Jobs {
+		if must(n) {
+			asked.Musts = append(asked.Musts, n)
+		}
+	}
+	for w := range in.Weeks {
+		asked.Weeks = append(asked.Weeks, in.WeekName(w))
+	}
+	text, err := json.Marshal(asked)
+	if err != nil {
+		return season.Out{}, nil, err
+	}
+	key := sha256.Sum256(text)
+	if known, ok := r.plans.Get(key); ok {
+		return known.out, known.given, nil
+	}
+	out, given, err := season.Mend(ctx, in, must)
+	if err == nil {
+		r.plans.Add(key, planned{out, given})
+	}
+	return out, given, err
 }
 
 // whyNot says why a piece cannot be in the week to which it is pinned.

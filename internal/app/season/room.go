@@ -13,14 +13,19 @@ import (
 type Room struct {
 	*school.Schools
 	shop   *shop.Room
-	scores *lru.Cache[string, Score] // by what was asked of which state of the school
+	scores *lru.Cache[string, Score]     // by what was asked of which state of the school
+	plans  *lru.Cache[[32]byte, planned] // by what was to be planned: most of what is written leaves it as it is
 }
 
-// scoresKept bounds the memory: a score of 600 instruments takes about 1 MB.
-const scoresKept = 32
+// scoresKept and plansKept bound the memory: of 600 instruments either takes about 1 MB.
+const (
+	scoresKept = 32
+	plansKept  = 32
+)
 
 // New makes the room beside those that it works with.
 func New(all *school.Schools, s *shop.Room) *Room {
 	scores, _ := lru.New[string, Score](scoresKept) // cannot fail with a size above 0
-	return &Room{all, s, scores}
+	plans, _ := lru.New[[32]byte, planned](plansKept)
+	return &Room{all, s, scores, plans}
 }
