@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../api/client'
 import { refresh, useMay } from '../api/queries'
 import { useWrite } from '../api/write'
@@ -14,9 +14,10 @@ const units = [
 export function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onSaved: () => void }) {
   const may = useMay('change instruments')
   const notice = useNotice()
-  const [typed, setTyped] = useState<Record<string, string>>(
-    Object.fromEntries(units.map(([key]) => [key, String(task.own_limit?.[key] ?? '')])),
-  )
+  const own = (key: (typeof units)[number][0]) => String(task.own_limit?.[key] ?? '')
+  const { register, handleSubmit } = useForm({
+    defaultValues: { days: own('days'), playing_hours: own('playing_hours'), sessions: own('sessions') },
+  })
   const save = useWrite({
     send: (limits: Schemas['Limits'] | undefined) =>
       take(
@@ -35,11 +36,12 @@ export function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onSaved: ()
   return (
     <form
       className="border-t border-base-300 py-4"
-      onSubmit={(e) => {
-        e.preventDefault()
-        const given = units.flatMap(([key]) => (typed[key]?.trim() ? [[key, Number(typed[key])] as const] : []))
-        save.mutate(Object.fromEntries(given))
-      }}
+      onSubmit={(e) =>
+        void handleSubmit((typed) => {
+          const given = units.flatMap(([key]) => (typed[key].trim() ? [[key, Number(typed[key])] as const] : []))
+          save.mutate(Object.fromEntries(given))
+        })(e)
+      }
     >
       <h2>A limit of its own</h2>
       <p className="quiet my-1 text-sm">
@@ -49,14 +51,7 @@ export function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onSaved: ()
         {units.map(([key, name]) => (
           <label key={key} className="text-sm">
             {name}
-            <input
-              className="input input-sm w-full"
-              type="number"
-              min={0}
-              step="any"
-              value={typed[key]}
-              onChange={(e) => setTyped({ ...typed, [key]: e.currentTarget.value })}
-            />
+            <input className="input input-sm w-full" type="number" min={0} step="any" {...register(key)} />
           </label>
         ))}
       </div>

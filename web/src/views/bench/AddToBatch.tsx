@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import type { Schemas } from '../../api/client'
 import { useInstruments } from '../../api/queries'
 import { useTakeScans } from '../../shell/keys'
@@ -9,15 +10,16 @@ type Reason = Schemas['OnBench']['reason']
 /** Brings any other instrument to the bench: one whose player was ill, say, or one that is washed before a concert. */
 export function AddToBatch({ onAdd }: { onAdd: (instrument: Schemas['Listed'], reason: Reason) => void }) {
   const { data: instruments } = useInstruments()
-  const [tag, setTag] = useState('')
-  const [reason, setReason] = useState<Reason>('illness')
+  const { register, handleSubmit, setValue, getValues } = useForm<{ tag: string; reason: Reason }>({
+    defaultValues: { tag: '', reason: 'illness' },
+  })
   const [wrong, setWrong] = useState('')
   const add = (text: string) => {
     const found = instruments?.find((i) => i.tag === text.trim().toUpperCase())
     setWrong(found ? '' : `“${text}” is no tag here.`)
     if (!found) return false
-    onAdd(found, reason)
-    setTag('')
+    onAdd(found, getValues('reason'))
+    setValue('tag', '')
     return true
   }
   useTakeScans(add)
@@ -25,27 +27,13 @@ export function AddToBatch({ onAdd }: { onAdd: (instrument: Schemas['Listed'], r
     <form
       aria-label="Another instrument"
       className="mt-4"
-      onSubmit={(e) => {
-        e.preventDefault()
-        if (tag.trim()) add(tag)
-      }}
+      onSubmit={(e) => void handleSubmit(({ tag }) => tag.trim() && add(tag))(e)}
     >
       <h2>Another one</h2>
       <p className="quiet text-sm">Scan its tag or type it.</p>
       <div className="mt-1 flex gap-2">
-        <input
-          className="input input-sm w-24"
-          aria-label="Tag to add"
-          placeholder="Tag"
-          value={tag}
-          onChange={(e) => setTag(e.currentTarget.value)}
-        />
-        <select
-          className="select select-sm w-32"
-          aria-label="Why it comes"
-          value={reason}
-          onChange={(e) => setReason(e.currentTarget.value as Reason)}
-        >
+        <input className="input input-sm w-24" aria-label="Tag to add" placeholder="Tag" {...register('tag')} />
+        <select className="select select-sm w-32" aria-label="Why it comes" {...register('reason')}>
           {Object.entries(reasonWords).map(([key, words]) => (
             <option key={key} value={key}>
               {words}

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
@@ -54,9 +55,9 @@ type ItemProps = Props & { item: Schemas['BenchItem'] }
 
 function OneItem({ run, item, may }: ItemProps) {
   const [asking, setAsking] = useState(false)
-  const [because, setBecause] = useState('')
+  const { register, handleSubmit } = useForm({ defaultValues: { because: '' } })
   const off = useWrite({
-    send: () =>
+    send: ({ because }: { because: string }) =>
       take(
         api.POST('/api/v1/bench/runs/{id}/take-off', {
           params: { path: { id: run.id } },
@@ -91,21 +92,9 @@ function OneItem({ run, item, may }: ItemProps) {
         )}
       </div>
       {asking && item.state === 'open' && (
-        <form
-          className="my-2 max-w-md"
-          onSubmit={(e) => {
-            e.preventDefault()
-            off.mutate()
-          }}
-        >
+        <form className="my-2 max-w-md" onSubmit={(e) => void handleSubmit((v) => off.mutate(v))(e)}>
           <Field label={`Why ${item.tag} leaves the bench unfinished`} error={off.error?.message}>
-            <input
-              className="input w-full"
-              value={because}
-              maxLength={200}
-              autoFocus
-              onChange={(e) => setBecause(e.currentTarget.value)}
-            />
+            <input className="input w-full" maxLength={200} autoFocus {...register('because')} />
           </Field>
           <button className="btn btn-primary btn-sm mt-2" disabled={off.isPending}>
             Take it off

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm, useWatch } from 'react-hook-form'
 import { Field } from '../../shell/Field'
 import type { Current, Ticking } from './steps'
 import { running } from './words'
@@ -34,7 +35,8 @@ type TimerProps = Omit<Props, 'list'> & { current: Current; left: number }
 function Timer({ current, left, now, busy, may, mayOverride, onTick }: TimerProps) {
   const { item, step } = current
   const [asking, setAsking] = useState(false)
-  const [why, setWhy] = useState('')
+  const { register, handleSubmit, control } = useForm({ defaultValues: { why: '' } })
+  const why = useWatch({ control, name: 'why' })
   const over = left <= 0
   const late = step.latest_at && Date.parse(step.latest_at) < now
   return (
@@ -76,19 +78,10 @@ function Timer({ current, left, now, busy, may, mayOverride, onTick }: TimerProp
       {asking && !over && (
         <form
           className="mt-2"
-          onSubmit={(e) => {
-            e.preventDefault()
-            if (why.trim()) onTick({ ...current, act: 'done', override: why })
-          }}
+          onSubmit={(e) => void handleSubmit(({ why }) => onTick({ ...current, act: 'done', override: why }))(e)}
         >
           <Field label="Why it does not wait; this stands in the record under your name">
-            <input
-              className="input w-full"
-              value={why}
-              maxLength={300}
-              autoFocus
-              onChange={(e) => setWhy(e.currentTarget.value)}
-            />
+            <input className="input w-full" maxLength={300} autoFocus {...register('why')} />
           </Field>
           <button className="btn btn-error mt-2 mr-2" disabled={busy || why.trim() === ''}>
             Go on all the same

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm, useWatch } from 'react-hook-form'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { useWrite } from '../../api/write'
@@ -114,21 +115,13 @@ function Asked(props: { exercise: Exercise; busy: boolean; ensemble: string; kin
 
 /** How many were right: counted, or by eye. */
 function Hands({ busy, onCount }: { busy: boolean; onCount: (hands: { right: number; wrong: number }) => void }) {
-  const [right, setRight] = useState('')
-  const [wrong, setWrong] = useState('')
-  const counted = Number(right) + Number(wrong) > 0
-  const field = (label: string, value: string, set: (value: string) => void) => (
+  const { register, handleSubmit, control } = useForm({ defaultValues: { right: '', wrong: '' } })
+  const hands = useWatch({ control })
+  const counted = Number(hands.right) + Number(hands.wrong) > 0
+  const field = (label: 'right' | 'wrong') => (
     <label className="flex items-center gap-1">
       {label}
-      <input
-        className="input w-20"
-        type="number"
-        min={0}
-        max={500}
-        inputMode="numeric"
-        value={value}
-        onChange={(e) => set(e.currentTarget.value)}
-      />
+      <input className="input w-20" type="number" min={0} max={500} inputMode="numeric" {...register(label)} />
     </label>
   )
   return (
@@ -141,14 +134,15 @@ function Hands({ busy, onCount }: { busy: boolean; onCount: (hands: { right: num
       </button>
       <form
         className="ml-auto flex flex-wrap items-center gap-2"
-        onSubmit={(e) => {
-          e.preventDefault()
-          if (counted) onCount({ right: Number(right), wrong: Number(wrong) })
-        }}
+        onSubmit={(e) =>
+          void handleSubmit((hands) => {
+            if (counted) onCount({ right: Number(hands.right), wrong: Number(hands.wrong) })
+          })(e)
+        }
       >
         <span className="quiet">or counted:</span>
-        {field('right', right, setRight)}
-        {field('wrong', wrong, setWrong)}
+        {field('right')}
+        {field('wrong')}
         <button className="btn" disabled={busy || !counted}>
           Count
         </button>

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
@@ -39,7 +40,7 @@ function Report({ report: r }: { report: Row }) {
   const may = useMay('inspect')
   const notice = useNotice()
   const [answering, setAnswering] = useState(false)
-  const [answer, setAnswer] = useState('')
+  const { register, handleSubmit } = useForm({ defaultValues: { answer: '' } })
   const settle = useWrite({
     send: (body: Schemas['Settling']) =>
       take(api.POST('/api/v1/reports/{id}', { params: { path: { id: r.id } }, body })),
@@ -97,10 +98,7 @@ function Report({ report: r }: { report: Row }) {
           {answering ? (
             <form
               className="flex min-w-0 flex-1 flex-wrap gap-2"
-              onSubmit={(e) => {
-                e.preventDefault()
-                settle.mutate({ answer })
-              }}
+              onSubmit={(e) => void handleSubmit((v) => settle.mutate(v))(e)}
             >
               <input
                 className="input input-sm min-w-40 flex-1"
@@ -108,8 +106,7 @@ function Report({ report: r }: { report: Row }) {
                 placeholder="All is well: play on."
                 maxLength={300}
                 autoFocus
-                value={answer}
-                onChange={(e) => setAnswer(e.currentTarget.value)}
+                {...register('answer')}
               />
               <button className="btn btn-sm btn-primary" disabled={settle.isPending}>
                 Answer

@@ -1,5 +1,6 @@
 import { TriangleAlert } from 'lucide-react'
 import { useState } from 'react'
+import { useForm, useWatch } from 'react-hook-form'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useDiagnosis, useFindable, useInstrumentFile, useMay, useSymptoms } from '../../api/queries'
@@ -75,22 +76,11 @@ function Symptoms({ id, onChoose }: { id: string; onChoose: (key: string) => voi
 function Known({ id }: { id: string }) {
   const { data: findable } = useFindable(id, true)
   const report = useReport(id)
-  const [code, setCode] = useState('')
-  const [note, setNote] = useState('')
+  const { register, handleSubmit, control } = useForm({ defaultValues: { code: '', note: '' } })
+  const code = useWatch({ control, name: 'code' })
   return (
-    <form
-      className="mt-2 grid gap-2"
-      onSubmit={(e) => {
-        e.preventDefault()
-        report.mutate({ code, note })
-      }}
-    >
-      <select
-        className="select w-full"
-        aria-label="Finding"
-        value={code}
-        onChange={(e) => setCode(e.currentTarget.value)}
-      >
+    <form className="mt-2 grid gap-2" onSubmit={(e) => void handleSubmit((v) => report.mutate(v))(e)}>
+      <select className="select w-full" aria-label="Finding" {...register('code')}>
         <option value="">Choose…</option>
         {findable?.map((f) => (
           <option key={f.code} value={f.code}>
@@ -102,8 +92,7 @@ function Known({ id }: { id: string }) {
         className="input w-full"
         aria-label="A word about it"
         placeholder="A word about it"
-        value={note}
-        onChange={(e) => setNote(e.currentTarget.value)}
+        {...register('note')}
       />
       {report.error && (
         <p role="alert" className="text-error">

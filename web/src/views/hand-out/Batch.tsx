@@ -1,5 +1,6 @@
 import { useWords } from '../../api/words'
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useInstruments, useMay, usePlayers } from '../../api/queries'
@@ -18,7 +19,7 @@ export function Batch() {
   const { data: players } = usePlayers()
   const may = useMay('change instruments')
   const [tag, setTag] = useState<Schemas['Listed']>()
-  const [typed, setTyped] = useState('')
+  const { register, handleSubmit, reset } = useForm({ defaultValues: { typed: '' } })
   const [wrong, setWrong] = useState('')
   const [lines, setLines] = useState<Line[]>([])
   const undo = useUndo(setWrong)
@@ -53,7 +54,7 @@ export function Batch() {
     const instrument = instruments?.find((i) => i.tag === code)
     const player = players?.find((p) => p.card === code)
     setWrong('')
-    setTyped('')
+    reset()
     const holder = instrument && (lines.find((l) => l.instrument === instrument.id)?.player ?? instrument.holder)
     if (instrument && (holder || instrument.played)) {
       setTag(undefined)
@@ -102,17 +103,13 @@ export function Batch() {
       </p>
       <form
         className="mt-2 flex gap-2"
-        onSubmit={(e) => {
-          e.preventDefault()
-          if (typed.trim()) read(typed)
-        }}
+        onSubmit={(e) => void handleSubmit(({ typed }) => typed.trim() && read(typed))(e)}
       >
         <input
           className="input w-64"
           aria-label="Tag or card"
           placeholder={tag ? `Card, as ${card_code}…` : 'Tag'}
-          value={typed}
-          onChange={(e) => setTyped(e.currentTarget.value)}
+          {...register('typed')}
         />
         <button className="btn">Read</button>
         {tag && (

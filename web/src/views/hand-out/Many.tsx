@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useAddable, useSettings } from '../../api/queries'
 import { useWrite } from '../../api/write'
@@ -12,7 +12,7 @@ export function Many({ players, onDone }: { players: Schemas['ListedPlayer'][]; 
   const { data: settings } = useSettings()
   const { data: kinds } = useAddable()
   const notice = useNotice()
-  const [year, setYear] = useState('')
+  const { register, handleSubmit } = useForm({ defaultValues: { grade_year: '' } })
   const change = useWrite({
     send: (change: Change) =>
       take(api.PATCH('/api/v1/players', { body: { ...change, players: players.map((p) => p.id) } })),
@@ -51,20 +51,13 @@ export function Many({ players, onDone }: { players: Schemas['ListedPlayer'][]; 
       {choice('Play in', ensembles, (id) => ({ join: [id] }))}
       {choice('Leave', ensembles, (id) => ({ leave: [id] }))}
       {choice('Learn', kinds ?? [], (kind) => ({ kind }))}
-      <form
-        className="flex gap-1"
-        onSubmit={(e) => {
-          e.preventDefault()
-          change.mutate({ grade_year: year })
-        }}
-      >
+      <form className="flex gap-1" onSubmit={(e) => void handleSubmit((v) => change.mutate(v))(e)}>
         <input
           className="input input-sm w-20"
           aria-label="Year"
           placeholder="Year"
           maxLength={20}
-          value={year}
-          onChange={(e) => setYear(e.currentTarget.value)}
+          {...register('grade_year')}
         />
         <button className="btn btn-sm" disabled={change.isPending}>
           Set

@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useFieldArray, useForm, useWatch } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useAddable, useRentals } from '../../api/queries'
@@ -9,6 +9,7 @@ import { away, centsOf, fullDay, money, typedCents, readable } from '../../words
 /** Instruments of somebody else's: whose, until when, for how much. And what more of them would cost. */
 export function Rented() {
   const { data: rentals, error } = useRentals()
+  const { data: kinds } = useAddable()
   if (error && !rentals) return <p role="alert">{error.message}</p>
   if (!rentals) return <p className="quiet">Reading the small print…</p>
   return (
@@ -53,22 +54,25 @@ export function Rented() {
           ))}
         </ul>
       </section>
-      <Prices prices={rentals.prices} key={JSON.stringify(rentals.prices)} />
+      {kinds && <Prices prices={rentals.prices} kinds={kinds} key={JSON.stringify(rentals.prices)} />}
     </div>
   )
 }
 
-type Typed = { kind: string; size: string; price: string }
+type Row = { kind: string; size: string; price: string }
 
 /** What the rental order reckons with. */
-function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
-  const { data: kinds } = useAddable()
+function Prices({ prices, kinds }: { prices: Schemas['RentalPrice'][]; kinds: Schemas['Addable'][] }) {
   const notice = useNotice()
-  const [rows, setRows] = useState<Typed[]>(
-    prices.map((p) => ({ kind: p.kind, size: p.size, price: typedCents(p.monthly_cents) })),
-  )
+  const { register, handleSubmit, control, setValue } = useForm<{ rows: Row[] }>({
+    defaultValues: {
+      rows: prices.map((p) => ({ kind: p.kind, size: p.size, price: typedCents(p.monthly_cents) })),
+    },
+  })
+  const { fields, append } = useFieldArray({ control, name: 'rows' })
+  const rows = useWatch({ control, name: 'rows' })
   const save = useWrite({
-    send: () =>
+    send: (rows: Row[]) =>
       take(
         api.PUT('/api/v1/rentals/prices', {
           body: {
@@ -84,21 +88,20 @@ function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
     },
   })
   const unreadable = rows.map((r) => readable(r.price.trim())).find((said) => typeof said === 'string')
-  const change = (n: number, part: Partial<Typed>) => setRows(rows.map((r, k) => (k === n ? { ...r, ...part } : r)))
+  const sizesOf = (n: number) => kinds.find((k) => k.key === rows[n]?.kind)?.sizes ?? []
   return (
-    <aside aria-label="Rental prices">
+    <form aria-label="Rental prices" onSubmit={(e) => void handleSubmit((v) => save.mutate(v.rows))(e)}>
       <h2>Prices a month</h2>
       <ul>
-        {rows.map((r, n) => (
-          <li key={n} className="line flex gap-2 py-1">
+        {fields.map((field, n) => (
+          <li key={field.id} className="line flex gap-2 py-1">
             <select
               className="select select-sm min-w-0 flex-1"
               aria-label={`Kind, line ${String(n + 1)}`}
-              value={r.kind}
-              onChange={(e) => change(n, { kind: e.currentTarget.value, size: '' })}
+              {...register(`rows.${n}.kind`, { onChange: () => setValue(`rows.${n}.size`, '') })}
             >
               <option value="">Kind…</option>
-              {kinds?.map((k) => (
+              {kinds.map((k) => (
                 <option key={k.key} value={k.key}>
                   {k.name}
                 </option>
@@ -107,10 +110,9 @@ function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
             <select
               className="select select-sm w-20"
               aria-label={`Size, line ${String(n + 1)}`}
-              value={r.size}
-              onChange={(e) => change(n, { size: e.currentTarget.value })}
+              {...register(`rows.${n}.size`)}
             >
-              {['', ...(kinds?.find((k) => k.key === r.kind)?.sizes ?? [])].map((s) => (
+              {['', ...sizesOf(n)].map((s) => (
                 <option key={s} value={s}>
                   {s || 'all'}
                 </option>
@@ -120,8 +122,7 @@ function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
               className="input input-sm w-20 text-right"
               inputMode="decimal"
               aria-label={`Price, line ${String(n + 1)}`}
-              value={r.price}
-              onChange={(e) => change(n, { price: e.currentTarget.value })}
+              {...register(`rows.${n}.price`)}
             />
           </li>
         ))}
@@ -132,17 +133,13 @@ function Prices({ prices }: { prices: Schemas['RentalPrice'][] }) {
         </p>
       )}
       <div className="mt-2 flex gap-2">
-        <button className="btn btn-sm" onClick={() => setRows([...rows, { kind: '', size: '', price: '' }])}>
+        <button type="button" className="btn btn-sm" onClick={() => append({ kind: '', size: '', price: '' })}>
           Add a price
         </button>
-        <button
-          className="btn btn-primary btn-sm"
-          disabled={save.isPending || unreadable !== undefined}
-          onClick={() => save.mutate()}
-        >
+        <button className="btn btn-primary btn-sm" disabled={save.isPending || unreadable !== undefined}>
           Save
         </button>
       </div>
-    </aside>
+    </form>
   )
 }

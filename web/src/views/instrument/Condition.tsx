@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
@@ -121,13 +122,13 @@ function OneFinding({ finding: f, number }: { finding: Finding; number: number }
 
 function Clear({ finding, onLeave }: { finding: Finding; onLeave: () => void }) {
   const notice = useNotice()
-  const [how, setHow] = useState('')
+  const { register, handleSubmit } = useForm({ defaultValues: { how: '' } })
   const clear = useWrite({
-    send: () =>
+    send: (body: { how: string }) =>
       take(
         api.POST('/api/v1/findings/{id}/clear', {
           params: { path: { id: finding.id } },
-          body: { how },
+          body,
         }),
       ),
     onSuccess: async (result) => {
@@ -138,18 +139,14 @@ function Clear({ finding, onLeave }: { finding: Finding; onLeave: () => void }) 
   return (
     <form
       className="mt-2 flex flex-wrap items-center gap-2"
-      onSubmit={(e) => {
-        e.preventDefault()
-        clear.mutate()
-      }}
+      onSubmit={(e) => void handleSubmit((v) => clear.mutate(v))(e)}
     >
       <input
         className="input input-sm min-w-52 flex-1"
         aria-label="How it was put right"
         placeholder={finding.action === 'stop' ? 'Who mended it, and how' : 'How it was put right'}
-        value={how}
         autoFocus
-        onChange={(e) => setHow(e.currentTarget.value)}
+        {...register('how')}
       />
       <button className="btn btn-primary btn-sm" disabled={clear.isPending}>
         Clear it

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
@@ -12,13 +13,13 @@ export function Held({ instrument, run }: { instrument: Schemas['Listed']; run: 
   const may = useMay('finish care')
   const notice = useNotice()
   const [open, setOpen] = useState(false)
-  const [how, setHow] = useState('')
+  const { register, handleSubmit } = useForm({ defaultValues: { how: '' } })
   const release = useWrite({
-    send: () =>
+    send: (body: { how: string }) =>
       take(
         api.POST('/api/v1/instruments/{id}/release', {
           params: { path: { id: instrument.id } },
-          body: { how },
+          body,
         }),
       ),
     onSuccess: async (result) => {
@@ -40,13 +41,7 @@ export function Held({ instrument, run }: { instrument: Schemas['Listed']; run: 
         )}
       </p>
       {open && (
-        <form
-          className="mt-2 max-w-xl"
-          onSubmit={(e) => {
-            e.preventDefault()
-            release.mutate()
-          }}
-        >
+        <form className="mt-2 max-w-xl" onSubmit={(e) => void handleSubmit((v) => release.mutate(v))(e)}>
           <Caution>
             Gloves and fresh air; never mix products; the contact time stands on the label, and the label and your
             school’s rules decide over this page.
@@ -55,13 +50,7 @@ export function Held({ instrument, run }: { instrument: Schemas['Listed']; run: 
             label="What was done, with which product and lot, and until when it dried"
             error={release.error instanceof Problem ? release.error.fields.how : undefined}
           >
-            <input
-              className="input input-sm w-full"
-              value={how}
-              maxLength={500}
-              autoFocus
-              onChange={(e) => setHow(e.currentTarget.value)}
-            />
+            <input className="input input-sm w-full" maxLength={500} autoFocus {...register('how')} />
           </Field>
           {release.error && (
             <p role="alert" className="text-sm text-error">

@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useForm, useWatch } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { useLetters } from '../../api/queries'
 import { useSaving } from './saving'
@@ -24,7 +24,8 @@ export function LetterSettings() {
 }
 
 function OneLetter({ letter }: { letter: Letter }) {
-  const [wording, setWording] = useState(letter.wording)
+  const { register, handleSubmit, control } = useForm({ defaultValues: { wording: letter.wording } })
+  const wording = useWatch({ control, name: 'wording' })
   const { save, busy, error, wrong } = useSaving((text: string) =>
     take(
       api.PUT('/api/v1/letters', {
@@ -37,26 +38,23 @@ function OneLetter({ letter }: { letter: Letter }) {
       <summary className="cursor-pointer">
         <b>{letter.name}</b> <span className="quiet text-sm">{letter.own ? 'your wording' : 'as it came'}</span>
       </summary>
-      <textarea
-        className="textarea mt-2 w-full text-sm"
-        rows={12}
-        aria-label={`Wording: ${letter.name}`}
-        value={wording}
-        onChange={(e) => setWording(e.currentTarget.value)}
-      />
-      <p className="quiet text-sm">Places: {letter.places.map((p) => `{${p}}`).join(' ')}</p>
-      {error && (
-        <p role="alert" className="text-sm text-error">
-          {wrong.wording ?? error}
-        </p>
-      )}
-      <button
-        className="btn btn-primary btn-sm mt-2"
-        disabled={busy || wording === letter.wording}
-        onClick={() => void save(wording).catch(() => undefined)}
-      >
-        Save
-      </button>
+      <form onSubmit={(e) => void handleSubmit((v) => save(v.wording).catch(() => undefined))(e)}>
+        <textarea
+          className="textarea mt-2 w-full text-sm"
+          rows={12}
+          aria-label={`Wording: ${letter.name}`}
+          {...register('wording')}
+        />
+        <p className="quiet text-sm">Places: {letter.places.map((p) => `{${p}}`).join(' ')}</p>
+        {error && (
+          <p role="alert" className="text-sm text-error">
+            {wrong.wording ?? error}
+          </p>
+        )}
+        <button className="btn btn-primary btn-sm mt-2" disabled={busy || wording === letter.wording}>
+          Save
+        </button>
+      </form>
     </details>
   )
 }

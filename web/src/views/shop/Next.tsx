@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm, useWatch } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { Reason } from '../../shell/why'
 import { money } from '../../words'
@@ -91,8 +92,10 @@ function Agree({ sheet: { job, row, quotes } }: { sheet: Sheet }) {
 
 /** On a trip, or fetched by the shop. */
 function Book({ sheet: { job, trips } }: { sheet: Sheet }) {
-  const [trip, setTrip] = useState(job.trip_id ?? trips[0]?.key ?? '')
-  const [day, setDay] = useState(job.fetched_on ?? '')
+  const { register, handleSubmit, control } = useForm({
+    defaultValues: { trip: job.trip_id ?? trips[0]?.key ?? '', day: job.fetched_on ?? '' },
+  })
+  const day = useWatch({ control, name: 'day' })
   const book = useStep(
     (by: { trip_id?: string; fetched_on?: string }) =>
       take(
@@ -105,15 +108,10 @@ function Book({ sheet: { job, trips } }: { sheet: Sheet }) {
   )
   const unbook = useStep(() => take(api.POST('/api/v1/shop/jobs/{id}/unbook', at(job))), 'Taken off.')
   return (
-    <div className="grid gap-2">
+    <form className="grid gap-2" onSubmit={(e) => e.preventDefault()}>
       {trips.length > 0 ? (
         <p className="flex items-center gap-2">
-          <select
-            className="select select-sm min-w-0 flex-1"
-            aria-label="Trip"
-            value={trip}
-            onChange={(e) => setTrip(e.currentTarget.value)}
-          >
+          <select className="select select-sm min-w-0 flex-1" aria-label="Trip" {...register('trip')}>
             {trips.map((t) => (
               <option key={t.key} value={t.key}>
                 {t.name}
@@ -123,7 +121,7 @@ function Book({ sheet: { job, trips } }: { sheet: Sheet }) {
           <button
             className={`btn btn-sm ${job.state === 'agreed' ? 'btn-primary' : ''}`}
             disabled={book.busy}
-            onClick={() => book.take({ trip_id: trip })}
+            onClick={(e) => void handleSubmit((v) => book.take({ trip_id: v.trip }))(e)}
           >
             Put it on the trip
           </button>
@@ -132,31 +130,25 @@ function Book({ sheet: { job, trips } }: { sheet: Sheet }) {
         <p className="quiet text-sm">No trip with room goes there on a day on which the shop is open.</p>
       )}
       <p className="flex items-center gap-2">
-        <input
-          type="date"
-          className="input input-sm flex-1"
-          aria-label="The shop fetches it on"
-          value={day}
-          onChange={(e) => setDay(e.currentTarget.value)}
-        />
+        <input type="date" className="input input-sm flex-1" aria-label="The shop fetches it on" {...register('day')} />
         <button
           className="btn btn-sm"
           disabled={book.busy || day === ''}
-          onClick={() => book.take({ fetched_on: day })}
+          onClick={(e) => void handleSubmit((v) => book.take({ fetched_on: v.day }))(e)}
         >
           The shop fetches it
         </button>
       </p>
       {job.state === 'booked' && (
         <p>
-          <button className="btn btn-sm" disabled={unbook.busy} onClick={() => unbook.take()}>
+          <button type="button" className="btn btn-sm" disabled={unbook.busy} onClick={() => unbook.take()}>
             Take it off
           </button>
         </p>
       )}
       <Words of={book} />
       <Words of={unbook} />
-    </div>
+    </form>
   )
 }
 
@@ -244,21 +236,22 @@ function News({ sheet: { job } }: { sheet: Sheet }) {
 }
 
 function CallOff({ sheet: { job } }: { sheet: Sheet }) {
-  const [how, setHow] = useState<string>()
+  const [open, setOpen] = useState(false)
+  const { register, handleSubmit } = useForm({ defaultValues: { how: '' } })
   const off = useStep(
-    () =>
+    (how: string) =>
       take(
         api.POST('/api/v1/shop/jobs/{id}/call-off', {
           params: { path: { id: job.id } },
-          body: { version: job.version, ...(how?.trim() ? { how: how.trim() } : {}) },
+          body: { version: job.version, ...(how ? { how } : {}) },
         }),
       ),
     'Called off.',
   )
-  if (how === undefined)
+  if (!open)
     return (
       <p>
-        <button className="because" onClick={() => setHow('')}>
+        <button className="because" onClick={() => setOpen(true)}>
           call it off
         </button>
       </p>
@@ -267,17 +260,13 @@ function CallOff({ sheet: { job } }: { sheet: Sheet }) {
     <form
       aria-label="Call it off"
       className="flex flex-wrap items-center gap-2"
-      onSubmit={(e) => {
-        e.preventDefault()
-        off.take()
-      }}
+      onSubmit={(e) => void handleSubmit((v) => off.take(v.how.trim()))(e)}
     >
       <input
         className="input input-sm min-w-0 flex-1"
         aria-label="Why"
         placeholder="why, if you like"
-        value={how}
-        onChange={(e) => setHow(e.currentTarget.value)}
+        {...register('how')}
       />
       <button className="btn btn-sm" disabled={off.busy}>
         Call it off

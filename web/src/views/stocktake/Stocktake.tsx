@@ -1,4 +1,5 @@
-import { useEffect, useState } from 'react'
+import { useEffect } from 'react'
+import { useForm } from 'react-hook-form'
 import { Link, useSearchParams } from 'react-router'
 import { api, queryClient, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useStocktake, useWalls } from '../../api/queries'
@@ -66,15 +67,19 @@ export default function Stocktake() {
 function Count({ id }: { id: string }) {
   const { data: taken, error } = useStocktake(id)
   const notice = useNotice()
-  const [typed, setTyped] = useState('')
-  const [slot, setSlot] = useState('')
+  const { register, handleSubmit, setValue, getValues } = useForm({ defaultValues: { tag: '', slot: '' } })
   const update = (t: Take) => queryClient.setQueryData(['stocktake', id], t)
   const scan = useWrite({
     send: (tag: string) =>
-      take(api.POST('/api/v1/stocktakes/{id}/scans', { params: { path: { id } }, body: { tag, slot } })),
+      take(
+        api.POST('/api/v1/stocktakes/{id}/scans', {
+          params: { path: { id } },
+          body: { tag, slot: getValues('slot').toUpperCase() },
+        }),
+      ),
     onSuccess: update,
     onError: (problem, tag) => {
-      setTyped(tag)
+      setValue('tag', tag)
       notice.show(`${tag} was not noted: ${problem.message}`)
     },
   })
@@ -137,12 +142,13 @@ function Count({ id }: { id: string }) {
       ) : (
         <form
           className="mt-3 flex max-w-xl flex-wrap items-end gap-2"
-          onSubmit={(e) => {
-            e.preventDefault()
-            if (!typed.trim()) return
-            mutate(typed)
-            setTyped('')
-          }}
+          onSubmit={(e) =>
+            void handleSubmit(({ tag }) => {
+              if (!tag.trim()) return
+              mutate(tag)
+              setValue('tag', '')
+            })(e)
+          }
         >
           <label className="min-w-40 flex-1">
             Tag
@@ -152,17 +158,15 @@ function Count({ id }: { id: string }) {
               autoComplete="off"
               autoCapitalize="characters"
               placeholder="Scan or type"
-              value={typed}
-              onChange={(e) => setTyped(e.currentTarget.value)}
+              {...register('tag')}
             />
           </label>
           <label className="w-28">
             Seen in slot
             <input
-              className="input mt-1 w-full"
+              className="input mt-1 w-full uppercase placeholder:normal-case"
               placeholder="optional"
-              value={slot}
-              onChange={(e) => setSlot(e.currentTarget.value.toUpperCase())}
+              {...register('slot')}
             />
           </label>
           <button className="btn btn-primary">Note it</button>

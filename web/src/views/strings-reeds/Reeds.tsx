@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useReeds } from '../../api/queries'
 import { useWrite } from '../../api/write'
@@ -72,7 +73,7 @@ function Program({ program: p }: { program: Schemas['BreakIn'] }) {
   const may = useMay('change settings')
   const notice = useNotice()
   const [editing, setEditing] = useState(false)
-  const [text, setText] = useState(p.minutes.join(', '))
+  const { register, handleSubmit } = useForm({ defaultValues: { text: p.minutes.join(', ') } })
   const save = useWrite({
     send: (minutes: number[]) =>
       take(api.PUT('/api/v1/strings-reeds/break-in', { body: { supply: p.supply, minutes } })),
@@ -96,21 +97,21 @@ function Program({ program: p }: { program: Schemas['BreakIn'] }) {
       {editing && (
         <form
           className="mt-1 flex flex-wrap items-center gap-2"
-          onSubmit={(e) => {
-            e.preventDefault()
-            save.mutate(
-              text
-                .split(/[\s,;]+/)
-                .filter(Boolean)
-                .map(Number),
-            )
-          }}
+          onSubmit={(e) =>
+            void handleSubmit(({ text }) =>
+              save.mutate(
+                text
+                  .split(/[\s,;]+/)
+                  .filter(Boolean)
+                  .map(Number),
+              ),
+            )(e)
+          }
         >
           <input
             className="input input-sm w-44"
             aria-label={`Minutes on the first days: ${p.name}`}
-            value={text}
-            onChange={(e) => setText(e.currentTarget.value)}
+            {...register('text')}
           />
           <button className="btn btn-sm btn-primary" disabled={save.isPending}>
             Save

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm, useWatch } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useOrders } from '../../api/queries'
 import { useWrite } from '../../api/write'
@@ -6,7 +7,6 @@ import { useNotice } from '../../shell/notice'
 import { fullDay, money } from '../../words'
 
 type Order = Schemas['PlacedOrder']
-type Came = { packs: number; lot: string; expires_on: string }
 
 /** What was ordered and what is still to come. */
 export function Orders() {
@@ -78,21 +78,22 @@ function OneOrder({ order: o }: { order: Order }) {
 /** What came in, with lot and date: it goes into stock. */
 function Receiving({ order, onClose }: { order: Order; onClose: () => void }) {
   const notice = useNotice()
-  const [close, setClose] = useState(false)
-  const [came, setCame] = useState<Record<string, Came>>(() =>
-    Object.fromEntries(
-      order.lines.map((l) => [
-        `${l.supply}/${l.size}`,
-        { packs: Math.max(0, l.packs - l.received_packs), lot: '', expires_on: '' },
-      ]),
-    ),
-  )
-  const lines = order.lines.map((l) => ({
-    line: l,
-    at: `${l.supply}/${l.size}`,
-    came: came[`${l.supply}/${l.size}`] ?? { packs: 0, lot: '', expires_on: '' },
-  }))
-  const some = lines.filter((l) => l.came.packs > 0)
+  const { register, handleSubmit, control } = useForm({
+    defaultValues: {
+      close: false,
+      lines: order.lines.map((l) => ({
+        packs: String(Math.max(0, l.packs - l.received_packs)),
+        lot: '',
+        expires_on: '',
+      })),
+    },
+  })
+  const close = useWatch({ control, name: 'close' })
+  const lines = useWatch({ control, name: 'lines' })
+  const some = order.lines.flatMap((line, n) => {
+    const came = lines[n]
+    return came && Number(came.packs) > 0 ? [{ n, line, came }] : []
+  })
   const receive = useWrite({
     send: () =>
       take(
@@ -101,7 +102,7 @@ function Receiving({ order, onClose }: { order: Order; onClose: () => void }) {
           body: {
             close,
             lines: some.map(({ line, came }) => ({
-              ...{ supply: line.supply, size: line.size, packs: came.packs, lot: came.lot },
+              ...{ supply: line.supply, size: line.size, packs: Number(came.packs), lot: came.lot },
               ...(came.expires_on ? { expires_on: came.expires_on } : {}),
             })),
           },
@@ -114,27 +115,19 @@ function Receiving({ order, onClose }: { order: Order; onClose: () => void }) {
     },
   })
   const wrong = receive.error instanceof Problem ? receive.error.fields : {}
-  const change = (at: string, now: Came, part: Partial<Came>) => setCame({ ...came, [at]: { ...now, ...part } })
   return (
-    <form
-      className="mt-2 bg-base-200 p-3"
-      onSubmit={(e) => {
-        e.preventDefault()
-        receive.mutate()
-      }}
-    >
-      {lines.map(({ line: l, at, came: c }) => {
-        const n = some.findIndex((s) => s.at === at)
-        const error = n >= 0 ? wrong[`lines[${String(n)}].expires_on`] : undefined
+    <form className="mt-2 bg-base-200 p-3" onSubmit={(e) => void handleSubmit(() => receive.mutate())(e)}>
+      {order.lines.map((l, n) => {
+        const sent = some.findIndex((s) => s.n === n)
+        const error = sent >= 0 ? wrong[`lines[${String(sent)}].expires_on`] : undefined
         return (
-          <div key={at} className="line flex flex-wrap items-center gap-x-3 gap-y-1 py-1">
+          <div key={`${l.supply}/${l.size}`} className="line flex flex-wrap items-center gap-x-3 gap-y-1 py-1">
             <input
               type="number"
               min={0}
               className="input input-sm w-20 text-right"
               aria-label={`Packs of ${l.name} that came`}
-              value={c.packs}
-              onChange={(e) => change(at, c, { packs: e.currentTarget.valueAsNumber || 0 })}
+              {...register(`lines.${n}.packs`)}
             />
             <span className="min-w-52 flex-1">
               {l.name}{' '}
@@ -146,16 +139,14 @@ function Receiving({ order, onClose }: { order: Order; onClose: () => void }) {
               className="input input-sm w-32"
               placeholder="Lot"
               aria-label={`Lot of ${l.name}`}
-              value={c.lot}
-              onChange={(e) => change(at, c, { lot: e.currentTarget.value })}
+              {...register(`lines.${n}.lot`)}
             />
             {l.expires && (
               <input
                 type="date"
                 className="input input-sm w-40"
                 aria-label={`Date on ${l.name}`}
-                value={c.expires_on}
-                onChange={(e) => change(at, c, { expires_on: e.currentTarget.value })}
+                {...register(`lines.${n}.expires_on`)}
               />
             )}
             {error && <span className="w-full text-sm text-error">{error}</span>}
@@ -172,12 +163,7 @@ function Receiving({ order, onClose }: { order: Order; onClose: () => void }) {
           Into stock
         </button>
         <label className="flex items-center gap-1.5 text-sm">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-sm"
-            checked={close}
-            onChange={(e) => setClose(e.currentTarget.checked)}
-          />
+          <input type="checkbox" className="checkbox checkbox-sm" {...register('close')} />
           nothing more will come
         </label>
       </div>
