@@ -13,6 +13,12 @@ export default ts.config(
     },
   },
   {
+    files: ['public/ahead.js'],
+    languageOptions: {
+      globals: { window: false, location: false, localStorage: false, fetch: false, URLSearchParams: false },
+    },
+  },
+  {
     rules: {
       'no-restricted-properties': [
         'error',

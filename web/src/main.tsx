@@ -1,5 +1,5 @@
 import { QueryClientProvider } from '@tanstack/react-query'
-import { lazy, StrictMode, Suspense, type ComponentType } from 'react'
+import { lazy, StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import './app.css'
@@ -9,8 +9,8 @@ import { forgetAnswers } from './api/unchanged'
 import { NotThere } from './shell/NotThere'
 import { Shell } from './shell/Shell'
 import { applyTheme, chosenTheme } from './shell/theme'
+import Today from './views/today/Today'
 
-const today = () => import('./views/today/Today')
 const Room = lazy(() => import('./views/room/Room'))
 const Add = lazy(() => import('./views/room/Add'))
 const Instrument = lazy(() => import('./views/instrument/Instrument'))
@@ -38,8 +38,6 @@ const Settings = lazy(() => import('./views/settings/Settings'))
 applyTheme(chosenTheme())
 askAhead()
 if (location.pathname === '/') askTodayAhead()
-// Today is waited for with the frame, and is no lazy one then: what a lazy view holds back React shows 0.3 s later than it could.
-const first = location.pathname === '/' ? today() : Promise.reject(new Error('another view'))
 if ('serviceWorker' in navigator) keepForAWalk(navigator.serviceWorker)
 
 /** Has what a walk without a network needs kept, once the page stands. What was read before anybody kept it is read again. */
@@ -60,7 +58,7 @@ function keepForAWalk(workers: ServiceWorkerContainer) {
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
-const page = (Today: ComponentType) => (
+createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queryClient}>
       <BrowserRouter>
@@ -106,11 +104,5 @@ const page = (Today: ComponentType) => (
         </Shell>
       </BrowserRouter>
     </QueryClientProvider>
-  </StrictMode>
+  </StrictMode>,
 )
-void first
-  .then(
-    (view) => view.default,
-    () => lazy(today), // which tells of a script that does not come
-  )
-  .then((Today) => createRoot(root).render(page(Today)))

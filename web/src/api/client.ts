@@ -25,10 +25,24 @@ export class Problem extends Error {
 
 const away = new Problem(0, 'The server does not answer. What you typed is kept here.')
 
+declare global {
+  interface Window {
+    /** What public/ahead.js asked for, by address; undefined where it was kept from running. */
+    askedAhead?: Map<string, Promise<Response>>
+  }
+}
+
+/** The answer to what was asked before this script came, once. */
+function takenAhead({ method, url }: Request) {
+  const answer = method === 'GET' ? window.askedAhead?.get(url) : undefined
+  window.askedAhead?.delete(url)
+  return answer
+}
+
 export const api = createClient<paths>({
   baseUrl: location.origin,
   // Looked up at each call, so that it can be replaced while the page is open.
-  fetch: (request) => window.fetch(request),
+  fetch: (request) => takenAhead(request) ?? window.fetch(request),
 })
 
 api.use(unchanged)

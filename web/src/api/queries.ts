@@ -240,7 +240,12 @@ export const useStocktake = (id: string) =>
     queryFn: () => take(api.GET('/api/v1/stocktakes/{id}', { params: { path: { id } } })),
   })
 
-export const useInstruments = asked('instruments', () => api.GET('/api/v1/instruments'))
+const instruments = queryOptions({ queryKey: ['instruments'], queryFn: () => take(api.GET('/api/v1/instruments')) })
+
+export const useInstruments = (wanted = true) => useQuery({ ...instruments, enabled: wanted })
+
+/** The instruments, asked for at once if nobody has yet. */
+export const fetchInstruments = () => queryClient.ensureQueryData(instruments)
 
 export const useInstrumentFile = (id: string) =>
   useQuery({

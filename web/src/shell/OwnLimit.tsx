@@ -11,7 +11,7 @@ const units = [
 ] as const
 
 /** This instrument's own limit of a clock, in place of the usual one. */
-export function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onSaved: () => void }) {
+export default function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onSaved: () => void }) {
   const may = useMay('change instruments')
   const notice = useNotice()
   const own = (key: (typeof units)[number][0]) => String(task.own_limit?.[key] ?? '')

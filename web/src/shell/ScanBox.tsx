@@ -1,9 +1,9 @@
 import { Command } from 'cmdk'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useInstruments } from '../api/queries'
 import { Mark } from '../marks/Mark'
-import { scanInput } from './focusScanBox'
+import { focusScanBox, scanInput, wasWanted } from './focusScanBox'
 import { useSignOut, views } from './Rail'
 import { toggleTheme } from './theme'
 
@@ -16,6 +16,9 @@ export default function ScanBox({ onLegend }: { onLegend: () => void }) {
   const { data: instruments = [] } = useInstruments()
   const [text, setText] = useState('')
   const [open, setOpen] = useState(false)
+  useEffect(() => {
+    if (wasWanted()) focusScanBox()
+  }, [])
 
   const wanted = text.trim().toLowerCase()
   const words = wanted.split(/\s+/)

@@ -2,8 +2,8 @@ import { lazy, Suspense, type ReactNode, useCallback, useEffect, useMemo, useRef
 import { Link, useLocation, useNavigate } from 'react-router'
 import { drop, useSendChecks, useWaiting, type Draft } from '../api/checks'
 import { sendKept } from '../api/finish'
-import { Problem } from '../api/client'
-import { refresh, useHeader, useInstruments, useSession } from '../api/queries'
+import { Problem, type Schemas } from '../api/client'
+import { fetchInstruments, refresh, useHeader, useInstruments, useSession } from '../api/queries'
 import { wordsOf, WordsContext } from '../api/words'
 import { count, longDay, nearDay, shortDay } from '../words'
 import { focusScanBox } from './focusScanBox'
@@ -21,6 +21,13 @@ const idle = () =>
     if ('requestIdleCallback' in window) requestIdleCallback(done, { timeout: 1000 })
     else setTimeout(done, 200)
   })
+
+/** Whether such a moment has come since this was first shown: what it waits for does not keep the page back. */
+function useRested() {
+  const [rested, setRested] = useState(false)
+  useEffect(() => void idle().then(() => setRested(true)), [])
+  return rested
+}
 const ScanBox = lazy(() => idle().then(() => import('./ScanBox')))
 // Who is signed in needs neither.
 const SignIn = lazy(() => import('../views/sign-in/SignIn'))
@@ -68,16 +75,21 @@ function Frame({ children }: { children: ReactNode }) {
   const navigate = useNavigate()
   const { data: header, isPending } = useHeader()
   const words = useMemo(() => header && wordsOf(header.words), [header])
-  const { data: instruments } = useInstruments()
+  const { data: instruments } = useInstruments(useRested())
   const notice = useNotice()
   const [legend, setLegend] = useState(false)
 
   useScanner((text) => {
-    const found = instruments?.find((i) => i.tag === text.toUpperCase())
-    if (found) void navigate(`/instruments/${found.id}`)
+    const open = (all: Schemas['Listed'][]) => {
+      const found = all.find((i) => i.tag === text.toUpperCase())
+      if (found) void navigate(`/instruments/${found.id}`)
+      return Boolean(found)
+    }
+    if (!instruments) void fetchInstruments().then(open, () => undefined)
+    const found = open(instruments ?? [])
     const card = words !== undefined && text.toUpperCase().startsWith(words.card_code)
     if (card) void navigate(`/hand-out/players?card=${text.toUpperCase()}`)
-    return Boolean(found) || card
+    return found || card
   })
   const [going, setGoing] = useState(false)
   useKeys({

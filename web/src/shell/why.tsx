@@ -1,10 +1,11 @@
 // The drawer that answers: why? It shows each rule behind a clock with its inputs, its footing and what others hold.
 import { useQuery } from '@tanstack/react-query'
-import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from 'react'
+import { createContext, lazy, Suspense, useContext, useEffect, useRef, useState, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../api/client'
 import { Otherwise } from './Otherwise'
-import { OwnLimit } from './OwnLimit'
+
+const OwnLimit = lazy(() => import('./OwnLimit'))
 
 type Asked = Schemas['Task']
 
@@ -73,7 +74,9 @@ function Drawer({ asked, onClose }: { asked: Asked; onClose: () => void }) {
       {reasons?.map((reason) => (
         <Reason key={reason.rule} reason={reason} onLeave={onClose} />
       ))}
-      <OwnLimit task={asked} onSaved={onClose} />
+      <Suspense>
+        <OwnLimit task={asked} onSaved={onClose} />
+      </Suspense>
     </dialog>
   )
 }

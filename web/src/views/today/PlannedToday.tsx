@@ -9,7 +9,7 @@ export function PlannedToday({ list, today }: { list: Schemas['Planned'][]; toda
   return (
     <section aria-label="On the plan" className="mb-5">
       <h2>
-        On the plan for today <span className="quiet text-sm font-normal">{count(minutes, 'minute')}</span>
+        On the plan for today <span className="quiet font-sans text-sm font-normal">{count(minutes, 'minute')}</span>
       </h2>
       <ul>
         {list.map((p) => (

@@ -11,12 +11,12 @@ export function ReportedToday({ list }: { list: Schemas['ReportRow'][] }) {
   if (list.length === 0) return null
   return (
     <section aria-label="Reported on cards" className="mb-5">
-      <h2 className="flex items-baseline gap-3">
-        Reported by players
+      <div className="flex items-baseline gap-3">
+        <h2>Reported by players</h2>
         <Link className="btn btn-sm ml-auto" to="/cards/reports">
           Look at {list.length === 1 ? 'it' : 'them'}
         </Link>
-      </h2>
+      </div>
       <ul>
         {list.slice(0, few).map((r) => (
           <li key={r.id} className="line flex flex-wrap items-baseline gap-x-3 py-1">

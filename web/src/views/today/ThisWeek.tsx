@@ -16,7 +16,7 @@ export function ThisWeek({ list }: { list: Schemas['Due'][] }) {
     <section aria-label="This week" className="mb-5">
       <h2>
         This week, by the season’s plan{' '}
-        <span className="quiet text-sm font-normal">
+        <span className="quiet font-sans text-sm font-normal">
           {count(list.length, 'piece')},{' '}
           <Link to="/season" className="because">
             the score
