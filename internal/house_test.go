@@ -31,6 +31,7 @@ var house = map[string][]string{
 	"internal/officetest": {},
 
 	"internal/repairshop": {"internal/core/"},
+	"internal/mailing":    {},
 	"internal/core/":      {"internal/core/"},
 }
 

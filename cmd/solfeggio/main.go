@@ -25,7 +25,9 @@ type config struct {
 	SecureCookies bool           `env:"SOLFEGGIO_SECURE_COOKIES"`
 	Proxies       []netip.Prefix `env:"SOLFEGGIO_TRUSTED_PROXIES"` // whose word on where a request comes from is believed, as 10.0.0.0/8
 	Metrics       string         `env:"SOLFEGGIO_METRICS_ADDRESS"`
-	Shop          string         `env:"SOLFEGGIO_SHOP_URL"` // of a shop's computer, such as the simulated one
+	Shop          string         `env:"SOLFEGGIO_SHOP_URL"`   // of a shop's computer, such as the simulated one
+	Mail          string         `env:"SOLFEGGIO_MAIL_URL"`   // of a mail server; left out, nothing is sent
+	Public        string         `env:"SOLFEGGIO_PUBLIC_URL"` // under which people reach it, for letters
 }
 
 // clock is the real one, or stands still at SOLFEGGIO_NOW.

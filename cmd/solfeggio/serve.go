@@ -7,12 +7,16 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
 
 	"solfeggio/internal/app"
+	"solfeggio/internal/app/access"
 	"solfeggio/internal/demo"
+	"solfeggio/internal/mailing"
 	"solfeggio/internal/repairshop"
 	"solfeggio/internal/store"
 	"solfeggio/internal/web"
@@ -78,6 +82,9 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 	if c.Shop != "" {
 		rooms.Shop.Service = repairshop.NewClient(c.Shop)
 	}
+	if err := c.setUpMail(rooms.Access); err != nil {
+		return err
+	}
 	handler, stop := web.New(rooms, db, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies, TrustedProxies: proxies})
 	defer stop()
 	server := &http.Server{
@@ -107,6 +114,22 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 	if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 		return err
 	}
+	return nil
+}
+
+// setUpMail lets letters go by the mail server that was named.
+func (c config) setUpMail(room *access.Room) error {
+	if c.Mail == "" {
+		return nil
+	}
+	server, err := mailing.New(c.Mail)
+	if err != nil {
+		return fmt.Errorf("SOLFEGGIO_MAIL_URL: %w", err)
+	}
+	if public, err := url.Parse(c.Public); err != nil || public.Host == "" || public.Scheme != "https" && public.Scheme != "http" {
+		return fmt.Errorf("SOLFEGGIO_PUBLIC_URL: %q is no address that stands in a letter; name the one under which people come, as https://…", c.Public)
+	}
+	room.Mail, room.Address = server, strings.TrimSuffix(c.Public, "/")
 	return nil
 }
 

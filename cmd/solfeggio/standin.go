@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"time"
 
+	"github.com/emersion/go-smtp"
 	"github.com/spf13/cobra"
 
 	"solfeggio/internal/standin"
@@ -40,7 +41,28 @@ func standinCommand(c *config) *cobra.Command {
 	shop.Flags().StringVar(&address, "address", "127.0.0.1:8090", "where it listens")
 	shop.Flags().Uint64Var(&seed, "seed", 1, "decides what it quotes and how long it takes")
 	shop.Flags().DurationVar(&workday, "day", 24*time.Hour, "how long one of its working days takes; 0 when all is done at once")
-	cmd.AddCommand(shop)
+	var post string
+	mail := &cobra.Command{
+		Use: "mail", Short: "A simulated mail server; name it to the program with SOLFEGGIO_MAIL_URL", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			listener, err := net.Listen("tcp", post)
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(cmd.OutOrStdout(), "Simulated mail: smtp://%s?from=solfeggio@simulated.invalid\n", listener.Addr())
+			server := (&standin.Mail{Shows: cmd.OutOrStdout()}).Server()
+			go func() {
+				<-cmd.Context().Done()
+				_ = server.Close()
+			}()
+			if err := server.Serve(listener); !errors.Is(err, smtp.ErrServerClosed) {
+				return err
+			}
+			return nil
+		},
+	}
+	mail.Flags().StringVar(&post, "address", "127.0.0.1:8025", "where it listens")
+	cmd.AddCommand(shop, mail)
 	return cmd
 }
 

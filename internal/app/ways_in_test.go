@@ -1,6 +1,8 @@
 package app_test
 
 import (
+	"context"
+	"errors"
 	"strings"
 	"testing"
 	"time"
@@ -53,6 +55,42 @@ func TestANewPasswordByLink(t *testing.T) {
 	h.now = h.now.Add(25 * time.Hour)
 	_, err = h.Access.ByLink(ctx, secret, "a third password")
 	fault(t, err, journal.NotFound)
+}
+
+// Where mail is set up a link is sent to its person, once however often it is asked for under the same key, and a letter that cannot be handed
+// over does not take the link back.
+func TestALinkIsSent(t *testing.T) {
+	h := newHouse(t)
+	post := &letterBox{}
+	h.Access.Mail, h.Access.Address = post, "https://solfeggio.quillhaven.example"
+	asked := journal.WithRequest(ctx, journal.Request{ID: uuid.New()})
+	for range 2 {
+		link, err := h.Access.LinkFor(asked, h.director, h.director.ID, secret)
+		require.NoError(t, err)
+		assert.Contains(t, link.SentTo, "@quillhaven.example")
+		assert.False(t, link.NotSent)
+	}
+	require.Len(t, post.letters, 1)
+	assert.Contains(t, post.letters[0], "https://solfeggio.quillhaven.example/new-password#"+string(secret))
+
+	post.full = errors.New("452 the disk is full")
+	link, err := h.Access.LinkFor(ctx, h.director, h.director.ID, secret)
+	require.NoError(t, err)
+	assert.Empty(t, link.SentTo)
+	assert.True(t, link.NotSent)
+	_, err = h.Access.ByLink(ctx, secret, "another password")
+	assert.NoError(t, err)
+}
+
+// A letterBox keeps what is sent, until it is full.
+type letterBox struct {
+	letters []string
+	full    error
+}
+
+func (b *letterBox) Send(_ context.Context, to, subject, text string) error {
+	b.letters = append(b.letters, to+"\n"+subject+"\n"+text)
+	return b.full
 }
 
 // A key may do no more than its person, ends on its day, and is ended by its owner or a director.

@@ -3,6 +3,7 @@ package access
 import (
 	"context"
 	"errors"
+	"fmt"
 	"time"
 
 	"github.com/google/uuid"
@@ -17,7 +18,9 @@ const linkLasts = 24 * time.Hour
 
 // PasswordLink says until when a link leads somewhere.
 type PasswordLink struct {
-	Until time.Time `json:"until"`
+	Until   time.Time `json:"until"`
+	SentTo  string    `json:"sent_to" doc:"Where it was sent; empty where no mail is set up or the letter could not be handed over"`
+	NotSent bool      `json:"not_sent" doc:"Mail is set up, but the letter could not be handed over"`
 }
 
 // LinkFor lets a person choose a new password by a link with that secret, once and for a day. Only they should get it.
@@ -29,17 +32,47 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 	if ctx, err = r.sealed(ctx, secret); err != nil {
 		return PasswordLink{}, err
 	}
-	return school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, _ *school.Snapshot) (PasswordLink, error) {
-		if _, err := tx.GetPerson(ctx, person); err != nil {
+	return school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (PasswordLink, error) {
+		p, err := tx.GetPerson(ctx, person)
+		if err != nil {
 			return PasswordLink{}, err
 		}
 		until := r.Now().Add(linkLasts).UTC().Truncate(time.Second)
 		if err := tx.PutPasswordLink(ctx, person, digest, until); err != nil {
 			return PasswordLink{}, err
 		}
-		_, err := r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "password-link", "for": person})
-		return PasswordLink{until}, err
+		if _, err := r.Record(
+			ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "password-link", "for": person},
+		); err != nil {
+			return PasswordLink{}, err
+		}
+		return r.sendLink(ctx, by, s, p, secret, PasswordLink{Until: until}), nil
 	})
+}
+
+// sendLink sends a link to its person where mail is set up. It is the last deed of the write, so that the answer that is kept says what came
+// of it; a letter that cannot be handed over is no reason to take the link back, since it can be given by hand.
+func (r *Room) sendLink(
+	ctx context.Context, by journal.Person, s *school.Snapshot, p store.Person, secret Secret, link PasswordLink,
+) PasswordLink {
+	if r.Mail == nil {
+		return link
+	}
+	text := fmt.Sprintf(`Hello %s,
+
+%s lets you choose a new password for %s. Here, once, within a day:
+
+%s/new-password#%s
+
+If you did not ask for it, tell %s. Your old password holds until you choose another.
+`, p.Name, by.Name, s.School.Name, r.Address, string(secret), by.Name)
+	if err := r.Mail.Send(ctx, p.Email, "A new password for "+s.School.Name, text); err != nil {
+		r.Log.Error("a link for a new password was not sent", "error", err)
+		link.NotSent = true
+		return link
+	}
+	link.SentTo = p.Email
+	return link
 }
 
 // ByLink gives whoever has a link the password they chose, and signs them out everywhere. It returns their e-mail address.

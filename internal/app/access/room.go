@@ -1,15 +1,26 @@
 // Package access decides who may come in: signing in, the people of a school, their passwords, and setting up a school.
 package access
 
-import "solfeggio/internal/app/school"
+import (
+	"context"
+
+	"solfeggio/internal/app/school"
+)
 
 // A Room does it for all schools.
 type Room struct {
 	*school.Schools
+	Mail    Mailer // nil where no mail is set up
+	Address string // under which people reach the program, as https://solfeggio.quillhaven.example; only needed for mail
 	hashing hashing
+}
+
+// A Mailer hands letters to a mail server.
+type Mailer interface {
+	Send(ctx context.Context, to, subject, text string) error
 }
 
 // New makes the room.
 func New(all *school.Schools) *Room {
-	return &Room{all, newHashing()}
+	return &Room{Schools: all, hashing: newHashing()}
 }

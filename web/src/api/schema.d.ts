@@ -6073,6 +6073,10 @@ export interface components {
             password: string;
         };
         PasswordLink: {
+            /** @description Mail is set up, but the letter could not be handed over */
+            not_sent: boolean;
+            /** @description Where it was sent; empty where no mail is set up or the letter could not be handed over */
+            sent_to: string;
             /** Format: date-time */
             until: string;
         };

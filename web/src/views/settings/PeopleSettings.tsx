@@ -141,11 +141,17 @@ function NewPasswordLink({ person }: { person: Colleague }) {
         <Shown
           label={`Link for ${person.name}`}
           value={address}
-          note={`Give it to ${person.name} and nobody else; an earlier one ends.`}
+          note={`${sent(link.data)} Give it to ${person.name} and nobody else; an earlier one ends.`}
         />
       )}
     </div>
   )
+}
+
+/** Where mail is set up, what came of the letter. */
+function sent(link: Schemas['PasswordLink'] | undefined) {
+  if (link?.sent_to) return `It was sent to ${link.sent_to}.`
+  return link?.not_sent ? 'The mail server did not take the letter.' : ''
 }
 
 function OwnPassword() {
