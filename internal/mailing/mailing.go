@@ -64,7 +64,7 @@ func New(address string) (*Server, error) {
 
 // Send hands a letter over. When it returns without an error the server has taken it; whether it arrives is the server's to say.
 func (s *Server) Send(ctx context.Context, to, subject, text string) error {
-	letter := mail.NewMsg()
+	letter := mail.NewMsg(mail.WithNoDefaultUserAgent())
 	if err := errors.Join(letter.From(s.from), letter.To(to)); err != nil {
 		return fmt.Errorf("letter to %q: %w", to, err)
 	}

@@ -141,17 +141,18 @@ function NewPasswordLink({ person }: { person: Colleague }) {
         <Shown
           label={`Link for ${person.name}`}
           value={address}
-          note={`${sent(link.data)} Give it to ${person.name} and nobody else; an earlier one ends.`}
+          note={whatToDo(person.name, link.data)}
         />
       )}
     </div>
   )
 }
 
-/** Where mail is set up, what came of the letter. */
-function sent(link: Schemas['PasswordLink'] | undefined) {
-  if (link?.sent_to) return `It was sent to ${link.sent_to}.`
-  return link?.not_sent ? 'The mail server did not take the letter.' : ''
+/** Where mail is set up the link goes by itself; else it is given by hand. */
+function whatToDo(name: string, link: Schemas['PasswordLink'] | undefined) {
+  if (link?.sent_to) return `It was sent to ${link.sent_to} as well. Nobody else should get it; an earlier one ends.`
+  const lost = link?.not_sent ? 'The mail server did not take the letter. ' : ''
+  return `${lost}Give it to ${name} and nobody else; an earlier one ends.`
 }
 
 function OwnPassword() {
