@@ -89,7 +89,7 @@ function Batch({ bench }: { bench: Schemas['Bench'] }) {
         )}
         {bench.waiting.length === 0 && <p>Nothing waits for the bench.</p>}
         <Group
-          title="Held until they were here"
+          title="Held, waiting for the bench"
           list={bench.waiting.filter((f) => f.held)}
           picked={picked}
           onPick={pick}

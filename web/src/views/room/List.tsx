@@ -1,6 +1,13 @@
+import {
+  getCoreRowModel,
+  getSortedRowModel,
+  useReactTable,
+  type ColumnDef,
+  type SortingFn,
+} from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { ArrowDown, ArrowUp } from 'lucide-react'
-import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
+import { useEffect, useMemo, useRef, type ReactNode } from 'react'
 import type { Schemas } from '../../api/client'
 import { useHeader } from '../../api/queries'
 import { useWords } from '../../api/words'
@@ -11,11 +18,19 @@ import type { Shown } from './shown'
 
 type Listed = Schemas['Listed']
 
+const { compare } = new Intl.Collator(undefined, { numeric: true })
+const asPeopleSort: SortingFn<Listed> = (a, b, column) => compare(a.getValue(column), b.getValue(column))
+
+/** How a column is sorted: by what it says, those for which it says nothing last. */
+const sortable = ({ key, by }: Column): ColumnDef<Listed> =>
+  by
+    ? { id: key, accessorFn: by, sortingFn: asPeopleSort, sortUndefined: 'last' }
+    : { id: key, accessorFn: (_, place) => place, sortingFn: 'basic' }
+
 /** The columns that somebody chose, sorted as they like. Only the rows in sight are drawn. */
 export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
   const { data: header } = useHeader()
   const words = useWords()
-  const [by, setBy] = useState({ column: 'kind', down: true })
   const box = useRef<HTMLDivElement>(null)
   const printing = usePrinting()
   const narrow = useMedia('(width < 48rem)') && !printing
@@ -23,12 +38,18 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
   const { chosen, choose } = useChosen(narrow ? 'narrow' : 'wide')
   const all = useMemo(() => columnsOf(words, header?.today), [words, header?.today])
   const columns = all.filter((c, n) => n < 2 || chosen.includes(c.key))
-  const sorted = useMemo(() => {
-    const key = all.find((c) => c.key === by.column)?.by
-    const list = key ? [...rows].sort((a, b) => key(a).localeCompare(key(b), undefined, { numeric: true })) : [...rows]
-    return by.down ? list : list.reverse()
-  }, [rows, by, all])
-  // eslint-disable-next-line react-hooks/incompatible-library -- the virtualizer keeps its own state; nothing here is memoized on it
+  // eslint-disable-next-line react-hooks/incompatible-library -- table and virtualizer keep their own state; nothing here is memoized on it
+  const table = useReactTable({
+    data: rows,
+    columns: useMemo(() => all.map(sortable), [all]),
+    initialState: { sorting: [{ id: 'kind', desc: false }] },
+    enableSortingRemoval: false,
+    sortDescFirst: false,
+    getCoreRowModel: getCoreRowModel(),
+    getSortedRowModel: getSortedRowModel(),
+  })
+  const { rows: inOrder } = table.getSortedRowModel()
+  const sorted = useMemo(() => inOrder.map((r) => r.original), [inOrder])
   const virtual = useVirtualizer({
     count: sorted.length,
     getScrollElement: () => box.current,
@@ -63,18 +84,23 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
           <span role="columnheader">
             <span className="sr-only">Selected</span>
           </span>
-          {columns.map(({ key, name }) => (
-            <button
-              key={key}
-              role="columnheader"
-              aria-sort={by.column === key ? (by.down ? 'ascending' : 'descending') : 'none'}
-              className="flex min-w-0 cursor-pointer items-center gap-0.5 text-left font-bold"
-              onClick={() => setBy({ column: key, down: by.column === key ? !by.down : true })}
-            >
-              <span className={key === 'mark' ? 'sr-only' : 'truncate'}>{name}</span>
-              {by.column === key && (by.down ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
-            </button>
-          ))}
+          {columns.map(({ key, name }) => {
+            const column = table.getColumn(key)
+            const way = column?.getIsSorted()
+            return (
+              <button
+                key={key}
+                role="columnheader"
+                aria-sort={way ? (way === 'asc' ? 'ascending' : 'descending') : 'none'}
+                className="flex min-w-0 cursor-pointer items-center gap-0.5 text-left font-bold"
+                onClick={() => column?.toggleSorting()}
+              >
+                <span className={key === 'mark' ? 'sr-only' : 'truncate'}>{name}</span>
+                {way === 'asc' && <ArrowDown size={13} aria-hidden />}
+                {way === 'desc' && <ArrowUp size={13} aria-hidden />}
+              </button>
+            )
+          })}
         </div>
         <div ref={box} className="min-h-64 flex-1 overflow-y-auto" tabIndex={0} role="rowgroup">
           <div className="as-rows relative" style={{ height: virtual.getTotalSize() }}>

@@ -14,8 +14,8 @@ export type Column = {
   /** Its track in the grid, on the screen and on paper. */
   width: string
   paper?: string
-  /** What it is sorted by; nothing leaves score order. */
-  by?: (i: Listed) => string
+  /** What it is sorted by, where there is something; without it in score order. */
+  by?: (i: Listed) => string | undefined
   cell: (i: Listed) => ReactNode
   quiet?: boolean
 }
@@ -45,14 +45,14 @@ export const columnsOf = (words: ReturnType<typeof useWords>, today: string | un
     key: 'holder',
     name: 'Who has it',
     width: 'minmax(90px,1fr)',
-    by: (i) => holder(i) || '\uffff',
+    by: (i) => holder(i) || undefined,
     cell: holder,
   },
   {
     key: 'ensembles',
     name: 'Ensembles',
     width: 'minmax(80px,1fr)',
-    by: (i) => i.ensembles.join(', ') || '\uffff',
+    by: (i) => i.ensembles.join(', ') || undefined,
     cell: (i) => i.ensembles.join(', '),
     quiet: true,
   },
@@ -60,7 +60,7 @@ export const columnsOf = (words: ReturnType<typeof useWords>, today: string | un
     key: 'serial',
     name: 'Serial number',
     width: 'minmax(70px,110px)',
-    by: (i) => i.serial || '\uffff',
+    by: (i) => i.serial || undefined,
     cell: (i) => i.serial,
     quiet: true,
   },
@@ -98,7 +98,7 @@ export const columnsOf = (words: ReturnType<typeof useWords>, today: string | un
     key: 'next',
     name: 'Next work',
     width: 'minmax(0,1.6fr)',
-    by: (i) => i.next_on ?? '9999',
+    by: (i) => i.next_on ?? undefined,
     cell: (i) => <NextWork i={i} today={today} />,
   },
 ]

@@ -107,7 +107,7 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
           </Field>
           <button
             type="button"
-            className="btn btn-ghost btn-sm"
+            className="btn btn-ghost btn-sm justify-self-start"
             aria-label={`Take away rehearsal ${String(n + 1)}`}
             onClick={() => times.remove(n)}
           >

@@ -137,13 +137,7 @@ function NewPasswordLink({ person }: { person: Colleague }) {
           {link.error.message}
         </span>
       )}
-      {address && (
-        <Shown
-          label={`Link for ${person.name}`}
-          value={address}
-          note={whatToDo(person.name, link.data)}
-        />
-      )}
+      {address && <Shown label={`Link for ${person.name}`} value={address} note={whatToDo(person.name, link.data)} />}
     </div>
   )
 }

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
+import { Link } from 'react-router'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useOrders } from '../../api/queries'
 import { useWrite } from '../../api/write'
@@ -13,7 +14,16 @@ export function Orders() {
   const { data: orders, error } = useOrders()
   if (error && !orders) return <p role="alert">{error.message}</p>
   if (!orders) return <p className="quiet">Looking for the parcel…</p>
-  if (orders.length === 0) return <p>Nothing was ordered yet. What to order stands under To order.</p>
+  if (orders.length === 0)
+    return (
+      <p>
+        Nothing was ordered yet. What to order stands under{' '}
+        <Link className="link" to="/supplies/order">
+          To order
+        </Link>
+        .
+      </p>
+    )
   return (
     <ul>
       {orders.map((o) => (
