@@ -44,7 +44,7 @@ func (p *problem) tighter(ctx context.Context, bench int64) int64 {
 // bound may split a job between two weeks. It begins with the worth that those prices give each job, so it is never below them. After each
 // round it tells in which share of the latest rounds each job was done in each week, which is nearly how a plan that splits jobs would do
 // them.
-func (e *exchange) bound(ctx context.Context, price []float64, told func(round int, worth []float64)) int64 {
+func (e *exchange) bound(ctx context.Context, price []float64, told func(round int, best float64, worth []float64)) int64 {
 	var jobs []int
 	e.shares = make([][]float64, len(e.Jobs))
 	worth := make([]float64, len(e.Jobs)) // what it is worth that a job is done: the multipliers
@@ -69,12 +69,12 @@ func (e *exchange) bound(ctx context.Context, price []float64, told func(round i
 	done, way := make([]float64, len(e.Jobs)), make([]float64, len(e.Jobs))
 	for round := range benchRounds {
 		value := e.round(weeks, jobs, worth, done)
-		told(round, worth)
 		if value > best+1e-6 {
 			best, since = value, 0
 		} else if since++; since == benchStalls {
 			step, since = step/2, 0
 		}
+		told(round, best, worth)
 		aim := math.Min(planned, best+aimAbove*math.Max(math.Abs(best), aimAbove*planned))
 		if !e.turn(jobs, worth, done, way, step*math.Max(0, aim-value)) || step < 1e-2 || e.week.looked > benchCells || ctx.Err() != nil {
 			break
@@ -124,6 +124,7 @@ func (e *exchange) turn(jobs []int, worth, done, way []float64, length float64) 
 func (e *exchange) fill(week int, jobs []int, worth, done []float64) float64 {
 	room := int(min(e.resources[week].room()+tolerance, mostRoom))
 	e.week.empty()
+	e.week.looked += optionCells * len(jobs)
 	e.some = e.some[:0]
 	for _, n := range jobs {
 		if cents := e.cents[n][week]; cents < never && float64(cents) < worth[n] && e.minutes[n] <= room {

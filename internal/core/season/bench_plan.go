@@ -19,6 +19,8 @@ const (
 	layersAtOnce = 2           // as many as the smallest machine has processors
 	settleRounds = 3           // that an exchange takes, about
 
+	nearEnough = 1.0005 // times the bound: no plan is laid any more
+
 	diveMost   = 40          // dives
 	diveCells  = 200_000_000 // in the knapsacks of all of them
 	diveRounds = 5           // after each week that is settled
@@ -49,6 +51,13 @@ func (p *problem) layBench(ctx context.Context, lay bool) (bound int64) {
 	if !slices.ContainsFunc(e.minutes, func(m int) bool { return m > 0 }) {
 		return 0
 	}
+	e.settle(ctx)
+	planned := 0.
+	for n, m := range e.minutes {
+		if m > 0 {
+			planned += float64(e.costs(n))
+		}
+	}
 	orders, plans := make(chan guess, layMost+diveMost), make([]laid, layMost+diveMost)
 	var layers sync.WaitGroup
 	for range layersAtOnce {
@@ -64,8 +73,9 @@ func (p *problem) layBench(ctx context.Context, lay bool) (bound int64) {
 		most int
 	}{{false, min(layMost, layCells/max(1, e.settleCells()))}, {true, 0}}
 	given := 0
-	bound = e.bound(ctx, p.prices, func(round int, worth []float64) {
+	bound = e.bound(ctx, p.prices, func(round int, best float64, worth []float64) {
 		since := round - layFirst
+		lay = lay && planned > nearEnough*best
 		if !lay || since < 0 {
 			return
 		}

@@ -352,3 +352,55 @@ func BenchmarkPlan(b *testing.B) {
 		})
 	}
 }
+
+// shaped draws a season like the demo's: mostly short work at the bench, some long; a sixth goes to a shop, is away for a week or three, and
+// must be back for the concerts.
+func shaped(r *rand.Rand, jobs, weeks int, benchMinutes float64) In {
+	in := In{Weeks: weeks, Loaners: map[string]int{"flute": 1, "cello": 1, "violin": 3, "tuba": 0}, Budget: []Budget{}, Seed: 1, Iterations: Iterations(jobs)}
+	concerts := []int{weeks / 13, weeks * 3 / 5, weeks * 6 / 7}
+	for w := range weeks {
+		in.BenchMinutes = append(in.BenchMinutes, benchMinutes)
+		if w%3 == 0 {
+			in.Trips = append(in.Trips, Trip{w, 16, 2400})
+		}
+	}
+	kinds := []string{"flute", "cello", "violin", "tuba"}
+	for n := range jobs {
+		due := r.IntN(weeks + 4)
+		j := Job{
+			ID: fmt.Sprint(n), Place: Bench, Opens: max(0, due-1-r.IntN(8)), Due: min(due, weeks-1), Last: min(weeks-1, due+4+r.IntN(14)), WeeksOut: 1,
+			Minutes:          []float64{3, 3, 4, 4, 6, 8, 8, 8, 10, 10, 24, 25, 32, 53}[r.IntN(14)],
+			LateCentsPerWeek: []int64{100, 300, 300, 600, 600, 600, 600, 1200, 1200}[r.IntN(9)], EarlyCentsPerWeek: 20,
+			AbsentCentsPerWeek: make([]int64, weeks), BlockedWeeks: []int{},
+		}
+		j.Opens = min(j.Opens, j.Last)
+		if n%6 == 0 {
+			kind := kinds[r.IntN(len(kinds))]
+			j.Place, j.Minutes, j.CostCents, j.WeeksOut, j.Loaner = Van, 0, int64(5500+500*r.IntN(9)), 1+2*r.IntN(2), &kind
+			j.EarlyCentsPerWeek, j.LateCentsPerWeek, j.BlockedWeeks = []int64{20, 123, 233}[r.IntN(3)], []int64{300, 600}[r.IntN(2)], concerts
+			j.Opens, j.Last = max(0, j.Opens-6), weeks-1
+			for w := range weeks {
+				j.AbsentCentsPerWeek[w] = 400
+			}
+		}
+		in.Jobs = append(in.Jobs, j)
+	}
+	return in
+}
+
+// BenchmarkShaped plans 400 jobs on 40 weeks of the demo's shape, from weeks with room to spare to weeks that are short by half.
+func BenchmarkShaped(b *testing.B) {
+	for _, minutes := range []float64{300, 150, 110, 90} {
+		b.Run(fmt.Sprint(minutes), func(b *testing.B) {
+			sum, n := 0., 0
+			for b.Loop() {
+				in := shaped(rand.New(rand.NewPCG(7, uint64(n))), 400, 40, minutes)
+				out, err := Plan(ctx, in)
+				require.NoError(b, err)
+				sum += float64(out.TotalCents) / float64(out.LowerBoundCents)
+				n++
+			}
+			b.ReportMetric(sum/float64(n), "times-the-bound")
+		})
+	}
+}
