@@ -8,7 +8,7 @@ import (
 
 const (
 	benchRounds = 250
-	benchCells  = 300_000_000 // in all knapsacks of all rounds, at the most: a second's work or less
+	benchCells  = 400_000_000 // in all knapsacks of all rounds, at the most: a second's work or less
 	benchStalls = 12          // rounds without a better bound after which the steps are halved
 	aimAbove    = 0.05        // how far above the best bound the best plan is thought to be at most, however dear the one at hand
 	latest      = 0.2         // how much the last round weighs in the shares
