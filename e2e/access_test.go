@@ -119,8 +119,11 @@ func TestAccessibility(t *testing.T) {
 		b.see("The chart is from memory")
 		check("size order")
 		for path, sign := range map[string]string{
-			"hand-out/roster": "OneRoster 1.1", "hand-out/batch": "Now the tag", "hand-out/rented": "Hollin Hire House", "hand-out/notices": "could be sent",
-			"supplies": "to put in order", "supplies/stock": "Valve oil", "supplies/order": "certainty", "supplies/orders": "ordered", "supplies/costs": "use up", "settings/letters": "no legal text", "bench/record": "A year", "settings/products": "Soak vessel",
+			"hand-out/roster": "OneRoster 1.1", "hand-out/batch": "Now the tag", "hand-out/rented": "Hollin Hire House",
+			"hand-out/notices": "could be sent",
+			"supplies":         "to put in order", "supplies/stock": "Valve oil", "supplies/order": "certainty",
+			"supplies/orders": "ordered", "supplies/costs": "use up", "settings/letters": "no legal text", "bench/record": "A year",
+			"settings/products": "Soak vessel",
 		} {
 			b.visit("/" + path)
 			b.see(sign)
@@ -143,9 +146,11 @@ func TestAccessibility(t *testing.T) {
 		b.see("Drag a string")
 		check("plan")
 		for path, sign := range map[string]string{
-			"shop": "without a job", "shop/trips": "Loaded in this order", "shop/shops": "half are back after", "season": "no plan can cost under",
+			"shop": "without a job", "shop/trips": "Loaded in this order", "shop/shops": "half are back after",
+			"season":           "no plan can cost under",
 			"season/readiness": "chairs ready", "room/add": "Many at once come from", "help/bench": "cautions stand on top",
-			"cards": "Print 160 cards", "cards/reports": "cannot play", "cards/pack-up": "longest routine", "cards/drills": "questions are known",
+			"cards": "Print 160 cards", "cards/reports": "cannot play", "cards/pack-up": "longest routine",
+			"cards/drills":  "questions are known",
 			"cards/lessons": "In the kit", "cards/habits": "Teach next",
 		} {
 			if path == "season" && width != 1280 { // a score of hundreds of notes takes axe long, and is the same drawing on a phone

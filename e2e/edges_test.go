@@ -15,17 +15,21 @@ import (
 
 // routes are the pages of the program, each with a sign that it is all there.
 var routes = []struct{ path, sign string }{
-	{"/", "minutes used"}, {"/room?as=wall", "FL-01"}, {"/room?as=score", "FL-01"}, {"/room?as=list", "FL-01"}, {"/room/add", "Many at once"},
+	{"/", "minutes used"}, {"/room?as=wall", "FL-01"}, {"/room?as=score", "FL-01"}, {"/room?as=list", "FL-01"},
+	{"/room/add", "Many at once"},
 	{"/hand-out", "proposed"}, {"/hand-out/players", "Add a player"}, {"/hand-out/sizes", "from memory"}, {"/hand-out/roster", "OneRoster"},
 	{"/hand-out/batch", "Now the tag"}, {"/hand-out/rented", "Hollin Hire House"}, {"/hand-out/notices", "could be sent"},
 	{"/bench", "Another one"}, {"/bench/record", "A year"}, {"/strings-reeds", "chair by chair"}, {"/strings-reeds/strings", "Violins"},
 	{"/strings-reeds/bows", "How tight"}, {"/strings-reeds/reeds", "Breaking in"}, {"/strings-reeds/lasting", "Each part"},
 	{"/shop", "without a job"}, {"/shop/trips", "Loaded"}, {"/shop/shops", "half are back"}, {"/season", "no plan can cost under"},
-	{"/season/readiness", "chairs ready"}, {"/supplies", "to put in order"}, {"/supplies/stock", "Valve oil"}, {"/supplies/order", "certainty"},
-	{"/supplies/orders", "ordered"}, {"/supplies/costs", "use up"}, {"/settings/school", "Currency"}, {"/settings/practices", "varnished body"},
+	{"/season/readiness", "chairs ready"}, {"/supplies", "to put in order"}, {"/supplies/stock", "Valve oil"},
+	{"/supplies/order", "certainty"},
+	{"/supplies/orders", "ordered"}, {"/supplies/costs", "use up"}, {"/settings/school", "Currency"},
+	{"/settings/practices", "varnished body"},
 	{"/settings/rooms", "New shelf"}, {"/settings/calendar", "Days between"}, {"/settings/ensembles", "Add a rehearsal"},
 	{"/settings/instruments", "Take instruments out"}, {"/settings/people", "Your own password"}, {"/settings/letters", "no legal text"},
-	{"/cards", "Print 160 cards"}, {"/cards/reports", "cannot play"}, {"/cards/pack-up", "longest routine"}, {"/cards/drills", "questions are known"},
+	{"/cards", "Print 160 cards"}, {"/cards/reports", "cannot play"}, {"/cards/pack-up", "longest routine"},
+	{"/cards/drills", "questions are known"},
 	{"/cards/lessons", "In the kit"}, {"/cards/habits", "Teach next"},
 	{"/settings/products", "Soak vessel"}, {"/help/bench", "cautions stand on top"},
 }

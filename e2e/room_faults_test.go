@@ -7,7 +7,8 @@ import (
 )
 
 var threeTrumpets = []string{
-	"tag,kind,room,slot,care_from", "TR-01,trumpet,Store,A-01,2026-11-20", "TR-02,trumpet,Store,A-02,2026-11-20", "TR-03,trumpet,Store,,2026-11-20",
+	"tag,kind,room,slot,care_from", "TR-01,trumpet,Store,A-01,2026-11-20", "TR-02,trumpet,Store,A-02,2026-11-20",
+	"TR-03,trumpet,Store,,2026-11-20",
 }
 
 // Two count the same room with two phones; the server dies in between and what one typed is not lost; both end at one count.

@@ -208,7 +208,8 @@ func TestAnOverrideIsNamed(t *testing.T) {
 	assert.Len(t, rows, 1+len(records[0].Steps))
 	column := func(name string) int { return slices.Index(rows[0], name) }
 	assert.Equal(t, []string{"FL-01", "Calm Case Wipes", "L-wipes", "4", "0.0", "Ines Corvane", s.Override}, []string{
-		rows[1][column("tag")], rows[1][column("product")], rows[1][column("lot")], rows[1][column("contact_minutes_required")], rows[1][column("minutes_kept")],
+		rows[1][column("tag")], rows[1][column("product")], rows[1][column("lot")], rows[1][column("contact_minutes_required")],
+		rows[1][column("minutes_kept")],
 		rows[1][column("person")], rows[1][column("override")],
 	})
 	first, last := thisDay, thisDay-1

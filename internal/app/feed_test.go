@@ -30,7 +30,8 @@ func TestTheCalendarIsRead(t *testing.T) {
 	require.NoError(t, h.Upkeep.FeedOf(ctx, old, &text))
 	assert.NotContains(t, text.String(), "Marchetti")
 	assert.Equal(t, []string{
-		"2026-12-04 Change 1 string", "2026-12-07 Change 1 string", "2026-12-08 Change 1 string", "2026-12-09 Change 1 string", "2026-12-12 Winter concert",
+		"2026-12-04 Change 1 string", "2026-12-07 Change 1 string", "2026-12-08 Change 1 string", "2026-12-09 Change 1 string",
+		"2026-12-12 Winter concert",
 	}, readCalendar(t, text.Bytes()))
 	share(fresh)
 	assert.Equal(t, "This is not there, or not any more.", fault(t, h.Upkeep.FeedOf(ctx, old, &text), journal.NotFound).Message)

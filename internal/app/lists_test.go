@@ -31,7 +31,8 @@ func TestLists(t *testing.T) {
 		"shelves": {
 			func(w formats.Writer) error { return h.Inventory.WriteShelves(ctx, h.director, w) },
 			[]string{
-				"Loft,A-01,FL-01,Flute,,,,5,here", `Store,F-01,TR-01,Trumpet,,,,9,"here, class set"`, "Store,F-02,VN-01,Violin,4/4,,,77,with Ode Marchetti",
+				"Loft,A-01,FL-01,Flute,,,,5,here", `Store,F-01,TR-01,Trumpet,,,,9,"here, class set"`,
+				"Store,F-02,VN-01,Violin,4/4,,,77,with Ode Marchetti",
 			},
 		},
 		"sections": {

@@ -384,7 +384,8 @@ func TestLabels(t *testing.T) {
 	require.NoError(t, h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Tags: []string{"VN-01", " vn-02"}, Sheet: "a4-24"}, &file))
 	assert.Equal(t, "%PDF", file.String()[:4])
 	for path, wish := range map[string]inventory.LabelWish{
-		"tags[0]": {Tags: []string{"XX-1"}, Sheet: "a4-24"}, "sheet": {Tags: []string{"VN-01"}, Sheet: "a9"}, "skip": {Tags: []string{"VN-01"}, Sheet: "a4-14", Skip: 14},
+		"tags[0]": {Tags: []string{"XX-1"}, Sheet: "a4-24"}, "sheet": {Tags: []string{"VN-01"}, Sheet: "a9"},
+		"skip": {Tags: []string{"VN-01"}, Sheet: "a4-14", Skip: 14},
 	} {
 		assert.Equal(t, path, fault(t, h.Inventory.Labels(ctx, h.director, wish, &file), journal.Invalid).Fields[0].Path)
 	}

@@ -40,7 +40,8 @@ func rehearsing(t *testing.T) *house {
 	settings, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
 	require.NoError(t, h.Settings.SaveConcert(ctx, h.director, store.Concert{
-		ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90, PlayFactor: 0.6, Ensembles: []uuid.UUID{settings.Ensembles[0].ID},
+		ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90, PlayFactor: 0.6,
+		Ensembles: []uuid.UUID{settings.Ensembles[0].ID},
 	}))
 	return h
 }
@@ -161,7 +162,8 @@ func TestThePlanForTheViolins(t *testing.T) {
 	moved := h.before(upkeep.Preparing{MinutesADay: 10, Pinned: pins})
 	assert.Equal(t, []string{"2026-12-01", "2026-12-07", "2026-12-08", "2026-12-09"}, daysOf(moved.Changes))
 	for change, says := range map[string]string{
-		"2026-12-10": "still be settling", "2026-12-06": "no school day", "2026-12-07": "two strings changed on a day", "2026-11-23": "is past",
+		"2026-12-10": "still be settling", "2026-12-06": "no school day", "2026-12-07": "two strings changed on a day",
+		"2026-11-23": "is past",
 	} {
 		pins[0].On = day.MustParse(change)
 		_, err := h.Upkeep.Before(ctx, h.director, upkeep.Preparing{MinutesADay: 10, Pinned: pins})

@@ -39,9 +39,13 @@ func TestTenBoxesThatADirectorCouldJudge(t *testing.T) {
 		minutes float64
 		helpers int
 	}{
-		{"an ordinary Tuesday", tuesday, 5, 0}, {"an ordinary Tuesday", tuesday, 25, 0}, {"an ordinary Tuesday", tuesday, 25, 1}, {"an ordinary Tuesday", tuesday, 45, 0}, {"an ordinary Tuesday", tuesday, 90, 3},
-		{"the week of the winter concert", tuesday.AddDate(0, 0, 13), 10, 0}, {"the week of the winter concert", tuesday.AddDate(0, 0, 13), 25, 1}, {"the week of the winter concert", tuesday.AddDate(0, 0, 13), 60, 2},
-		{"a Wednesday in June", time.Date(2027, 6, 9, 7, 40, 0, 0, time.UTC), 25, 0}, {"a Wednesday in June", time.Date(2027, 6, 9, 7, 40, 0, 0, time.UTC), 60, 3},
+		{"an ordinary Tuesday", tuesday, 5, 0}, {"an ordinary Tuesday", tuesday, 25, 0}, {"an ordinary Tuesday", tuesday, 25, 1},
+		{"an ordinary Tuesday", tuesday, 45, 0}, {"an ordinary Tuesday", tuesday, 90, 3},
+		{"the week of the winter concert", tuesday.AddDate(0, 0, 13), 10, 0},
+		{"the week of the winter concert", tuesday.AddDate(0, 0, 13), 25, 1},
+		{"the week of the winter concert", tuesday.AddDate(0, 0, 13), 60, 2},
+		{"a Wednesday in June", time.Date(2027, 6, 9, 7, 40, 0, 0, time.UTC), 25, 0},
+		{"a Wednesday in June", time.Date(2027, 6, 9, 7, 40, 0, 0, time.UTC), 60, 3},
 	} {
 		now = box.on
 		got, err := a.Today.Today(ctx, director, box.minutes, box.helpers)

@@ -56,7 +56,8 @@ func (s *seeder) repairs(ctx context.Context, at func(daysAgo int) time.Time) er
 	for _, add := range []store.RepairShop{
 		{
 			Name: windShop, Trades: []string{"woodwind", "brass", "percussion"}, Way: store.ByMessage, Address: "counter@tarnlane.example",
-			Phone: "555 0177", OpenDays: []int{2, 3, 4, 5}, PromiseDays: &promise, WarrantyDays: 90, Notes: "Ring the yard bell for the tuba.",
+			Phone: "555 0177", OpenDays: []int{2, 3, 4, 5}, PromiseDays: &promise, WarrantyDays: 90,
+			Notes: "Ring the yard bell for the tuba.",
 		},
 		{
 			Name: stringShop, Trades: []string{catalog.Strings, "bows"}, Way: store.ByService, Address: "bench@quoinstreet.example",

@@ -19,7 +19,8 @@ import (
 // Debian's pdftotext reads an agreement's words back, and pdftoppm finds the ink of its signature.
 func TestAnAgreementIsReadBack(t *testing.T) {
 	sheet := Agreement{
-		School: "Quillhaven Community School", Heading: "Agreement for the loan of VN-01", Terms: "It is for Ode alone.\n\nIt comes back, “dry”.",
+		School: "Quillhaven Community School", Heading: "Agreement for the loan of VN-01",
+		Terms: "It is for Ode alone.\n\nIt comes back, “dry”.",
 		Facts: [][2]string{{"Player", "Ode Márquez"}}, Kit: []string{"2 × Cloth", "Rosin cake (low)"}, Known: []string{"Peg slips"},
 	}
 	unsigned, words := ink(t, sheet)

@@ -38,10 +38,12 @@ func TestAJobSheetIsReadBack(t *testing.T) {
 	var photo bytes.Buffer
 	require.NoError(t, jpeg.Encode(&photo, image.NewGray(image.Rect(0, 0, 400, 300)), nil))
 	sheet := JobSheet{
-		School: "Quillhaven Community School, 555 0142", Label: Label{Tag: "VN-01", Name: "Violin 4/4", School: "Quillhaven Community School"},
-		Facts: [][2]string{{"For", "Quoin Street Strings"}, {"Agreed", "115.00 EUR"}}, Works: []string{"Seam glued", "Hair"},
+		School: "Quillhaven Community School, 555 0142",
+		Label:  Label{Tag: "VN-01", Name: "Violin 4/4", School: "Quillhaven Community School"},
+		Facts:  [][2]string{{"For", "Quoin Street Strings"}, {"Agreed", "115.00 EUR"}}, Works: []string{"Seam glued", "Hair"},
 		Asks: "It buzzes on the lowest string.", NotWanted: "No varnish.", Decides: "Ines Corvane, 555 0142", Outline: outline,
-		Found: []SheetFinding{{1, "Open seam: lower bout"}, {0, "Dust inside"}}, Spots: []SheetSpot{{1, spots["seams"][0], spots["seams"][1]}},
+		Found:  []SheetFinding{{1, "Open seam: lower bout"}, {0, "Dust inside"}},
+		Spots:  []SheetSpot{{1, spots["seams"][0], spots["seams"][1]}},
 		Photos: [][]byte{photo.Bytes()},
 	}
 	file, words := printed(t, func(b *bytes.Buffer) error { return WriteJobSheet(b, sheet) })

@@ -94,7 +94,8 @@ type FileAnswer struct {
 // NotRead says nothing of a file that could not be opened.
 func NotRead() AsRead {
 	return AsRead{
-		Sheets: []string{}, Columns: []ReadColumn{}, Known: []Column{}, Questions: []FileQuestion{}, Remarks: []string{}, Unknown: []UnknownKind{},
+		Sheets: []string{}, Columns: []ReadColumn{}, Known: []Column{}, Questions: []FileQuestion{}, Remarks: []string{},
+		Unknown: []UnknownKind{},
 	}
 }
 

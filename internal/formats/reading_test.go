@@ -22,7 +22,8 @@ import (
 var room = Columns{
 	File: "instruments",
 	Known: []Column{
-		{Name: "tag"}, {Name: "kind"}, {Name: "size", Type: Size}, {Name: "serial"}, {Name: "acquired_on", Type: Date}, {Name: "price", Type: Amount}, {Name: "notes"},
+		{Name: "tag"}, {Name: "kind"}, {Name: "size", Type: Size}, {Name: "serial"}, {Name: "acquired_on", Type: Date},
+		{Name: "price", Type: Amount}, {Name: "notes"},
 	},
 	Year:  2026,
 	Sizes: []string{"1/32", "1/16", "1/10", "1/8", "1/4", "1/2", "3/4", "7/8", "4/4"},
@@ -50,7 +51,8 @@ func TestAFileAsPeopleHaveIt(t *testing.T) {
 		assert.Equal(t, encoding, as.Encoding)
 		assert.Equal(t, 4, as.HeaderRow)
 		assert.Equal(t, []ReadColumn{
-			{"inventar-nr.", "tag", "17"}, {"instrument", "kind", "Geige"}, {"größe", "size", "½"}, {"kaufdatum", "acquired_on", "24.11.2019"},
+			{"inventar-nr.", "tag", "17"}, {"instrument", "kind", "Geige"}, {"größe", "size", "½"},
+			{"kaufdatum", "acquired_on", "24.11.2019"},
 			{"wert", "price", "1.250,50 €"}, {"wer hat es", "", "Ode"},
 		}, as.Columns, encoding)
 		assert.Equal(t, []string{"1/2", "2019-11-24", "1250.50"}, []string{cell(t, table.Rows[0], "size"), cell(t, table.Rows[0], "acquired_on"), cell(t, table.Rows[0], "price")})
@@ -95,8 +97,9 @@ func TestDaysAsTheyAreWritten(t *testing.T) {
 	for text, want := range map[string]string{
 		"2026-11-24": "2026-11-24", "2026/11/24": "2026-11-24", "2026-11-24T00:00:00": "2026-11-24", "2026-11-24 00:00:00": "2026-11-24",
 		"24.11.2026": "2026-11-24", "24. November 2026": "2026-11-24", "24 nov. 26": "2026-11-24", "Nov 24, 2026": "2026-11-24",
-		"24th of November 2026": "2026-11-24", "24 de noviembre de 2026": "2026-11-24", "1er août 2019": "2019-08-01", "3. März 1998": "1998-03-03",
-		"3.3.98": "1998-03-03", "15 Dezember 1927": "1927-12-15", "24-Nov-87": "1987-11-24",
+		"24th of November 2026": "2026-11-24", "24 de noviembre de 2026": "2026-11-24", "1er août 2019": "2019-08-01",
+		"3. März 1998": "1998-03-03",
+		"3.3.98":       "1998-03-03", "15 Dezember 1927": "1927-12-15", "24-Nov-87": "1987-11-24",
 		"30 February 2020": "", "2019": "", "spring 2019": "", "ju 3 2019": "", "1.2": "", "43831": "", "3.3.19988": "",
 	} {
 		got := ""
@@ -109,8 +112,10 @@ func TestDaysAsTheyAreWritten(t *testing.T) {
 
 func TestAmountsAsTheyAreWritten(t *testing.T) {
 	for text, want := range map[string][2]string{ // with a comma as the mark of the fraction, with a point
-		"1250": {"1250", "1250"}, "1250,5": {"1250.5", ""}, "1250.50": {"", "1250.50"}, "1,250": {"1.250", "1250"}, "1.250": {"1250", "1.250"},
-		"1.250,00 €": {"1250.00", ""}, "$1,250.00": {"", "1250.00"}, "1 250,00": {"1250.00", ""}, "1'250.–": {"1250", "1250"}, "12,-": {"12", "12"},
+		"1250": {"1250", "1250"}, "1250,5": {"1250.5", ""}, "1250.50": {"", "1250.50"}, "1,250": {"1.250", "1250"},
+		"1.250":      {"1250", "1.250"},
+		"1.250,00 €": {"1250.00", ""}, "$1,250.00": {"", "1250.00"}, "1 250,00": {"1250.00", ""}, "1'250.–": {"1250", "1250"},
+		"12,-":      {"12", "12"},
 		"1.250.000": {"1250000", ""}, "0,125": {"0.125", ""}, "-5": {"-5", "-5"},
 	} {
 		comma, point, ok := amountIn(text)

@@ -27,8 +27,10 @@ var fontFiles embed.FS
 
 // otherwise are the fonts that are asked, in this order, for a letter that the usual one does not have.
 var otherwise = []string{
-	"DejaVuSans", "NotoSansDevanagari-Regular", "NotoSansBengali-Regular", "NotoSansGurmukhi-Regular", "NotoSansGujarati-Regular", "NotoSansOriya-Regular",
-	"NotoSansTamil-Regular", "NotoSansTelugu-Regular", "NotoSansKannada-Regular", "NotoSansMalayalam-Regular", "NotoSansSinhala-Regular", "NotoSansThai-Regular",
+	"DejaVuSans", "NotoSansDevanagari-Regular", "NotoSansBengali-Regular", "NotoSansGurmukhi-Regular", "NotoSansGujarati-Regular",
+	"NotoSansOriya-Regular",
+	"NotoSansTamil-Regular", "NotoSansTelugu-Regular", "NotoSansKannada-Regular", "NotoSansMalayalam-Regular",
+	"NotoSansSinhala-Regular", "NotoSansThai-Regular",
 	"NotoSansKhmer-Regular", "NotoSansMyanmar-Regular", "NotoSansEthiopic-Regular", "NanumGothicCoding", "DroidSansFallbackFull",
 }
 

@@ -16,9 +16,12 @@ import (
 
 // Given names as they are written in the scripts of the world.
 var written = map[string]string{
-	"Latin": "Łukasz Þóra Nguyễn Çağla Ōe", "Greek": "Ελένη", "Cyrillic": "Юрій Ђорђе Ғалым", "Armenian": "Անահիտ", "Georgian": "ნინო", "Hebrew": "נועה", "Arabic": "ليلى پرویز",
-	"Devanagari": "कृष्णा", "Bengali": "ঋতু", "Gurmukhi": "ਗੁਰਪ੍ਰੀਤ", "Gujarati": "ધ્રુવ", "Tamil": "கயல்", "Telugu": "శ్రీ", "Kannada": "ಕೃತಿ", "Malayalam": "അഞ്ജലി",
-	"Sinhala": "සඳුනි", "Thai": "นภา", "Lao": "ແກ້ວ", "Khmer": "សុភា", "Myanmar": "သန္တာ", "Ethiopic": "ሰላም", "Han": "张伟 陳美玲", "kana": "さくら ケンジ", "Hangul": "서연", "Cherokee": "ᏌᎳ",
+	"Latin": "Łukasz Þóra Nguyễn Çağla Ōe", "Greek": "Ελένη", "Cyrillic": "Юрій Ђорђе Ғалым", "Armenian": "Անահիտ",
+	"Georgian": "ნინო", "Hebrew": "נועה", "Arabic": "ليلى پرویز",
+	"Devanagari": "कृष्णा", "Bengali": "ঋতু", "Gurmukhi": "ਗੁਰਪ੍ਰੀਤ", "Gujarati": "ધ્રુવ", "Tamil": "கயல்", "Telugu": "శ్రీ",
+	"Kannada": "ಕೃತಿ", "Malayalam": "അഞ്ജലി",
+	"Sinhala": "සඳුනි", "Thai": "นภา", "Lao": "ແກ້ວ", "Khmer": "សុភា", "Myanmar": "သန္တာ", "Ethiopic": "ሰላም", "Han": "张伟 陳美玲",
+	"kana": "さくら ケンジ", "Hangul": "서연", "Cherokee": "ᏌᎳ",
 }
 
 func TestEveryFontIsEmbedded(t *testing.T) {

@@ -131,7 +131,8 @@ func at(t testing.TB, server, name string) string {
 // School is a school as the tests set it up.
 func School() store.School {
 	return store.School{
-		ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25,
+		ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75,
+		LateAt:        1.25,
 		HeatingBegins: "10-15", HeatingEnds: "04-15",
 	}
 }

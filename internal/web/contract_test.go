@@ -307,7 +307,8 @@ func TestNoBodyBreaksTheServer(t *testing.T) {
 			"", "{", "[]", "null", `"text"`, "{}", `{"a":` + strings.Repeat("[", 2000), body[:len(body)/2], body + body,
 			strings.ReplaceAll(body, `"`, `'`), strings.ReplaceAll(body, ":0", ":1e308"), strings.ReplaceAll(body, ":0", ":-1"),
 			strings.ReplaceAll(body, `"Aa1"`, `"\u0000"`), strings.ReplaceAll(body, `"Aa1"`, `"`+strings.Repeat("é", 5000)+`"`),
-			strings.ReplaceAll(body, "2026-", "0000-"), strings.ReplaceAll(body, "2026-", "9999-"), strings.ReplaceAll(body, "[]", "[null]"), body,
+			strings.ReplaceAll(body, "2026-", "0000-"), strings.ReplaceAll(body, "2026-", "9999-"),
+			strings.ReplaceAll(body, "[]", "[null]"), body,
 		} {
 			got := s.call(o.method, c.url(o, id), spoiled, "Content-Type", kind)
 			assert.Less(t, got.status, 500, "%s with %.80q: %s", o.OperationID, spoiled, got.body)
@@ -392,8 +393,10 @@ func (w *world) written(t *testing.T, raw *sqlx.DB) (n int) {
 // passes lets so much happen that nothing of what a write was about is as it was.
 func (w *world) passes(t *testing.T, raw *sqlx.DB) {
 	for _, sql := range []string{
-		`UPDATE instrument SET gone_on = '2026-11-24', version = version + 1`, `UPDATE player SET left_on = '2026-11-24', version = version + 1`,
-		`UPDATE supply_order SET closed_on = '2026-11-24'`, `UPDATE bench_run SET ended_at = now()`, `UPDATE stocktake SET ended_at = now()`,
+		`UPDATE instrument SET gone_on = '2026-11-24', version = version + 1`,
+		`UPDATE player SET left_on = '2026-11-24', version = version + 1`,
+		`UPDATE supply_order SET closed_on = '2026-11-24'`, `UPDATE bench_run SET ended_at = now()`,
+		`UPDATE stocktake SET ended_at = now()`,
 		`UPDATE supply_lot SET remaining = 0`, `UPDATE school SET revision = revision + 1, version = version + 1`,
 	} {
 		w.inSchool(t, raw, nil, sql)

@@ -26,7 +26,8 @@ func (s *server) fromWhere(ctx huma.Context, next func(huma.Context)) {
 		device = rand.Text()
 	}
 	http.SetCookie(c.Writer, &http.Cookie{
-		Name: deviceCookie, Value: device, Path: "/api/v1/session", MaxAge: deviceAge, Secure: s.secure, HttpOnly: true, SameSite: http.SameSiteStrictMode,
+		Name: deviceCookie, Value: device, Path: "/api/v1/session", MaxAge: deviceAge, Secure: s.secure, HttpOnly: true,
+		SameSite: http.SameSiteStrictMode,
 	})
 	known := huma.WithContext(ctx, access.OnDevice(ctx.Context(), device))
 	next(huma.WithValue(huma.WithValue(known, originKey{}, c.ClientIP()), deviceKey{}, device))

@@ -300,7 +300,8 @@ func (s *server) calcRoutes() {
 		RawBody []byte `contentType:"application/json"`
 	}
 	huma.Register(s.api, huma.Operation{
-		OperationID: "calculate", Method: http.MethodPost, Path: "/api/v1/calc/{name}", Summary: "Run a calculator; large cases ask for a sign-in", SkipValidateBody: true, MaxBodyBytes: maxCalcBytes,
+		OperationID: "calculate", Method: http.MethodPost, Path: "/api/v1/calc/{name}",
+		Summary: "Run a calculator; large cases ask for a sign-in", SkipValidateBody: true, MaxBodyBytes: maxCalcBytes,
 		Errors: []int{http.StatusUnauthorized, http.StatusNotFound, http.StatusUnprocessableEntity, http.StatusServiceUnavailable},
 	}, func(ctx context.Context, in *callIn) (*out[json.RawMessage], error) {
 		c, err := calc.Find(in.Name)

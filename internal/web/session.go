@@ -93,8 +93,9 @@ func (s *server) sessionRoutes() {
 		return &out[newlyKnown]{newlyKnown{email}}, nil
 	})
 	huma.Register(s.api, huma.Operation{
-		OperationID: "sign-out", Method: http.MethodDelete, Path: "/api/v1/session", Summary: "Sign out; whoever is signed out already stays so",
-		Errors: []int{http.StatusServiceUnavailable},
+		OperationID: "sign-out", Method: http.MethodDelete, Path: "/api/v1/session",
+		Summary: "Sign out; whoever is signed out already stays so",
+		Errors:  []int{http.StatusServiceUnavailable},
 	}, func(ctx context.Context, _ *struct{}) (*nothing, error) {
 		return &nothing{}, problem(s.log, s.sessions.Destroy(ctx))
 	})

@@ -9,7 +9,8 @@ import (
 func TestEasilyGuessedPasswordsAreRefused(t *testing.T) {
 	names := []string{"Quillhaven Community School", "Ines Corvane", "ines@quillhaven.example"}
 	for _, weak := range []Secret{
-		"short", "aaaaaaaaaaaa", "            ", "password1", "qwertyuiop", "quillhaven", "Quillhaven1", "inescorvane", "12345678", "abcdefgh",
+		"short", "aaaaaaaaaaaa", "            ", "password1", "qwertyuiop", "quillhaven", "Quillhaven1", "inescorvane", "12345678",
+		"abcdefgh",
 	} {
 		assert.Error(t, checkStrength(weak, names), "%q", string(weak))
 	}

@@ -91,7 +91,8 @@ func (r *Room) WriteRecords(ctx context.Context, by journal.Person, first, last 
 		return err
 	}
 	columns := []string{
-		"finished_at", "tag", "kind", "reason", "routine", "step", "product", "lot", "contact_minutes_required", "minutes_kept", "begun_at", "done_at", "person", "override", "override_by", "free_at",
+		"finished_at", "tag", "kind", "reason", "routine", "step", "product", "lot", "contact_minutes_required", "minutes_kept",
+		"begun_at", "done_at", "person", "override", "override_by", "free_at",
 	}
 	var rows [][]string
 	clock := func(t *time.Time) string {

@@ -225,8 +225,10 @@ func (r *Room) showItem(s *school.Snapshot, i store.BenchItem, people, products 
 
 func (r *Room) showStep(step store.BenchStep, people, products map[uuid.UUID]string, now time.Time) BenchStep {
 	shown := BenchStep{
-		N: step.N, Name: step.Name, Do: step.Instruction, Reason: step.Reason, Caution: step.Caution, Gloves: step.Gloves, Gate: step.Gate, StationKey: step.Station,
-		Lot: step.Lot, Contact: step.ContactMinutes, Active: step.ActiveMinutes, Wait: step.WaitMinutes, MostWait: step.MostWaitMinutes, PlannedAt: step.PlannedAt,
+		N: step.N, Name: step.Name, Do: step.Instruction, Reason: step.Reason, Caution: step.Caution, Gloves: step.Gloves,
+		Gate: step.Gate, StationKey: step.Station,
+		Lot: step.Lot, Contact: step.ContactMinutes, Active: step.ActiveMinutes, Wait: step.WaitMinutes,
+		MostWait: step.MostWaitMinutes, PlannedAt: step.PlannedAt,
 		Person: step.PlannedPerson, Place: step.PlannedStation, BegunAt: step.BegunAt, DoneAt: step.DoneAt, Override: step.Override,
 	}
 	if p, ok := r.Catalog.Place(step.Station); ok {

@@ -12,7 +12,8 @@ func TestWarningsAreSaidOnce(t *testing.T) {
 	w.add("TR-01", []string{"Lukewarm water only.", "Gloves on. Never mix products."})
 	w.add("VN-01", []string{"Gloves on. New ones before it is touched.", "Never mix products."})
 	assert.Equal(t, []Warning{
-		{"Never mix products.", []string{}}, {"Gloves on.", []string{}}, {"Lukewarm water only.", []string{"TR-01"}}, {"New ones before it is touched.", []string{"VN-01"}},
+		{"Never mix products.", []string{}}, {"Gloves on.", []string{}}, {"Lukewarm water only.", []string{"TR-01"}},
+		{"New ones before it is touched.", []string{"VN-01"}},
 	}, w.said())
 	assert.Equal(t, []Warning{}, (&warnings{}).said())
 }

@@ -97,7 +97,8 @@ func sectionsOf(s *school.Snapshot, ensemble uuid.UUID) (groups [][]*school.Inst
 func (r *Room) boardSection(group []*school.Instrument, phase Phase, l card.Language) (out BoardSection, damp bool) {
 	usual := commonest(group)
 	out = BoardSection{
-		Name: usual.Kind.Section, Kind: l.Say(usual.Kind.Name), Others: []string{}, Drawing: usual.Kind.Drawing, Players: len(group), Steps: []card.Line{},
+		Name: usual.Kind.Section, Kind: l.Say(usual.Kind.Name), Others: []string{}, Drawing: usual.Kind.Drawing,
+		Players: len(group), Steps: []card.Line{},
 	}
 	for _, i := range group {
 		if name := l.Say(i.Kind.Name); i.Kind != usual.Kind && !slices.Contains(out.Others, name) && name != out.Kind {

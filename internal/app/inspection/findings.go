@@ -239,7 +239,8 @@ func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id u
 		prepare,
 		func(tx *store.Tx, s *school.Snapshot) (store.Photo, error) {
 			p := store.Photo{
-				ID: id, Instrument: instrument, TakenAt: r.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height, Portrait: portrait,
+				ID: id, Instrument: instrument, TakenAt: r.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height,
+				Portrait: portrait,
 			}
 			return p, tx.InsertPhoto(ctx, p, picture.Full, picture.Thumbnail)
 		},

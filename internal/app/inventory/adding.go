@@ -103,7 +103,8 @@ func (r *Room) Add(ctx context.Context, by journal.Person, in Adding) (journal.C
 		i := store.Instrument{
 			ID: in.ID, Kind: k.Key, Tag: strings.ToUpper(strings.TrimSpace(in.Tag)), Size: in.Size, Body: in.Body, Version: 1,
 			Maker: strings.TrimSpace(in.Maker), Model: strings.TrimSpace(in.Model), Serial: strings.TrimSpace(in.Serial),
-			Room: strings.TrimSpace(in.Room), Slot: strings.TrimSpace(in.Slot), AcquiredOn: in.AcquiredOn, PriceCents: in.PriceCents, CareFrom: s.Today,
+			Room: strings.TrimSpace(in.Room), Slot: strings.TrimSpace(in.Slot), AcquiredOn: in.AcquiredOn,
+			PriceCents: in.PriceCents, CareFrom: s.Today,
 		}
 		if i.Body == "" {
 			i.Body = k.Bodies[0]

@@ -28,7 +28,8 @@ func (r *Room) WriteHolders(ctx context.Context, by journal.Person, write format
 			family, given, year = p.FamilyName, p.GivenName, p.GradeYear
 		}
 		rows = append(rows, []string{
-			family, given, year, ensemblesOf(s, i), i.Tag, i.Kind.Name, i.Size, i.Serial, i.Habit.StartsOn.String(), map[bool]string{true: "yes"}[i.Rental != nil],
+			family, given, year, ensemblesOf(s, i), i.Tag, i.Kind.Name, i.Size, i.Serial, i.Habit.StartsOn.String(),
+			map[bool]string{true: "yes"}[i.Rental != nil],
 		})
 	}
 	slices.SortStableFunc(rows, func(x, y []string) int {

@@ -240,7 +240,8 @@ func (r *Room) Post(
 		p.Places[name] = text
 	}
 	n := store.Notice{
-		ID: uuid.Must(uuid.NewV7()), Letter: p.Letter, About: p.About, Instrument: &i.ID, AddressedTo: p.To, SentAt: r.Now(), SentBy: &by.ID,
+		ID: uuid.Must(uuid.NewV7()), Letter: p.Letter, About: p.About, Instrument: &i.ID, AddressedTo: p.To, SentAt: r.Now(),
+		SentBy: &by.ID,
 	}
 	n.Subject, n.Body = wording.Fill(WordingOf(s, p.Letter), p.Places)
 	if err := tx.InsertNotice(ctx, n); err != nil {

@@ -224,7 +224,8 @@ func proposeKind(s *school.Snapshot, kind, kindName string, weights assign.Weigh
 // candidate puts an instrument beside a player.
 func candidate(s *school.Snapshot, p *store.Player, i *school.Instrument, wanted string) assign.Candidate {
 	c := assign.Candidate{
-		Kind: p.Kind, Size: i.Size, Wanted: wanted, Grade: i.Triage.Grade, Unseen: i.NeverSeen(), Kept: len(i.HeldBy) > 0 && i.HeldBy[len(i.HeldBy)-1] == p.ID,
+		Kind: p.Kind, Size: i.Size, Wanted: wanted, Grade: i.Triage.Grade, Unseen: i.NeverSeen(),
+		Kept:  len(i.HeldBy) > 0 && i.HeldBy[len(i.HeldBy)-1] == p.ID,
 		Bulky: i.Kind.Bulky, OnFoot: onFoot(p), KitGaps: i.Missing(),
 	}
 	if r := i.Rental; r != nil && r.ReturnBy != nil {

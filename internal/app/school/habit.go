@@ -24,8 +24,9 @@ func HabitOf(at *store.Assignment) Habit {
 // Assignment is a stretch of it on an instrument from a day on.
 func (h Habit) Assignment(id, instrument uuid.UUID, from day.Day) store.Assignment {
 	return store.Assignment{
-		ID: id, Instrument: instrument, StartsOn: from, Ensembles: h.Ensembles, PracticeMinutes: h.PracticeMinutes, PracticeDaysPerWeek: h.PracticeDays,
-		VacationShare: h.VacationShare, HeavySweat: h.HeavySweat, Players: h.Players, Player: h.PlayerID,
+		ID: id, Instrument: instrument, StartsOn: from, Ensembles: h.Ensembles, PracticeMinutes: h.PracticeMinutes,
+		PracticeDaysPerWeek: h.PracticeDays,
+		VacationShare:       h.VacationShare, HeavySweat: h.HeavySweat, Players: h.Players, Player: h.PlayerID,
 	}
 }
 

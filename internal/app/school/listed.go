@@ -49,8 +49,10 @@ type Listed struct {
 // Listed is an instrument as lists show it.
 func (s *Snapshot) Listed(i *Instrument) Listed {
 	l := Listed{
-		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.Kind.Name, Section: i.Kind.Section, Size: i.Size, Maker: i.Maker, Model: i.Model, Serial: i.Serial,
-		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.Kind.Drawing, Played: i.InHands(),
+		ID: i.ID, Tag: i.Tag, Kind: i.Instrument.Kind, KindName: i.Kind.Name, Section: i.Kind.Section, Size: i.Size, Maker: i.Maker,
+		Model: i.Model, Serial: i.Serial,
+		Room: i.Room, Slot: i.Slot, Ensembles: []string{}, Work: []string{}, State: care.Fresh, Drawing: i.Kind.Drawing,
+		Played:   i.InHands(),
 		ClassSet: i.Habit != nil && !i.InHands(),
 		Grade:    i.Triage.Grade, NeverSeen: i.NeverSeen(), Stopped: i.Care.Stopped, Rented: i.Rental != nil, AtShop: i.Away(),
 	}
@@ -95,7 +97,8 @@ type Mark string
 
 // Marks lists the marks, the gravest first, and how each is said.
 var Marks = []Word{
-	{string(AtShop), "at the shop", "at shop"}, {string(Stopped), "out of service", "stopped"}, {string(OnHold), "held", ""}, {string(Late), "late", ""}, {string(Due), "due", ""},
+	{string(AtShop), "at the shop", "at shop"}, {string(Stopped), "out of service", "stopped"}, {string(OnHold), "held", ""},
+	{string(Late), "late", ""}, {string(Due), "due", ""},
 	{string(WithPlayer), "in a player’s hands", "played"}, {string(Opens), "opens soon", "opens"}, {string(Ready), "ready", ""},
 }
 

@@ -54,8 +54,9 @@ const CardCode = "PL-"
 // SaidAlike is what every screen says alike.
 func SaidAlike() Words {
 	w := Words{CardCode: CardCode, Marks: Marks, Defaults: Defaults{
-		BoxMinutes: 25, PlayFactor: usage.DefaultPlayFactor, VacationShare: usage.DefaultVacationShare, ConcertMinutes: 90, RehearsalMinutes: 50,
-		StringMinutes: restring.UsualMinutes,
+		BoxMinutes: 25, PlayFactor: usage.DefaultPlayFactor, VacationShare: usage.DefaultVacationShare, ConcertMinutes: 90,
+		RehearsalMinutes: 50,
+		StringMinutes:    restring.UsualMinutes,
 	}}
 	for _, g := range condition.Grades {
 		w.Grades = append(w.Grades, Word{string(g), g.Words(), shortGrades[g]})

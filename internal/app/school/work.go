@@ -137,8 +137,11 @@ const stripDays = 14
 // TaskOf is a clock of an instrument as something to do.
 func TaskOf(i *Instrument, c clocks.Clock) Task {
 	t := Task{
-		InstrumentID: i.ID, Tag: i.Tag, Kind: i.Kind.Name, Room: i.Room, Slot: i.Slot, Key: c.Key, Title: c.Of.Title, PartName: c.PartName(),
-		Who: c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding, Limits: c.Limits, OwnLimit: i.ownLimit(c.Key), Elapsed: c.Reading.Elapsed, Value: c.Value, Stopped: i.Care.Stopped, Guided: guided(c),
+		InstrumentID: i.ID, Tag: i.Tag, Kind: i.Kind.Name, Room: i.Room, Slot: i.Slot, Key: c.Key, Title: c.Of.Title,
+		PartName: c.PartName(),
+		Who:      c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding,
+		Limits: c.Limits, OwnLimit: i.ownLimit(c.Key), Elapsed: c.Reading.Elapsed, Value: c.Value, Stopped: i.Care.Stopped,
+		Guided: guided(c),
 	}
 	if !c.Reading.DueOn.IsZero() {
 		t.DueOn = &c.Reading.DueOn

@@ -27,7 +27,8 @@ func TestNotes(t *testing.T) {
 	assert.Equal(t, []Note{
 		{Key: "0|4|van|Hair", Week: 4, Back: 6, Title: "Hair", Place: season.Van, When: Late, Last: 9, Pieces: []int{5}},
 		{
-			Key: "0|4|bench|Peg compound", Week: 4, Back: 4, Title: "Peg compound", Place: season.Bench, When: OnDue, Pinned: true, First: 1, Last: 7,
+			Key: "0|4|bench|Peg compound", Week: 4, Back: 4, Title: "Peg compound", Place: season.Bench, When: OnDue, Pinned: true,
+			First: 1, Last: 7,
 			Pieces: []int{0, 1, 2},
 		},
 		{Key: "0|5|bench|Peg compound", Week: 5, Back: 5, Title: "Peg compound", Place: season.Bench, When: Late, Last: 9, Pieces: []int{3}},

@@ -36,7 +36,8 @@ func (score Score) sheet() formats.ScoreSheet {
 	sheet := formats.ScoreSheet{List: make([]formats.ScoreWeek, len(score.Weeks))}
 	for n, w := range score.Weeks {
 		bar := formats.ScoreBar{
-			Name: w.Monday.Time().Format("2 Jan"), Rest: w.Break != "", Concert: strings.Join(w.Concerts, ", "), Minutes: w.Minutes, Used: w.UsedMinutes,
+			Name: w.Monday.Time().Format("2 Jan"), Rest: w.Break != "", Concert: strings.Join(w.Concerts, ", "), Minutes: w.Minutes,
+			Used: w.UsedMinutes,
 		}
 		if w.Trip {
 			bar.Trip = fmt.Sprintf("%d/%d", w.UsedPlaces, w.Places)
@@ -49,8 +50,9 @@ func (score Score) sheet() formats.ScoreSheet {
 	}
 	for _, n := range score.Notes {
 		sheet.Notes = append(sheet.Notes, formats.ScoreNote{
-			Staff: n.Staff, Week: n.Week, Back: n.Back, Shop: n.Place == season.Van, Early: n.When == Early, Late: n.When == Late, Pinned: n.Pinned,
-			Count: len(n.Pieces),
+			Staff: n.Staff, Week: n.Week, Back: n.Back, Shop: n.Place == season.Van, Early: n.When == Early, Late: n.When == Late,
+			Pinned: n.Pinned,
+			Count:  len(n.Pieces),
 		})
 		var tags []string
 		for _, k := range n.Pieces {

@@ -291,7 +291,8 @@ func (d *draft) score(s *school.Snapshot, out season.Out, pinned map[string]bool
 	for n, p := range d.pieces {
 		j, placed := d.in.Jobs[n], out.Placements[n]
 		note := Piece{
-			ID: p.id, InstrumentID: p.of.ID, Tag: p.of.Tag, Work: p.work, Staff: staves[p.of.Kind.Section], Title: p.title, Parts: strings.Join(p.parts, ", "),
+			ID: p.id, InstrumentID: p.of.ID, Tag: p.of.Tag, Work: p.work, Staff: staves[p.of.Kind.Section], Title: p.title,
+			Parts:   strings.Join(p.parts, ", "),
 			Because: p.because, Place: p.Place, Opens: j.Opens, Due: j.Due, Last: j.Last, Minutes: j.Minutes, Cents: j.CostCents,
 			WeeksOut: j.WeeksOut, Week: placed.Week, Loaner: placed.Loaner, Pinned: pinned[p.id], Why: placed.Why.Statement,
 		}

@@ -112,7 +112,8 @@ func (r *Room) TakeQuote(ctx context.Context, by journal.Person, id uuid.UUID, i
 				return err
 			}
 			quote := store.ShopQuote{
-				ID: in.ID, Job: j.ID, GivenAt: r.Now(), ValidUntil: in.ValidUntil, TotalCents: in.TotalCents, Lines: in.Lines, Note: in.Note,
+				ID: in.ID, Job: j.ID, GivenAt: r.Now(), ValidUntil: in.ValidUntil, TotalCents: in.TotalCents, Lines: in.Lines,
+				Note: in.Note,
 			}
 			if err := tx.InsertQuote(ctx, quote); err != nil {
 				return err

@@ -77,7 +77,8 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 		return JobView{}, err
 	}
 	out := JobView{
-		Repairs: []RepairChoice{}, Shops: []ShopChoice{}, Quotes: []Quoted{}, PlayTest: []string{}, Told: []ToldLine{}, Trips: []school.Choice{},
+		Repairs: []RepairChoice{}, Shops: []ShopChoice{}, Quotes: []Quoted{}, PlayTest: []string{}, Told: []ToldLine{},
+		Trips: []school.Choice{},
 		Steps: []shop.Step{},
 	}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {

@@ -41,7 +41,8 @@ func (r *Room) Remember(ctx context.Context, by journal.Person, in Past) (journa
 			return journal.Changed{}, journal.Refuse("sent_on", "lies after it was back", in.SentOn)
 		}
 		j := store.Job{
-			ID: in.ID, Instrument: i.ID, Shop: &in.ShopID, State: shop.Closed, Origin: store.ByHand, WantedOn: in.SentOn, Lines: []store.JobLine{},
+			ID: in.ID, Instrument: i.ID, Shop: &in.ShopID, State: shop.Closed, Origin: store.ByHand, WantedOn: in.SentOn,
+			Lines: []store.JobLine{},
 		}
 		for n, key := range in.Works {
 			repair, ok := r.Catalog.Repair(key)

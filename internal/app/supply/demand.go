@@ -119,8 +119,9 @@ func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, span day.Span, s
 	}
 	return kits.Case{
 		Kind: i.Kind, Choices: i.Care.Choices, SchoolShare: schoolShare, Played: i.Habit != nil,
-		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks, Turnovers: kits.Turnovers(stay(s, i), span) / weeks,
-		Limits: func(routine string) []care.Limits { return limits[routine] }, Renewals: renewals(i, span),
+		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks,
+		Turnovers: kits.Turnovers(stay(s, i), span) / weeks,
+		Limits:    func(routine string) []care.Limits { return limits[routine] }, Renewals: renewals(i, span),
 	}
 }
 

@@ -126,7 +126,8 @@ func (r *Room) count(ctx context.Context, tx *store.Tx, by journal.Person, in Co
 		}
 	} else if more := in.Quantity - before; more > 0 {
 		lot := store.Lot{
-			ID: uuid.Must(uuid.NewV7()), Stocked: in.Stocked, Lot: in.Lot, ExpiresOn: in.ExpiresOn, ReceivedOn: today, Quantity: more, Remaining: more,
+			ID: uuid.Must(uuid.NewV7()), Stocked: in.Stocked, Lot: in.Lot, ExpiresOn: in.ExpiresOn, ReceivedOn: today,
+			Quantity: more, Remaining: more,
 		}
 		if err := tx.InsertLot(ctx, lot); err != nil {
 			return uuid.Nil, err

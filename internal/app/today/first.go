@@ -33,7 +33,8 @@ type kept struct {
 
 var steps = []step{
 	{
-		"instruments", "Bring your instruments in", "everything else hangs on them; a list from a spreadsheet will do, or add them one by one",
+		"instruments", "Bring your instruments in",
+		"everything else hangs on them; a list from a spreadsheet will do, or add them one by one",
 		"/settings/instruments", func(s *school.Snapshot, _ kept) bool { return len(s.Instruments) > 0 },
 	},
 	{

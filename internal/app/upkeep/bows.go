@@ -90,8 +90,9 @@ func (r *Room) bowOf(s *school.Snapshot, i *school.Instrument) (Bow, bool, error
 	}
 	part, routine := hair[0].part, hair[0].routine
 	b := Bow{
-		InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Part: part.Key, Routine: routine.Key, Signs: []string{}, ValueCents: i.BowCents,
-		Holder: s.Listed(i).Holder, Straight: true, State: care.Fresh,
+		InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Part: part.Key, Routine: routine.Key, Signs: []string{},
+		ValueCents: i.BowCents,
+		Holder:     s.Listed(i).Holder, Straight: true, State: care.Fresh,
 	}
 	if l, known := i.Lives[part.Key]; known {
 		b.PutOn = &l.PutOn

@@ -64,7 +64,8 @@ func (r *Room) Strings(ctx context.Context, by journal.Person) ([]Strung, error)
 			continue
 		}
 		x := Strung{
-			InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Section: i.Kind.Section, Holder: s.Listed(i).Holder, Stopped: i.Care.Stopped,
+			InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Section: i.Kind.Section, Holder: s.Listed(i).Holder,
+			Stopped: i.Care.Stopped,
 			Strings: []On{}, SpareSet: r.spareSet(i),
 		}
 		for _, n := range all {

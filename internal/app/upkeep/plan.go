@@ -147,7 +147,8 @@ func (r *Room) planStrings(s *school.Snapshot, c *store.Concert, in Preparing, o
 		out.Changes = append(out.Changes, StringChange{
 			PlannedChange: p, Tag: w.of.Tag, Kind: w.of.Instrument.Kind, PartName: part.Name, Short: cmp.Or(part.Short, part.Name),
 			Minutes: w.minutes, SettledOn: p.On + day.Day(settle),
-			Because: w.because[p.Part], Accepted: slices.Contains(w.of.Planned, p), Pinned: slices.Contains(in.Pinned, p), DueOn: w.dueOn[p.Part],
+			Because: w.because[p.Part], Accepted: slices.Contains(w.of.Planned, p), Pinned: slices.Contains(in.Pinned, p),
+			DueOn: w.dueOn[p.Part],
 		})
 	}
 	slices.SortStableFunc(out.Changes, func(a, b StringChange) int { return cmp.Compare(a.On, b.On) })

@@ -68,7 +68,7 @@ func Solve(rows, cols int, cost []float64) MatchOut {
 	for _, i := range p.rush() {
 		p.seat(i)
 	}
-	p.smallest()
+	p.lexicographic()
 	taken := make([]bool, cols)
 	for i, j := range p.colOf {
 		if j == nobody {
@@ -110,8 +110,9 @@ type plan struct {
 
 func newPlan(rows, cols int, cost []float64) *plan {
 	p := &plan{
-		rows: rows, cols: cols, cost: cost, u: make([]float64, rows), v: make([]float64, cols), colOf: make([]int, rows), rowOf: make([]int, cols),
-		dist: make([]float64, cols), from: make([]int32, cols), pending: make([]int32, cols),
+		rows: rows, cols: cols, cost: cost, u: make([]float64, rows), v: make([]float64, cols), colOf: make([]int, rows),
+		rowOf: make([]int, cols),
+		dist:  make([]float64, cols), from: make([]int32, cols), pending: make([]int32, cols),
 	}
 	low, high := span(cost)
 	most := (high-low+1)*float64(min(rows, cols)+1) + 1

@@ -20,7 +20,8 @@ const (
 )
 
 var consequences = map[Consequence]string{
-	Convenience: "convenience", Sound: "sound and tuning", Playing: "somebody cannot play", Harm: "the instrument is harmed", Health: "somebody is hurt or ill",
+	Convenience: "convenience", Sound: "sound and tuning", Playing: "somebody cannot play", Harm: "the instrument is harmed",
+	Health: "somebody is hurt or ill",
 }
 
 // Weights say how much each consequence counts, from Convenience to Health. A school may shift them.

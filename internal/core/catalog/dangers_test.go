@@ -178,7 +178,8 @@ func TestUnknownBoardsStayDry(t *testing.T) {
 	for _, surface := range []string{"unknown", "stained", "ebony"} {
 		met := 0
 		for _, chosen := range []Choices{
-			{"ebony": "alcohol-wipe", "contact-wipe": "alcohol-wipe"}, {"ebony": "board-polish", "strings-off": "two", "contact-wipe": "antibacterial", "peg-clean": "steel-wool"},
+			{"ebony": "alcohol-wipe", "contact-wipe": "alcohol-wipe"},
+			{"ebony": "board-polish", "strings-off": "two", "contact-wipe": "antibacterial", "peg-clean": "steel-wool"},
 		} {
 			for _, kind := range []string{"violin", "viola", "cello", "double-bass"} {
 				k, _ := c.Kind(kind)
@@ -234,9 +235,11 @@ func TestTheFootIsHeldAsChosen(t *testing.T) {
 // technician. Common practice, no published source.
 func TestAStiffJointStopsEveryAssembly(t *testing.T) {
 	first := map[string]string{
-		"recorder": "Joints together", "piccolo": "Turn the head joint in", "flute": "Foot joint on", "oboe": "Bell on", "clarinet-b-flat": "Mouthpiece and barrel together", "clarinet-e-flat": "Mouthpiece and barrel together",
+		"recorder": "Joints together", "piccolo": "Turn the head joint in", "flute": "Foot joint on", "oboe": "Bell on",
+		"clarinet-b-flat": "Mouthpiece and barrel together", "clarinet-e-flat": "Mouthpiece and barrel together",
 		"clarinet-alto": "Joints together", "clarinet-bass": "Joints together", "bassoon": "Wing joint into",
-		"alto-saxophone": "Mouthpiece on the neck", "tenor-saxophone": "Mouthpiece on the neck", "baritone-saxophone": "Mouthpiece on the neck",
+		"alto-saxophone": "Mouthpiece on the neck", "tenor-saxophone": "Mouthpiece on the neck",
+		"baritone-saxophone": "Mouthpiece on the neck",
 	}
 	c := Embedded()
 	for i := range c.Kinds {
@@ -421,7 +424,8 @@ func TestAFluteSwabGoesThrough(t *testing.T) {
 // varnish and pads. The list is in words of its own. Common practice, no published source.
 func TestATaintedClothStaysOutOfTheCase(t *testing.T) {
 	tainting := []string{
-		"rosin-remover", "denatured-alcohol", "instrument-cleaner", "antibacterial-cleaner", "instrument-polish", "board-cleaner", "board-polish",
+		"rosin-remover", "denatured-alcohol", "instrument-cleaner", "antibacterial-cleaner", "instrument-polish", "board-cleaner",
+		"board-polish",
 		"paste", "treated-cloth", "light-oil", "penetrating-oil",
 	}
 	met := map[string]bool{}

@@ -41,8 +41,10 @@ func TestKindsOfOnesOwn(t *testing.T) {
 
 func TestLikened(t *testing.T) {
 	for text, want := range map[string]string{
-		"Bass oboe like an oboe": "oboe~Bass oboe", "Ocarina, like flute": "flute~Ocarina", "Tenorhorn in Es wie ein Euphonium": "euphonium~Tenorhorn in Es",
-		"Tárogató comme une clarinette": "clarinet-b-flat~Tárogató", "Fiscorno bajo como tuba": "tuba~Fiscorno bajo", "Swazzle like kazoo": "", "likely": "", "Geige like viola": "",
+		"Bass oboe like an oboe": "oboe~Bass oboe", "Ocarina, like flute": "flute~Ocarina",
+		"Tenorhorn in Es wie ein Euphonium": "euphonium~Tenorhorn in Es",
+		"Tárogató comme une clarinette":     "clarinet-b-flat~Tárogató", "Fiscorno bajo como tuba": "tuba~Fiscorno bajo",
+		"Swazzle like kazoo": "", "likely": "", "Geige like viola": "",
 	} {
 		k, ok := Embedded().Likened(text)
 		assert.Equal(t, want != "", ok, text)

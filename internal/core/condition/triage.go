@@ -199,7 +199,8 @@ var gradeWords = map[Grade]string{
 }
 
 var actionWords = map[Action]string{
-	None: "nothing to do", Habit: "the player handles it differently from now on", Director: "mended at school", Shop: "on the next trip to the shop",
+	None: "nothing to do", Habit: "the player handles it differently from now on", Director: "mended at school",
+	Shop:    "on the next trip to the shop",
 	ShopNow: "to the shop at once", Stop: "not to be played",
 }
 

@@ -80,8 +80,10 @@ func TestSize(t *testing.T) {
 
 func TestSizeRefuses(t *testing.T) {
 	for want, in := range map[string]SizeIn{
-		`kind: "lute" has no chart`: {Kind: "lute"}, "arm_length_cm: missing": {Kind: "violin", HeightCM: cm(150)}, "height_cm: missing": {Kind: "cello"},
-		"arm_length_cm: -3": {Kind: "violin", ArmLengthCM: cm(-3)}, "height_cm: 1200": {Kind: "violin", ArmLengthCM: cm(50), HeightCM: cm(1200)},
+		`kind: "lute" has no chart`: {Kind: "lute"}, "arm_length_cm: missing": {Kind: "violin", HeightCM: cm(150)},
+		"height_cm: missing":                       {Kind: "cello"},
+		"arm_length_cm: -3":                        {Kind: "violin", ArmLengthCM: cm(-3)},
+		"height_cm: 1200":                          {Kind: "violin", ArmLengthCM: cm(50), HeightCM: cm(1200)},
 		`checks.top_edge: is no check of a violin`: {Kind: "violin", ArmLengthCM: cm(50), Checks: &Checks{TopEdge: "ok"}},
 		`checks.elbow: is no check of a cello`:     {Kind: "cello", HeightCM: cm(150), Checks: &Checks{Elbow: "ok"}},
 		`checks.lowest_peg: "high"`:                {Kind: "cello", HeightCM: cm(150), Checks: &Checks{LowestPeg: "high"}},

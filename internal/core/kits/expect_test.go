@@ -37,7 +37,8 @@ func TestUsualStrength(t *testing.T) {
 		players map[string]int
 		want    string
 	}{
-		{nil, ""}, {map[string]int{"2.5": 1}, "2.5"}, {map[string]int{"2": 1, "3": 4}, "3"}, {map[string]int{"3": 2, "2.5": 2}, "2.5"}, {map[string]int{"soft": 9}, ""},
+		{nil, ""}, {map[string]int{"2.5": 1}, "2.5"}, {map[string]int{"2": 1, "3": 4}, "3"},
+		{map[string]int{"3": 2, "2.5": 2}, "2.5"}, {map[string]int{"soft": 9}, ""},
 	} {
 		assert.Equal(t, tt.want, UsualStrength(s, tt.players), "%v", tt.players)
 	}

@@ -34,10 +34,13 @@ func TestForecast(t *testing.T) {
 func TestForecastRefuses(t *testing.T) {
 	good := ForecastIn{1, 8, 2, 0, 10, 0.95, 1500}
 	for want, spoil := range map[string]func(*ForecastIn){
-		"demand_per_week: -1": func(in *ForecastIn) { in.DemandPerWeek = -1 }, "horizon_weeks: ": func(in *ForecastIn) { in.HorizonWeeks = -1 },
-		"lead_weeks: ": func(in *ForecastIn) { in.LeadWeeks = -2 }, "stock: ": func(in *ForecastIn) { in.Stock = -3 },
-		"pack_size: 0 is no pack": func(in *ForecastIn) { in.PackSize = 0 }, "service_level: 0 is not": func(in *ForecastIn) { in.ServiceLevel = 0 },
-		"pack_price_cents: ": func(in *ForecastIn) { in.PackPriceCents = -1 }, "demand_per_week: 2e+08 over": func(in *ForecastIn) { in.DemandPerWeek = 2e8 },
+		"demand_per_week: -1": func(in *ForecastIn) { in.DemandPerWeek = -1 },
+		"horizon_weeks: ":     func(in *ForecastIn) { in.HorizonWeeks = -1 },
+		"lead_weeks: ":        func(in *ForecastIn) { in.LeadWeeks = -2 }, "stock: ": func(in *ForecastIn) { in.Stock = -3 },
+		"pack_size: 0 is no pack":     func(in *ForecastIn) { in.PackSize = 0 },
+		"service_level: 0 is not":     func(in *ForecastIn) { in.ServiceLevel = 0 },
+		"pack_price_cents: ":          func(in *ForecastIn) { in.PackPriceCents = -1 },
+		"demand_per_week: 2e+08 over": func(in *ForecastIn) { in.DemandPerWeek = 2e8 },
 	} {
 		in := good
 		spoil(&in)

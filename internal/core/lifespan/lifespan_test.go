@@ -14,7 +14,8 @@ func gehan() EstimateIn {
 	return EstimateIn{
 		Durations: []float64{6, 6, 6, 6, 7, 9, 10, 10, 11, 13, 16, 17, 19, 20, 22, 23, 25, 32, 32, 34, 35},
 		Ended: []bool{
-			true, true, true, false, true, false, true, false, false, true, true, false, false, false, true, true, false, false, false, false, false,
+			true, true, true, false, true, false, true, false, false, true, true, false, false, false, true, true, false, false,
+			false, false, false,
 		},
 	}
 }

@@ -47,7 +47,8 @@ func TestBreakIn(t *testing.T) {
 
 func TestProgramsThatCannotBe(t *testing.T) {
 	for path, program := range map[string][]float64{
-		"program_minutes: ": {}, "program_minutes[1]: 0 is": {5, 0}, "program_minutes[0]: -1 is": {-1}, "program_minutes[2]: 1441 is": {5, 10, 1441},
+		"program_minutes: ": {}, "program_minutes[1]: 0 is": {5, 0}, "program_minutes[0]: -1 is": {-1},
+		"program_minutes[2]: 1441 is": {5, 10, 1441},
 	} {
 		_, err := BreakIn(BreakInIn{ProgramMinutes: program})
 		require.ErrorContains(t, err, path)

@@ -22,7 +22,8 @@ func quiet(id string, place Place) Job {
 
 func four(jobs ...Job) In {
 	return In{
-		Weeks: 4, Jobs: jobs, BenchMinutes: []float64{30, 30, 30, 30}, Trips: []Trip{{Week: 2, Places: 2, FixedCents: 40}}, Budget: []Budget{},
+		Weeks: 4, Jobs: jobs, BenchMinutes: []float64{30, 30, 30, 30}, Trips: []Trip{{Week: 2, Places: 2, FixedCents: 40}},
+		Budget:  []Budget{},
 		Loaners: map[string]int{"violin": 1},
 	}
 }
@@ -237,7 +238,8 @@ func drawn(r *rand.Rand, jobs, weeks int) In {
 	for n := range jobs {
 		opens := r.IntN(weeks)
 		j := Job{
-			ID: fmt.Sprint("j", n), Place: []Place{Bench, Van}[r.IntN(2)], Opens: opens, Due: opens + r.IntN(weeks), Last: opens + r.IntN(weeks),
+			ID: fmt.Sprint("j", n), Place: []Place{Bench, Van}[r.IntN(2)], Opens: opens, Due: opens + r.IntN(weeks),
+			Last:    opens + r.IntN(weeks),
 			Minutes: float64(10 * r.IntN(6)), CostCents: int64(r.IntN(500)), WeeksOut: 1 + r.IntN(3),
 			LateCentsPerWeek: int64(r.IntN(200)), EarlyCentsPerWeek: int64(r.IntN(30)), BlockedWeeks: []int{},
 		}
@@ -368,7 +370,8 @@ func shaped(r *rand.Rand, jobs, weeks int, benchMinutes float64) In {
 	for n := range jobs {
 		due := r.IntN(weeks + 4)
 		j := Job{
-			ID: fmt.Sprint(n), Place: Bench, Opens: max(0, due-1-r.IntN(8)), Due: min(due, weeks-1), Last: min(weeks-1, due+4+r.IntN(14)), WeeksOut: 1,
+			ID: fmt.Sprint(n), Place: Bench, Opens: max(0, due-1-r.IntN(8)), Due: min(due, weeks-1),
+			Last: min(weeks-1, due+4+r.IntN(14)), WeeksOut: 1,
 			Minutes:          []float64{3, 3, 4, 4, 6, 8, 8, 8, 10, 10, 24, 25, 32, 53}[r.IntN(14)],
 			LateCentsPerWeek: []int64{100, 300, 300, 600, 600, 600, 600, 1200, 1200}[r.IntN(9)], EarlyCentsPerWeek: 20,
 			AbsentCentsPerWeek: make([]int64, weeks), BlockedWeeks: []int{},

@@ -124,7 +124,8 @@ type tripPrices struct {
 
 func newTripPrices(p *problem, riders []int, price []float64) *tripPrices {
 	b := &tripPrices{
-		problem: p, multipliers: multipliers{make([]float64, len(riders)), slices.Clone(price)}, riders: riders, onTrip: make([]bool, len(p.resources)),
+		problem: p, multipliers: multipliers{make([]float64, len(riders)), slices.Clone(price)}, riders: riders,
+		onTrip:  make([]bool, len(p.resources)),
 		ridings: make([][]riding, p.Weeks), slope: make([]float64, len(riders)+len(price)),
 	}
 	for _, t := range p.trips {

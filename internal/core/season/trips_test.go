@@ -58,7 +58,8 @@ func TestTripsBound(t *testing.T) {
 // Twelve ride on two dear trips, and all would find room on one: no five of them can leave a trip so that it need not go.
 func TestATripIsGivenUp(t *testing.T) {
 	in := In{
-		Weeks: 4, BenchMinutes: []float64{0, 0, 0, 0}, Trips: []Trip{{1, 12, 5000}, {2, 12, 5000}}, Budget: []Budget{}, Loaners: map[string]int{},
+		Weeks: 4, BenchMinutes: []float64{0, 0, 0, 0}, Trips: []Trip{{1, 12, 5000}, {2, 12, 5000}}, Budget: []Budget{},
+		Loaners:    map[string]int{},
 		Iterations: 200,
 	}
 	for n := range 12 {

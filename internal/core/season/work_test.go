@@ -35,7 +35,8 @@ func TestStringsSettleBeforeTheConcert(t *testing.T) {
 
 func TestNothingIsAwayAtItsConcert(t *testing.T) {
 	j := calendar(monday+4*7).Job("a", Work{
-		Place: Van, Opens: monday, Due: monday + 30, Late: monday + 60, Cents: 6000, DaysAway: 10, Places: 2, LifeDays: 180, Loaner: "violin 4/4", Minutes: 45,
+		Place: Van, Opens: monday, Due: monday + 30, Late: monday + 60, Cents: 6000, DaysAway: 10, Places: 2, LifeDays: 180,
+		Loaner: "violin 4/4", Minutes: 45,
 	})
 	assert.Equal(t, []int{4}, j.BlockedWeeks)
 	assert.Equal(t, 2, j.WeeksOut)

@@ -75,7 +75,8 @@ func LookAhead(r Record, quoteCents int64) (Outlook, error) {
 	}
 	o := Outlook{Economic: economic, RepairOrReplaceIn: RepairOrReplaceIn{
 		QuoteCents: quoteCents, LifeAfterRepairYears: left, UpkeepCentsPerYear: mean(age, left), ReplacementCents: r.NewCents,
-		ReplacementLifeYears: life, ResaleCents: worth(r.NewCents, age), ReplacementUpkeepCentsPerYear: mean(0, life), DiscountRate: UsualRate,
+		ReplacementLifeYears: life, ResaleCents: worth(r.NewCents, age), ReplacementUpkeepCentsPerYear: mean(0, life),
+		DiscountRate: UsualRate,
 	}}
 	price := "A usual price of a new one."
 	priceBasis := why.FromMemory
@@ -95,7 +96,8 @@ func LookAhead(r Record, quoteCents int64) (Outlook, error) {
 		{Rule: "shop.outlook", Statement: price, Basis: why.Basis{Kind: priceBasis}},
 		{Rule: "shop.outlook", Statement: upkeepSays, Basis: why.Basis{Kind: basis, Observations: len(r.Paid)}},
 		{
-			Rule: "shop.economic-life", Basis: why.Basis{Kind: why.Standard, Source: "minimum cost life, engineering economy (from memory)"},
+			Rule:  "shop.economic-life",
+			Basis: why.Basis{Kind: why.Standard, Source: "minimum cost life, engineering economy (from memory)"},
 			Statement: fmt.Sprintf("A new one costs least a year when it is kept for %d years: its worth falls by %.0f %% a year (from memory), "+
 				"its upkeep grows.", economic.LifeYears, 100*usualLoss),
 		},

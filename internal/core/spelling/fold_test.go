@@ -9,7 +9,8 @@ import (
 
 func TestFold(t *testing.T) {
 	for text, want := range map[string]string{
-		"Größe, No. 2": "grosse no 2", "  Flûte  traversière ": "flute traversiere", "N.º de SERIE": "n º de serie", "B♭ clarinet": "b flat clarinet", "": "", "–": "",
+		"Größe, No. 2": "grosse no 2", "  Flûte  traversière ": "flute traversiere", "N.º de SERIE": "n º de serie",
+		"B♭ clarinet": "b flat clarinet", "": "", "–": "",
 	} {
 		assert.Equal(t, want, Fold(text), text)
 	}

@@ -2,14 +2,14 @@ package assign
 
 import "slices"
 
-// smallest turns the plan into the lexicographically smallest one of the same cost.
+// lexicographic turns the plan into the lexicographically smallest one of the same cost.
 //
 // By the prices every equally cheap plan uses only tight pairs, leaves only spare columns free and lets only idle rows go
 // without. So that all of them are perfect matchings of one graph, each column gets a stand-in row that takes it when it is
 // left, and each row a stand-in column that it takes when it goes without; stand-ins that are not needed take each other. Row
 // by row the columns are then tried from the left: one will do if the row that loses it finds, along tight pairs, the way
 // to the column that is given up.
-func (p *plan) smallest() {
+func (p *plan) lexicographic() {
 	s := newShuffle(p)
 	for i := range p.rows {
 		s.search, s.standInsReached = s.search+1, false
