@@ -1,4 +1,4 @@
-// Asks for what the page begins with while its script is still on its way. src/api/client.ts takes each answer once.
+// Asks for what the page begins with while its script is still on its way. src/api/ahead.ts takes each answer once.
 {
   const ask = (path) => {
     const answer = fetch(path)

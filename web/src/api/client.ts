@@ -1,6 +1,7 @@
 // The one way to the server: typed calls, errors as Problem, writes that may be sent twice without harm.
 import { QueryCache, QueryClient } from '@tanstack/react-query'
 import createClient from 'openapi-fetch'
+import { takenAhead } from './ahead'
 import type { components, paths } from './schema'
 import { newID } from './id'
 import { unchanged } from './unchanged'
@@ -25,24 +26,10 @@ export class Problem extends Error {
 
 const away = new Problem(0, 'The server does not answer. What you typed is kept here.')
 
-declare global {
-  interface Window {
-    /** What public/ahead.js asked for, by address; undefined where it was kept from running. */
-    askedAhead?: Map<string, Promise<Response>>
-  }
-}
-
-/** The answer to what was asked before this script came, once. */
-function takenAhead({ method, url }: Request) {
-  const answer = method === 'GET' ? window.askedAhead?.get(url) : undefined
-  window.askedAhead?.delete(url)
-  return answer
-}
-
 export const api = createClient<paths>({
   baseUrl: location.origin,
   // Looked up at each call, so that it can be replaced while the page is open.
-  fetch: (request) => takenAhead(request) ?? window.fetch(request),
+  fetch: (request) => takenAhead(request, performance.now()) ?? window.fetch(request),
 })
 
 api.use(unchanged)
