@@ -1,4 +1,5 @@
-// Asks for what the page begins with while its script is still on its way. src/api/ahead.ts takes each answer once.
+// Asks for what the page begins with while its script is still on its way. It runs before that (index.html), and src/api/ahead.ts takes each
+// answer once.
 {
   const ask = (path) => {
     const answer = fetch(path)

@@ -65,22 +65,22 @@ func (e *exchange) bound(ctx context.Context, price []float64, told func(round i
 	for w := range weeks {
 		weeks[w] = w
 	}
-	best, step, since := math.Inf(-1), 1., 0
-	done, way := make([]float64, len(e.Jobs)), make([]float64, len(e.Jobs))
+	up := newAscent(len(e.Jobs), 1, benchStalls)
+	done := make([]float64, len(e.Jobs))
 	for round := range benchRounds {
 		value := e.round(weeks, jobs, worth, done)
-		if value > best+1e-6 {
-			best, since = value, 0
-		} else if since++; since == benchStalls {
-			step, since = step/2, 0
-		}
-		told(round, best, worth)
-		aim := math.Min(planned, best+aimAbove*math.Max(math.Abs(best), aimAbove*planned))
-		if !e.turn(jobs, worth, done, way, step*math.Max(0, aim-value)) || step < 1e-2 || e.week.looked > benchCells || ctx.Err() != nil {
+		up.grew(value)
+		told(round, up.best, worth)
+		aim := math.Min(planned, up.best+aimAbove*math.Max(math.Abs(up.best), aimAbove*planned))
+		length := up.turn(undone(jobs, done), aim-value)
+		if length == 0 || e.week.looked > benchCells || ctx.Err() != nil {
 			break
 		}
+		for _, n := range jobs {
+			worth[n] += length * up.way[n]
+		}
 	}
-	return wholeCents(best)
+	return wholeCents(up.best)
 }
 
 // round is the value of the relaxation over some weeks and jobs, where it is worth so much that each is done. It notes how often each is.
@@ -102,21 +102,13 @@ func (e *exchange) round(weeks, jobs []int, worth, done []float64) (value float6
 	return value
 }
 
-// turn moves what jobs are worth along the subgradient: up where they are not done, down where they are done more than once; false when
-// each is done once.
-func (e *exchange) turn(jobs []int, worth, done, way []float64, length float64) bool {
-	norm := 0.
+// undone is how often each of some jobs would have to be done more: its worth rises then, and falls where it is done more than once.
+func undone(jobs []int, done []float64) []float64 {
+	slope := make([]float64, len(done))
 	for _, n := range jobs {
-		way[n] = 1 - done[n] + turning*way[n]
-		norm += way[n] * way[n]
+		slope[n] = 1 - done[n]
 	}
-	if norm == 0 {
-		return false
-	}
-	for _, n := range jobs {
-		worth[n] += length * way[n] / norm
-	}
-	return true
+	return slope
 }
 
 // fill fills a week with those jobs by which most is won: their cost there less what they are worth. It notes which are done and gives

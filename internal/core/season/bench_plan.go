@@ -222,7 +222,7 @@ func (e *exchange) dive(ctx context.Context, g guess) {
 	for w := range weeks {
 		weeks[w] = w
 	}
-	done, way := make([]float64, len(e.Jobs)), make([]float64, len(e.Jobs))
+	done, down := make([]float64, len(e.Jobs)), newAscent(len(e.Jobs), diveStep, math.MaxInt)
 	for len(weeks) > 0 && ctx.Err() == nil {
 		surest := slices.MaxFunc(weeks, func(a, b int) int { return cmp.Compare(e.sure(a, left), e.sure(b, left)) })
 		e.decide(surest, left)
@@ -230,7 +230,10 @@ func (e *exchange) dive(ctx context.Context, g guess) {
 		left = slices.DeleteFunc(left, func(n int) bool { return e.chosen[n] != nil })
 		for range diveRounds {
 			e.round(weeks, left, g.worth, done)
-			e.turn(left, g.worth, done, way, diveStep*cost)
+			length := down.turn(undone(left, done), cost)
+			for _, n := range left {
+				g.worth[n] += length * down.way[n]
+			}
 		}
 	}
 	e.layRest(left)

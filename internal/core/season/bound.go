@@ -10,8 +10,6 @@ const (
 	rounds = 900 // how often the multipliers of the bound are moved, at most
 	stalls = 20  // rounds without a better bound after which the steps are halved
 	every  = 30  // rounds after which a plan is laid by the prices found so far
-
-	turning = 0.6 // how much of the way before is kept in each step, which keeps them from zigzagging
 )
 
 // bound is a cost that some jobs do not stay below in any plan: the Lagrangian relaxation of all that jobs share, whose multipliers are moved along the
@@ -22,8 +20,8 @@ const (
 // costs. The last best prices are kept for the improvement.
 func (p *problem) bound(jobs []int, total int64, lay func(price []float64) (total int64)) int64 {
 	price := p.known(jobs) // of the whole of each
-	best, step, since := math.Inf(-1), 1.5, 0
-	excess, way := make([]float64, len(p.resources)), make([]float64, len(p.resources))
+	up := newAscent(len(p.resources), 1.5, stalls)
+	excess := make([]float64, len(p.resources))
 	for round := range rounds {
 		value := 0.
 		for r := range excess {
@@ -39,32 +37,26 @@ func (p *problem) bound(jobs []int, total int64, lay func(price []float64) (tota
 				}
 			}
 		}
-		if value > best+1e-6 {
-			best, since = value, 0
+		if up.grew(value) {
 			p.prices = append(p.prices[:0], price...)
-		} else if since++; since == stalls {
-			step, since = step/2, 0
 		}
 		if round%every == every-1 {
 			total = min(total, lay(price))
 		}
-		norm := 0.
 		for r, e := range excess {
 			if e < 0 && price[r] == 0 {
-				e = 0
+				excess[r] = 0
 			}
-			way[r] = e + turning*way[r]
-			norm += way[r] * way[r]
 		}
-		if norm == 0 || step < 1e-3 {
+		length := up.turn(excess, float64(total)-value)
+		if length == 0 {
 			break
 		}
-		length := step * math.Max(0, float64(total)-value) / norm
-		for r, e := range way {
+		for r, e := range up.way {
 			price[r] = math.Max(0, price[r]+length*e)
 		}
 	}
-	return wholeCents(best)
+	return wholeCents(up.best)
 }
 
 // wholeCents rounds a bound up, since plans cost whole cents, but for what may be an error of rounding. Nothing costs less than nothing.

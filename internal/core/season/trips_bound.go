@@ -75,32 +75,24 @@ type multipliers struct {
 // climb moves the multipliers along the subgradient, from where they were best before.
 func (b *tripPrices) climb(ctx context.Context, n node, total int64, rounds int) node {
 	b.worth, b.price = slices.Clone(n.at.worth), slices.Clone(n.at.price)
-	best, step, since := math.Inf(-1), 1., 0
-	way, went := make([]float64, len(b.slope)), make([]float64, b.Weeks)
+	up, went := newAscent(len(b.slope), 1, tripStalls), make([]float64, b.Weeks)
 	for range rounds {
 		value := b.value(n.goes, went)
-		if value > best+1e-6 {
-			best, since, n.at = value, 0, b.now()
-		} else if since++; since == tripStalls {
-			step, since = step/2, 0
+		if up.grew(value) {
+			n.at = b.now()
 		}
-		norm := 0.
-		for k := range way {
-			way[k] = b.slope[k] + turning*way[k]
-			norm += way[k] * way[k]
-		}
-		if norm == 0 || step < 1e-2 || best >= float64(total) || b.trip.looked > tripCells || ctx.Err() != nil {
+		length := up.turn(b.slope, float64(total)-value)
+		if length == 0 || up.best >= float64(total) || b.trip.looked > tripCells || ctx.Err() != nil {
 			break
 		}
-		length := step * math.Max(0, float64(total)-value) / norm
 		for k := range b.worth {
-			b.worth[k] += length * way[k]
+			b.worth[k] += length * up.way[k]
 		}
 		for r := range b.price {
-			b.price[r] = math.Max(0, b.price[r]+length*way[len(b.worth)+r])
+			b.price[r] = math.Max(0, b.price[r]+length*up.way[len(b.worth)+r])
 		}
 	}
-	n.bound, n.unsure = math.Max(n.bound, best), -1
+	n.bound, n.unsure = math.Max(n.bound, up.best), -1
 	for w, share := range went {
 		if b.trips[w] != nil && n.goes[w] == either && (n.unsure < 0 || math.Abs(share-0.5) < math.Abs(went[n.unsure]-0.5)) {
 			n.unsure = w

@@ -22,10 +22,13 @@ const idle = () =>
     else setTimeout(done, 200)
   })
 
-/** Whether such a moment has come since this was first shown: what it waits for does not keep the page back. */
+/** Whether such a moment has come since this was painted: what waits for it does not keep the page back. */
 function useRested() {
   const [rested, setRested] = useState(false)
-  useEffect(() => void idle().then(() => setRested(true)), [])
+  useEffect(() => {
+    const painted = (then: () => void) => requestAnimationFrame(() => requestAnimationFrame(then))
+    painted(() => void idle().then(() => setRested(true)))
+  }, [])
   return rested
 }
 const ScanBox = lazy(() => idle().then(() => import('./ScanBox')))
@@ -73,7 +76,7 @@ export function Shell({ children }: { children: ReactNode }) {
 
 function Frame({ children }: { children: ReactNode }) {
   const navigate = useNavigate()
-  const { data: header, isPending } = useHeader()
+  const { data: header, isPending, isFetching } = useHeader()
   const words = useMemo(() => header && wordsOf(header.words), [header])
   const { data: instruments } = useInstruments(useRested())
   const notice = useNotice()
@@ -164,7 +167,7 @@ function Frame({ children }: { children: ReactNode }) {
     }
   }, [show])
 
-  if (isPending) return null
+  if (!header && (isPending || isFetching)) return null
   const frame = (
     <div className="frame grid min-h-dvh grid-rows-[auto_1fr_auto] md:h-dvh md:grid-cols-[136px_1fr] md:grid-rows-[52px_1fr]">
       <a
