@@ -4,7 +4,7 @@ import "math"
 
 const (
 	turning   = 0.6  // how much of the way before is kept in each step, which keeps them from zigzagging
-	leastStep = 1e-2 // after which nothing much moves any more
+	leastStep = 1e-3 // after which nothing much moves any more
 )
 
 // An ascent raises the value of a relaxation by moving its multipliers along the subgradient. Steps are halved when the value has not grown
