@@ -48,7 +48,7 @@ func (e *exchange) bound(ctx context.Context, price []float64, told func(round i
 	var jobs []int
 	e.shares = make([][]float64, len(e.Jobs))
 	worth := make([]float64, len(e.Jobs)) // what it is worth that a job is done: the multipliers
-	planned := 0.
+	planned := e.planned()
 	for n := range e.Jobs {
 		if e.minutes[n] == 0 {
 			continue
@@ -58,7 +58,6 @@ func (e *exchange) bound(ctx context.Context, price []float64, told func(round i
 		for i := range e.options[n] {
 			worth[n] = math.Min(worth[n], e.priced(n, &e.options[n][i], price))
 		}
-		planned += float64(e.costs(n))
 		e.shares[n] = make([]float64, e.Weeks)
 	}
 	weeks := make([]int, e.Weeks)

@@ -52,12 +52,7 @@ func (p *problem) layBench(ctx context.Context, lay bool) (bound int64) {
 		return 0
 	}
 	e.settle(ctx)
-	planned := 0.
-	for n, m := range e.minutes {
-		if m > 0 {
-			planned += float64(e.costs(n))
-		}
-	}
+	planned := e.planned()
 	orders, plans := make(chan guess, layMost+diveMost), make([]laid, layMost+diveMost)
 	var layers sync.WaitGroup
 	for range layersAtOnce {

@@ -59,6 +59,16 @@ func (e *exchange) rest() (jobs []int) {
 	return jobs
 }
 
+// planned is what the jobs that it may move cost as they are laid.
+func (e *exchange) planned() (cost float64) {
+	for n, m := range e.minutes {
+		if m > 0 {
+			cost += float64(e.costs(n))
+		}
+	}
+	return cost
+}
+
 // settle exchanges work between all weeks until no two of them gain by it, or ctx ends.
 func (e *exchange) settle(ctx context.Context) {
 	in := make([][]int, e.Weeks)

@@ -129,11 +129,7 @@ func (p *problem) option(j Job, s int, lent bool, bench []int, money [][]int, lo
 	case j.Place == Van && t == nil:
 		return o, false
 	case j.Place == Van:
-		places := 1
-		if j.Places != nil {
-			places = *j.Places
-		}
-		o.uses = append(o.uses, use{t.resource, float64(places)})
+		o.uses = append(o.uses, use{t.resource, float64(j.places())})
 	}
 	if j.CostCents > 0 {
 		for _, r := range money[s] {
@@ -146,6 +142,14 @@ func (p *problem) option(j Job, s int, lent bool, bench []int, money [][]int, lo
 		}
 	}
 	return o, true
+}
+
+// places is how many it takes on a trip.
+func (j Job) places() int {
+	if j.Places == nil {
+		return 1
+	}
+	return *j.Places
 }
 
 func (j Job) late(s int) int64  { return int64(max(0, s-j.Due)) * j.LateCentsPerWeek }

@@ -131,13 +131,7 @@ func newTripPrices(p *problem, riders []int, price []float64) *tripPrices {
 		for i := range p.options[n] {
 			o := &p.options[n][i]
 			b.worth[k] = math.Min(b.worth[k], p.priced(n, o, price))
-			r := riding{of: k, with: o}
-			for _, u := range o.uses {
-				if b.onTrip[u.of] {
-					r.places = int(u.amount)
-				}
-			}
-			b.ridings[o.week] = append(b.ridings[o.week], r)
+			b.ridings[o.week] = append(b.ridings[o.week], riding{of: k, with: o, places: p.Jobs[n].places()})
 		}
 	}
 	for _, list := range b.ridings { // both ways of a job beside each other

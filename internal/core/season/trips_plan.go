@@ -3,7 +3,6 @@ package season
 import (
 	"cmp"
 	"context"
-	"math"
 	"slices"
 )
 
@@ -53,7 +52,7 @@ func (p *problem) join(week int, riders []int) {
 	for _, n := range riders {
 		for i := range p.options[n] {
 			if o := &p.options[n][i]; o.week == week && o.cents < p.costs(n) {
-				bids = append(bids, bid{n, o, float64(p.costs(n)-o.cents) / math.Max(1, o.uses[0].amount)})
+				bids = append(bids, bid{n, o, float64(p.costs(n)-o.cents) / float64(p.Jobs[n].places())})
 			}
 		}
 	}
