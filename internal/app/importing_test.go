@@ -75,7 +75,10 @@ func TestDryRunKeepsNothingAndReimportChanges(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(
 		t,
-		inventory.ImportReport{AsRead: dry.AsRead, Rows: 2, Added: 2, NoHistory: 2, NewEnsembles: []string{"Orchestra"}, Faults: dry.Faults, DryRun: true, Events: []uuid.UUID{}},
+		inventory.ImportReport{
+			AsRead: dry.AsRead, Rows: 2, Added: 2, NoHistory: 2, NewEnsembles: []string{"Orchestra"}, Faults: dry.Faults,
+			DryRun: true, Events: []uuid.UUID{},
+		},
 		dry,
 	)
 	today, err := h.Today.Today(ctx, h.director, 25, 0)

@@ -37,7 +37,10 @@ func TestLists(t *testing.T) {
 		},
 		"sections": {
 			func(w formats.Writer) error { return h.Inventory.WriteSections(ctx, h.director, w) },
-			[]string{"Flutes,Flute,,FL-01,5,,,ready,", "Trumpets,Trumpet,,TR-01,9,,Wind band,ready,", "Violins,Violin,4/4,VN-01,77,Ode Marchetti,,in a player’s hands,"},
+			[]string{
+				"Flutes,Flute,,FL-01,5,,,ready,", "Trumpets,Trumpet,,TR-01,9,,Wind band,ready,",
+				"Violins,Violin,4/4,VN-01,77,Ode Marchetti,,in a player’s hands,",
+			},
 		},
 	} {
 		var file bytes.Buffer

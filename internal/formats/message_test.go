@@ -18,7 +18,10 @@ func TestMessagesAreReadBack(t *testing.T) {
 	at := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
 	for _, m := range []Message{
 		{"1", "r.marchetti@quillhaven.example", "Please bring VN-01 back", "Dear Ode,\n\nbring it.\n", at},
-		{"2", "Ode Márquez <ode@quillhaven.example>", "Über die Reparatur: 5 € = viel", "Zeile eins\nZeile zwei = lang " + string(bytes.Repeat([]byte("x"), 200)), at},
+		{
+			"2", "Ode Márquez <ode@quillhaven.example>", "Über die Reparatur: 5 € = viel",
+			"Zeile eins\nZeile zwei = lang " + string(bytes.Repeat([]byte("x"), 200)), at,
+		},
 		{"3", "the grandmother, 555 0199", "Two\r\nBcc: everybody@quillhaven.example", "One\r\ntwo", at},
 		{"4", "", "", "", at},
 	} {

@@ -31,15 +31,27 @@ func TestSend(t *testing.T) {
 	assert.ErrorContains(t, server.Send(context.Background(), "jory@quillhaven.example", "", ""), "452")
 }
 
-// A server that says nothing is not waited for longer than for others, and one that is away is told.
+// A server that is away is told.
 func TestSendToNobody(t *testing.T) {
-	silent, err := net.Listen("tcp", "127.0.0.1:0")
+	away, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
-	address := silent.Addr().String()
-	require.NoError(t, silent.Close())
+	address := away.Addr().String()
+	require.NoError(t, away.Close())
 	server, err := mailing.New("smtp://" + address + "?from=solfeggio@quillhaven.example")
 	require.NoError(t, err)
 	assert.ErrorContains(t, server.Send(context.Background(), "jory@quillhaven.example", "", ""), "refused")
+}
+
+// A server that cannot encrypt is told nothing, unless its address is this machine's own: 0.0.0.0 leads here too and does not say so.
+func TestSendInTheClear(t *testing.T) {
+	var shown shownLetters
+	here := listen(t, &standin.Mail{Shows: &shown})
+	_, port, err := net.SplitHostPort(here)
+	require.NoError(t, err)
+	server, err := mailing.New("smtp://0.0.0.0:" + port + "?from=solfeggio@quillhaven.example")
+	require.NoError(t, err)
+	assert.ErrorContains(t, server.Send(context.Background(), "jory@quillhaven.example", "A new password", "secret"), "TLS")
+	assert.Empty(t, shown.String())
 }
 
 func TestNewRefuses(t *testing.T) {

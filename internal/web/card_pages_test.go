@@ -181,11 +181,14 @@ func TestWhatCannotBeReported(t *testing.T) {
 		picture []byte
 		says    string
 	}{
-		"nothing":               {map[string]string{}, nil, "Choose what is wrong."},
-		"of another kind":       {map[string]string{"symptom": "swab-stuck", "plays": "no"}, nil, "Choose what is wrong."},
-		"no word on playing":    {map[string]string{"symptom": "buzz"}, nil, "Say whether you can still play."},
-		"no picture":            {map[string]string{"symptom": "buzz", "plays": "no"}, []byte("MZ\x90\x00 run me"), "This file is no picture, or too large."},
-		"a picture of too much": {map[string]string{"symptom": "buzz", "plays": "no"}, photograph(t, 6000, 5000), "This file is no picture, or too large."},
+		"nothing":            {map[string]string{}, nil, "Choose what is wrong."},
+		"of another kind":    {map[string]string{"symptom": "swab-stuck", "plays": "no"}, nil, "Choose what is wrong."},
+		"no word on playing": {map[string]string{"symptom": "buzz"}, nil, "Say whether you can still play."},
+		"no picture":         {map[string]string{"symptom": "buzz", "plays": "no"}, []byte("MZ\x90\x00 run me"), "This file is no picture, or too large."},
+		"a picture of too much": {
+			map[string]string{"symptom": "buzz", "plays": "no"}, photograph(t, 6000, 5000),
+			"This file is no picture, or too large.",
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			got := v.say(path, tt.fields, tt.picture)

@@ -28,7 +28,10 @@ var databaseAway = []struct {
 }{
 	{store.ErrInDoubt, http.StatusServiceUnavailable, inDoubt},
 	{store.ErrReadOnly, http.StatusServiceUnavailable, "The database can only be read just now, as while another takes over. Nothing was changed; look at what is there, and try again in a few minutes."},
-	{store.ErrFull, http.StatusInsufficientStorage, "The database has no room left, so nothing was changed. Everything that was kept is there and can be read; tell whoever runs Solfeggio."},
+	{
+		store.ErrFull, http.StatusInsufficientStorage,
+		"The database has no room left, so nothing was changed. Everything that was kept is there and can be read; tell whoever runs Solfeggio.",
+	},
 	{store.ErrUnavailable, http.StatusServiceUnavailable, unavailable},
 }
 

@@ -32,7 +32,10 @@ func TestNotes(t *testing.T) {
 			Pieces: []int{0, 1, 2},
 		},
 		{Key: "0|5|bench|Peg compound", Week: 5, Back: 5, Title: "Peg compound", Place: season.Bench, When: Late, Last: 9, Pieces: []int{3}},
-		{Key: "1|4|bench|Peg compound", Staff: 1, Week: 4, Back: 4, Title: "Peg compound", Place: season.Bench, When: OnDue, Last: 9, Pieces: []int{4}},
+		{
+			Key: "1|4|bench|Peg compound", Staff: 1, Week: 4, Back: 4, Title: "Peg compound", Place: season.Bench, When: OnDue,
+			Last: 9, Pieces: []int{4},
+		},
 	}, notes)
 
 	due := func(week int, days ...int) (list []Piece) {

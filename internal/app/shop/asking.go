@@ -232,7 +232,10 @@ func (r *Room) TellOwner(ctx context.Context, by journal.Person, instrument uuid
 		}
 		_, err = r.letters.Post(ctx, tx, by, s, i, letters.Posting{
 			Letter: wording.OwnerTold, About: "owner:" + strings.Join(ids, ","), To: to,
-			Places: map[string]string{"owner": i.Rental.Owner, "contract": i.Rental.Contract, "found": strings.Join(found, ", "), "phone": s.School.Phone},
+			Places: map[string]string{
+				"owner": i.Rental.Owner, "contract": i.Rental.Contract, "found": strings.Join(found, ", "),
+				"phone": s.School.Phone,
+			},
 		})
 		if err != nil {
 			return journal.Changed{}, err

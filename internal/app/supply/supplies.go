@@ -212,8 +212,11 @@ func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error
 		return journal.RefuseInput(err)
 	}
 	l.Why = why.Why{
-		Rule:  "kits.forecast",
-		Basis: why.Basis{Kind: why.OwnRule, Source: "lives and amounts from the catalogue, common practice or from memory; use taken as Poisson distributed"},
+		Rule: "kits.forecast",
+		Basis: why.Basis{
+			Kind:   why.OwnRule,
+			Source: "lives and amounts from the catalogue, common practice or from memory; use taken as Poisson distributed",
+		},
 		Statement: fmt.Sprintf(
 			"%d instruments use %.2f a week. Over %v weeks and the %v until it arrives that is %.1f with what kits lack and held instruments take now; %d last with %.0f %% certainty.",
 			n.users,

@@ -93,7 +93,10 @@ func TestCallNamesTheFieldByItsPath(t *testing.T) {
 		},
 		{"reeds.break-in", `{"opened":"2026-12-01","program_minutes":[]}`, "program_minutes: "},
 		{"reeds.latest-open", `{"needed_on":"2026-12-01","program_minutes":[5],"rest_days":null}`, "rest_days: got null, want array"},
-		{"reeds.rotate", `{"reeds":[{"id":"a","state":"ready","minutes_played":0}],"today":"2026-12-01","keep":3}`, "reeds[0].last_played: missing"},
+		{
+			"reeds.rotate", `{"reeds":[{"id":"a","state":"ready","minutes_played":0}],"today":"2026-12-01","keep":3}`,
+			"reeds[0].last_played: missing",
+		},
 		{"strings.plan", `{"strings":4,"concert":"2026-12-12","settle_days":3,"mode":"all"}`, "mode: "},
 		{"strings.plan", `{"strings":1.5,"concert":"2026-12-12","settle_days":3,"mode":"one-a-day"}`, "strings: got number, want integer"},
 		{

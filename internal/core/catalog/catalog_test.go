@@ -231,7 +231,10 @@ func TestLoadRefuses(t *testing.T) {
 		{"supplies.yaml", "holds_ml: 50", "holds_ml: 0", "does not say what a bottle holds"},
 		{"supplies.yaml", "weeks: 3", "weeks: 0", "a rotation needs a count and weeks"},
 		{"supplies.yaml", "part: string-e}, use: [{each: life, days: 730", "part: string-e}, use: [{each: life, days: 0", "a life needs days"},
-		{"supplies.yaml", "{kind: violin, part: string-e}", "{kind: violin, part: string-h}", `a single of "string-h", which no violin has renewed`},
+		{
+			"supplies.yaml", "{kind: violin, part: string-e}", "{kind: violin, part: string-h}",
+			`a single of "string-h", which no violin has renewed`,
+		},
 		{"lives.yaml", "of: [rosin]", "of: [amber]", `is of "amber", which is no material`},
 		{"supplies.yaml", "oil-amount: [drops]", "oil-amount: [buckets]", `has no option "buckets"`},
 		{"supplies.yaml", "each: turnover, count: 2", "each: moon, count: 2", "each: "},

@@ -97,7 +97,7 @@ function Report({ report: r }: { report: Row }) {
           </Link>
           {answering ? (
             <form
-              className="flex min-w-0 flex-1 flex-wrap gap-2"
+              className="flex min-w-0 flex-1 basis-full flex-wrap gap-2 sm:basis-0"
               onSubmit={(e) => void handleSubmit((v) => settle.mutate(v))(e)}
             >
               <input
