@@ -1,12 +1,13 @@
 import { useMemo, useState } from 'react'
-import { api, Problem, queryClient, take, type Schemas } from '../../api/client'
-import { refresh, seasonQuery, useMay, useSeason } from '../../api/queries'
+import { api, take, type Schemas } from '../../api/client'
+import { refresh, useMay, useSeason } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { count, money } from '../../words'
 import { Card } from './Card'
-import { notesOf, type Note, type Score } from './notes'
+import { notesOf, type Score } from './notes'
 import { ScoreSheet } from './ScoreSheet'
+import { usePins } from './usePins'
 import { WeekList } from './WeekList'
 import { WhatIf } from './WhatIf'
 
@@ -16,17 +17,16 @@ type Settings = Schemas['SeasonSettings']
 export function Plan() {
   const may = useMay('change instruments')
   const notice = useNotice()
-  const [pins, setPins] = useState<Record<string, number>>({})
   const [anew, setAnew] = useState(false)
   const [settings, setSettings] = useState<Settings>()
   const [key, setKey] = useState<string>()
   const [page, setPage] = useState<'score' | 'list' | 'if'>('score')
-  const [refused, setRefused] = useState<string>()
   const ask = (chosenWeeks: Record<string, number>) => ({
     pins: Object.entries(chosenWeeks).map(([id, week]) => ({ id, week })),
     anew,
     ...(settings ? { settings } : {}),
   })
+  const { pins, trying, refused, move, free, clear } = usePins(ask)
   const asked = ask(pins)
   const { data: score, error, isFetching } = useSeason(asked)
   const notes = useMemo(() => notesOf(score), [score])
@@ -34,7 +34,7 @@ export function Plan() {
     send: (pieces: Schemas['SeasonPiece'][]) => take(api.PUT('/api/v1/season', { body: { pieces } })),
     onSuccess: async (_, pieces) => {
       notice.show(pieces.length === 0 ? 'The plan is dropped.' : 'Accepted. Its work stands on Today in its week.')
-      setPins({})
+      clear()
       setAnew(false)
       await refresh()
     },
@@ -44,26 +44,10 @@ export function Plan() {
   if (score.pieces.length === 0)
     return <p>No work opens in the weeks ahead. With instruments and their clocks the year fills by itself.</p>
 
-  // A move is tried before it is shown; what cannot be is refused in words, and nothing has moved.
-  const move = (note: Note, week: number) => {
-    const next = { ...pins, ...Object.fromEntries(note.pieces.map((p) => [p.id, week])) }
-    queryClient.fetchQuery(seasonQuery(ask(next))).then(
-      () => {
-        setPins(next)
-        setRefused(undefined)
-      },
-      (problem: unknown) => {
-        const fields = problem instanceof Problem ? Object.values(problem.fields) : []
-        setRefused(fields[0] ?? String((problem as Error).message))
-      },
-    )
-  }
-  const free = (note: Note) =>
-    setPins(Object.fromEntries(Object.entries(pins).filter(([id]) => !note.pieces.some((p) => p.id === id))))
   const chosen = notes.find((n) => n.key === key)
   const changed = Object.keys(pins).length > 0 || anew || settings !== undefined
   return (
-    <div aria-busy={isFetching}>
+    <div aria-busy={isFetching || trying !== undefined}>
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1">
         <Costs score={score} />
         <div role="tablist" aria-label="What to show" className="no-print ml-auto flex gap-1.5">
@@ -102,7 +86,14 @@ export function Plan() {
       )}
       {page === 'score' && (
         <>
-          <ScoreSheet score={score} notes={notes} chosen={key} onChoose={setKey} onMove={may ? move : undefined} />
+          <ScoreSheet
+            score={score}
+            notes={notes}
+            chosen={key}
+            trying={trying}
+            onChoose={setKey}
+            onMove={may ? move : undefined}
+          />
           {chosen && (
             <Card
               key={chosen.key}
@@ -130,7 +121,7 @@ export function Plan() {
             <button
               className="btn btn-sm"
               onClick={() => {
-                setPins({})
+                clear()
                 setAnew(false)
                 setSettings(undefined)
               }}

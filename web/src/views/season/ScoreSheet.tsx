@@ -1,11 +1,13 @@
 import { useEffect, useRef, useState, type PointerEvent } from 'react'
 import { nearDay } from '../../words'
 import { tagsOf, type Note, type Score } from './notes'
+import type { Move } from './usePins'
 
 type Props = {
   score: Score
   notes: Note[]
   chosen: string | undefined
+  trying: Move | undefined
   onChoose: (key: string) => void
   onMove: ((note: Note, week: number) => void) | undefined
 }
@@ -19,7 +21,7 @@ const staffHeight = 3 * gap
 const apart = 34 // from staff to staff
 
 /** The year as a full score: sections as staves, weeks as bars, concerts as double bar-lines, breaks as rests, work as notes. */
-export function ScoreSheet({ score, notes, chosen, onChoose, onMove }: Props) {
+export function ScoreSheet({ score, notes, chosen, trying, onChoose, onMove }: Props) {
   const svg = useRef<SVGSVGElement>(null)
   const [held, setHeld] = useState<{ note: Note; week: number }>()
   const bar = (width - left) / score.weeks.length
@@ -28,9 +30,11 @@ export function ScoreSheet({ score, notes, chosen, onChoose, onMove }: Props) {
   const end = y(score.staves.length - 1) + staffHeight
   const foot = end + 16
   const laid = placed(notes)
-  // A note that is held stands where it would be let go.
+  // A note that is held stands where it would be let go, and stays there until the planner has answered.
+  const standsIn = (note: Note) => (trying?.key === note.key ? trying.week : note.week)
+  const weekOf = (note: Note) => (held?.note.key === note.key ? held.week : standsIn(note))
   const spotOf = (note: Note, column: number, step: number) => ({
-    cx: x(held?.note.key === note.key ? held.week : note.week) + bar * (column === 0 ? 0.3 : 0.72),
+    cx: x(weekOf(note)) + bar * (column === 0 ? 0.3 : 0.72),
     cy: y(note.staff) + (note.place === 'bench' ? -1.5 - step * 5.4 : staffHeight - 1 + step * 5.4),
   })
   const weekAt = (e: PointerEvent) => {
@@ -46,7 +50,7 @@ export function ScoreSheet({ score, notes, chosen, onChoose, onMove }: Props) {
     if (note) svg.current?.querySelector<SVGGElement>(`[data-note="${CSS.escape(note.key)}"]`)?.focus()
   }, [notes, follow])
   const put = (note: Note, week: number) => {
-    if (week === note.week || week < 0 || week >= score.weeks.length) return
+    if (week === standsIn(note) || week < 0 || week >= score.weeks.length) return
     setFollow(note.pieces[0]?.id)
     onMove?.(note, week)
   }
@@ -89,14 +93,16 @@ export function ScoreSheet({ score, notes, chosen, onChoose, onMove }: Props) {
         ))}
         <Brackets score={score} y={y} />
         {held && (
-          <rect
-            x={x(held.week)}
-            y={top - 8}
-            width={bar}
-            height={end - top + 16}
-            className="fill-primary"
-            opacity="0.12"
-          />
+          <g className="fill-primary">
+            <rect
+              x={x(held.note.first)}
+              y={top - 8}
+              width={bar * (held.note.last - held.note.first + 1)}
+              height={end - top + 16}
+              opacity="0.05"
+            />
+            <rect x={x(held.week)} y={top - 8} width={bar} height={end - top + 16} opacity="0.12" />
+          </g>
         )}
         {laid.map(({ note, column, step }) => {
           const { cx, cy } = spotOf(note, column, step)
@@ -114,8 +120,8 @@ export function ScoreSheet({ score, notes, chosen, onChoose, onMove }: Props) {
               onPointerDown={(e) => onMove && e.button === 0 && setHeld({ note, week: note.week })}
               onKeyDown={(e) => {
                 if (e.key === 'Enter' || e.key === ' ') onChoose(note.key)
-                else if (e.key === 'ArrowLeft') put(note, note.week - 1)
-                else if (e.key === 'ArrowRight') put(note, note.week + 1)
+                else if (e.key === 'ArrowLeft') put(note, standsIn(note) - 1)
+                else if (e.key === 'ArrowRight') put(note, standsIn(note) + 1)
                 else return
                 e.preventDefault()
               }}
