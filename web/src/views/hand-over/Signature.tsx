@@ -7,7 +7,13 @@ type Props = { strokes: Stroke[]; onChange: (strokes: Stroke[]) => void }
 /** A line to sign over, with a finger, a pen or a mouse. Points go from 0 to 1000 across and down. */
 export function Signature({ strokes, onChange }: Props) {
   const pad = useRef<SVGSVGElement>(null)
+  // Moves come faster than the page is drawn, so the stroke is kept beside what is shown of it.
+  const stroke = useRef<Stroke>([])
   const [drawing, setDrawing] = useState<Stroke | null>(null)
+  const draw = (point: [number, number]) => {
+    stroke.current = [...stroke.current, point]
+    setDrawing(stroke.current)
+  }
   const at = (e: PointerEvent): [number, number] => {
     const box = pad.current?.getBoundingClientRect()
     if (!box) return [0, 0]
@@ -24,13 +30,12 @@ export function Signature({ strokes, onChange }: Props) {
         className="w-full cursor-crosshair touch-none rounded-lg border border-base-300 bg-base-100"
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId)
-          setDrawing([at(e)])
+          stroke.current = []
+          draw(at(e))
         }}
-        onPointerMove={(e) => {
-          if (drawing) setDrawing([...drawing, at(e)])
-        }}
-        onPointerUp={() => {
-          if (drawing) onChange([...strokes, drawing])
+        onPointerMove={(e) => drawing && draw(at(e))}
+        onPointerUp={(e) => {
+          if (drawing) onChange([...strokes, [...stroke.current, at(e)]])
           setDrawing(null)
         }}
         onPointerCancel={() => setDrawing(null)}

@@ -23,7 +23,7 @@ const apart = 34 // from staff to staff
 /** The year as a full score: sections as staves, weeks as bars, concerts as double bar-lines, breaks as rests, work as notes. */
 export function ScoreSheet({ score, notes, chosen, trying, onChoose, onMove }: Props) {
   const svg = useRef<SVGSVGElement>(null)
-  const [held, setHeld] = useState<{ note: Note; week: number }>()
+  const [held, setHeld] = useState<{ note: Note; from: number; week: number }>()
   const bar = (width - left) / score.weeks.length
   const x = (week: number) => left + week * bar
   const y = (staff: number) => top + staff * apart
@@ -37,11 +37,11 @@ export function ScoreSheet({ score, notes, chosen, trying, onChoose, onMove }: P
     cx: x(weekOf(note)) + bar * (column === 0 ? 0.3 : 0.72),
     cy: y(note.staff) + (note.place === 'bench' ? -1.5 - step * 5.4 : staffHeight - 1 + step * 5.4),
   })
-  const weekAt = (e: PointerEvent) => {
+  // A held note goes as many bars as the pointer has gone since it was taken up.
+  const weekAt = (e: PointerEvent, taken: { note: Note; from: number }) => {
     const box = svg.current?.getBoundingClientRect()
-    if (!box) return 0
-    const at = ((e.clientX - box.left) / box.width) * width
-    return Math.max(0, Math.min(score.weeks.length - 1, Math.floor((at - left) / bar)))
+    const bars = box ? Math.round((((e.clientX - taken.from) / box.width) * width) / bar) : 0
+    return Math.max(0, Math.min(score.weeks.length - 1, standsIn(taken.note) + bars))
   }
   // Whoever moves a note by the keys keeps it in hand: it may have become part of another one.
   const [follow, setFollow] = useState<string>()
@@ -62,9 +62,10 @@ export function ScoreSheet({ score, notes, chosen, trying, onChoose, onMove }: P
         className="w-full min-w-[900px] print:min-w-0 touch-pan-x select-none"
         role="group"
         aria-label={`The score of ${String(score.weeks.length)} weeks; the list shows the same by week`}
-        onPointerMove={(e) => held && setHeld({ ...held, week: weekAt(e) })}
-        onPointerUp={() => {
-          if (held) put(held.note, held.week)
+        onPointerMove={(e) => held && setHeld({ ...held, week: weekAt(e, held) })}
+        onPointerUp={(e) => {
+          // Not held.week: the last move need not have been drawn yet.
+          if (held) put(held.note, weekAt(e, held))
           setHeld(undefined)
         }}
         onPointerLeave={() => setHeld(undefined)}
@@ -117,7 +118,9 @@ export function ScoreSheet({ score, notes, chosen, trying, onChoose, onMove }: P
               aria-label={`${tagsOf(note)}: ${note.title}, ${note.place === 'bench' ? 'at the bench' : 'by van to the shop'}, week of ${nearDay(weeks?.monday ?? '')}${note.pinned ? ', pinned' : ''}`}
               className={`cursor-pointer ${note.when === 'late' ? 'text-warning' : 'text-base-content'}`}
               onClick={() => onChoose(note.key)}
-              onPointerDown={(e) => onMove && e.button === 0 && setHeld({ note, week: note.week })}
+              onPointerDown={(e) =>
+                onMove && e.button === 0 && setHeld({ note, from: e.clientX, week: standsIn(note) })
+              }
               onKeyDown={(e) => {
                 if (e.key === 'Enter' || e.key === ' ') onChoose(note.key)
                 else if (e.key === 'ArrowLeft') put(note, standsIn(note) - 1)
