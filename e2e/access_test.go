@@ -225,7 +225,9 @@ func TestAccessibility(t *testing.T) {
 		b.see("Changed since it went out")
 		b.click("button", "ask for a part of the repair")
 		check("return")
-		for path, sign := range map[string]string{"school": "Currency", "practices": "Cleaning the varnished body", "rooms": "New shelf", "calendar": "Days between two terms", "ensembles": "Add a rehearsal", "instruments": "Take instruments out", "people": "Your own password"} {
+		for path, sign := range map[string]string{"school": "Currency", "practices": "Cleaning the varnished body", "rooms": "New shelf",
+			"calendar": "Days between two terms", "ensembles": "Add a rehearsal", "instruments": "Take instruments out",
+			"people": "Your own password"} {
 			b.visit("/settings/" + path)
 			b.see(sign)
 			check(path)

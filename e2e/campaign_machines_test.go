@@ -218,7 +218,8 @@ pg1-user=postgres
 	d.answered.Store(kept)
 	lost, doubled := d.counted(t, c, "quillhaven")
 	assert.Zero(t, lost+doubled)
-	t.Logf("pgBackRest: full backup %.1f s, restore %.1f s, ready after another %.1f s, as of the moment: %d of %d writes", took.Seconds(), back.Seconds(), ready.Seconds(), kept, kept+25)
+	t.Logf("pgBackRest: full backup %.1f s, restore %.1f s, ready after another %.1f s, as of the moment: %d of %d writes",
+		took.Seconds(), back.Seconds(), ready.Seconds(), kept, kept+25)
 	programs[0].run("serve", morning)
 	d.bases = []string{"http://" + programs[0].address}
 	status, answer := d.once("GET", "/api/v1/supplies", "", "")
@@ -234,7 +235,8 @@ func TestCampaignOfTwoDatabases(t *testing.T) {
 	// Each school is set up at its own database, and served by both.
 	_, _ = processes(t, 1, near.url("solfeggio_web", "north"), near.url("solfeggio_owner", "north"))
 	alone, _ := processes(t, 1, far.url("solfeggio_web", "south"), far.url("solfeggio_owner", "south"))
-	both, bases := processes(t, 2, near.url("solfeggio_web", "north")+" "+far.url("solfeggio_web", "south"), near.url("solfeggio_owner", "north")+" "+far.url("solfeggio_owner", "south"))
+	both, bases := processes(t, 2, near.url("solfeggio_web", "north")+" "+far.url("solfeggio_web", "south"),
+		near.url("solfeggio_owner", "north")+" "+far.url("solfeggio_owner", "south"))
 	inSouth := newDesk(t, alone[0], bases...) // the person is known in the south only, and found there
 	both[0].tool(campaignPassword+"\n", "school", "--name", "Oriel", "--director", "Sabin Holt", "--email", "sabin@quillhaven.example")
 	inNorth := newCaller(t, bases...)
@@ -256,5 +258,6 @@ func TestCampaignOfTwoDatabases(t *testing.T) {
 	}
 	finished()
 	lost, doubled := inSouth.counted(t, far, "south")
-	figure(t, fmt.Sprintf("two databases, one killed; the other school waited %.2f s at most", slowest.Seconds()), inSouth, strconv.Itoa(kills), lost, doubled)
+	figure(t, fmt.Sprintf("two databases, one killed; the other school waited %.2f s at most", slowest.Seconds()), inSouth,
+		strconv.Itoa(kills), lost, doubled)
 }

@@ -50,7 +50,8 @@ func onlyInFull(t *testing.T) {
 // figure writes a line of the table of docs/reliability.md.
 func figure(t *testing.T, what string, d *desk, trouble string, lost, doubled int64) {
 	t.Helper()
-	t.Logf("| %s | %d | %d | %s | %d | %d | %.1f s |", what, d.attempts.Load(), d.answered.Load(), trouble, lost, doubled, time.Duration(d.longest.Load()).Seconds())
+	t.Logf("| %s | %d | %d | %s | %d | %d | %.1f s |", what, d.attempts.Load(), d.answered.Load(), trouble, lost, doubled,
+		time.Duration(d.longest.Load()).Seconds())
 	assert.Zero(t, lost, "what somebody was told is kept is not there")
 	assert.Zero(t, doubled, "something was done twice")
 	assert.Positive(t, d.answered.Load())
@@ -173,7 +174,8 @@ func TestCampaignOfAFullDisk(t *testing.T) {
 	id := postgresUser(t)
 	require.NoError(t, os.Chown(small, int(id.Uid), int(id.Gid)))
 	c := newCluster(t)
-	c.run("postgres", `CREATE TABLESPACE small LOCATION '`+small+`'`, `CREATE ROLE solfeggio_app NOLOGIN`, `CREATE ROLE solfeggio_web LOGIN IN ROLE solfeggio_app`,
+	c.run("postgres", `CREATE TABLESPACE small LOCATION '`+small+`'`, `CREATE ROLE solfeggio_app NOLOGIN`,
+		`CREATE ROLE solfeggio_web LOGIN IN ROLE solfeggio_app`,
 		`CREATE DATABASE quillhaven TABLESPACE small`)
 	programs, bases := processes(t, 1, c.url("solfeggio_web", "quillhaven"), c.url("postgres", "quillhaven"))
 	d := newDesk(t, programs[0], bases...)
@@ -206,7 +208,8 @@ func TestCampaignOfAFullDisk(t *testing.T) {
 func TestCampaignOfFloods(t *testing.T) {
 	onlyInFull(t)
 	_, programs, d := served(t, 1)
-	programs[0].tool(campaignPassword+"\n", "person", "add", "--beside", campaignEmail, "--name", "Jory Tamm", "--email", "jory@quillhaven.example", "--role", "viewer")
+	programs[0].tool(campaignPassword+"\n", "person", "add", "--beside", campaignEmail, "--name", "Jory Tamm", "--email",
+		"jory@quillhaven.example", "--role", "viewer")
 	viewer := newCaller(t, d.bases...)
 	viewer.until(t, "POST", "/api/v1/session", fmt.Sprintf(`{"email":"jory@quillhaven.example","password":%q}`, campaignPassword))
 	stranger := newCaller(t, d.bases...)

@@ -160,7 +160,8 @@ func TestADrillInClass(t *testing.T) {
 	b.fill("wrong", "3")
 	b.click("button", "Count")
 	b.see("1 of")
-	b.until(`document.querySelector('h1').innerText + document.querySelector('ol').innerText !== `+quote(asked), "the same question comes again")
+	b.until(`document.querySelector('h1').innerText + document.querySelector('ol').innerText !== `+quote(asked),
+		"the same question comes again")
 	b.press("\r")
 	b.click("button", "Many were wrong")
 	b.see("Hands up")

@@ -191,7 +191,8 @@ func (c *cluster) one(database, question string, into any) {
 func (c *cluster) standby() *cluster {
 	c.t.Helper()
 	s := &cluster{t: c.t, data: folder(c.t), port: freePort(c.t), more: c.more}
-	copying := []string{"-R", "-D", s.data, "-h", "127.0.0.1", "-p", strconv.Itoa(c.port), "-U", "postgres", "-X", "stream", "--checkpoint=fast"}
+	copying := []string{"-R", "-D", s.data, "-h", "127.0.0.1", "-p", strconv.Itoa(c.port), "-U", "postgres", "-X", "stream",
+		"--checkpoint=fast"}
 	done(c.t, asPostgres(c.t, postgresPrograms(c.t)+"/pg_basebackup", copying...))
 	s.start()
 	c.t.Cleanup(s.kill)
@@ -201,6 +202,7 @@ func (c *cluster) standby() *cluster {
 // setUp makes an empty database for the program, with the roles of docs/running.md.
 func (c *cluster) setUp(name string) {
 	c.t.Helper()
-	c.run("postgres", `CREATE ROLE solfeggio_app NOLOGIN`, `CREATE ROLE solfeggio_owner LOGIN`, `CREATE ROLE solfeggio_web LOGIN IN ROLE solfeggio_app`,
+	c.run("postgres", `CREATE ROLE solfeggio_app NOLOGIN`, `CREATE ROLE solfeggio_owner LOGIN`,
+		`CREATE ROLE solfeggio_web LOGIN IN ROLE solfeggio_app`,
 		`GRANT solfeggio_app TO solfeggio_owner`, `CREATE DATABASE `+name+` OWNER solfeggio_owner`)
 }

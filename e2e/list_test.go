@@ -30,7 +30,8 @@ func TestWhoHasWhat(t *testing.T) {
 	b.click("columnheader", "Who has it")
 	b.until(`document.querySelectorAll('[role=rowgroup] [role=row]').length > 5`, "no row is left")
 	names := `[...document.querySelectorAll('[role=rowgroup] [role=row]')].slice(0, 8).map((r) => r.children[4].innerText)`
-	assert.True(t, b.evaluate(names+`.every((name, n, all) => name !== '' && (n === 0 || all[n - 1].localeCompare(name) <= 0))`), b.text(`String(`+names+`)`))
+	assert.True(t, b.evaluate(names+`.every((name, n, all) => name !== '' && (n === 0 || all[n - 1].localeCompare(name) <= 0))`),
+		b.text(`String(`+names+`)`))
 	status, text := fetch(t, b.text(`document.querySelector('[aria-label="Who has what, as CSV"]').href`))
 	assert.Equal(t, 401, status, "a list of names wants a sign-in")
 	assert.NotContains(t, text, "family_name")
@@ -77,13 +78,15 @@ func TestManyAtOnce(t *testing.T) {
 	b.see("No instrument fits all of this.")
 	b.click("button", "Undo")
 	b.see("Undone. VA-07 is stopped")
-	b.until(fmt.Sprintf(`document.querySelectorAll('[aria-label^="Select "]').length === %d`, out-1), "the others are not with their players again")
+	b.until(fmt.Sprintf(`document.querySelectorAll('[aria-label^="Select "]').length === %d`, out-1),
+		"the others are not with their players again")
 
 	// What stands in the cupboard comes from the list that the school has, with a supply of its own.
 	b.visit("/supplies/stock")
 	b.click("button", "From a file")
 	list := filepath.Join(t.TempDir(), "supplies.csv")
-	require.NoError(t, os.WriteFile(list, []byte("Artikel,Lieferant,Preis,Bestand\nRotor oil,Marsh & Cane,7.5,9\nSaddle soap,,3.2,2\n"), 0o600))
+	require.NoError(t, os.WriteFile(list,
+		[]byte("Artikel,Lieferant,Preis,Bestand\nRotor oil,Marsh & Cane,7.5,9\nSaddle soap,,3.2,2\n"), 0o600))
 	b.upload("File of supplies", list)
 	b.see("New, and your own: Saddle soap.")
 	b.click("button", "Bring them in")

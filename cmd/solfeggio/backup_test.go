@@ -12,7 +12,8 @@ import (
 
 func TestBackupAndRestoreFromTheCommandLine(t *testing.T) {
 	here := config{DatabaseURL: pgtest.New(t)}
-	_, _, err := run(schoolCommand(&here, quiet), "a long password\n", "--name", "Quillhaven", "--director", "Ines Corvane", "--email", "ines@quillhaven.example")
+	_, _, err := run(schoolCommand(&here, quiet), "a long password\n", "--name", "Quillhaven", "--director", "Ines Corvane", "--email",
+		"ines@quillhaven.example")
 	require.NoError(t, err)
 	file := filepath.Join(t.TempDir(), "quillhaven.backup")
 	out, _, err := run(backupCommand(&here), "", file)

@@ -19,7 +19,8 @@ func TestLicencesAreListed(t *testing.T) {
 		return string(text)
 	}
 	server := read("server.txt")
-	said, err := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}}{{end}}{{end}}", ".").Output()
+	said, err := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}}{{end}}{{end}}",
+		".").Output()
 	require.NoError(t, err)
 	modules := map[string]string{}
 	for line := range strings.Lines(string(said)) {

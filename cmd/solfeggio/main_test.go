@@ -42,7 +42,8 @@ func TestCalc(t *testing.T) {
 	assert.Zero(t, status)
 	assert.Contains(t, out, `"days":50`)
 
-	for input, want := range map[string]string{`{"base":{"days":100},"mood":1}`: "mood: unknown field", `{`: "$: the input is not JSON", ``: "$: the input is empty"} {
+	for input, want := range map[string]string{`{"base":{"days":100},"mood":1}`: "mood: unknown field", `{`: "$: the input is not JSON",
+		``: "$: the input is empty"} {
 		out, status, err := run(calcCommand(), input, "care.limit")
 		assert.Equal(t, 2, status)
 		assert.Empty(t, out, "nothing on standard output")

@@ -11,7 +11,8 @@ import (
 
 func TestPeopleFromTheCommandLine(t *testing.T) {
 	c := config{DatabaseURL: pgtest.New(t)}
-	_, _, err := run(schoolCommand(&c, quiet), "a long password\n", "--name", "Quillhaven", "--director", "Ines Corvane", "--email", "ines@quillhaven.example")
+	_, _, err := run(schoolCommand(&c, quiet), "a long password\n", "--name", "Quillhaven", "--director", "Ines Corvane", "--email",
+		"ines@quillhaven.example")
 	require.NoError(t, err)
 	out, _, err := run(
 		personCommand(&c, quiet), "another long password\n", "add", "--beside", "ines@quillhaven.example", "--name", "Jory Tamm",
@@ -30,8 +31,9 @@ func TestPeopleFromTheCommandLine(t *testing.T) {
 	for want, args := range map[string][]string{
 		"nobody signs in with this e-mail address": {"password", "--email", "who@quillhaven.example"},
 		"password: use at least 8 characters":      {"password", "--email", "jory@quillhaven.example"},
-		"role: is not a role":                      {"add", "--beside", "ines@quillhaven.example", "--name", "X", "--email", "x@quillhaven.example", "--role", "king"},
-		"email: is not an e-mail address":          {"add", "--beside", "ines@quillhaven.example", "--name", "X", "--email", "x at quillhaven"},
+		"role: is not a role": {"add", "--beside", "ines@quillhaven.example", "--name", "X", "--email",
+			"x@quillhaven.example", "--role", "king"},
+		"email: is not an e-mail address": {"add", "--beside", "ines@quillhaven.example", "--name", "X", "--email", "x at quillhaven"},
 	} {
 		_, status, err := run(personCommand(&c, quiet), "short\n", args...)
 		assert.Equal(t, 1, status)

@@ -14,7 +14,8 @@ import (
 	"solfeggio/internal/core/clocks"
 )
 
-// An instrument added by hand has all its clocks at once, the next tag counts on, and a mistake is undone for as long as nothing hangs on it.
+// An instrument added by hand has all its clocks at once, the next tag counts on, and a mistake is undone for as long as nothing hangs
+// on it.
 func TestAddAnInstrument(t *testing.T) {
 	h := newHouse(t)
 	next := func(kind string) string {
@@ -32,7 +33,8 @@ func TestAddAnInstrument(t *testing.T) {
 	added, err := h.Inventory.Add(ctx, h.director, violin)
 	require.NoError(t, err)
 	file := h.file("VN-09")
-	assert.Equal(t, []string{"violin", "4/4", "varnish", "Oriel"}, []string{file.Instrument.Kind, file.Instrument.Size, file.Instrument.Body, file.Instrument.Maker})
+	assert.Equal(t, []string{"violin", "4/4", "varnish", "Oriel"},
+		[]string{file.Instrument.Kind, file.Instrument.Size, file.Instrument.Body, file.Instrument.Maker})
 	assert.NotEmpty(t, file.Parts)
 	assert.Equal(t, []string{"Added to the school's instruments"}, h.said("VN-09"))
 	assert.Equal(t, "VN-10", next("violin"))

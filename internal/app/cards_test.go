@@ -50,7 +50,8 @@ func TestCardsAreMadeOnce(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEqual(t, flute, h.secret("FL-01"))
 	assert.Equal(t, trumpet, h.secret("TR-01"))
-	_, err = h.Cards.Make(ctx, journal.Person{School: h.director.School, Role: journal.Helper}, cards.Making{Instruments: []uuid.UUID{h.id("FL-01")}})
+	_, err = h.Cards.Make(ctx, journal.Person{School: h.director.School, Role: journal.Helper},
+		cards.Making{Instruments: []uuid.UUID{h.id("FL-01")}})
 	fault(t, err, journal.Forbidden)
 	_, err = h.Cards.Make(ctx, h.director, cards.Making{Instruments: []uuid.UUID{uuid.New()}})
 	fault(t, err, journal.Invalid)
@@ -86,7 +87,8 @@ func TestTheSameSaidAtOnceIsOneReport(t *testing.T) {
 	_, err = h.Cards.Settle(ctx, h.director, list[0].ID, cards.Settling{Finding: "slow-valve"})
 	require.NoError(t, err)
 	assert.Contains(t, h.said("TR-01")[0], "Report of “A valve is slow” became a finding: valve slow")
-	require.NoError(t, h.Cards.Say(ctx, secret, cards.Saying{ID: uuid.New(), Symptom: "slow-valve", Plays: store.PlaysBadly, Origin: "10.0.0.1"}))
+	require.NoError(t, h.Cards.Say(ctx, secret,
+		cards.Saying{ID: uuid.New(), Symptom: "slow-valve", Plays: store.PlaysBadly, Origin: "10.0.0.1"}))
 	list, err = h.Cards.Reports(ctx, h.director)
 	require.NoError(t, err)
 	assert.Equal(t, 1, list[0].Said, "said again after it was settled, it is a new one")

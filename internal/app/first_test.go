@@ -38,8 +38,8 @@ func TestFirstSteps(t *testing.T) {
 	fault(t, h.Today.PutAside(ctx, helper, today.Aside{Key: "shops", Aside: true}), journal.Forbidden)
 }
 
-// Before anybody has looked an instrument over its grade is a guess, and lists, proposals and its reason say so; a walk ends that, and so does
-// a term check that is known from before. With nothing due the day says what comes next.
+// Before anybody has looked an instrument over its grade is a guess, and lists, proposals and its reason say so; a walk ends that, and
+// so does a term check that is known from before. With nothing due the day says what comes next.
 func TestWhatNobodyHasLookedOver(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,care_from,last:brass-term-check\nTR-01,trumpet,2026-11-24,\nTR-02,trumpet,2026-09-01,2026-10-20\n")

@@ -181,7 +181,8 @@ func TestAnAgreementKeepsItsWords(t *testing.T) {
 	fault(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "Lost update"}), journal.Conflict)
 	assert.Contains(
 		t,
-		fault(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "For {parent}", Version: 1}), journal.Invalid).Fields[0].Message,
+		fault(t, h.Letters.SaveWording(ctx, h.director, letters.Wording{Key: wording.Agreement, Wording: "For {parent}", Version: 1}),
+			journal.Invalid).Fields[0].Message,
 		"{parent}",
 	)
 
@@ -345,7 +346,8 @@ func TestCardsAreTheirPlayersOwn(t *testing.T) {
 	assert.Equal(
 		t,
 		"players[0]",
-		fault(t, h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Players: []uuid.UUID{uuid.New()}, Sheet: "a4-24"}, &sheet), journal.Invalid).Fields[0].Path,
+		fault(t, h.Inventory.Labels(ctx, h.director, inventory.LabelWish{Players: []uuid.UUID{uuid.New()}, Sheet: "a4-24"}, &sheet),
+			journal.Invalid).Fields[0].Path,
 	)
 	helper := h.director
 	helper.Role = journal.Helper

@@ -58,7 +58,8 @@ func TestImportNamesRowAndColumn(t *testing.T) {
 
 func TestAllBadRowsAreListed(t *testing.T) {
 	h := newHouse(t)
-	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte("tag,kind,size\nVN-01,violin,4/4\nVN-02,violin,9/9\nVN-03,kazoo,\nVN-04,violin,8/8\n")})
+	report, err := h.Inventory.Import(ctx, h.director,
+		inventory.InstrumentFile{Content: []byte("tag,kind,size\nVN-01,violin,4/4\nVN-02,violin,9/9\nVN-03,kazoo,\nVN-04,violin,8/8\n")})
 	require.NoError(t, err)
 	rows := []int{}
 	for _, f := range report.Faults {
@@ -101,7 +102,8 @@ func TestTwoImportsAtOnce(t *testing.T) {
 	faults := make([]error, 4)
 	for n := range faults {
 		wait.Go(func() {
-			_, faults[n] = h.another().Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte("tag,kind\nVN-01,violin\nVN-02,violin\n")})
+			_, faults[n] = h.another().Inventory.Import(ctx, h.director,
+				inventory.InstrumentFile{Content: []byte("tag,kind\nVN-01,violin\nVN-02,violin\n")})
 		})
 	}
 	wait.Wait()
@@ -130,7 +132,9 @@ func TestAnImportAsks(t *testing.T) {
 	answers := formats.Reading{DayOrder: formats.DayMonth, RestoreSizes: true}
 	faulty := bring(answers, file)
 	require.Len(t, faulty.Faults, 1, "one fault on two rows is one")
-	assert.Equal(t, formats.Fault{Row: 4, Column: "instrument", Value: "kazoo", Message: "is no kind that is known here. For another kind write what it is like, such as “kazoo like flute”", More: []int{5}}, faulty.Faults[0])
+	assert.Equal(t, formats.Fault{Row: 4, Column: "instrument", Value: "kazoo",
+		Message: "is no kind that is known here. For another kind write what it is like, such as “kazoo like flute”", More: []int{5}},
+		faulty.Faults[0])
 	report := bring(answers, strings.ReplaceAll(file, "kazoo", "Bratsche")[:strings.Index(file, "VN-03")])
 	assert.Empty(t, report.Faults)
 	assert.Equal(t, 2, report.Added)
@@ -146,13 +150,15 @@ func TestAnImportAsksWhatAnInstrumentIs(t *testing.T) {
 	h := newHouse(t)
 	const file = "Inventory no,Thing\nVN-01,Geige\nVN-02,Geige\nVN-03,Geige\nCJ-01,Cajonita\nCJ-02,cajonita\nCL-01,B-flat clarnt\n"
 	bring := func(kinds map[string]string) inventory.ImportReport {
-		report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(file), Reading: formats.Reading{Kinds: kinds}})
+		report, err := h.Inventory.Import(ctx, h.director,
+			inventory.InstrumentFile{Content: []byte(file), Reading: formats.Reading{Kinds: kinds}})
 		require.NoError(t, err)
 		return report
 	}
 	asked := bring(nil)
 	assert.Zero(t, asked.Added)
-	assert.Equal(t, []formats.UnknownKind{{Text: "Cajonita", Rows: 2}, {Text: "B-flat clarnt", Rows: 1, Near: "B-flat clarinet"}}, asked.AsRead.Unknown)
+	assert.Equal(t, []formats.UnknownKind{{Text: "Cajonita", Rows: 2}, {Text: "B-flat clarnt", Rows: 1, Near: "B-flat clarinet"}},
+		asked.AsRead.Unknown)
 	wrong := bring(map[string]string{"cajonita": "spoon", "B-flat clarnt": "Bflat"})
 	assert.Len(t, wrong.AsRead.Unknown, 2, "what is said must be known itself")
 	report := bring(map[string]string{"Cajonita": "Cajonita like Snare drum", "B-flat clarnt": "B-flat clarinet"})

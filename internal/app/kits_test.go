@@ -90,7 +90,8 @@ func TestARefillRound(t *testing.T) {
 	h.check("CL-01", map[string]catalog.KitState{"cork-grease": catalog.Missing})
 	_, err = h.Undo(ctx, h.director, school.Undo{Events: grease.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "looked at again")
-	for path, thing := range map[string]supply.ThingOfKit{"things[0].instrument_id": {InstrumentID: uuid.New(), Supply: "mute"}, "things[0].supply": {InstrumentID: h.id("CL-01"), Supply: "mute"}} {
+	for path, thing := range map[string]supply.ThingOfKit{"things[0].instrument_id": {InstrumentID: uuid.New(), Supply: "mute"},
+		"things[0].supply": {InstrumentID: h.id("CL-01"), Supply: "mute"}} {
 		_, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: []supply.ThingOfKit{thing}})
 		assert.Equal(t, path, fault(t, err, journal.Invalid).Fields[0].Path)
 	}
@@ -131,7 +132,8 @@ func TestDatesOfLots(t *testing.T) {
 	h, _, _ := desk(t)
 	of := store.Stocked{Supply: "rosin"}
 	soon, later := thisDay+10, thisDay+400
-	for _, c := range []supply.Count{{Stocked: of, Quantity: 1, Lot: "L", ExpiresOn: &later}, {Stocked: of, Quantity: 2, Lot: "S", ExpiresOn: &soon}} {
+	for _, c := range []supply.Count{{Stocked: of, Quantity: 1, Lot: "L", ExpiresOn: &later},
+		{Stocked: of, Quantity: 2, Lot: "S", ExpiresOn: &soon}} {
 		_, err := h.Supply.CountStock(ctx, h.director, c)
 		require.NoError(t, err)
 	}

@@ -25,13 +25,15 @@ func TestManyInstrumentsAtOnce(t *testing.T) {
 	require.NoError(t, err)
 	brass := s.Ensembles[slices.IndexFunc(s.Ensembles, func(e store.Ensemble) bool { return e.Name == "Brass" })]
 	maker, hall, price := "Corbeau", "Hall", int64(45000)
-	change := inventory.ManyInstruments{Instruments: []uuid.UUID{a, b}, Maker: &maker, Room: &hall, PriceCents: &price, Join: []uuid.UUID{brass.ID}}
+	change := inventory.ManyInstruments{Instruments: []uuid.UUID{a, b}, Maker: &maker, Room: &hall, PriceCents: &price,
+		Join: []uuid.UUID{brass.ID}}
 	changed, err := h.Inventory.ChangeMany(ctx, h.director, change)
 	require.NoError(t, err)
 	assert.Len(t, changed.Events, 3, "both changed, and one is played from now on")
 	f, err := h.Inventory.File(ctx, h.director, a)
 	require.NoError(t, err)
-	assert.Equal(t, []any{"Corbeau", "Hall", "", int64(45000), []string{brass.Name}}, []any{f.Instrument.Maker, f.Instrument.Room, f.Instrument.Slot, *f.Instrument.PriceCents, f.Listed.Ensembles})
+	assert.Equal(t, []any{"Corbeau", "Hall", "", int64(45000), []string{brass.Name}},
+		[]any{f.Instrument.Maker, f.Instrument.Room, f.Instrument.Slot, *f.Instrument.PriceCents, f.Listed.Ensembles})
 	again, err := h.Inventory.ChangeMany(ctx, h.director, change)
 	require.NoError(t, err)
 	assert.Empty(t, again.Events, "nothing had changed")
@@ -47,7 +49,8 @@ func TestManyInstrumentsAtOnce(t *testing.T) {
 	require.NoError(t, err)
 	f, err = h.Inventory.File(ctx, h.director, a)
 	require.NoError(t, err)
-	assert.Equal(t, []any{"", "Store", "A-01", []string{}}, []any{f.Instrument.Maker, f.Instrument.Room, f.Instrument.Slot, f.Listed.Ensembles})
+	assert.Equal(t, []any{"", "Store", "A-01", []string{}},
+		[]any{f.Instrument.Maker, f.Instrument.Room, f.Instrument.Slot, f.Listed.Ensembles})
 
 	_, err = h.Lending.HandOver(ctx, h.director, h.handing(ode, "TR-07"))
 	require.NoError(t, err)

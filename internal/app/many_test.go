@@ -29,7 +29,8 @@ func TestManyPlayersAtOnce(t *testing.T) {
 	fault(t, err, journal.Invalid)
 	assert.Equal(t, "7", h.player("Ode").GradeYear)
 
-	moved, err := h.Roster.ChangeMany(ctx, h.director, roster.Many{Players: all, GradeYear: new("9"), Kind: new("flute"), Join: []uuid.UUID{band}, Left: new(true)})
+	moved, err := h.Roster.ChangeMany(ctx, h.director,
+		roster.Many{Players: all, GradeYear: new("9"), Kind: new("flute"), Join: []uuid.UUID{band}, Left: new(true)})
 	require.NoError(t, err)
 	for _, name := range []string{"Ode", "Ilse", "Bram"} {
 		p := h.player(name)

@@ -234,7 +234,8 @@ func TestTheRentalOrderInMoney(t *testing.T) {
 	assert.Equal(
 		t,
 		"prices[1].kind",
-		fault(t, h.Inventory.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}), journal.Invalid).Fields[0].Path,
+		fault(t, h.Inventory.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}),
+			journal.Invalid).Fields[0].Path,
 	)
 	p := store.Player{ID: uuid.New(), GivenName: "Fen", Kind: "tuba", Transport: "bus"}
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))

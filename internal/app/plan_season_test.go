@@ -52,7 +52,8 @@ func (h *house) accept(s season.Score) {
 // pinned, accepted, shown in its week, and mended when a week is lost.
 func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
 	h := rehearsing(t)
-	require.NoError(t, h.Season.SaveSettings(ctx, h.director, store.SeasonSettings{TermMinutes: 60, VanEvery: 2, VanPlaces: 2, VanCents: 1000}))
+	require.NoError(t, h.Season.SaveSettings(ctx, h.director,
+		store.SeasonSettings{TermMinutes: 60, VanEvery: 2, VanPlaces: 2, VanCents: 1000}))
 	s := h.score(season.Planning{})
 	require.NotEmpty(t, s.Pieces)
 	assert.LessOrEqual(t, s.Bound, s.Cents)
@@ -94,10 +95,12 @@ func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
 	}
 
 	// A violin cannot be played: its repair joins the plan and the others keep their weeks.
-	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-02"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
+	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-02"),
+		inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
 	require.NoError(t, err)
 	seam := h.file("VN-02").Findings[0].ID
-	_, err = h.Shop.Want(ctx, h.director, shop.Wanting{ID: uuid.New(), InstrumentID: h.id("VN-02"), Origin: store.FromFinding, Findings: []uuid.UUID{seam}})
+	_, err = h.Shop.Want(ctx, h.director,
+		shop.Wanting{ID: uuid.New(), InstrumentID: h.id("VN-02"), Origin: store.FromFinding, Findings: []uuid.UUID{seam}})
 	require.NoError(t, err)
 	mended := h.score(season.Planning{})
 	repair := piece(t, mended, "VN-02", "Seam glued")
@@ -203,7 +206,8 @@ func TestReadiness(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, before, 1)
 	assert.Equal(t, []int{3, 3}, []int{before[0].Ready, before[0].Chairs})
-	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-02"), inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
+	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-02"),
+		inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
 	require.NoError(t, err)
 	after, err := h.Season.Readiness(ctx, h.director)
 	require.NoError(t, err)

@@ -74,7 +74,9 @@ func TestAProposalWithItsReasons(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "settled on VN-02, which is not free", late.Without[0].Because)
 	assert.NotEmpty(t, late.Pairs)
-	for _, wish := range []placing.Wish{{Pins: append(held, held[0])}, {Pins: append(held, school.Pair{PlayerID: ode.ID, InstrumentID: h.id("VN-01")})}, {Pins: append(held, school.Pair{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")})}} {
+	for _, wish := range []placing.Wish{{Pins: append(held, held[0])},
+		{Pins: append(held, school.Pair{PlayerID: ode.ID, InstrumentID: h.id("VN-01")})},
+		{Pins: append(held, school.Pair{PlayerID: ilse.ID, InstrumentID: h.id("VN-02")})}} {
 		_, err = h.Placing.Propose(ctx, h.director, wish)
 		assert.Equal(t, "pins[1]", fault(t, err, journal.Invalid).Fields[0].Path)
 	}

@@ -13,7 +13,8 @@ import (
 	"solfeggio/internal/core/day"
 )
 
-// A box of reeds on the way to the concert, day by day: weekends are left out, a tired one does not serve, a beginner's only one is excused.
+// A box of reeds on the way to the concert, day by day: weekends are left out, a tired one does not serve, a beginner's only one is
+// excused.
 func TestABoxOfReeds(t *testing.T) {
 	h := rehearsing(t)
 	senna := h.player("Senna Tamm").ID
@@ -44,14 +45,16 @@ func TestABoxOfReeds(t *testing.T) {
 	assert.Equal(
 		t,
 		"place",
-		fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: senna, Place: 1})), journal.Invalid).Fields[0].Path,
+		fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: senna, Place: 1})),
+			journal.Invalid).Fields[0].Path,
 	)
 	assert.Equal(t, "id", fault(t, open(only, 0), journal.Invalid).Fields[0].Path, "opened twice")
 	assert.Equal(t, "opened_on", fault(t, open(uuid.New(), -30), journal.Invalid).Fields[0].Path)
 	assert.Equal(
 		t,
 		"player_id",
-		fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: h.player("Ode Marchetti").ID})), journal.Invalid).Fields[0].Path,
+		fault(t, second(h.Upkeep.Open(ctx, h.director, upkeep.Opening{ID: uuid.New(), PlayerID: h.player("Ode Marchetti").ID})),
+			journal.Invalid).Fields[0].Path,
 	)
 
 	gone, err := h.Upkeep.ThrowAway(ctx, h.director, only, upkeep.Discard{Cause: "chipped"})
@@ -74,7 +77,8 @@ func TestABoxOfReeds(t *testing.T) {
 	assert.Equal(
 		t,
 		"minutes",
-		fault(t, h.Upkeep.SetProgram(ctx, h.director, upkeep.BreakInMinutes{Supply: "reed-clarinet", Minutes: []float64{0}}), journal.Invalid).Fields[0].Path,
+		fault(t, h.Upkeep.SetProgram(ctx, h.director, upkeep.BreakInMinutes{Supply: "reed-clarinet", Minutes: []float64{0}}),
+			journal.Invalid).Fields[0].Path,
 	)
 }
 

@@ -196,7 +196,8 @@ func TestReedStrengthsInARoster(t *testing.T) {
 	h := newHouse(t)
 	bad := h.roster("given_name,instrument,reed_strength\nFen,B-flat clarinet,soft\nBram,trumpet,2.5\nIlse,,3\n", nil)
 	require.Len(t, bad.Faults, 3)
-	for n, message := range []string{"use one of 1.5, 2, 2.5, 3, 3.5, 4", "is left empty for an instrument without reeds", "goes with an instrument; say which"} {
+	for n, message := range []string{"use one of 1.5, 2, 2.5, 3, 3.5, 4", "is left empty for an instrument without reeds",
+		"goes with an instrument; say which"} {
 		assert.Equal(t, []string{"reed_strength", message}, []string{bad.Faults[n].Column, bad.Faults[n].Message})
 	}
 	h.roster("external_id,given_name,instrument,reed_strength\np1,Fen,B-flat clarinet,2.5\n", nil)

@@ -34,7 +34,8 @@ func (s *weeksOfDeeds) repair(i school.Listed, file inventory.File) (name string
 	}
 	id, at := view.Job.ID, shop.At{Version: view.Job.Version}
 	if view.Job.Shop == nil {
-		changed, err = s.Shop.Change(ctx, s.director, id, shop.Asking{At: at, ShopID: &board.Shops[0].ID, Asks: "It buzzes.", Lines: view.Job.Lines})
+		changed, err = s.Shop.Change(ctx, s.director, id,
+			shop.Asking{At: at, ShopID: &board.Shops[0].ID, Asks: "It buzzes.", Lines: view.Job.Lines})
 		return "choose a shop", changed, err
 	}
 	step := pick(s.r, view.Steps)

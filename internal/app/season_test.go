@@ -175,7 +175,8 @@ func (s *weeksOfDeeds) deed(i school.Listed, file inventory.File) (name string, 
 		return "leave", err
 	case 20:
 		tag := fmt.Sprintf("VN-%02d", 5+s.r.IntN(4))
-		report, err := s.Inventory.Import(ctx, s.director, inventory.InstrumentFile{Content: []byte("tag,kind,size,room,slot,practice_minutes_per_week\n" + tag + ",violin,4/4,Store,A-03," + fmt.Sprint(s.r.IntN(2)*30) + "\n")})
+		report, err := s.Inventory.Import(ctx, s.director,
+			inventory.InstrumentFile{Content: []byte("tag,kind,size,room,slot,practice_minutes_per_week\n" + tag + ",violin,4/4,Store,A-03," + fmt.Sprint(s.r.IntN(2)*30) + "\n")})
 		if err == nil && len(report.Faults) > 0 {
 			return "a file is refused", nil
 		}
@@ -363,7 +364,8 @@ func TestASeasonOfDeeds(t *testing.T) {
 		)
 		h.roster(players+"p4,Senna,Tamm,8,Wind band,clarinet-b-flat,,\n", nil)
 		h.bring("tag,kind,size,room,slot,care_from\nCL-01,clarinet-b-flat,,Store,,2026-09-01\n")
-		_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Senna Tamm").ID, InstrumentID: h.id("CL-01")}}})
+		_, err := h.Lending.HandOut(ctx, h.director,
+			lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Senna Tamm").ID, InstrumentID: h.id("CL-01")}}})
 		require.NoError(t, err)
 		require.NoError(t, h.Bench.SaveProduct(ctx, h.director, wipes))
 		h.count("wipes", "", 1000)
@@ -391,7 +393,10 @@ func TestASeasonOfDeeds(t *testing.T) {
 			}
 		}
 	}
-	for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit", "release", "look through the kit", "refill", "count", "hand over", "begin at the bench", "tick at the bench", "finish at the bench", "change a player", "put a concert on", "leave", "bring a file", "renew", "plan a string", "open a reed", "throw a reed away", "want a repair", "send to the shop", "check in"} {
+	for _, name := range []string{"tick", "hand out", "return", "report", "clear", "move", "undo", "own limit", "release",
+		"look through the kit", "refill", "count", "hand over", "begin at the bench", "tick at the bench", "finish at the bench",
+		"change a player", "put a concert on", "leave", "bring a file", "renew", "plan a string", "open a reed", "throw a reed away",
+		"want a repair", "send to the shop", "check in"} {
 		assert.NotZero(t, done[name], "%s never came about", name)
 	}
 }

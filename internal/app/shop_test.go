@@ -42,10 +42,12 @@ func newWorkshop(t *testing.T) *workshop {
 	_, err := h.Lending.HandOut(ctx, h.director, give)
 	require.NoError(t, err)
 	w := &workshop{house: h, seam: uuid.New()}
-	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"), inspection.Report{ID: w.seam, Found: inspection.Found{Code: "peg-fit"}})
+	_, err = h.Inspection.ReportFinding(ctx, h.director, h.id("VN-01"),
+		inspection.Report{ID: w.seam, Found: inspection.Found{Code: "peg-fit"}})
 	require.NoError(t, err)
 	trades := []string{"strings", "bows"}
-	w.message = store.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: trades, Way: store.ByMessage, OpenDays: []int{2, 4}, WarrantyDays: 60}
+	w.message = store.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: trades, Way: store.ByMessage,
+		OpenDays: []int{2, 4}, WarrantyDays: 60}
 	w.service = store.RepairShop{ID: uuid.New(), Name: "Larch Row", Trades: trades, Way: store.ByService}
 	for _, at := range []store.RepairShop{w.message, w.service} {
 		require.NoError(t, h.Shop.SaveShop(ctx, h.director, at))
@@ -138,7 +140,8 @@ func TestAJobFromTheSeamToTheSlot(t *testing.T) {
 	book()
 	loaner := uuid.MustParse(v.Loaner.Key)
 	drive := func() []uuid.UUID {
-		return w.must(w.Shop.Drive(ctx, w.director, trip.ID, shop.Driving{At: tripVersion(w, trip.ID), Loaners: map[uuid.UUID]uuid.UUID{id: loaner}}))
+		return w.must(w.Shop.Drive(ctx, w.director, trip.ID,
+			shop.Driving{At: tripVersion(w, trip.ID), Loaners: map[uuid.UUID]uuid.UUID{id: loaner}}))
 	}
 	again(drive())
 	assert.Equal(t, "Ode Marchetti", w.file("VN-01").Listed.Holder, "it is hers again")
@@ -269,8 +272,10 @@ func TestWhatCannotBe(t *testing.T) {
 		assert.Equal(t, path, f.Fields[0].Path, f.Fields[0].Message)
 	}
 	yesterday, wednesday := thisDay-1, thisDay+1
-	refuse("currency", second(w.Shop.TakeQuote(ctx, w.director, id, shop.Quoting{At: w.at(id), ID: uuid.New(), Currency: "USD", TotalCents: 5})))
-	refuse("valid_until", second(w.Shop.TakeQuote(ctx, w.director, id, shop.Quoting{At: w.at(id), ID: uuid.New(), Currency: "EUR", ValidUntil: &yesterday})))
+	refuse("currency", second(w.Shop.TakeQuote(ctx, w.director, id,
+		shop.Quoting{At: w.at(id), ID: uuid.New(), Currency: "USD", TotalCents: 5})))
+	refuse("valid_until", second(w.Shop.TakeQuote(ctx, w.director, id,
+		shop.Quoting{At: w.at(id), ID: uuid.New(), Currency: "EUR", ValidUntil: &yesterday})))
 	refuse("on", w.Shop.SaveTrip(ctx, w.director, store.Trip{ID: uuid.New(), On: yesterday, Places: 3}))
 	w.must(w.Shop.Agree(ctx, w.director, id, w.at(id)))
 	trip := store.Trip{ID: uuid.New(), On: wednesday, Places: 3}
@@ -278,9 +283,11 @@ func TestWhatCannotBe(t *testing.T) {
 	refuse("trip_id", second(w.Shop.Book(ctx, w.director, id, shop.Booking{At: w.at(id), TripID: &trip.ID})))
 	refuse("fetched_on", second(w.Shop.Book(ctx, w.director, id, shop.Booking{At: w.at(id), FetchedOn: &wednesday})))
 	refuse("trip_id", second(w.Shop.Book(ctx, w.director, id, shop.Booking{At: w.at(id)})))
-	refuse("instrument_id", second(w.Shop.Want(ctx, w.director, shop.Wanting{ID: uuid.New(), InstrumentID: uuid.New(), Origin: store.ByHand, Asks: "x"})))
+	refuse("instrument_id", second(w.Shop.Want(ctx, w.director,
+		shop.Wanting{ID: uuid.New(), InstrumentID: uuid.New(), Origin: store.ByHand, Asks: "x"})))
 	refuse("asks", second(w.Shop.Want(ctx, w.director, shop.Wanting{ID: uuid.New(), InstrumentID: w.id("VN-02"), Origin: store.ByHand})))
-	fault(t, second(w.Shop.Want(ctx, w.director, shop.Wanting{ID: uuid.New(), InstrumentID: w.id("VN-01"), Origin: store.ByHand, Asks: "x"})), journal.Conflict)
+	fault(t, second(w.Shop.Want(ctx, w.director,
+		shop.Wanting{ID: uuid.New(), InstrumentID: w.id("VN-01"), Origin: store.ByHand, Asks: "x"})), journal.Conflict)
 	fault(t, second(w.Shop.CheckIn(ctx, w.director, id, shop.CheckingIn{At: w.at(id)})), journal.Conflict)
 	fault(t, second(w.Inventory.Leave(ctx, w.director, w.id("VN-01"), inventory.Leaving{How: "sold"})), journal.Conflict)
 	fault(t, w.Shop.LeaveShop(ctx, w.director, w.message.ID, shop.At{Version: 1}), journal.Conflict)

@@ -21,7 +21,8 @@ func TestWhoMayDoWhat(t *testing.T) {
 	for _, tt := range []struct {
 		role                      journal.Role
 		finish, instruments, rest bool
-	}{{journal.Director, true, true, true}, {journal.Assistant, true, true, false}, {journal.Helper, true, false, false}, {journal.Viewer, false, false, false}} {
+	}{{journal.Director, true, true, true}, {journal.Assistant, true, true, false}, {journal.Helper, true, false, false},
+		{journal.Viewer, false, false, false}} {
 		check := func(may bool, err error) {
 			t.Helper()
 			if may {

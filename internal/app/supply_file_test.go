@@ -40,7 +40,8 @@ func TestAFileOfSupplies(t *testing.T) {
 	assert.Equal(t, []int{3, 2}, []int{done.Changed, done.Counted})
 	oil, soap := lines()["Valve oil"], lines()["Saddle soap"]
 	assert.Equal(t, []any{int64(650), "Marrow Music", 4.}, []any{*oil.PackPriceCents, oil.Supplier, oil.InStock})
-	assert.Equal(t, []any{int64(320), 2., "piece", float64(kits.UsualLeadWeeks)}, []any{*soap.PackPriceCents, soap.InStock, soap.Unit, soap.LeadWeeks})
+	assert.Equal(t, []any{int64(320), 2., "piece", float64(kits.UsualLeadWeeks)},
+		[]any{*soap.PackPriceCents, soap.InStock, soap.Unit, soap.LeadWeeks})
 
 	var out bytes.Buffer
 	require.NoError(t, h.Supply.Export(ctx, h.director, formats.CSV(&out)))

@@ -57,8 +57,8 @@ func TestANewPasswordByLink(t *testing.T) {
 	fault(t, err, journal.NotFound)
 }
 
-// Where mail is set up a link is sent to its person, once however often it is asked for under the same key, and a letter that cannot be handed
-// over does not take the link back.
+// Where mail is set up a link is sent to its person, once however often it is asked for under the same key, and a letter that cannot be
+// handed over does not take the link back.
 func TestALinkIsSent(t *testing.T) {
 	h := newHouse(t)
 	post := &letterBox{}

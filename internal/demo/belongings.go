@@ -29,7 +29,8 @@ var rentalPrices = []store.RentalPrice{
 	{
 		Kind:         "violin",
 		MonthlyCents: 1600,
-	}, {Kind: "viola", MonthlyCents: 1900}, {Kind: "cello", MonthlyCents: 3400}, {Kind: "clarinet-b-flat", MonthlyCents: 1900}, {Kind: "tuba", MonthlyCents: 5200},
+	}, {Kind: "viola", MonthlyCents: 1900}, {Kind: "cello", MonthlyCents: 3400}, {Kind: "clarinet-b-flat", MonthlyCents: 1900},
+	{Kind: "tuba", MonthlyCents: 5200},
 }
 
 // belongings are the drawers, the rented instruments, and what came back damaged or with gaps.
@@ -44,7 +45,9 @@ func (s *seeder) belongings(ctx context.Context, at func(daysAgo int) time.Time)
 	}
 	for _, r := range rented {
 		until := s.today + r.until
-		if err := s.app.Inventory.SaveRental(ctx, s.director, ids[r.tag], store.Rental{ID: uuid.Must(uuid.NewV7()), Owner: hireHouse, Contact: "hire@hollin.example", Contract: r.contract, StartsOn: s.today - 85, ReturnBy: &until, MonthlyCents: &r.cents}); err != nil {
+		if err := s.app.Inventory.SaveRental(ctx, s.director, ids[r.tag],
+			store.Rental{ID: uuid.Must(uuid.NewV7()), Owner: hireHouse, Contact: "hire@hollin.example", Contract: r.contract,
+				StartsOn: s.today - 85, ReturnBy: &until, MonthlyCents: &r.cents}); err != nil {
 			return fmt.Errorf("%s: %w", r.tag, err)
 		}
 	}

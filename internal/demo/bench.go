@@ -78,7 +78,8 @@ func (s *seeder) bench(ctx context.Context, now time.Time) error {
 	if _, err := s.app.Supply.CountStock(ctx, s.director, behind); err != nil {
 		return err
 	}
-	if err := s.app.Bench.SaveVessel(ctx, s.director, hygiene.Vessel{InnerDiameterMM: 110, CorkHeightMM: 62, MouthpieceVolumeML: 14, AtOnce: 4}); err != nil {
+	if err := s.app.Bench.SaveVessel(ctx, s.director,
+		hygiene.Vessel{InnerDiameterMM: 110, CorkHeightMM: 62, MouthpieceVolumeML: 14, AtOnce: 4}); err != nil {
 		return err
 	}
 	*s.clock = now.AddDate(0, 0, -5)

@@ -139,7 +139,8 @@ func (s *seeder) setUp(ctx context.Context) error {
 		TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25, Phone: "555 0142",
 	}
 	var err error
-	if s.director, err = s.app.Access.SetUpSchool(ctx, access.NewSchool{School: school, Name: "Ines Corvane", Email: DirectorEmail, Password: Password}); err != nil {
+	if s.director, err = s.app.Access.SetUpSchool(ctx,
+		access.NewSchool{School: school, Name: "Ines Corvane", Email: DirectorEmail, Password: Password}); err != nil {
 		return err
 	}
 	if err := s.calendar(ctx); err != nil {

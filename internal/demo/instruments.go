@@ -253,7 +253,9 @@ func roomFor(name string, filled map[string]int) (at struct {
 // shelves puts the racks up.
 func (s *seeder) shelves(ctx context.Context) error {
 	for n, shelf := range shelves {
-		if err := s.app.Inventory.SaveShelf(ctx, s.director, store.Shelf{ID: uuid.Must(uuid.NewV7()), Room: shelf.room, Rack: shelf.rack, Name: shelf.name, Position: n, Slots: shelf.slots}); err != nil {
+		if err := s.app.Inventory.SaveShelf(ctx, s.director,
+			store.Shelf{ID: uuid.Must(uuid.NewV7()), Room: shelf.room, Rack: shelf.rack, Name: shelf.name, Position: n,
+				Slots: shelf.slots}); err != nil {
 			return err
 		}
 	}

@@ -111,8 +111,9 @@ func (s *seeder) player(n int, kind, ensemble string) store.Player {
 		), ExternalID: fmt.Sprintf("q-%04d", 1000+n), GivenName: givenNames[n%len(givenNames)], FamilyName: familyNames[n%len(familyNames)],
 		GradeYear: strconv.Itoa(
 			5 + n%8,
-		), Kind: kind, PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare,
-		Transport: []string{"bus", "car", "foot", "bicycle"}[n%4], Ensembles: []uuid.UUID{s.ensembles[ensemble]},
+		), Kind: kind, PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays,
+		VacationShare: usage.DefaultVacationShare,
+		Transport:     []string{"bus", "car", "foot", "bicycle"}[n%4], Ensembles: []uuid.UUID{s.ensembles[ensemble]},
 	}
 }
 

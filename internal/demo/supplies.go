@@ -101,7 +101,8 @@ var bought = map[string]struct {
 		890,
 		60,
 		0,
-	}, "alcohol-70": {careHouse, 1, 790, 2, 190}, "vinegar": {careHouse, 1, 120, 1, 0}, "wipes": {careHouse, 100, 690, 40, -12}, "case-spray": {careHouse, 1, 1190, 2, 320},
+	}, "alcohol-70": {careHouse, 1, 790, 2, 190}, "vinegar": {careHouse, 1, 120, 1, 0}, "wipes": {careHouse, 100, 690, 40, -12},
+	"case-spray": {careHouse, 1, 1190, 2, 320},
 }
 
 // strengths are the shares of the reeds that are played at Quillhaven, by the softest of their kind.
@@ -134,7 +135,8 @@ var gaps = map[string]map[string]catalog.KitState{
 // supplies fills the drawers, and says what has gone missing.
 func (s *seeder) supplies(ctx context.Context) error {
 	buy := func(of store.Stocked, supplier string, pack float64, cents int64) error {
-		if err := s.app.Supply.SaveSupply(ctx, s.director, store.SupplySetting{Stocked: of, Supplier: supplier, PackSize: pack, PackPriceCents: &cents, LeadWeeks: 2}); err != nil {
+		if err := s.app.Supply.SaveSupply(ctx, s.director,
+			store.SupplySetting{Stocked: of, Supplier: supplier, PackSize: pack, PackPriceCents: &cents, LeadWeeks: 2}); err != nil {
 			return fmt.Errorf("%s: %w", of.Supply, err)
 		}
 		return nil

@@ -24,7 +24,8 @@ func TestAnAgreementIsReadBack(t *testing.T) {
 		Facts: [][2]string{{"Player", "Ode Márquez"}}, Kit: []string{"2 × Cloth", "Rosin cake (low)"}, Known: []string{"Peg slips"},
 	}
 	unsigned, words := ink(t, sheet)
-	for _, text := range []string{"Quillhaven", "Agreement for the loan of VN-01", "It is for Ode alone.", "“dry”", "Ode Márquez", "2 × Cloth", "Rosin cake (low)", "Peg slips", "Date, signature"} {
+	for _, text := range []string{"Quillhaven", "Agreement for the loan of VN-01", "It is for Ode alone.", "“dry”", "Ode Márquez",
+		"2 × Cloth", "Rosin cake (low)", "Peg slips", "Date, signature"} {
 		assert.Contains(t, words, text)
 	}
 	sheet.Signed = Signed{

@@ -223,7 +223,8 @@ func (c CareCard) drawCase(t *cardSetter, x, y, width, height, size float64) {
 // fitted leaves as many lines as there is room for in the smallest letters, taking one after the other from the longest section of a
 // column that is too high, and then chooses the largest letters in which they still fit.
 func (c CareCard) fitted(t *cardSetter, heights [2]float64, s CardSize, column float64) (sections map[string]card.Section, size float64) {
-	sections = map[string]card.Section{"stuck": {Key: "stuck", Title: c.Language.Say("Stuck?"), Lines: []card.Line{{Text: c.Language.Say("No pliers, no glue, no force.")}}}}
+	sections = map[string]card.Section{"stuck": {Key: "stuck", Title: c.Language.Say("Stuck?"),
+		Lines: []card.Line{{Text: c.Language.Say("No pliers, no glue, no force.")}}}}
 	for _, section := range c.Sections {
 		if len(section.Lines) > 0 {
 			sections[section.Key] = section

@@ -31,7 +31,8 @@ var headings = sync.OnceValue(func() *headingNames {
 		panic("headings.yaml: " + err.Error())
 	}
 	h := &headingNames{files: map[string]map[string]string{}, number: map[string]int{}}
-	for file, columns := range map[string]map[string][]string{"instruments": data.Instruments, "players": data.Players, "supplies": data.Supplies} {
+	for file, columns := range map[string]map[string][]string{"instruments": data.Instruments, "players": data.Players,
+		"supplies": data.Supplies} {
 		h.files[file] = map[string]string{}
 		for ours, names := range columns {
 			for _, name := range names {

@@ -69,16 +69,19 @@ func TestAJobSheetIsReadBack(t *testing.T) {
 func TestATripSheetIsReadBack(t *testing.T) {
 	sheet := TripSheet{
 		School: "Quillhaven Community School", Day: "26 November 2026", Driver: "Pell Arrowby",
-		Shops: []Counter{{Name: "Tarn Lane Workshop", Leave: [][]string{{"TU-02", "Tuba", "Tube patched or renewed"}}, Fetch: [][]string{{"TR-16", "Trumpet", "Slides"}}}},
+		Shops: []Counter{{Name: "Tarn Lane Workshop", Leave: [][]string{{"TU-02", "Tuba", "Tube patched or renewed"}},
+			Fetch: [][]string{{"TR-16", "Trumpet", "Slides"}}}},
 	}
 	for n := range 60 {
-		sheet.Load = append(sheet.Load, []string{"CL-" + string(rune('A'+n%26)) + string(rune('A'+n/26)), "B-flat clarinet", "1 place", "Band room, A-01", "Tarn Lane"})
+		sheet.Load = append(sheet.Load,
+			[]string{"CL-" + string(rune('A'+n%26)) + string(rune('A'+n/26)), "B-flat clarinet", "1 place", "Band room, A-01", "Tarn Lane"})
 	}
 	_, words := printed(t, func(b *bytes.Buffer) error { return WriteTripSheet(b, sheet) })
 	for _, row := range sheet.Load {
 		assert.Contains(t, words, row[0])
 	}
-	for _, text := range []string{"Loading list", "Pell Arrowby drives", "To leave here", "TU-02", "Tube patched", "To fetch here", "TR-16", "Received at the counter"} {
+	for _, text := range []string{"Loading list", "Pell Arrowby drives", "To leave here", "TU-02", "Tube patched", "To fetch here",
+		"TR-16", "Received at the counter"} {
 		assert.Contains(t, words, text)
 	}
 }
@@ -91,7 +94,8 @@ func TestEveryDrawingHasAnOutline(t *testing.T) {
 	for name := range outlines() {
 		strokes, spots = Drawing(name)
 		assert.NotEmpty(t, strokes, name)
-		pictured := strings.HasSuffix(name, "-case") || strings.HasSuffix(name, "-right") || strings.HasSuffix(name, "-wrong") // nobody inspects these
+		pictured := strings.HasSuffix(name, "-case") || strings.HasSuffix(name, "-right") ||
+			strings.HasSuffix(name, "-wrong") // nobody inspects these
 		assert.Equal(t, pictured, len(spots) == 0, name)
 	}
 }

@@ -54,7 +54,8 @@ func DrawingSVG(name string) string {
 		return ""
 	}
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg viewBox="%g %g %g %g" aria-hidden="true"><g transform="rotate(%g)">`, of.Box[0], of.Box[1], of.Box[2], of.Box[3], of.Turn)
+	fmt.Fprintf(&b, `<svg viewBox="%g %g %g %g" aria-hidden="true"><g transform="rotate(%g)">`, of.Box[0], of.Box[1], of.Box[2],
+		of.Box[3], of.Turn)
 	for _, p := range of.Paths {
 		moved := ""
 		if p[1] != "" {

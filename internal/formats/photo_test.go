@@ -85,7 +85,8 @@ func redAt(t *testing.T, file []byte) string {
 func TestPhotosAreUprightSmallAndBare(t *testing.T) {
 	plain := jpegOf(t, halves(80, 40))
 	// Which side the first column is on, by the orientations of the EXIF standard (JEITA CP-3451, tag Orientation).
-	for orientation, side := range map[uint16]string{1: "left", 2: "right", 3: "right", 4: "left", 5: "top", 6: "top", 7: "bottom", 8: "bottom", 9: "left"} {
+	for orientation, side := range map[uint16]string{1: "left", 2: "right", 3: "right", 4: "left", 5: "top", 6: "top", 7: "bottom",
+		8: "bottom", 9: "left"} {
 		for _, order := range []byteOrder{binary.LittleEndian, binary.BigEndian} {
 			got, err := ReadPhoto(withEXIF(t, plain, orientation, order), PhotoPixels)
 			require.NoError(t, err)

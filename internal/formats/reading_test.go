@@ -55,8 +55,11 @@ func TestAFileAsPeopleHaveIt(t *testing.T) {
 			{"kaufdatum", "acquired_on", "24.11.2019"},
 			{"wert", "price", "1.250,50 €"}, {"wer hat es", "", "Ode"},
 		}, as.Columns, encoding)
-		assert.Equal(t, []string{"1/2", "2019-11-24", "1250.50"}, []string{cell(t, table.Rows[0], "size"), cell(t, table.Rows[0], "acquired_on"), cell(t, table.Rows[0], "price")})
-		assert.Equal(t, []string{"3/4", "2020-04-03", "1100"}, []string{cell(t, table.Rows[1], "size"), cell(t, table.Rows[1], "acquired_on"), cell(t, table.Rows[1], "price")}, "the first row says how the second is meant")
+		assert.Equal(t, []string{"1/2", "2019-11-24", "1250.50"},
+			[]string{cell(t, table.Rows[0], "size"), cell(t, table.Rows[0], "acquired_on"), cell(t, table.Rows[0], "price")})
+		assert.Equal(t, []string{"3/4", "2020-04-03", "1100"},
+			[]string{cell(t, table.Rows[1], "size"), cell(t, table.Rows[1], "acquired_on"), cell(t, table.Rows[1], "price")},
+			"the first row says how the second is meant")
 		assert.Equal(t, 5, table.Rows[0].Line)
 		assert.Equal(t, "größe", table.Theirs("size"))
 		assert.Contains(t, strings.Join(as.Remarks, " "), "24.11.2019")
@@ -68,8 +71,10 @@ func TestWhatCanBeReadInTwoWaysIsAskedOnce(t *testing.T) {
 	table, as, faults := readAs(t, []byte(file), Reading{})
 	assert.Empty(t, faults)
 	require.Len(t, as.Questions, 3)
-	assert.Equal(t, FileQuestion{"day_order", "Which day is “03/04/2020”?", 2, []FileAnswer{{DayMonth, "3 April 2020"}, {MonthDay, "4 March 2020"}}}, as.Questions[0])
-	assert.Equal(t, FileQuestion{"decimal", "How much is “1,250”?", 2, []FileAnswer{{DecimalComma, "1 and 25/100"}, {DecimalPoint, "1250 exactly, no fraction"}}}, as.Questions[1])
+	assert.Equal(t, FileQuestion{"day_order", "Which day is “03/04/2020”?", 2,
+		[]FileAnswer{{DayMonth, "3 April 2020"}, {MonthDay, "4 March 2020"}}}, as.Questions[0])
+	assert.Equal(t, FileQuestion{"decimal", "How much is “1,250”?", 2,
+		[]FileAnswer{{DecimalComma, "1 and 25/100"}, {DecimalPoint, "1250 exactly, no fraction"}}}, as.Questions[1])
 	assert.Equal(t, "restore_sizes", as.Questions[2].About)
 	assert.Contains(t, as.Questions[2].Text, "made a day of 3/4")
 	assert.Equal(t, 2, as.Questions[2].Rows)
@@ -133,7 +138,8 @@ func TestWhatIsToldIsRead(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		on := time.Date(1930, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, rapid.IntRange(0, 35000).Draw(rt, "day"))
 		cents := rapid.IntRange(0, 99_999_999).Draw(rt, "cents")
-		style := rapid.SampledFrom([]Reading{{DayOrder: DayMonth, Decimal: DecimalComma}, {DayOrder: MonthDay, Decimal: DecimalPoint}}).Draw(rt, "style")
+		style := rapid.SampledFrom([]Reading{{DayOrder: DayMonth, Decimal: DecimalComma},
+			{DayOrder: MonthDay, Decimal: DecimalPoint}}).Draw(rt, "style")
 		layout, decimal, thousands := "02.01.2006", ",", "."
 		if style.DayOrder == MonthDay {
 			layout, decimal, thousands = "1/2/2006", ".", ","
@@ -174,7 +180,8 @@ func TestColumnsAreNamedByHandAndRemembered(t *testing.T) {
 // A workbook made by LibreOffice: days keep their day however they are shown, a size that became one is put back, a number that is
 // text stays as it is typed, and the sheet with the data is found.
 func TestAWorkbookOfLibreOffice(t *testing.T) {
-	path := officetest.Workbook(t, "room", "Tag,Instrument,Size,Serial,Bought,Price\nVN-01,Violin,3/4,00123,24/11/2019,\"1,250.50\"\nVN-02,Viola,1/2,A7,03/04/2020,900\n", "4")
+	path := officetest.Workbook(t, "room",
+		"Tag,Instrument,Size,Serial,Bought,Price\nVN-01,Violin,3/4,00123,24/11/2019,\"1,250.50\"\nVN-02,Viola,1/2,A7,03/04/2020,900\n", "4")
 	content, err := os.ReadFile(path)
 	require.NoError(t, err)
 	_, as, faults := readAs(t, content, Reading{})
@@ -200,7 +207,8 @@ func TestWorkbooksThatCannotBeRead(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, book.SetSheetRow("Second", "A3", &[]any{"tag", "kind"}))
 	require.NoError(t, book.Write(&filled))
-	for want, content := range map[string][]byte{"the workbook is empty": empty.Bytes(), "no workbook that can be read": []byte("PK\x03\x04 but no more")} {
+	for want, content := range map[string][]byte{"the workbook is empty": empty.Bytes(),
+		"no workbook that can be read": []byte("PK\x03\x04 but no more")} {
 		_, err := OpenGrid(content, "")
 		assert.ErrorContains(t, err, want)
 	}
@@ -231,8 +239,8 @@ func TestOneFaultOnManyRowsIsOne(t *testing.T) {
 	}))
 }
 
-// A column whose name says nothing is found by what stands in it: the one with the most that fits, if that is half of it and two at least. What
-// a person said of a column, and what has a name that is known, stands above it.
+// A column whose name says nothing is found by what stands in it: the one with the most that fits, if that is half of it and two at
+// least. What a person said of a column, and what has a name that is known, stands above it.
 func TestAColumnIsFoundByWhatStandsInIt(t *testing.T) {
 	known := room
 	known.Fits = map[string]func(string) bool{"kind": func(text string) bool { return text == "Geige" || text == "Horn" }}
@@ -250,7 +258,8 @@ func TestAColumnIsFoundByWhatStandsInIt(t *testing.T) {
 	}
 	const file = "tag,what is it,beside it\n1,Geige,Horn\n2,Horn,Horn\n3,Tuba,Horn\n4,Oboe,\n"
 	assert.Equal(t, "beside it", read(file, Reading{}))
-	assert.Equal(t, "what is it", read(file, Reading{Columns: map[string]string{"beside it": ""}}), "of what is not to be read nothing is taken")
+	assert.Equal(t, "what is it", read(file, Reading{Columns: map[string]string{"beside it": ""}}),
+		"of what is not to be read nothing is taken")
 	assert.Equal(t, "tag", read(file, Reading{Columns: map[string]string{"tag": "kind"}}))
 	assert.Equal(t, "kind", read("tag,kind,more\n1,x,Geige\n2,y,Horn\n", Reading{}))
 	assert.Empty(t, read("tag,one,many\n1,Geige,a\n2,,b\n3,,c\n", Reading{}), "one text is no column")

@@ -148,7 +148,8 @@ func ReadOneRoster(archive []byte) (Roster, []Fault, error) {
 		case p.ExternalID == "":
 			faults = append(faults, Fault{Row: r.Line, Column: "users.csv sourcedId", Message: "is empty"})
 		case twice:
-			faults = append(faults, Fault{Row: r.Line, Column: "users.csv sourcedId", Value: p.ExternalID, Message: fmt.Sprintf("stands in row %d already", first)})
+			faults = append(faults, Fault{Row: r.Line, Column: "users.csv sourcedId", Value: p.ExternalID,
+				Message: fmt.Sprintf("stands in row %d already", first)})
 		case p.GivenName == "" && p.FamilyName == "":
 			faults = append(faults, Fault{Row: r.Line, Column: "users.csv givenName", Message: "has no name"})
 		}

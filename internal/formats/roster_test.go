@@ -100,9 +100,12 @@ func TestReadOneRosterRefuses(t *testing.T) {
 		want  Fault
 	}{
 		"a class without a title": {changed("classes.csv", "Wind band", ""), Fault{Row: 3, Column: "classes.csv title", Message: "is empty"}},
-		"twice":                   {changed("users.csv", "p2,active", "p1,active"), Fault{Row: 3, Column: "users.csv sourcedId", Value: "p1", Message: "stands in row 2 already"}},
-		"no name":                 {changed("users.csv", "Ode,Marchetti", ","), Fault{Row: 2, Column: "users.csv givenName", Message: "has no name"}},
-		"a formula":               {changed("users.csv", "Ode", "=1+1"), Fault{Row: 2, Column: "users.csv givenname", Value: "=1+1", Message: "looks like a formula; write its value"}},
+		"twice": {changed("users.csv", "p2,active", "p1,active"),
+			Fault{Row: 3, Column: "users.csv sourcedId", Value: "p1", Message: "stands in row 2 already"}},
+		"no name": {changed("users.csv", "Ode,Marchetti", ","),
+			Fault{Row: 2, Column: "users.csv givenName", Message: "has no name"}},
+		"a formula": {changed("users.csv", "Ode", "=1+1"),
+			Fault{Row: 2, Column: "users.csv givenname", Value: "=1+1", Message: "looks like a formula; write its value"}},
 	} {
 		_, faults, err := ReadOneRoster(archive(t, tt.files))
 		require.NoError(t, err, name)

@@ -27,7 +27,8 @@ func TestAScoreSheetIsReadBack(t *testing.T) {
 		sheet.Weeks = append(sheet.Weeks, bar)
 		week := ScoreWeek{Heading: fmt.Sprintf("Week of no. %d", n)}
 		for k := range 12 {
-			sheet.Notes = append(sheet.Notes, ScoreNote{Staff: k, Week: n, Back: min(32, n+k%3), Shop: k%2 == 0, Late: k == 3, Early: k == 4, Count: k})
+			sheet.Notes = append(sheet.Notes,
+				ScoreNote{Staff: k, Week: n, Back: min(32, n+k%3), Shop: k%2 == 0, Late: k == 3, Early: k == 4, Count: k})
 			week.Lines = append(week.Lines, fmt.Sprintf("Piece %d-%d: %s", n, k, strings.Repeat("VN-01, ", 8)))
 		}
 		sheet.List = append(sheet.List, week)

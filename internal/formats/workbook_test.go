@@ -29,7 +29,8 @@ func TestWorkbooks(t *testing.T) {
 	assert.Equal(t, []string{"=SUM(A1:A9)", "12", "1e9", "12.5"}, got[2])
 	assert.Equal(t, []string{"Reeds, 2½", "4"}, got[3])
 	assert.Equal(t, []string{"+49", "0.5", "."}, got[4])
-	for cell, number := range map[string]bool{"A2": false, "B2": true, "C2": false, "D2": true, "A3": false, "B3": true, "C3": false, "D3": true, "B4": true, "A5": false, "B5": true, "C5": false} {
+	for cell, number := range map[string]bool{"A2": false, "B2": true, "C2": false, "D2": true, "A3": false, "B3": true, "C3": false,
+		"D3": true, "B4": true, "A5": false, "B5": true, "C5": false} {
 		kind, err := book.GetCellType("Order", cell)
 		require.NoError(t, err)
 		// A number is written without a type of its own (ISO/IEC 29500-1, 18.18.11: n is the default).

@@ -20,7 +20,8 @@ func TestSend(t *testing.T) {
 	post := &standin.Mail{Shows: &shown}
 	server, err := mailing.New("smtp://" + listen(t, post) + "?from=solfeggio@quillhaven.example")
 	require.NoError(t, err)
-	require.NoError(t, server.Send(context.Background(), "jory@quillhaven.example", "A new password", "Hello Jörg,\n\nhttps://solfeggio.quillhaven.example/new-password#abc\n"))
+	require.NoError(t, server.Send(context.Background(), "jory@quillhaven.example", "A new password",
+		"Hello Jörg,\n\nhttps://solfeggio.quillhaven.example/new-password#abc\n"))
 	letter := shown.String()
 	assert.Contains(t, letter, "from solfeggio@quillhaven.example to [jory@quillhaven.example]")
 	assert.Contains(t, letter, "Subject: A new password\r\n")

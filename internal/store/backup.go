@@ -73,7 +73,8 @@ func (m *Manifest) readState(ctx context.Context, address string) error {
 		return err
 	}
 	defer db.Close()
-	err = db.QueryRowContext(ctx, `SELECT max(version_id), current_setting('server_version') FROM goose_db_version WHERE is_applied`).Scan(&m.Migration, &m.Server)
+	err = db.QueryRowContext(ctx, `SELECT max(version_id), current_setting('server_version') FROM goose_db_version
+		WHERE is_applied`).Scan(&m.Migration, &m.Server)
 	return named(err)
 }
 
@@ -120,7 +121,8 @@ func Restore(ctx context.Context, address, path string) (Manifest, error) {
 	}
 	defer db.Close()
 	var tables int
-	if err := db.QueryRowContext(ctx, `SELECT count(*) FROM pg_class WHERE relnamespace = 'public'::regnamespace AND relkind = 'r'`).Scan(&tables); err != nil {
+	if err := db.QueryRowContext(ctx, `SELECT count(*) FROM pg_class
+		WHERE relnamespace = 'public'::regnamespace AND relkind = 'r'`).Scan(&tables); err != nil {
 		return m, named(err)
 	}
 	if tables > 0 {
@@ -207,7 +209,8 @@ func newestMigration() (newest int64, err error) {
 // checkWalls makes sure that every table with rows of schools shows a transaction the rows of one.
 func checkWalls(ctx context.Context, db *sql.DB) error {
 	rows, err := db.QueryContext(ctx, `SELECT c.relname FROM pg_class c JOIN pg_attribute a ON a.attrelid = c.oid AND a.attname = 'school_id'
-		WHERE c.relnamespace = 'public'::regnamespace AND c.relkind = 'r' AND NOT c.relrowsecurity AND NOT c.relname = ANY($1) ORDER BY 1`, notBackedUp)
+		WHERE c.relnamespace = 'public'::regnamespace AND c.relkind = 'r' AND NOT c.relrowsecurity AND NOT c.relname = ANY($1) ORDER BY 1`,
+		notBackedUp)
 	if err != nil {
 		return err
 	}

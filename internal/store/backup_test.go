@@ -90,7 +90,8 @@ func TestADamagedBackupTouchesNothing(t *testing.T) {
 	flipped[len(flipped)/3] ^= 1
 	elsewhere := empty(t)
 	for name, file := range map[string][]byte{
-		"one bit wrong": flipped, "cut off": good[:len(good)-100], "empty": {}, "something else": []byte("PK no archive"), "of a newer program": ofNewer(t, good),
+		"one bit wrong": flipped, "cut off": good[:len(good)-100], "empty": {}, "something else": []byte("PK no archive"),
+		"of a newer program": ofNewer(t, good),
 	} {
 		t.Run(name, func(t *testing.T) {
 			path := filepath.Join(folder, strconv.Itoa(len(name)))
@@ -183,7 +184,8 @@ func TestAnOwnerNeedNotBeASuperuser(t *testing.T) {
 	direct, err := sqlx.Connect("pgx", asWeb)
 	require.NoError(t, err)
 	defer direct.Close()
-	for _, statement := range []string{`DROP TABLE event`, `ALTER TABLE event DISABLE ROW LEVEL SECURITY`, `DELETE FROM event`, `SET ROLE ` + owner} {
+	for _, statement := range []string{`DROP TABLE event`, `ALTER TABLE event DISABLE ROW LEVEL SECURITY`, `DELETE FROM event`,
+		`SET ROLE ` + owner} {
 		_, err := direct.Exec(`RESET ROLE; ` + statement)
 		assert.Error(t, err, statement)
 	}

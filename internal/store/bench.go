@@ -40,7 +40,8 @@ func (tx *Tx) Products(ctx context.Context) ([]Product, error) {
 		ctx,
 		&rows,
 		`SELECT id, name, product_group, strength_pct, contact_minutes, registered_use, array_to_string(surfaces, ' ') AS surfaces, hazards,
-		safety_sheet, supply, retired, version, EXISTS (SELECT FROM product_sheet s WHERE s.school_id = product.school_id AND s.product_id = product.id) AS sheet_on_file
+		safety_sheet, supply, retired, version, EXISTS (SELECT FROM product_sheet s
+		WHERE s.school_id = product.school_id AND s.product_id = product.id) AS sheet_on_file
 		FROM product WHERE school_id = $1 ORDER BY retired, name, id`,
 		tx.School,
 	)
@@ -71,7 +72,8 @@ func (tx *Tx) PutProduct(ctx context.Context, p Product) error {
 	if p.Version == 0 {
 		_, err := tx.tx.ExecContext(
 			ctx,
-			`INSERT INTO product (school_id, id, name, product_group, strength_pct, contact_minutes, registered_use, surfaces, hazards, safety_sheet, supply, retired)
+			`INSERT INTO product (school_id, id, name, product_group, strength_pct, contact_minutes, registered_use, surfaces, hazards,
+				safety_sheet, supply, retired)
 			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
 			args...)
 		return named(err)
@@ -207,7 +209,8 @@ func (tx *Tx) OpenBenchRuns(ctx context.Context) ([]BenchRun, error) {
 // LatestBenchRun is the run that began last; nil while there was none.
 func (tx *Tx) LatestBenchRun(ctx context.Context) (*BenchRun, error) {
 	var list []BenchRun
-	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+runColumns+` FROM bench_run WHERE school_id = $1 ORDER BY began_at DESC, id LIMIT 1`, tx.School); err != nil ||
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+runColumns+` FROM bench_run WHERE school_id = $1 ORDER BY began_at DESC, id
+		LIMIT 1`, tx.School); err != nil ||
 		len(list) == 0 {
 		return nil, named(err)
 	}
@@ -227,7 +230,8 @@ func (tx *Tx) BenchRun(ctx context.Context, id uuid.UUID, lock bool) (BenchRun, 
 
 const (
 	itemColumns = `run_id, instrument_id, position, reason, routine, rest_hours, finished_at, free_at, taken_off`
-	stepColumns = `run_id, instrument_id, n, name, instruction, reason, caution, gloves, gate, station, active_minutes, wait_minutes, most_wait_minutes, held, surface, product_id,
+	stepColumns = `run_id, instrument_id, n, name, instruction, reason, caution, gloves, gate, station, active_minutes, wait_minutes,
+		most_wait_minutes, held, surface, product_id,
 		contact_minutes, lot, planned_at, planned_person, planned_station, begun_at, begun_by, done_at, done_by, override`
 )
 
@@ -269,7 +273,8 @@ func (tx *Tx) FinishedBenchItems(ctx context.Context, instrument *uuid.UUID, fro
 
 func (tx *Tx) benchItems(ctx context.Context, where, order string, args ...any) ([]BenchItem, error) {
 	var list []BenchItem
-	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+itemColumns+` FROM bench_item WHERE school_id = $1 AND `+where+` `+order, append([]any{tx.School}, args...)...); err != nil {
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+itemColumns+` FROM bench_item WHERE school_id = $1 AND `+where+` `+order,
+		append([]any{tx.School}, args...)...); err != nil {
 		return nil, named(err)
 	}
 	type key struct{ run, instrument uuid.UUID }
@@ -280,7 +285,8 @@ func (tx *Tx) benchItems(ctx context.Context, where, order string, args ...any) 
 		runs = append(runs, i.Run)
 	}
 	var steps []BenchStep
-	if err := tx.tx.SelectContext(ctx, &steps, `SELECT `+stepColumns+` FROM bench_step WHERE school_id = $1 AND run_id = ANY($2) ORDER BY run_id, instrument_id, n`, tx.School, runs); err != nil {
+	if err := tx.tx.SelectContext(ctx, &steps, `SELECT `+stepColumns+` FROM bench_step WHERE school_id = $1 AND run_id = ANY($2)
+		ORDER BY run_id, instrument_id, n`, tx.School, runs); err != nil {
 		return nil, named(err)
 	}
 	for _, s := range steps {
@@ -293,12 +299,14 @@ func (tx *Tx) benchItems(ctx context.Context, where, order string, args ...any) 
 
 // InsertBenchRun begins a run with its instruments and their steps.
 func (tx *Tx) InsertBenchRun(ctx context.Context, r BenchRun, items []BenchItem) error {
-	if _, err := tx.tx.ExecContext(ctx, `INSERT INTO bench_run (school_id, id, began_at, began_by, people, stations, finish_by) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
+	if _, err := tx.tx.ExecContext(ctx, `INSERT INTO bench_run (school_id, id, began_at, began_by, people, stations, finish_by)
+		VALUES ($1, $2, $3, $4, $5, $6, $7)`,
 		tx.School, r.ID, r.BeganAt, r.BeganBy, r.People, r.Stations, r.FinishBy); err != nil {
 		return named(err)
 	}
 	for _, i := range items {
-		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO bench_item (school_id, run_id, instrument_id, position, reason, routine, rest_hours) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
+		if _, err := tx.tx.ExecContext(ctx,
+			`INSERT INTO bench_item (school_id, run_id, instrument_id, position, reason, routine, rest_hours) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
 			tx.School, r.ID, i.Instrument, i.Position, i.Reason, i.Routine, i.RestHours); err != nil {
 			return named(err)
 		}
@@ -308,7 +316,8 @@ func (tx *Tx) InsertBenchRun(ctx context.Context, r BenchRun, items []BenchItem)
 				INSERT INTO bench_step (school_id, run_id, instrument_id, n, name, instruction, reason, caution, gloves, gate, station, active_minutes,
 					wait_minutes, most_wait_minutes, held, surface, product_id, contact_minutes, lot, planned_at, planned_person, planned_station)
 				VALUES (:school_id, :run_id, :instrument_id, :n, :name, :instruction, :reason, :caution, :gloves, :gate, :station, :active_minutes,
-					:wait_minutes, :most_wait_minutes, :held, :surface, :product_id, :contact_minutes, :lot, :planned_at, :planned_person, :planned_station)`,
+					:wait_minutes, :most_wait_minutes, :held, :surface, :product_id, :contact_minutes, :lot, :planned_at, :planned_person,
+					:planned_station)`,
 				stepOf{tx.School, step}); err != nil {
 				return named(err)
 			}
@@ -362,7 +371,8 @@ func (tx *Tx) SetBenchItem(ctx context.Context, i BenchItem) error {
 // SetBenchStep saves how far a step is and when it is planned.
 func (tx *Tx) SetBenchStep(ctx context.Context, s BenchStep) error {
 	return named(metOne(tx.tx.NamedExecContext(ctx, `
-		UPDATE bench_step SET planned_at = :planned_at, planned_person = :planned_person, planned_station = :planned_station, begun_at = :begun_at,
+		UPDATE bench_step SET planned_at = :planned_at, planned_person = :planned_person, planned_station = :planned_station,
+		begun_at = :begun_at,
 			begun_by = :begun_by, done_at = :done_at, done_by = :done_by, override = :override, lot = :lot
 		WHERE school_id = :school_id AND run_id = :run_id AND instrument_id = :instrument_id AND n = :n`, stepOf{tx.School, s})))
 }

@@ -88,7 +88,8 @@ func (tx *Tx) deleteRow(ctx context.Context, table string, id uuid.UUID, version
 // Ensembles lists the ensembles by name, each with its rehearsals in the order of the week.
 func (tx *Tx) Ensembles(ctx context.Context) ([]Ensemble, error) {
 	var list []Ensemble
-	if err := tx.tx.SelectContext(ctx, &list, `SELECT id, name, version FROM ensemble WHERE school_id = $1 ORDER BY name`, tx.School); err != nil {
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT id, name, version FROM ensemble WHERE school_id = $1 ORDER BY name`,
+		tx.School); err != nil {
 		return nil, named(err)
 	}
 	var all []Rehearsal

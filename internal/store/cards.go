@@ -92,7 +92,8 @@ const (
 	ReportAnswered ReportState = "answered"
 )
 
-const reportColumns = `r.id, r.instrument_id, r.symptom, r.plays, r.reported_at, r.said, r.photo_id, r.state, r.finding_id, r.answer, r.settled_at, r.settled_by,
+const reportColumns = `r.id, r.instrument_id, r.symptom, r.plays, r.reported_at, r.said, r.photo_id, r.state, r.finding_id, r.answer,
+	r.settled_at, r.settled_by,
 	f.cleared_at IS NOT NULL AS mended`
 
 const reportTable = ` FROM report r LEFT JOIN finding f ON f.school_id = r.school_id AND f.id = r.finding_id WHERE r.school_id = $1`
@@ -101,14 +102,16 @@ const reportTable = ` FROM report r LEFT JOIN finding f ON f.school_id = r.schoo
 func (tx *Tx) OpenReports(ctx context.Context, of ...uuid.UUID) ([]Report, error) {
 	var list []Report
 	where, args := only("r.instrument_id", of, tx.School)
-	err := tx.tx.SelectContext(ctx, &list, `SELECT `+reportColumns+reportTable+` AND r.state = 'open'`+where+` ORDER BY r.reported_at, r.id`, args...)
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+reportColumns+reportTable+` AND r.state = 'open'`+where+`
+		ORDER BY r.reported_at, r.id`, args...)
 	return nonNil(list, named(err))
 }
 
 // ReportsOf lists what was reported of an instrument since a day, the latest first.
 func (tx *Tx) ReportsOf(ctx context.Context, instrument uuid.UUID, since time.Time) ([]Report, error) {
 	var list []Report
-	err := tx.tx.SelectContext(ctx, &list, `SELECT `+reportColumns+reportTable+` AND r.instrument_id = $2 AND r.reported_at >= $3 ORDER BY r.reported_at DESC, r.id`,
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+reportColumns+reportTable+` AND r.instrument_id = $2 AND r.reported_at >= $3
+		ORDER BY r.reported_at DESC, r.id`,
 		tx.School, instrument, since)
 	return nonNil(list, named(err))
 }
@@ -146,7 +149,8 @@ func (tx *Tx) SettleReport(ctx context.Context, r Report) error {
 
 // ReopenReport takes a settling back.
 func (tx *Tx) ReopenReport(ctx context.Context, id uuid.UUID) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE report SET state = 'open', finding_id = NULL, answer = '', settled_at = NULL, settled_by = NULL
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE report
+		SET state = 'open', finding_id = NULL, answer = '', settled_at = NULL, settled_by = NULL
 		WHERE school_id = $1 AND id = $2 AND state <> 'open'`, tx.School, id)))
 }
 
@@ -175,6 +179,7 @@ func (tx *Tx) PackUp(ctx context.Context, ensemble uuid.UUID) (PackUp, error) {
 		EndsAt time.Time        `db:"ends_at"`
 		Ready  asJSON[[]string] `db:"ready"`
 	}
-	err := tx.tx.GetContext(ctx, &row, `SELECT id, phase, ends_at, ready FROM pack_up WHERE school_id = $1 AND ensemble_id = $2`, tx.School, ensemble)
+	err := tx.tx.GetContext(ctx, &row, `SELECT id, phase, ends_at, ready FROM pack_up WHERE school_id = $1 AND ensemble_id = $2`,
+		tx.School, ensemble)
 	return PackUp{ensemble, row.ID, row.Phase, row.EndsAt, row.Ready.Of}, named(err)
 }

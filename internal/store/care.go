@@ -46,7 +46,8 @@ func (tx *Tx) InsertCompletion(ctx context.Context, c Completion) error {
 		if _, err := tx.tx.ExecContext(ctx, `
 			INSERT INTO clock (school_id, instrument_id, routine, part, started_on) VALUES ($1, $2, $3, $4, $5)
 			ON CONFLICT (school_id, instrument_id, routine, part)
-			DO UPDATE SET started_on = greatest(clock.started_on, excluded.started_on)`, tx.School, c.Instrument, k.Routine, k.Part, c.DoneOn); err != nil {
+			DO UPDATE SET started_on = greatest(clock.started_on, excluded.started_on)`,
+			tx.School, c.Instrument, k.Routine, k.Part, c.DoneOn); err != nil {
 			return named(err)
 		}
 	}
@@ -55,11 +56,13 @@ func (tx *Tx) InsertCompletion(ctx context.Context, c Completion) error {
 
 // UndoCompletion takes the completions of an event back and sets their clocks to what remains.
 func (tx *Tx) UndoCompletion(ctx context.Context, event uuid.UUID) error {
-	if _, err := tx.tx.ExecContext(ctx, `UPDATE completion SET undone = true WHERE school_id = $1 AND event_id = $2`, tx.School, event); err != nil {
+	if _, err := tx.tx.ExecContext(ctx, `UPDATE completion SET undone = true WHERE school_id = $1 AND event_id = $2`,
+		tx.School, event); err != nil {
 		return named(err)
 	}
 	const touched = `(SELECT instrument_id, routine, part FROM completion WHERE school_id = $1 AND event_id = $2)`
-	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM clock WHERE school_id = $1 AND (instrument_id, routine, part) IN `+touched, tx.School, event); err != nil {
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM clock WHERE school_id = $1 AND (instrument_id, routine, part) IN `+touched,
+		tx.School, event); err != nil {
 		return named(err)
 	}
 	_, err := tx.tx.ExecContext(ctx, `

@@ -52,7 +52,8 @@ func connect(url string) (*sqlx.DB, error) {
 // begin is the first statement of every transaction: whose school it is, as whom, and how long it may take. All of it ends with the
 // transaction, so that connections may be shared by a pooler.
 const begin = `SELECT set_config('role', 'solfeggio_app', true), set_config('solfeggio.school_id', $1, true),
-	set_config('statement_timeout', '` + statementTime + `', true), set_config('idle_in_transaction_session_timeout', '` + idleTime + `', true)`
+	set_config('statement_timeout', '` + statementTime + `', true), set_config('idle_in_transaction_session_timeout',
+	'` + idleTime + `', true)`
 
 // dial connects so that a peer which vanished without a word is noticed: by what it does not acknowledge, by probes while nothing is
 // said, and, where something in between goes on acknowledging, by an answer that does not come.
@@ -65,7 +66,8 @@ func dial(ctx context.Context, network, address string) (net.Conn, error) {
 			}
 			var set error
 			err := raw.Control(func(fd uintptr) {
-				set = os.NewSyscallError("TCP_USER_TIMEOUT", unix.SetsockoptInt(int(fd), unix.IPPROTO_TCP, unix.TCP_USER_TIMEOUT, int(silentTime.Milliseconds())))
+				set = os.NewSyscallError("TCP_USER_TIMEOUT",
+					unix.SetsockoptInt(int(fd), unix.IPPROTO_TCP, unix.TCP_USER_TIMEOUT, int(silentTime.Milliseconds())))
 			})
 			if err != nil {
 				return err

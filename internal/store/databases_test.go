@@ -109,7 +109,8 @@ func TestSchoolsInTwoDatabases(t *testing.T) {
 		got, err := both.SignInCandidate(ctx, p.Email)
 		require.NoError(t, err)
 		assert.Equal(t, p.School, got.School)
-		require.NoError(t, both.PutSession(ctx, store.Session{Token: p.Email, Data: []byte("{}"), Expiry: now.Add(time.Hour), School: &p.School, Person: &p.ID, BeganAt: now}))
+		require.NoError(t, both.PutSession(ctx,
+			store.Session{Token: p.Email, Data: []byte("{}"), Expiry: now.Add(time.Hour), School: &p.School, Person: &p.ID, BeganAt: now}))
 		session, err := both.Session(ctx, p.Email, now)
 		require.NoError(t, err)
 		assert.Equal(t, p.ID, *session.Person)
@@ -164,7 +165,8 @@ func TestADatabaseThatCanOnlyBeRead(t *testing.T) {
 	assert.NotErrorIs(t, err, store.ErrUnavailable)
 }
 
-// Who holds a school up, as a process that hangs in a write, holds up the others for seconds. They are told, and nothing of theirs was kept.
+// Who holds a school up, as a process that hangs in a write, holds up the others for seconds. They are told, and nothing of theirs was
+// kept.
 func TestAWriteThatHangs(t *testing.T) {
 	t.Parallel()
 	db := pgtest.Open(t)

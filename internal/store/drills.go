@@ -43,7 +43,8 @@ func (tx *Tx) DrillBoxes(ctx context.Context, ensemble uuid.UUID, kind string) (
 		Number   int     `db:"number"`
 		Due      day.Day `db:"due_on"`
 	}
-	err := tx.tx.SelectContext(ctx, &rows, `SELECT question, number, due_on FROM drill_box WHERE school_id = $1 AND ensemble_id = $2 AND kind = $3`,
+	err := tx.tx.SelectContext(ctx, &rows, `SELECT question, number, due_on FROM drill_box
+		WHERE school_id = $1 AND ensemble_id = $2 AND kind = $3`,
 		tx.School, ensemble, kind)
 	boxes := map[string]drill.Known{}
 	for _, r := range rows {
@@ -54,8 +55,10 @@ func (tx *Tx) DrillBoxes(ctx context.Context, ensemble uuid.UUID, kind string) (
 
 // PutDrillBox keeps how well a class knows a question.
 func (tx *Tx) PutDrillBox(ctx context.Context, ensemble uuid.UUID, kind, question string, b drill.Known) error {
-	_, err := tx.tx.ExecContext(ctx, `INSERT INTO drill_box (school_id, ensemble_id, kind, question, number, due_on) VALUES ($1, $2, $3, $4, $5, $6)
-		ON CONFLICT (school_id, ensemble_id, kind, question) DO UPDATE SET number = $5, due_on = $6`, tx.School, ensemble, kind, question, b.Number, b.Due)
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO drill_box (school_id, ensemble_id, kind, question, number, due_on)
+		VALUES ($1, $2, $3, $4, $5, $6)
+		ON CONFLICT (school_id, ensemble_id, kind, question) DO UPDATE SET number = $5, due_on = $6`,
+		tx.School, ensemble, kind, question, b.Number, b.Due)
 	return named(err)
 }
 
@@ -71,7 +74,8 @@ func (tx *Tx) FoundSince(ctx context.Context, from day.Day) ([]FoundCost, error)
 	var list []FoundCost
 	err := tx.tx.SelectContext(ctx, &list, `
 		SELECT f.id, f.instrument_id, f.code, f.severity, f.action, f.avoidable, f.found_at, f.cleared_at, i.kind,
-			(SELECT sum(coalesce(l.real_cents, l.expected_cents)) FROM shop_job_line l WHERE l.school_id = f.school_id AND l.finding_id = f.id)::bigint AS cents
+			(SELECT sum(coalesce(l.real_cents, l.expected_cents)) FROM shop_job_line l
+			WHERE l.school_id = f.school_id AND l.finding_id = f.id)::bigint AS cents
 		FROM finding f JOIN instrument i ON i.school_id = f.school_id AND i.id = f.instrument_id
 		WHERE f.school_id = $1 AND f.found_at >= $2 ORDER BY f.found_at, f.id`, tx.School, from)
 	return nonNil(list, named(err))

@@ -74,7 +74,8 @@ func (tx *Tx) InsertEvent(ctx context.Context, e Event) error {
 	return named(err)
 }
 
-const eventColumns = `e.id, e.at, e.person_id, p.name AS person_name, e.instrument_id, e.what, e.detail, e.undoes, o.what AS undoes_what, u.id AS undone_by
+const eventColumns = `e.id, e.at, e.person_id, p.name AS person_name, e.instrument_id, e.what, e.detail, e.undoes,
+	o.what AS undoes_what, u.id AS undone_by
 	FROM event e
 	LEFT JOIN person p ON p.school_id = e.school_id AND p.id = e.person_id
 	LEFT JOIN event u ON u.school_id = e.school_id AND u.undoes = e.id

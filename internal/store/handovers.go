@@ -59,7 +59,8 @@ type handOverRow struct {
 	Reported   string                              `db:"reported"`
 }
 
-const handOverColumns = `id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by, signed_at, signature, returned_at, returned_by, return_kit, reported`
+const handOverColumns = `id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by,
+	signed_at, signature, returned_at, returned_by, return_kit, reported`
 
 func (r handOverRow) handOver() HandOver {
 	return HandOver{
@@ -88,8 +89,10 @@ func (tx *Tx) InsertHandOver(ctx context.Context, h HandOver) error {
 	_, err := tx.tx.NamedExecContext(
 		ctx,
 		`
-		INSERT INTO hand_over (school_id, id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by, signed_at, signature)
-		VALUES (:school_id, :id, :instrument_id, :player_id, :given_at, :given_by, :due_back_on, :fit, :kit, :terms, :signed_how, :signed_by, :signed_at, :signature)`,
+		INSERT INTO hand_over (school_id, id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how,
+		signed_by, signed_at, signature)
+		VALUES (:school_id, :id, :instrument_id, :player_id, :given_at, :given_by, :due_back_on, :fit, :kit, :terms, :signed_how,
+		:signed_by, :signed_at, :signature)`,
 		handOverRow{
 			School: tx.School, ID: h.ID, Instrument: h.Instrument, Player: h.Player, GivenAt: h.GivenAt, GivenBy: h.GivenBy, DueBackOn: h.DueBackOn,
 			Fit: asJSON[json.RawMessage]{h.Fit}, Kit: kitAsJSON(h.Kit), Terms: h.Terms, SignedHow: h.Signature.How, SignedBy: h.Signature.By,
@@ -110,7 +113,8 @@ func kitAsJSON(kit map[string]catalog.KitState) asJSON[map[string]catalog.KitSta
 // HandOver reads one hand-over.
 func (tx *Tx) HandOver(ctx context.Context, id uuid.UUID) (HandOver, error) {
 	var r handOverRow
-	if err := named(tx.tx.GetContext(ctx, &r, `SELECT `+handOverColumns+` FROM hand_over WHERE school_id = $1 AND id = $2`, tx.School, id)); err != nil {
+	if err := named(tx.tx.GetContext(ctx, &r, `SELECT `+handOverColumns+` FROM hand_over WHERE school_id = $1 AND id = $2`,
+		tx.School, id)); err != nil {
 		return HandOver{}, err
 	}
 	return r.handOver(), nil
@@ -134,7 +138,8 @@ func (tx *Tx) OpenHandOvers(ctx context.Context, of ...uuid.UUID) ([]HandOver, e
 // CloseHandOver ends a hand-over as h says; ErrStale when it was ended already.
 func (tx *Tx) CloseHandOver(ctx context.Context, h HandOver) error {
 	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE hand_over SET returned_at = $3, returned_by = $4, return_kit = $5, reported = $6
-		WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, h.ID, h.ReturnedAt, h.ReturnedBy, kitAsJSON(h.ReturnKit), h.Reported)))
+		WHERE school_id = $1 AND id = $2 AND returned_at IS NULL`, tx.School, h.ID, h.ReturnedAt, h.ReturnedBy, kitAsJSON(h.ReturnKit),
+		h.Reported)))
 }
 
 // ReopenHandOver takes a return back.
@@ -147,7 +152,8 @@ func (tx *Tx) ReopenHandOver(ctx context.Context, id uuid.UUID) error {
 
 // DeleteHandOver takes a hand-over back that was made by mistake.
 func (tx *Tx) DeleteHandOver(ctx context.Context, id uuid.UUID) error {
-	if _, err := tx.tx.ExecContext(ctx, `UPDATE photo SET hand_over_id = NULL WHERE school_id = $1 AND hand_over_id = $2`, tx.School, id); err != nil {
+	if _, err := tx.tx.ExecContext(ctx, `UPDATE photo SET hand_over_id = NULL WHERE school_id = $1 AND hand_over_id = $2`,
+		tx.School, id); err != nil {
 		return named(err)
 	}
 	return named(
@@ -324,7 +330,8 @@ func (tx *Tx) Charges(ctx context.Context) ([]ChargedReturn, error) {
 	err := tx.tx.SelectContext(
 		ctx,
 		&list,
-		`SELECT c.id, c.hand_over_id, c.repair_cents, c.proposed_cents, c.amount_cents, c.reason, c.decided_at, c.decided_by, h.player_id, h.instrument_id
+		`SELECT c.id, c.hand_over_id, c.repair_cents, c.proposed_cents, c.amount_cents, c.reason, c.decided_at, c.decided_by, h.player_id,
+			h.instrument_id
 		FROM charge c JOIN hand_over h ON h.school_id = c.school_id AND h.id = c.hand_over_id
 		WHERE c.school_id = $1 ORDER BY c.decided_at DESC`,
 		tx.School,

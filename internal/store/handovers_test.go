@@ -34,7 +34,8 @@ func TestAHandOverIsKeptWhole(t *testing.T) {
 	a, violin, _, _ := school(t, db, "A")
 	player, due := uuid.New(), today+200
 	h := store.HandOver{
-		ID: uuid.New(), Instrument: violin, Player: &player, GivenAt: given, DueBackOn: &due, Fit: []byte(`{"elbow": "ok"}`), Terms: "For {player}.",
+		ID: uuid.New(), Instrument: violin, Player: &player, GivenAt: given, DueBackOn: &due, Fit: []byte(`{"elbow": "ok"}`),
+		Terms: "For {player}.",
 		Kit: map[string]catalog.KitState{
 			"mute": catalog.Missing,
 		}, Signature: store.Signature{How: "screen", By: "R. Marchetti", At: &given, Strokes: [][][2]int{{{1, 2}, {3, 4}}, {{5, 6}}}},

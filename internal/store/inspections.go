@@ -77,7 +77,8 @@ func (f Finding) ForTriage() condition.Finding {
 	return condition.Finding{Code: f.Code, Severity: f.Severity, Action: f.Action, Avoidable: f.Avoidable, TouchesTone: f.TouchesTone}
 }
 
-const findingColumns = `id, instrument_id, inspection_id, code, point, severity, action, avoidable, touches_tone, measured, note, found_at, found_by, cleared_at, cleared_by, cleared_how`
+const findingColumns = `id, instrument_id, inspection_id, code, point, severity, action, avoidable, touches_tone, measured, note,
+	found_at, found_by, cleared_at, cleared_by, cleared_how`
 
 // OpenFindings lists the open findings of the instruments named, or of all, the oldest first.
 func (tx *Tx) OpenFindings(ctx context.Context, of ...uuid.UUID) ([]Finding, error) {
@@ -100,7 +101,8 @@ func (tx *Tx) FindingsSince(ctx context.Context, instrument uuid.UUID, since tim
 func (tx *Tx) FindingsAt(ctx context.Context, instrument uuid.UUID, at time.Time) ([]Finding, error) {
 	var list []Finding
 	err := tx.tx.SelectContext(ctx, &list, `SELECT `+findingColumns+` FROM finding
-		WHERE school_id = $1 AND instrument_id = $2 AND found_at <= $3 AND (cleared_at IS NULL OR cleared_at > $3) ORDER BY found_at, id`, tx.School, instrument, at)
+		WHERE school_id = $1 AND instrument_id = $2 AND found_at <= $3 AND (cleared_at IS NULL OR cleared_at > $3) ORDER BY found_at, id`,
+		tx.School, instrument, at)
 	return nonNil(list, named(err))
 }
 
@@ -118,7 +120,8 @@ func (tx *Tx) InsertFinding(ctx context.Context, f Finding) (id uuid.UUID, isNew
 		ctx,
 		&id,
 		`
-		INSERT INTO finding (school_id, id, instrument_id, inspection_id, code, point, severity, action, avoidable, touches_tone, measured, note, found_at, found_by)
+		INSERT INTO finding (school_id, id, instrument_id, inspection_id, code, point, severity, action, avoidable, touches_tone, measured,
+		note, found_at, found_by)
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
 		ON CONFLICT (school_id, instrument_id, code, point) WHERE cleared_at IS NULL
 		DO UPDATE SET measured = coalesce(excluded.measured, finding.measured),

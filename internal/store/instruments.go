@@ -32,7 +32,8 @@ type Instrument struct {
 	Version    int       `db:"version" json:"version"`
 }
 
-const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes, kit_checked_on, bow_value_cents, gone_on, gone_how, version`
+const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes,
+	kit_checked_on, bow_value_cents, gone_on, gone_how, version`
 
 // Instruments lists instruments by tag: those named, or all.
 func (tx *Tx) Instruments(ctx context.Context, of ...uuid.UUID) ([]Instrument, error) {
@@ -62,8 +63,10 @@ type ofSchool struct {
 // InsertInstrument adds an instrument.
 func (tx *Tx) InsertInstrument(ctx context.Context, i Instrument) error {
 	_, err := tx.tx.NamedExecContext(ctx, `
-		INSERT INTO instrument (school_id, id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes, bow_value_cents)
-		VALUES (:school_id, :id, :tag, :kind, :size, :body, :maker, :model, :serial, :room, :slot, :acquired_on, :price_cents, :care_from, :notes, :bow_value_cents)`,
+		INSERT INTO instrument (school_id, id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents,
+		care_from, notes, bow_value_cents)
+		VALUES (:school_id, :id, :tag, :kind, :size, :body, :maker, :model, :serial, :room, :slot, :acquired_on, :price_cents, :care_from,
+		:notes, :bow_value_cents)`,
 		ofSchool{tx.School, i})
 	return named(err)
 }
@@ -71,7 +74,8 @@ func (tx *Tx) InsertInstrument(ctx context.Context, i Instrument) error {
 // UpdateInstrument saves an instrument if i.Version is the current one. Its kind stays what it is.
 func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
 	return named(metOne(tx.tx.NamedExecContext(ctx, `
-		UPDATE instrument SET tag = :tag, kind = :kind, size = :size, body = :body, maker = :maker, model = :model, serial = :serial, room = :room, slot = :slot,
+		UPDATE instrument SET tag = :tag, kind = :kind, size = :size, body = :body, maker = :maker, model = :model, serial = :serial,
+		room = :room, slot = :slot,
 			acquired_on = :acquired_on, price_cents = :price_cents, care_from = :care_from, notes = :notes, bow_value_cents = :bow_value_cents,
 			version = version + 1
 		WHERE school_id = :school_id AND id = :id AND version = :version`, ofSchool{tx.School, i})))
@@ -112,7 +116,8 @@ func (tx *Tx) Assignments(ctx context.Context, of ...uuid.UUID) ([]Assignment, e
 	var list []Assignment
 	where, args := only("instrument_id", of, tx.School)
 	if err := tx.tx.SelectContext(ctx, &list, `
-		SELECT id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat, players, player_id
+		SELECT id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat,
+		players, player_id
 		FROM assignment WHERE school_id = $1`+where+` ORDER BY instrument_id, starts_on`, args...); err != nil {
 		return nil, named(err)
 	}
@@ -153,16 +158,19 @@ func (tx *Tx) AssignmentOn(ctx context.Context, instrument uuid.UUID, on day.Day
 // PutAssignment adds an assignment, or replaces the one of that id.
 func (tx *Tx) PutAssignment(ctx context.Context, a Assignment) error {
 	if _, err := tx.tx.ExecContext(ctx, `
-		INSERT INTO assignment (school_id, id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat, players, player_id)
+		INSERT INTO assignment (school_id, id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week,
+		vacation_share, heavy_sweat, players, player_id)
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 		ON CONFLICT (school_id, id) DO UPDATE SET starts_on = excluded.starts_on, ends_on = excluded.ends_on,
 			practice_minutes_per_week = excluded.practice_minutes_per_week, practice_days_per_week = excluded.practice_days_per_week,
 			vacation_share = excluded.vacation_share, heavy_sweat = excluded.heavy_sweat, players = excluded.players,
 			player_id = excluded.player_id`,
-		tx.School, a.ID, a.Instrument, a.StartsOn, a.EndsOn, a.PracticeMinutes, a.PracticeDaysPerWeek, a.VacationShare, a.HeavySweat, a.Players, a.Player); err != nil {
+		tx.School, a.ID, a.Instrument, a.StartsOn, a.EndsOn, a.PracticeMinutes, a.PracticeDaysPerWeek, a.VacationShare, a.HeavySweat,
+		a.Players, a.Player); err != nil {
 		return named(err)
 	}
-	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM assignment_ensemble WHERE school_id = $1 AND assignment_id = $2`, tx.School, a.ID); err != nil {
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM assignment_ensemble WHERE school_id = $1 AND assignment_id = $2`,
+		tx.School, a.ID); err != nil {
 		return named(err)
 	}
 	for _, e := range a.Ensembles {

@@ -150,7 +150,8 @@ const soonestFirst = `ORDER BY supply, size, expires_on NULLS LAST, received_on,
 
 // Lots lists what is in stock; of one supply when in is given.
 func (tx *Tx) Lots(ctx context.Context, in *Stocked) ([]Lot, error) {
-	query, args := `SELECT id, supply, size, lot, expires_on, received_on, quantity, remaining FROM supply_lot WHERE school_id = $1 AND remaining > 0 `, []any{
+	query, args := `SELECT id, supply, size, lot, expires_on, received_on, quantity, remaining FROM supply_lot
+		WHERE school_id = $1 AND remaining > 0 `, []any{
 		tx.School,
 	}
 	if in != nil {
@@ -257,8 +258,10 @@ func (tx *Tx) orders(ctx context.Context, which string, of any) ([]Order, error)
 		Order uuid.UUID `db:"order_id"`
 		OrderLine
 	}
-	if err := tx.tx.SelectContext(ctx, &lines, `SELECT order_id, supply, size, packs, pack_size, pack_price_cents, received_packs FROM supply_order_line
-		WHERE school_id = $1 AND order_id IN (SELECT id FROM supply_order `+which+`) ORDER BY order_id, supply, size`, tx.School, of); err != nil {
+	if err := tx.tx.SelectContext(ctx, &lines, `SELECT order_id, supply, size, packs, pack_size, pack_price_cents, received_packs
+		FROM supply_order_line
+		WHERE school_id = $1 AND order_id IN (SELECT id FROM supply_order `+which+`) ORDER BY order_id, supply, size`,
+		tx.School, of); err != nil {
 		return nil, named(err)
 	}
 	for _, l := range lines {
@@ -270,7 +273,8 @@ func (tx *Tx) orders(ctx context.Context, which string, of any) ([]Order, error)
 
 // InsertOrder keeps an order with its lines.
 func (tx *Tx) InsertOrder(ctx context.Context, o Order) error {
-	if _, err := tx.tx.ExecContext(ctx, `INSERT INTO supply_order (school_id, id, supplier, placed_on, placed_by, expected_on) VALUES ($1, $2, $3, $4, $5, $6)`,
+	if _, err := tx.tx.ExecContext(ctx, `INSERT INTO supply_order (school_id, id, supplier, placed_on, placed_by, expected_on)
+		VALUES ($1, $2, $3, $4, $5, $6)`,
 		tx.School, o.ID, o.Supplier, o.PlacedOn, o.PlacedBy, o.ExpectedOn); err != nil {
 		return named(err)
 	}

@@ -53,7 +53,8 @@ func TestTickedStringsBecomeLives(t *testing.T) {
 			violin,
 		)
 		exec(
-			`INSERT INTO completion (school_id, event_id, instrument_id, routine, part, done_on, implied, undone) VALUES ($1, $2, $3, $4, $5, $6, false, $7)`,
+			`INSERT INTO completion (school_id, event_id, instrument_id, routine, part, done_on, implied, undone)
+				VALUES ($1, $2, $3, $4, $5, $6, false, $7)`,
 			id,
 			event,
 			violin,

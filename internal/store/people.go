@@ -108,7 +108,8 @@ func (db *DB) DeviceKnown(ctx context.Context, email string, device []byte) (kno
 
 // KeepDevice remembers a device on which a person has signed in, and forgets those that were not used since a day.
 func (tx *Tx) KeepDevice(ctx context.Context, person uuid.UUID, device []byte, today, forget day.Day) error {
-	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM known_device WHERE school_id = $1 AND person_id = $2 AND seen_on < $3`, tx.School, person, forget); err != nil {
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM known_device WHERE school_id = $1 AND person_id = $2 AND seen_on < $3`,
+		tx.School, person, forget); err != nil {
 		return named(err)
 	}
 	_, err := tx.tx.ExecContext(ctx, `INSERT INTO known_device (school_id, person_id, digest, seen_on) VALUES ($1, $2, $3, $4)

@@ -12,8 +12,10 @@ import (
 // tables name players is asked of the database, so that a new one is not forgotten.
 func (tx *Tx) PlayerData(ctx context.Context, player uuid.UUID) (map[string]json.RawMessage, error) {
 	var tables []string
-	if err := tx.tx.SelectContext(ctx, &tables, `SELECT c.table_name FROM information_schema.columns c JOIN information_schema.tables t USING (table_schema, table_name)
-		WHERE c.table_schema = 'public' AND c.column_name = 'player_id' AND t.table_type = 'BASE TABLE' AND c.table_name <> 'touched' ORDER BY 1`); err != nil {
+	if err := tx.tx.SelectContext(ctx, &tables, `SELECT c.table_name FROM information_schema.columns c
+		JOIN information_schema.tables t USING (table_schema, table_name)
+		WHERE c.table_schema = 'public' AND c.column_name = 'player_id' AND t.table_type = 'BASE TABLE' AND c.table_name <> 'touched'
+		ORDER BY 1`); err != nil {
 		return nil, named(err)
 	}
 	all := map[string]json.RawMessage{}
@@ -29,10 +31,12 @@ func (tx *Tx) PlayerData(ctx context.Context, player uuid.UUID) (map[string]json
 		return nil, err
 	}
 	for _, table := range tables {
-		if err := ask(table, fmt.Sprintf(`SELECT coalesce(json_agg(t), '[]')::text FROM %s t WHERE school_id = $1 AND player_id = $2`, table)); err != nil {
+		if err := ask(table, fmt.Sprintf(`SELECT coalesce(json_agg(t), '[]')::text FROM %s t WHERE school_id = $1 AND player_id = $2`,
+			table)); err != nil {
 			return nil, err
 		}
 	}
-	err := ask("event", `SELECT coalesce(json_agg(t ORDER BY t.at), '[]')::text FROM event t WHERE school_id = $1 AND position($2::text IN detail::text) > 0`)
+	err := ask("event", `SELECT coalesce(json_agg(t ORDER BY t.at), '[]')::text FROM event t
+		WHERE school_id = $1 AND position($2::text IN detail::text) > 0`)
 	return all, err
 }

@@ -52,7 +52,8 @@ const playerColumns = `id, external_id, given_name, family_name, grade_year, kin
 func (tx *Tx) Players(ctx context.Context, of ...uuid.UUID) ([]Player, error) {
 	var list []Player
 	where, args := only("id", of, tx.School)
-	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+playerColumns+` FROM player WHERE school_id = $1`+where+` ORDER BY family_name, given_name, id`, args...); err != nil {
+	if err := tx.tx.SelectContext(ctx, &list, `SELECT `+playerColumns+` FROM player WHERE school_id = $1`+where+`
+		ORDER BY family_name, given_name, id`, args...); err != nil {
 		return nil, named(err)
 	}
 	at := make(map[uuid.UUID]int, len(list))
@@ -67,7 +68,8 @@ func (tx *Tx) Players(ctx context.Context, of ...uuid.UUID) ([]Player, error) {
 		Player   uuid.UUID `db:"player_id"`
 		Ensemble uuid.UUID `db:"ensemble_id"`
 	}
-	if err := tx.tx.SelectContext(ctx, &links, `SELECT player_id, ensemble_id FROM player_ensemble WHERE school_id = $1`+where+` ORDER BY ensemble_id`, args...); err != nil {
+	if err := tx.tx.SelectContext(ctx, &links, `SELECT player_id, ensemble_id FROM player_ensemble WHERE school_id = $1`+where+`
+		ORDER BY ensemble_id`, args...); err != nil {
 		return nil, named(err)
 	}
 	for _, l := range links {
@@ -104,7 +106,8 @@ func (tx *Tx) PutPlayer(ctx context.Context, p Player) error {
 			return named(err)
 		}
 	} else if err := metOne(tx.tx.NamedExecContext(ctx, `
-		UPDATE player SET external_id = :external_id, given_name = :given_name, family_name = :family_name, grade_year = :grade_year, kind = :kind,
+		UPDATE player SET external_id = :external_id, given_name = :given_name, family_name = :family_name, grade_year = :grade_year,
+		kind = :kind,
 			practice_minutes_per_week = :practice_minutes_per_week, practice_days_per_week = :practice_days_per_week,
 			vacation_share = :vacation_share, heavy_sweat = :heavy_sweat, transport = :transport, guardian = :guardian, notes = :notes,
 			left_on = :left_on, reed_strength = :reed_strength, version = version + 1
@@ -117,12 +120,14 @@ func (tx *Tx) PutPlayer(ctx context.Context, p Player) error {
 		}
 	}
 	for _, e := range p.Ensembles {
-		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO player_ensemble (school_id, player_id, ensemble_id) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`, tx.School, p.ID, e); err != nil {
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO player_ensemble (school_id, player_id, ensemble_id) VALUES ($1, $2, $3)
+			ON CONFLICT DO NOTHING`, tx.School, p.ID, e); err != nil {
 			return named(err)
 		}
 	}
 	for _, m := range p.Measurements {
-		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO player_measurement (school_id, player_id, measured_on, arm_length_cm, height_cm) VALUES ($1, $2, $3, $4, $5)`,
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO player_measurement (school_id, player_id, measured_on, arm_length_cm, height_cm)
+			VALUES ($1, $2, $3, $4, $5)`,
 			tx.School, p.ID, m.MeasuredOn, m.ArmLength, m.Height); err != nil {
 			return named(err)
 		}
@@ -133,7 +138,8 @@ func (tx *Tx) PutPlayer(ctx context.Context, p Player) error {
 // ErasePlayer removes a player of this version with the notices written to them. What they played stays in the assignments and
 // hand-overs, without their name, signature and words.
 func (tx *Tx) ErasePlayer(ctx context.Context, id uuid.UUID, version int) error {
-	if _, err := tx.tx.ExecContext(ctx, `UPDATE assignment SET player_id = NULL WHERE school_id = $1 AND player_id = $2`, tx.School, id); err != nil {
+	if _, err := tx.tx.ExecContext(ctx, `UPDATE assignment SET player_id = NULL WHERE school_id = $1 AND player_id = $2`,
+		tx.School, id); err != nil {
 		return named(err)
 	}
 	if _, err := tx.tx.ExecContext(ctx, `UPDATE hand_over SET player_id = NULL, signed_by = '', signature = NULL, reported = ''

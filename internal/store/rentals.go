@@ -96,7 +96,8 @@ func (tx *Tx) SetRentalPrices(ctx context.Context, list []RentalPrice) error {
 		return named(err)
 	}
 	for _, p := range list {
-		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO rental_price (school_id, kind, size, monthly_cents) VALUES ($1, $2, $3, $4)`, tx.School, p.Kind, p.Size, p.MonthlyCents); err != nil {
+		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO rental_price (school_id, kind, size, monthly_cents) VALUES ($1, $2, $3, $4)`,
+			tx.School, p.Kind, p.Size, p.MonthlyCents); err != nil {
 			return named(err)
 		}
 	}

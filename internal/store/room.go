@@ -94,7 +94,8 @@ func (tx *Tx) OpenStocktake(ctx context.Context, room string) (Stocktake, error)
 // Stocktake reads a count with its scans.
 func (tx *Tx) Stocktake(ctx context.Context, id uuid.UUID) (Stocktake, []Scan, error) {
 	var s Stocktake
-	if err := tx.tx.GetContext(ctx, &s, `SELECT id, room, began_at, ended_at, person_id FROM stocktake WHERE school_id = $1 AND id = $2`, tx.School, id); err != nil {
+	if err := tx.tx.GetContext(ctx, &s, `SELECT id, room, began_at, ended_at, person_id FROM stocktake
+		WHERE school_id = $1 AND id = $2`, tx.School, id); err != nil {
 		return s, nil, named(err)
 	}
 	var scans []Scan
@@ -111,7 +112,8 @@ func (tx *Tx) Stocktake(ctx context.Context, id uuid.UUID) (Stocktake, []Scan, e
 // InsertScan notes a tag; one seen before is noted where it was seen last.
 func (tx *Tx) InsertScan(ctx context.Context, stocktake uuid.UUID, s Scan) error {
 	_, err := tx.tx.ExecContext(ctx, `INSERT INTO stocktake_scan (school_id, stocktake_id, tag, slot, at) VALUES ($1, $2, $3, $4, $5)
-		ON CONFLICT (school_id, stocktake_id, tag) DO UPDATE SET slot = excluded.slot, at = excluded.at`, tx.School, stocktake, s.Tag, s.Slot, s.At)
+		ON CONFLICT (school_id, stocktake_id, tag) DO UPDATE SET slot = excluded.slot, at = excluded.at`,
+		tx.School, stocktake, s.Tag, s.Slot, s.At)
 	return named(err)
 }
 

@@ -35,7 +35,9 @@ type School struct {
 func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 	var s School
 	err := tx.tx.GetContext(ctx, &s, `
-		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, rehair_cents, phone, version, revision
+		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends,
+		charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, rehair_cents, phone,
+		version, revision
 		FROM school WHERE school_id = $1`, tx.School)
 	return s, named(err)
 }
@@ -43,8 +45,11 @@ func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 // InsertSchool makes the school of the transaction.
 func (tx *Tx) InsertSchool(ctx context.Context, s School) error {
 	_, err := tx.tx.NamedExecContext(ctx, `
-		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends, charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, rehair_cents, phone)
-		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends, :charge_share_pct, :charge_cap_cents, :weigh_convenience, :weigh_sound, :weigh_playing, :weigh_harm, :weigh_health, :rehair_cents, :phone)`, s)
+		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends,
+		charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, rehair_cents, phone)
+		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends,
+		:charge_share_pct, :charge_cap_cents, :weigh_convenience, :weigh_sound, :weigh_playing, :weigh_harm, :weigh_health, :rehair_cents,
+		:phone)`, s)
 	return named(err)
 }
 
@@ -55,7 +60,8 @@ func (tx *Tx) UpdateSchool(ctx context.Context, s School) error {
 			player_care = :player_care, opens_at = :opens_at, late_at = :late_at,
 			heating_begins = :heating_begins, heating_ends = :heating_ends,
 			charge_share_pct = :charge_share_pct, charge_cap_cents = :charge_cap_cents,
-			weigh_convenience = :weigh_convenience, weigh_sound = :weigh_sound, weigh_playing = :weigh_playing, weigh_harm = :weigh_harm, weigh_health = :weigh_health,
+			weigh_convenience = :weigh_convenience, weigh_sound = :weigh_sound, weigh_playing = :weigh_playing, weigh_harm = :weigh_harm,
+			weigh_health = :weigh_health,
 			rehair_cents = :rehair_cents, phone = :phone, version = version + 1
 		WHERE school_id = :school_id AND version = :version`, s)))
 }

@@ -54,8 +54,10 @@ func (db *DB) PutSession(ctx context.Context, s Session) error {
 			return err
 		}
 	}
-	_, err := pool.ExecContext(ctx, `INSERT INTO sessions (token, data, expiry, school_id, person_id, began_at, device) VALUES ($1, $2, $3, $4, $5, $6, $7)
-		ON CONFLICT (token) DO UPDATE SET data = excluded.data, expiry = excluded.expiry, school_id = excluded.school_id, person_id = excluded.person_id`,
+	_, err := pool.ExecContext(ctx, `INSERT INTO sessions (token, data, expiry, school_id, person_id, began_at, device)
+		VALUES ($1, $2, $3, $4, $5, $6, $7)
+		ON CONFLICT (token) DO UPDATE SET data = excluded.data, expiry = excluded.expiry, school_id = excluded.school_id,
+		person_id = excluded.person_id`,
 		s.Token, s.Data, s.Expiry, s.School, s.Person, s.BeganAt, s.Device)
 	return named(err)
 }
@@ -95,5 +97,6 @@ func (tx *Tx) SignIns(ctx context.Context, person uuid.UUID, now time.Time) ([]S
 
 // EndSignIn ends one session of a person.
 func (tx *Tx) EndSignIn(ctx context.Context, person, id uuid.UUID) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM sessions WHERE school_id = $1 AND person_id = $2 AND id = $3`, tx.School, person, id)))
+	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM sessions WHERE school_id = $1 AND person_id = $2 AND id = $3`,
+		tx.School, person, id)))
 }

@@ -96,8 +96,10 @@ func (tx *Tx) jobRow(j Job) jobRow {
 	return jobRow{tx.School, j, asJSON[json.RawMessage]{j.Habit}, asJSON[json.RawMessage]{j.Told}}
 }
 
-const jobColumns = `id, instrument_id, shop_id, state, origin, asks, not_wanted, decides, reference, wanted_on, asked_on, agreed_cents, trip_id,
-	fetched_on, sent_on, expected_on, back_on, closed_on, ready_on, told, real_cents, warranty_until, ended_how, player_id, habit, loaner_id, version,
+const jobColumns = `id, instrument_id, shop_id, state, origin, asks, not_wanted, decides, reference, wanted_on, asked_on,
+	agreed_cents, trip_id,
+	fetched_on, sent_on, expected_on, back_on, closed_on, ready_on, told, real_cents, warranty_until, ended_how, player_id, habit,
+	loaner_id, version,
 	(SELECT total_cents FROM shop_quote q WHERE q.school_id = j.school_id AND q.job_id = j.id AND q.decision = '') AS quote_cents,
 	(SELECT valid_until FROM shop_quote q WHERE q.school_id = j.school_id AND q.job_id = j.id AND q.decision = '') AS quote_until`
 
@@ -146,7 +148,8 @@ func (tx *Tx) jobs(ctx context.Context, where string, args ...any) ([]Job, error
 		Job uuid.UUID `db:"job_id"`
 		JobLine
 	}
-	if err := tx.tx.SelectContext(ctx, &lines, `SELECT job_id, work, words, finding_id, routine, part, expected_cents, expected_minutes, real_cents, outcome
+	if err := tx.tx.SelectContext(ctx, &lines,
+		`SELECT job_id, work, words, finding_id, routine, part, expected_cents, expected_minutes, real_cents, outcome
 		FROM shop_job_line WHERE school_id = $1 AND job_id = ANY($2) ORDER BY job_id, place`, tx.School, ids); err != nil {
 		return nil, named(err)
 	}
@@ -159,8 +162,10 @@ func (tx *Tx) jobs(ctx context.Context, where string, args ...any) ([]Job, error
 
 // InsertJob adds a job with its lines.
 func (tx *Tx) InsertJob(ctx context.Context, j Job) error {
-	if _, err := tx.tx.NamedExecContext(ctx, `INSERT INTO shop_job (school_id, id, instrument_id, shop_id, state, origin, asks, not_wanted, decides, wanted_on)
-		VALUES (:school_id, :id, :instrument_id, :shop_id, :state, :origin, :asks, :not_wanted, :decides, :wanted_on)`, tx.jobRow(j)); err != nil {
+	if _, err := tx.tx.NamedExecContext(ctx,
+		`INSERT INTO shop_job (school_id, id, instrument_id, shop_id, state, origin, asks, not_wanted, decides, wanted_on)
+		VALUES (:school_id, :id, :instrument_id, :shop_id, :state, :origin, :asks, :not_wanted, :decides, :wanted_on)`,
+		tx.jobRow(j)); err != nil {
 		return named(err)
 	}
 	return tx.setLines(ctx, j)
@@ -169,9 +174,11 @@ func (tx *Tx) InsertJob(ctx context.Context, j Job) error {
 // UpdateJob saves a job with its lines if its version is the current one.
 func (tx *Tx) UpdateJob(ctx context.Context, j Job) error {
 	if err := named(metOne(tx.tx.NamedExecContext(ctx, `
-		UPDATE shop_job SET shop_id = :shop_id, state = :state, asks = :asks, not_wanted = :not_wanted, decides = :decides, reference = :reference,
+		UPDATE shop_job SET shop_id = :shop_id, state = :state, asks = :asks, not_wanted = :not_wanted, decides = :decides,
+		reference = :reference,
 			asked_on = :asked_on, agreed_cents = :agreed_cents, trip_id = :trip_id, fetched_on = :fetched_on, sent_on = :sent_on,
-			expected_on = :expected_on, back_on = :back_on, closed_on = :closed_on, ready_on = :ready_on, told = :told, real_cents = :real_cents, warranty_until = :warranty_until,
+			expected_on = :expected_on, back_on = :back_on, closed_on = :closed_on, ready_on = :ready_on, told = :told,
+			real_cents = :real_cents, warranty_until = :warranty_until,
 			ended_how = :ended_how, player_id = :player_id, habit = :habit, loaner_id = :loaner_id, version = version + 1
 		WHERE school_id = :school_id AND id = :id AND version = :version`, tx.jobRow(j)))); err != nil {
 		return err
@@ -184,12 +191,14 @@ func (tx *Tx) UpdateJob(ctx context.Context, j Job) error {
 
 // DeleteJob takes a job away that has this version; ErrStale when something was done about it since.
 func (tx *Tx) DeleteJob(ctx context.Context, id uuid.UUID, version int) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM shop_job WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version)))
+	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM shop_job WHERE school_id = $1 AND id = $2 AND version = $3`,
+		tx.School, id, version)))
 }
 
 func (tx *Tx) setLines(ctx context.Context, j Job) error {
 	for n, l := range j.Lines {
-		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO shop_job_line (school_id, job_id, instrument_id, place, work, words, finding_id, routine, part,
+		if _, err := tx.tx.ExecContext(ctx,
+			`INSERT INTO shop_job_line (school_id, job_id, instrument_id, place, work, words, finding_id, routine, part,
 				expected_cents, expected_minutes, real_cents, outcome)
 			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`,
 			tx.School, j.ID, j.Instrument, n, l.Work, l.Words, l.Finding, l.Routine, l.Part,
@@ -234,7 +243,8 @@ func (tx *Tx) QuotesOf(ctx context.Context, job uuid.UUID) ([]ShopQuote, error) 
 		Decision   string              `db:"decision"`
 		DecidedAt  *time.Time          `db:"decided_at"`
 	}
-	if err := tx.tx.SelectContext(ctx, &rows, `SELECT id, job_id, given_at, valid_until, total_cents, lines, note, by_service, decision, decided_at
+	if err := tx.tx.SelectContext(ctx, &rows,
+		`SELECT id, job_id, given_at, valid_until, total_cents, lines, note, by_service, decision, decided_at
 		FROM shop_quote WHERE school_id = $1 AND job_id = $2 ORDER BY decision <> '', given_at DESC, id DESC`, tx.School, job); err != nil {
 		return nil, named(err)
 	}
@@ -253,7 +263,8 @@ func (tx *Tx) InsertQuote(ctx context.Context, q ShopQuote) error {
 	if q.Lines == nil {
 		q.Lines = []QuoteLine{}
 	}
-	_, err := tx.tx.ExecContext(ctx, `INSERT INTO shop_quote (school_id, id, job_id, given_at, valid_until, total_cents, lines, note, by_service)
+	_, err := tx.tx.ExecContext(ctx,
+		`INSERT INTO shop_quote (school_id, id, job_id, given_at, valid_until, total_cents, lines, note, by_service)
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
 		tx.School, q.ID, q.Job, q.GivenAt, q.ValidUntil, q.TotalCents, asJSON[[]QuoteLine]{q.Lines}, q.Note, q.ByService)
 	return named(err)
@@ -271,5 +282,6 @@ func (tx *Tx) DecideQuote(ctx context.Context, job uuid.UUID, decision string, a
 
 // ReopenQuote takes the decision on a quote back.
 func (tx *Tx) ReopenQuote(ctx context.Context, id uuid.UUID) error {
-	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE shop_quote SET decision = '', decided_at = NULL WHERE school_id = $1 AND id = $2`, tx.School, id)))
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE shop_quote SET decision = '', decided_at = NULL
+		WHERE school_id = $1 AND id = $2`, tx.School, id)))
 }

@@ -51,7 +51,8 @@ type shopRow struct {
 // Shops lists the shops to which work is given, by name.
 func (tx *Tx) Shops(ctx context.Context) ([]RepairShop, error) {
 	var rows []shopRow
-	if err := tx.tx.SelectContext(ctx, &rows, `SELECT id, name, trades, way, address, phone, open_days, promise_days, warranty_days, notes, version
+	if err := tx.tx.SelectContext(ctx, &rows,
+		`SELECT id, name, trades, way, address, phone, open_days, promise_days, warranty_days, notes, version
 		FROM shop WHERE school_id = $1 AND left_on IS NULL ORDER BY lower(name)`, tx.School); err != nil {
 		return nil, named(err)
 	}

@@ -120,7 +120,8 @@ func large(b *testing.B, n, clients int) (*site, journal.Person, []school.Listed
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	for first := 0; first < n; first += 5000 { // a file has so many rows at most
-		report, err := s.app.Inventory.Import(context.Background(), director, inventory.InstrumentFile{Content: instrumentsFrom(first, min(n, first+5000))})
+		report, err := s.app.Inventory.Import(context.Background(), director,
+			inventory.InstrumentFile{Content: instrumentsFrom(first, min(n, first+5000))})
 		require.NoError(b, err)
 		require.Empty(b, report.Faults)
 	}
@@ -337,7 +338,8 @@ func BenchmarkHandOver(b *testing.B) {
 	ctx := context.Background()
 	_, err := s.app.Inventory.Import(ctx, director, inventory.InstrumentFile{Content: instruments(600)})
 	require.NoError(b, err)
-	_, err = s.app.Inventory.Import(ctx, director, inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nZZ-01,violin,4/4,2026-11-01\n")})
+	_, err = s.app.Inventory.Import(ctx, director,
+		inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nZZ-01,violin,4/4,2026-11-01\n")})
 	require.NoError(b, err)
 	_, err = s.app.Roster.ImportRoster(ctx, director, roster.RosterFile{Content: []byte("given_name,arm_length_cm\nOde,60\n")})
 	require.NoError(b, err)
@@ -349,7 +351,8 @@ func BenchmarkHandOver(b *testing.B) {
 	require.NoError(b, err)
 	on := "/api/v1/instruments/" + list[free].ID.String()
 	for b.Loop() {
-		for _, call := range [][2]string{{"/api/v1/hand-overs", handing(players[0].ID, list[free].ID)}, {on + "/return", "{}"}, {on + "/release", `{"how":"Wiped dry."}`}} {
+		for _, call := range [][2]string{{"/api/v1/hand-overs", handing(players[0].ID, list[free].ID)}, {on + "/return", "{}"},
+			{on + "/release", `{"how":"Wiped dry."}`}} {
 			got := s.call("POST", call[0], call[1])
 			require.Equal(b, http.StatusOK, got.status, got.body)
 		}

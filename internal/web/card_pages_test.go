@@ -184,7 +184,8 @@ func TestWhatCannotBeReported(t *testing.T) {
 		"nothing":            {map[string]string{}, nil, "Choose what is wrong."},
 		"of another kind":    {map[string]string{"symptom": "swab-stuck", "plays": "no"}, nil, "Choose what is wrong."},
 		"no word on playing": {map[string]string{"symptom": "buzz"}, nil, "Say whether you can still play."},
-		"no picture":         {map[string]string{"symptom": "buzz", "plays": "no"}, []byte("MZ\x90\x00 run me"), "This file is no picture, or too large."},
+		"no picture": {map[string]string{"symptom": "buzz", "plays": "no"}, []byte("MZ\x90\x00 run me"),
+			"This file is no picture, or too large."},
 		"a picture of too much": {
 			map[string]string{"symptom": "buzz", "plays": "no"}, photograph(t, 6000, 5000),
 			"This file is no picture, or too large.",
@@ -198,7 +199,8 @@ func TestWhatCannotBeReported(t *testing.T) {
 	}
 	reports := w.call("GET", "/api/v1/reports", "").body
 	assert.NotContains(t, reports, `"symptom":"buzz"`, "nothing of it was kept")
-	other := v.call("POST", path+"/report", "symptom=buzz&plays=no", "Content-Type", "application/x-www-form-urlencoded", "Sec-Fetch-Site", "cross-site")
+	other := v.call("POST", path+"/report", "symptom=buzz&plays=no", "Content-Type", "application/x-www-form-urlencoded",
+		"Sec-Fetch-Site", "cross-site")
 	assert.Equal(t, 403, other.status, "a foreign page cannot report in somebody's name")
 }
 
@@ -220,7 +222,8 @@ func TestPractisingOnThePageOfACard(t *testing.T) {
 		id := question.FindStringSubmatch(page.body)[1]
 		options := option.FindAllStringSubmatch(page.body, -1)
 		choice := options[0]
-		if n := slices.IndexFunc(options, func(o []string) bool { return rights[strings.ReplaceAll(o[2], "&#39;", "'")] }); n >= 0 && seen[id] > 0 {
+		if n := slices.IndexFunc(options, func(o []string) bool { return rights[strings.ReplaceAll(o[2], "&#39;", "'")] }); n >= 0 &&
+			seen[id] > 0 {
 			choice = options[n]
 		}
 		form := url.Values{"question": {id}, "so": {soFar.FindStringSubmatch(page.body)[1]}, "choice": {choice[1]}}
@@ -309,7 +312,8 @@ func TestThePagesSpeakEveryLanguage(t *testing.T) {
 func BenchmarkCardPage(b *testing.B) {
 	w := newWorld(b, pgtest.Open(b), "cards@quillhaven.example")
 	v := w.visitor()
-	require.Equal(b, 200, w.call("POST", "/api/v1/instruments/file", string(instruments(600)), "Content-Type", "application/octet-stream").status)
+	require.Equal(b, 200, w.call("POST", "/api/v1/instruments/file", string(instruments(600)), "Content-Type",
+		"application/octet-stream").status)
 	size := 0
 	for b.Loop() {
 		got := v.call("GET", w.things["card"], "")

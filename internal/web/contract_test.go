@@ -219,7 +219,8 @@ func TestAViewerWritesNothing(t *testing.T) {
 		s.call("POST", "/api/v1/session", `{"email":"jory@quillhaven.example","password":"a long password"}`).status,
 	)
 	c, all := readContract(t)
-	own := []string{"sign-in", "sign-out", "change-password", "propose", "before-concert", "plan-season"} // a proposal and a plan change nothing
+	own := []string{"sign-in", "sign-out", "change-password", "propose", "before-concert",
+		"plan-season"} // a proposal and a plan change nothing
 	refused := 0
 	for _, o := range all {
 		if o.method == http.MethodGet || slices.Contains(own, o.OperationID) || strings.HasPrefix(o.path, "/api/v1/calc") {
@@ -256,7 +257,8 @@ func TestIdsOfAnotherSchool(t *testing.T) {
 		Name: "Sabin Holt", Email: "sabin@oriel.example", Password: "a long password",
 	})
 	require.NoError(t, err)
-	_, err = other.app.Inventory.Import(context.Background(), stranger, inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-77,violin,4/4,2026-11-01\n")})
+	_, err = other.app.Inventory.Import(context.Background(), stranger,
+		inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-77,violin,4/4,2026-11-01\n")})
 	require.NoError(t, err)
 	theirs, err := other.app.Inventory.Instruments(context.Background(), stranger)
 	require.NoError(t, err)
@@ -350,7 +352,8 @@ func TestEveryWriteCanBeSentAgain(t *testing.T) {
 			other := w.call(
 				o.method,
 				strings.ReplaceAll(url, "mapping", "leavers=true&mapping"),
-				strings.NewReplacer("Wiped", "Washed", `"people":1`, `"people":2`, "VN-77", "VN-78", "Tove", "Tova", "a long", "another long", "a longer", "another longer").
+				strings.NewReplacer("Wiped", "Washed", `"people":1`, `"people":2`, "VN-77", "VN-78", "Tove", "Tova", "a long", "another long",
+					"a longer", "another longer").
 					Replace(body)+
 					" ",
 				"Content-Type",

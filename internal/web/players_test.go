@@ -31,7 +31,8 @@ var raw = []string{"Content-Type", "application/octet-stream"}
 func violins(t *testing.T) (*site, map[string]uuid.UUID) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
-	_, err := s.app.Inventory.Import(context.Background(), director, inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n")})
+	_, err := s.app.Inventory.Import(context.Background(), director,
+		inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n")})
 	require.NoError(t, err)
 	s.signIn()
 	reading := url.QueryEscape(`{"columns":{"Nr":"external_id","Vorname":"given_name","Nachname":"family_name"}}`)
@@ -134,7 +135,9 @@ func TestPlayersOverTheLine(t *testing.T) {
 	assert.Equal(t, []string{"Ode Marchetti", "", ""}, []string{seen.Name, seen.Notes, seen.Guardian})
 	assert.Empty(t, seen.Measurements)
 	assert.Equal(t, "4/4", seen.Size.Size)
-	for _, c := range [][2]string{{"PUT /api/v1/players", string(body)}, {"POST /api/v1/hand-outs", `{"pairs":[` + pair(ids["Ode Marchetti"], ids["VN-01"]) + `]}`}, {"POST /api/v1/instruments/" + ids["VN-01"].String() + "/return", "{}"}} {
+	for _, c := range [][2]string{{"PUT /api/v1/players", string(body)},
+		{"POST /api/v1/hand-outs", `{"pairs":[` + pair(ids["Ode Marchetti"], ids["VN-01"]) + `]}`},
+		{"POST /api/v1/instruments/" + ids["VN-01"].String() + "/return", "{}"}} {
 		method, path, _ := strings.Cut(c[0], " ")
 		assert.Equal(t, http.StatusForbidden, s.call(method, path, c[1]).status, path)
 	}
@@ -158,7 +161,8 @@ func TestHandingOutOverTheLine(t *testing.T) {
 	require.Len(t, p.Pairs, 2)
 	assert.Equal(t, ids["VN-01"], p.Pairs[0].InstrumentID)
 	for place, body := range map[string]string{
-		"body.pins[0]":      `{"weights":{"size":1,"grade":1,"kept":1,"rental":1,"travel":1,"kit":1},"pins":[` + pair(uuid.New(), ids["VN-01"]) + `]}`,
+		"body.pins[0]": `{"weights":{"size":1,"grade":1,"kept":1,"rental":1,"travel":1,"kit":1},"pins":[` + pair(uuid.New(),
+			ids["VN-01"]) + `]}`,
 		"body.weights.size": `{"weights":{"size":-1,"grade":1,"kept":1,"rental":1,"travel":1,"kit":1}}`,
 	} {
 		_, places := s.call("POST", "/api/v1/proposals", body).problem(t)
@@ -202,7 +206,8 @@ func TestSizeOrderAndLabelsOverTheLine(t *testing.T) {
 	require.Equal(t, http.StatusOK, sheet.status, sheet.body)
 	assert.Equal(t, "application/pdf", sheet.headers.Get("Content-Type"))
 	assert.Equal(t, 2, bytes.Count([]byte(sheet.body), []byte("/Type /Page\n")), "the second label begins a page")
-	for place, query := range map[string]string{"query.tags": "", "query.tags[0]": "tags=XX-9", "query.sheet": "tags=VN-01&sheet=a9", "query.skip": "tags=VN-01&skip=24"} {
+	for place, query := range map[string]string{"query.tags": "", "query.tags[0]": "tags=XX-9", "query.sheet": "tags=VN-01&sheet=a9",
+		"query.skip": "tags=VN-01&skip=24"} {
 		got := s.call("GET", "/api/v1/labels.pdf?"+query, "")
 		assert.Equal(t, http.StatusUnprocessableEntity, got.status, query)
 		_, places := got.problem(t)

@@ -27,7 +27,8 @@ var databaseAway = []struct {
 	detail string
 }{
 	{store.ErrInDoubt, http.StatusServiceUnavailable, inDoubt},
-	{store.ErrReadOnly, http.StatusServiceUnavailable, "The database can only be read just now, as while another takes over. Nothing was changed; look at what is there, and try again in a few minutes."},
+	{store.ErrReadOnly, http.StatusServiceUnavailable,
+		"The database can only be read just now, as while another takes over. Nothing was changed; look at what is there, and try again in a few minutes."},
 	{
 		store.ErrFull, http.StatusInsufficientStorage,
 		"The database has no room left, so nothing was changed. Everything that was kept is there and can be read; tell whoever runs Solfeggio.",
@@ -94,7 +95,8 @@ func init() {
 		out := plain(ctx, status, message, errs...)
 		if model, ok := out.(*huma.ErrorModel); ok {
 			for _, e := range model.Errors {
-				if e != nil && (strings.Contains(e.Location, "password") || strings.Contains(e.Location, "secret") || e.Location == "body.old" || e.Location == "body") {
+				if e != nil && (strings.Contains(e.Location, "password") || strings.Contains(e.Location, "secret") || e.Location == "body.old" ||
+					e.Location == "body") {
 					e.Value = nil
 				}
 			}

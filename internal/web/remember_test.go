@@ -17,7 +17,8 @@ import (
 // An answer is asked for again with its tag: unchanged it costs no body, and after a write of whatever sort it is the new one.
 func TestAnUnchangedAnswerIsNotSentAgain(t *testing.T) {
 	w := newWorld(t, pgtest.Open(t), email)
-	for _, path := range []string{"/api/v1/header", "/api/v1/session", "/api/v1/today", "/api/v1/instruments", "/api/v1/supplies", "/api/v1/instruments/" + w.things["free"]} {
+	for _, path := range []string{"/api/v1/header", "/api/v1/session", "/api/v1/today", "/api/v1/instruments", "/api/v1/supplies",
+		"/api/v1/instruments/" + w.things["free"]} {
 		first := w.call("GET", path, "")
 		require.Equal(t, http.StatusOK, first.status)
 		tag := first.headers.Get("ETag")

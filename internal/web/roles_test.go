@@ -168,6 +168,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 	kept, err := os.ReadFile(rolesFile)
 	require.NoError(t, err)
 	was, is := strings.Split(string(kept), "\n"), strings.Split(page.String(), "\n")
-	changed := slices.DeleteFunc(slices.Concat(was, is), func(line string) bool { return slices.Contains(was, line) && slices.Contains(is, line) })
+	changed := slices.DeleteFunc(slices.Concat(was, is),
+		func(line string) bool { return slices.Contains(was, line) && slices.Contains(is, line) })
 	assert.Empty(t, changed, "write the page anew, and look at what changed")
 }

@@ -248,7 +248,8 @@ func (s *server) instrumentRoutes() {
 			return out[journal.Changed]{changed}, err
 		},
 	)
-	in := operation("import-instruments", http.MethodPost, "/instruments/file", "Import instruments from a CSV file or a workbook, all or nothing")
+	in := operation("import-instruments", http.MethodPost, "/instruments/file",
+		"Import instruments from a CSV file or a workbook, all or nothing")
 	in.MaxBodyBytes = formats.MaxTableBytes + 1024
 	handle(s, in, func(ctx context.Context, by journal.Person, in *importIn) (out[inventory.ImportReport], error) {
 		reading, err := in.read()

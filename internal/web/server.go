@@ -61,9 +61,11 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 		log.Error("trusted proxies", "error", err)
 		_ = engine.SetTrustedProxies(nil)
 	}
-	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce), answers: newAnswers(), secure: o.SecureCookies}
+	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce), answers: newAnswers(),
+		secure: o.SecureCookies}
 
-	engine.Use(s.observe, patient, s.briefly, s.recovery(), headers(o), s.remember, gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedPaths([]string{assets})))
+	engine.Use(s.observe, patient, s.briefly, s.recovery(), headers(o), s.remember,
+		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedPaths([]string{assets})))
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", s.ready)
 	s.api = NewAPI(engine)
@@ -163,7 +165,8 @@ func readQuery(api huma.API, ctx huma.Context, next func(huma.Context)) {
 		default:
 			continue
 		}
-		_ = huma.WriteErr(api, ctx, http.StatusUnprocessableEntity, "", &huma.ErrorDetail{Location: "query." + p.Name, Message: wrong, Value: text})
+		_ = huma.WriteErr(api, ctx, http.StatusUnprocessableEntity, "",
+			&huma.ErrorDetail{Location: "query." + p.Name, Message: wrong, Value: text})
 		return
 	}
 	next(ctx)

@@ -81,7 +81,8 @@ func (s *server) settingRoutes() {
 	}
 	handle(
 		s,
-		operation("password-link", http.MethodPut, "/settings/people/{id}/link", "Let a person choose a new password by a link, once and for a day"),
+		operation("password-link", http.MethodPut, "/settings/people/{id}/link",
+			"Let a person choose a new password by a link, once and for a day"),
 		func(ctx context.Context, by journal.Person, in *linkIn) (out[access.PasswordLink], error) {
 			link, err := s.app.Access.LinkFor(ctx, by, in.ID, in.Body.Secret)
 			return out[access.PasswordLink]{link}, err

@@ -155,7 +155,8 @@ func (s *server) shopTripRoutes() {
 			return out[journal.Changed]{c}, err
 		},
 	)
-	sheet := operation("trip-sheet", http.MethodGet, "/shop/trips/{id}/sheet.pdf", "What is loaded in which order, and a sheet for each counter")
+	sheet := operation("trip-sheet", http.MethodGet, "/shop/trips/{id}/sheet.pdf",
+		"What is loaded in which order, and a sheet for each counter")
 	sheet.Responses = answers("PDF, A4", "application/pdf")
 	handle(s, sheet, func(ctx context.Context, by journal.Person, in *ByID) (file, error) {
 		var text bytes.Buffer

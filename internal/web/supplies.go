@@ -72,7 +72,8 @@ func (s *server) supplyRoutes() {
 		DryRun  bool   `query:"dry_run"`
 		RawBody []byte `contentType:"application/octet-stream"`
 	}
-	upload := operation("import-supplies", http.MethodPost, "/supplies/file", "Read suppliers, prices and stock from a CSV file or a workbook, all or nothing")
+	upload := operation("import-supplies", http.MethodPost, "/supplies/file",
+		"Read suppliers, prices and stock from a CSV file or a workbook, all or nothing")
 	upload.MaxBodyBytes = formats.MaxRosterBytes + 1024
 	handle(s, upload, func(ctx context.Context, by journal.Person, in *fileIn) (out[supply.FileReport], error) {
 		reading, err := in.read()

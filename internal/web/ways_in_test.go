@@ -25,7 +25,8 @@ func TestAScriptWithAKey(t *testing.T) {
 	s.setUp()
 	s.signIn()
 	id := uuid.NewString()
-	made := s.call("POST", "/api/v1/keys", fmt.Sprintf(`{"id":%q,"name":"nightly","role":"viewer","ends_on":"2026-11-25","secret":%q}`, id, keySecret))
+	made := s.call("POST", "/api/v1/keys",
+		fmt.Sprintf(`{"id":%q,"name":"nightly","role":"viewer","ends_on":"2026-11-25","secret":%q}`, id, keySecret))
 	require.Equal(t, http.StatusNoContent, made.status, made.body)
 	assert.NotContains(t, s.call("GET", "/api/v1/keys", "").body+s.log.String(), keySecret)
 
@@ -61,7 +62,8 @@ func TestSessionsEndWithThePassword(t *testing.T) {
 	for range 8 {
 		s.call("PUT", "/api/v1/session/password", `{"old":"a guess","password":"something else long"}`)
 	}
-	assert.Equal(t, http.StatusTooManyRequests, s.call("PUT", "/api/v1/session/password", `{"old":"a guess","password":"something else long"}`).status)
+	assert.Equal(t, http.StatusTooManyRequests,
+		s.call("PUT", "/api/v1/session/password", `{"old":"a guess","password":"something else long"}`).status)
 }
 
 func TestANewPasswordOverTheLine(t *testing.T) {
@@ -79,7 +81,8 @@ func TestANewPasswordOverTheLine(t *testing.T) {
 	got := open.call("POST", "/api/v1/new-password", fmt.Sprintf(`{"secret":%q,"password":"another long password"}`, keySecret))
 	require.Equal(t, http.StatusOK, got.status, got.body)
 	assert.Equal(t, `"jory@quillhaven.example"`, string(field(t, got.body, "email")))
-	assert.Equal(t, http.StatusNotFound, open.call("POST", "/api/v1/new-password", fmt.Sprintf(`{"secret":%q,"password":"yet another password"}`, keySecret)).status)
+	assert.Equal(t, http.StatusNotFound,
+		open.call("POST", "/api/v1/new-password", fmt.Sprintf(`{"secret":%q,"password":"yet another password"}`, keySecret)).status)
 }
 
 // What a list does not know in a query is refused by its name; what it knows filters and pages.

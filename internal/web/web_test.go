@@ -33,7 +33,8 @@ const (
 	password = "copper lantern waltz"
 )
 
-var frontend = fstest.MapFS{"index.html": {Data: []byte("<title>Solfeggio</title>")}, "assets/app-1.js": {Data: []byte("1")}, "assets/app-1.js.br": {Data: []byte("packed")}, "assets/app-1.js.gz": {Data: zipped("1")}}
+var frontend = fstest.MapFS{"index.html": {Data: []byte("<title>Solfeggio</title>")}, "assets/app-1.js": {Data: []byte("1")},
+	"assets/app-1.js.br": {Data: []byte("packed")}, "assets/app-1.js.gz": {Data: zipped("1")}}
 
 // zipped packs a text as the build does.
 func zipped(text string) []byte {
@@ -219,7 +220,8 @@ func TestALostReplyIsAnsweredAgain(t *testing.T) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
 	s.signIn()
-	imported := s.call("POST", "/api/v1/instruments/file", "tag,kind,care_from\nTR-01,trumpet,2026-01-01\n", "Content-Type", "application/octet-stream")
+	imported := s.call("POST", "/api/v1/instruments/file", "tag,kind,care_from\nTR-01,trumpet,2026-01-01\n", "Content-Type",
+		"application/octet-stream")
 	require.Equal(t, http.StatusOK, imported.status, imported.body)
 	list, err := s.app.Inventory.Instruments(context.Background(), director)
 	require.NoError(t, err)

@@ -21,7 +21,8 @@ func (w *world) repairs() {
 	must := func(err error) { w.t.Helper(); require.NoError(w.t, err) }
 	var file strings.Builder
 	file.WriteString("tag,kind,size,room,slot,care_from\n")
-	names := []string{"change", "ask", "news", "quote", "agree", "call-off", "refuse", "book", "send", "unbook", "fetched", "check-in", "cancel", "drive"}
+	names := []string{"change", "ask", "news", "quote", "agree", "call-off", "refuse", "book", "send", "unbook", "fetched", "check-in",
+		"cancel", "drive"}
 	for n := range names {
 		fmt.Fprintf(&file, "JOB%02d,violin,4/4,Hall,,2026-11-01\n", n)
 	}
@@ -54,7 +55,8 @@ func (w *world) repairs() {
 		})
 		must(err)
 		// It is changed once, so that its shop is chosen: with nothing but words to go by, two shops could do it.
-		_, err = w.app.Shop.Change(ctx, w.by, id, shop.Asking{At: shop.At{Version: version}, ShopID: &at.ID, Asks: "It buzzes.", Lines: []store.JobLine{}})
+		_, err = w.app.Shop.Change(ctx, w.by, id,
+			shop.Asking{At: shop.At{Version: version}, ShopID: &at.ID, Asks: "It buzzes.", Lines: []store.JobLine{}})
 		must(err)
 		next := func(step func(at shop.At) error) {
 			version++
@@ -92,7 +94,8 @@ func (w *world) repairs() {
 			next(book("trip " + name))
 		}
 	}
-	_, err = w.app.Inspection.ReportFinding(ctx, w.by, ids["RENTED"], inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "post-fallen"}})
+	_, err = w.app.Inspection.ReportFinding(ctx, w.by, ids["RENTED"],
+		inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "post-fallen"}})
 	must(err)
 }
 

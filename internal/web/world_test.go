@@ -74,8 +74,9 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	must(err)
 	w.put("email", email)
 	w.put("me", w.by.ID)
-	_, err = w.app.Inventory.Import(ctx, w.by, inventory.InstrumentFile{Content: []byte("tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n" +
-		"STOPPED,violin,4/4,Store,,2026-11-01\nREED,clarinet-b-flat,,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n")})
+	_, err = w.app.Inventory.Import(ctx, w.by,
+		inventory.InstrumentFile{Content: []byte("tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n" +
+			"STOPPED,violin,4/4,Store,,2026-11-01\nREED,clarinet-b-flat,,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n")})
 	must(err)
 	list, err := w.app.Inventory.Instruments(ctx, w.by)
 	must(err)
@@ -132,7 +133,8 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	_, err = w.app.Inspection.ReportFinding(ctx, w.by, id["STOPPED"], seam)
 	must(err)
 	w.put("finding", seam.ID)
-	must(w.app.Inventory.SaveRental(ctx, w.by, id["RENTED"], store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", Contract: "MD-1707", StartsOn: soon - 30, ReturnBy: &soon}))
+	must(w.app.Inventory.SaveRental(ctx, w.by, id["RENTED"],
+		store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", Contract: "MD-1707", StartsOn: soon - 30, ReturnBy: &soon}))
 	crack := inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}}
 	_, err = w.app.Inspection.ReportFinding(ctx, w.by, id["RENTED"], crack)
 	must(err)
@@ -257,7 +259,8 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	portrait, err := w.app.Inspection.AddPhoto(ctx, w.by, id["FREE"], uuid.New(), true, picture.Bytes())
 	must(err)
 	w.put("portrait", portrait.ID)
-	key := access.NewKey{ID: uuid.New(), Name: "lists", Role: journal.Viewer, EndsOn: day.MustParse("2026-12-01"), Secret: access.Secret(uuid.NewString())}
+	key := access.NewKey{ID: uuid.New(), Name: "lists", Role: journal.Viewer, EndsOn: day.MustParse("2026-12-01"),
+		Secret: access.Secret(uuid.NewString())}
 	must(w.app.Access.AddKey(ctx, w.by, key))
 	w.put("key", key.ID)
 	link := uuid.NewString()

@@ -50,8 +50,8 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 	})
 }
 
-// sendLink sends a link to its person where mail is set up. It is the last deed of the write, so that the answer that is kept says what came
-// of it; a letter that cannot be handed over is no reason to take the link back, since it can be given by hand.
+// sendLink sends a link to its person where mail is set up. It is the last deed of the write, so that the answer that is kept says what
+// came of it; a letter that cannot be handed over is no reason to take the link back, since it can be given by hand.
 func (r *Room) sendLink(
 	ctx context.Context, by journal.Person, s *school.Snapshot, p store.Person, secret Secret, link PasswordLink,
 ) PasswordLink {

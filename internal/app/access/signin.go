@@ -112,7 +112,8 @@ type NewSchool struct {
 // SetUpSchool makes a school and its first director.
 func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, error) {
 	usual := care.UsualWeights
-	in.School.WeighConvenience, in.School.WeighSound, in.School.WeighPlaying, in.School.WeighHarm, in.School.WeighHealth = usual[0], usual[1], usual[2], usual[3], usual[4]
+	in.School.WeighConvenience, in.School.WeighSound, in.School.WeighPlaying = usual[0], usual[1], usual[2]
+	in.School.WeighHarm, in.School.WeighHealth = usual[3], usual[4]
 	if in.School.HeatingBegins == "" && in.School.HeatingEnds == "" {
 		in.School.HeatingBegins, in.School.HeatingEnds = clocks.DefaultHeatingBegins, clocks.DefaultHeatingEnds
 	}

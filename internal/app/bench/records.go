@@ -111,10 +111,8 @@ func (r *Room) WriteRecords(ctx context.Context, by journal.Person, first, last 
 				required = fmt.Sprint(step.Contact)
 			}
 			rows = append(rows, []string{
-				clock(
-					r.FinishedAt,
-				), r.Tag, r.KindName, string(r.Reason), r.Title, step.Name, step.Product, step.Lot, required, kept, clock(step.BegunAt), clock(step.DoneAt),
-				step.DoneBy, step.Override, step.OverrideBy, clock(r.FreeAt),
+				clock(r.FinishedAt), r.Tag, r.KindName, string(r.Reason), r.Title, step.Name, step.Product, step.Lot,
+				required, kept, clock(step.BegunAt), clock(step.DoneAt), step.DoneBy, step.Override, step.OverrideBy, clock(r.FreeAt),
 			})
 		}
 	}

@@ -69,7 +69,8 @@ func (r *Room) Habits(ctx context.Context, by journal.Person) (Habits, error) {
 	if err != nil {
 		return Habits{}, err
 	}
-	out := Habits{Since: s.Today.AddYears(-habitYears), Quoted: habit.QuotedShare, Terms: []HabitTerm{}, Sections: []HabitGroup{}, Drills: []HabitDrill{}}
+	out := Habits{Since: s.Today.AddYears(-habitYears), Quoted: habit.QuotedShare, Terms: []HabitTerm{}, Sections: []HabitGroup{},
+		Drills: []HabitDrill{}}
 	var found []store.FoundCost
 	var drills []store.DrillCount
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {

@@ -154,7 +154,7 @@ func (r *Room) bell(s *school.Snapshot, e store.Ensemble) *time.Time {
 		if err != nil {
 			continue
 		}
-		ends := time.Date(now.Year(), now.Month(), now.Day(), begins.Hour(), begins.Minute(), 0, 0, s.Zone).Add(time.Duration(rehearsal.Minutes) * time.Minute)
+		ends := time.Date(now.Year(), now.Month(), now.Day(), begins.Hour(), begins.Minute()+rehearsal.Minutes, 0, 0, s.Zone)
 		if ends.After(now) && (first == nil || ends.Before(*first)) {
 			first = &ends
 		}

@@ -186,7 +186,9 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		if err != nil {
 			return Judged{}, err
 		}
-		if err := tx.InsertInspection(ctx, store.Inspection{ID: in.ID, Instrument: id, Person: &by.ID, Template: t.Key, Edition: in.Edition, BeganAt: in.BeganAt, EndedAt: now, Grade: triage.Grade, Answers: answers}); err != nil {
+		if err := tx.InsertInspection(ctx,
+			store.Inspection{ID: in.ID, Instrument: id, Person: &by.ID, Template: t.Key, Edition: in.Edition, BeganAt: in.BeganAt,
+				EndedAt: now, Grade: triage.Grade, Answers: answers}); err != nil {
 			return Judged{}, err
 		}
 		detail := InspectedDetail{Inspection: in.ID, Grade: triage.Grade, Found: []string{}, Cleared: []string{}}

@@ -129,7 +129,8 @@ func (r *Room) Add(ctx context.Context, by journal.Person, in Adding) (journal.C
 // sameDeed is how long after an instrument came in what is noted of it belongs to that: a file brings care along.
 const sameDeed = time.Minute
 
-// hangsOn reports whether anything that was not undone has happened to an instrument since it came in by an event. Events come newest first.
+// hangsOn reports whether anything that was not undone has happened to an instrument since it came in by an event. Events come newest
+// first.
 func hangsOn(since []store.Event, came store.Event) bool {
 	return slices.ContainsFunc(since, func(e store.Event) bool {
 		return e.At.After(came.At.Add(sameDeed)) && e.UndoneBy == nil && e.Undoes == nil
@@ -158,7 +159,8 @@ func (r *Room) undoAdding(ctx context.Context, tx *store.Tx, u school.Undoing) e
 		because = "has a history by now"
 	}
 	if because != "" {
-		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s %s. It cannot be taken out as if it had never come.", i.Tag, because)}
+		return &journal.Fault{Kind: journal.Conflict,
+			Message: fmt.Sprintf("%s %s. It cannot be taken out as if it had never come.", i.Tag, because)}
 	}
 	return tx.LeaveSchool(ctx, i.ID, u.School.Today, "came in by mistake")
 }

@@ -90,7 +90,8 @@ func (r *Room) besides(s *school.Snapshot, k, other *catalog.Kind) []string {
 	titles := []string{}
 	for _, key := range k.Routines {
 		routine, _ := r.Catalog.Routine(key)
-		if _, _, limited := routine.LimitsFor(s.Choices); limited && !slices.Contains(other.Routines, key) && !slices.Contains(titles, routine.Title) {
+		if _, _, limited := routine.LimitsFor(s.Choices); limited && !slices.Contains(other.Routines, key) &&
+			!slices.Contains(titles, routine.Title) {
 			titles = append(titles, routine.Title)
 		}
 	}

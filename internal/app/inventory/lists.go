@@ -72,7 +72,8 @@ func (r *Room) WriteSections(ctx context.Context, by journal.Person, write forma
 		if l.NextOn != nil {
 			due = l.NextOn.String()
 		}
-		rows = append(rows, []string{l.Section, l.KindName, l.Size, l.Tag, l.Serial, l.Holder, ensemblesOf(s, i), marks[string(l.Mark)], l.Next, due})
+		rows = append(rows, []string{l.Section, l.KindName, l.Size, l.Tag, l.Serial, l.Holder, ensemblesOf(s, i), marks[string(l.Mark)],
+			l.Next, due})
 	}
 	return write([]string{"section", "kind", "size", "tag", "serial", "holder", "ensembles", "mark", "next", "next_on"}, rows)
 }

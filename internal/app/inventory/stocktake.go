@@ -99,7 +99,8 @@ func (r *Room) Scan(ctx context.Context, by journal.Person, id uuid.UUID, in Sca
 		if take.EndedAt != nil {
 			return Stocktake{}, &journal.Fault{Kind: journal.Conflict, Message: "This stocktake has ended. Begin another."}
 		}
-		if err := tx.InsertScan(ctx, id, store.Scan{Tag: strings.ToUpper(strings.TrimSpace(in.Tag)), Slot: strings.TrimSpace(in.Slot), At: r.Now()}); err != nil {
+		if err := tx.InsertScan(ctx, id,
+			store.Scan{Tag: strings.ToUpper(strings.TrimSpace(in.Tag)), Slot: strings.TrimSpace(in.Slot), At: r.Now()}); err != nil {
 			return Stocktake{}, err
 		}
 		return counted(s, ctx, tx, id)
@@ -117,7 +118,8 @@ func (r *Room) EndStocktake(ctx context.Context, by journal.Person, id uuid.UUID
 			return out, err
 		}
 		for _, m := range out.Missing {
-			if _, err := r.Record(ctx, tx, by, store.Event{What: store.NotFound, Instrument: &m.InstrumentID}, NotFoundDetail{Stocktake: id, Room: out.Room, Slot: m.Slot}); err != nil {
+			if _, err := r.Record(ctx, tx, by, store.Event{What: store.NotFound, Instrument: &m.InstrumentID},
+				NotFoundDetail{Stocktake: id, Room: out.Room, Slot: m.Slot}); err != nil {
 				return out, err
 			}
 		}

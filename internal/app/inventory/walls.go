@@ -181,7 +181,8 @@ func (r *Room) follow(ctx context.Context, tx *store.Tx, by journal.Person, from
 			return err
 		}
 		after.Version++
-		if _, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &before.ID}, lending.ChangeDetail{Before: &before, After: &after}); err != nil {
+		if _, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &before.ID},
+			lending.ChangeDetail{Before: &before, After: &after}); err != nil {
 			return err
 		}
 	}

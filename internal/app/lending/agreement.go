@@ -94,7 +94,8 @@ func (r *Room) writeAgreement(
 	given := day.Of(h.GivenAt.In(s.Zone))
 	sheet := formats.Agreement{School: s.School.Name, Facts: [][2]string{{"Instrument", i.Named() + ", " + i.Tag}}}
 	sheet.Heading, sheet.Terms = wording.Fill(h.Terms, letters.AgreementPlaces(s, i, player, h.DueBackOn, given))
-	for _, fact := range [][2]string{{"Maker", i.Maker + " " + i.Model}, {"Serial number", i.Serial}, {"Player", player}, {"Telephone", s.School.Phone}} {
+	for _, fact := range [][2]string{{"Maker", i.Maker + " " + i.Model}, {"Serial number", i.Serial}, {"Player", player},
+		{"Telephone", s.School.Phone}} {
 		if strings.TrimSpace(fact[1]) != "" {
 			sheet.Facts = append(sheet.Facts, fact)
 		}

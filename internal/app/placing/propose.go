@@ -208,7 +208,8 @@ func proposeKind(s *school.Snapshot, kind, kindName string, weights assign.Weigh
 		case len(free) == 0:
 			without.Because = "none is free"
 		case len(free) < len(players):
-			without.Because = fmt.Sprintf("%d %s free for %d players", len(free), map[bool]string{true: "is", false: "are"}[len(free) == 1], len(players))
+			without.Because = fmt.Sprintf("%d %s free for %d players", len(free), map[bool]string{true: "is", false: "are"}[len(free) == 1],
+				len(players))
 		}
 		out.Without = append(out.Without, without)
 		at := slices.IndexFunc(out.Order, func(n Needed) bool { return n.KindName == kindName && n.Size == without.Size })

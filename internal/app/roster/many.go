@@ -110,7 +110,8 @@ func (in Many) change(p *store.Player, today day.Day) bool {
 	case !*in.Left:
 		p.LeftOn = nil
 	}
-	return before.GradeYear != p.GradeYear || before.Kind != p.Kind || before.LeftOn != p.LeftOn || !slices.Equal(before.Ensembles, p.Ensembles)
+	return before.GradeYear != p.GradeYear || before.Kind != p.Kind || before.LeftOn != p.LeftOn ||
+		!slices.Equal(before.Ensembles, p.Ensembles)
 }
 
 // undoMany gives many players back what they were, as long as nobody changed them since. Who was erased stays so.

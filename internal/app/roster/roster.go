@@ -297,7 +297,8 @@ func (r *rosterImport) apply(p *store.Player, row rosterRow, old *store.Player) 
 	if row.practiceMinutes != nil {
 		p.PracticeMinutes = *row.practiceMinutes
 	}
-	same := before.ExternalID == p.ExternalID && before.GivenName == p.GivenName && before.FamilyName == p.FamilyName && before.GradeYear == p.GradeYear &&
+	same := before.ExternalID == p.ExternalID && before.GivenName == p.GivenName && before.FamilyName == p.FamilyName &&
+		before.GradeYear == p.GradeYear &&
 		before.Kind == p.Kind && before.Transport == p.Transport && before.ReedStrength == p.ReedStrength &&
 		before.PracticeMinutes == p.PracticeMinutes && before.Guardian == p.Guardian &&
 		before.LeftOn == nil

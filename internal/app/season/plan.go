@@ -163,7 +163,8 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	}
 	moved = append(moved, lost...)
 	score := d.score(s, out, pinned)
-	score.Lendable, score.Settings, score.Own, score.Accepted, score.Moved = append([]Lendable{}, d.lendable...), set, s.SeasonSet != nil, len(s.Season) > 0, moved
+	score.Lendable, score.Settings, score.Own, score.Accepted, score.Moved = append([]Lendable{}, d.lendable...), set,
+		s.SeasonSet != nil, len(s.Season) > 0, moved
 	return score, nil
 }
 

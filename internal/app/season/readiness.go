@@ -121,7 +121,8 @@ func hasInstrument(s *school.Snapshot, player, ensemble uuid.UUID) bool {
 
 // notReady says why an instrument that is played at a concert cannot be played now, and the quickest way out: a part from the stock, a
 // loaner, the shop.
-func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, lent map[uuid.UUID]bool, away func([]string) int) (NotReady, bool) {
+func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, lent map[uuid.UUID]bool,
+	away func([]string) int) (NotReady, bool) {
 	n := NotReady{InstrumentID: &i.ID, Tag: i.Tag, Player: s.Listed(i).Holder}
 	today := s.Today
 	ready := func(by day.Day) { n.By, n.InTime = &by, by <= on }

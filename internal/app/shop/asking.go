@@ -22,9 +22,10 @@ import (
 func (r *Room) Ask(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
 	var told *repairshop.Progress
 	prepare := func() (err error) {
-		told, err = r.tell(ctx, by, id, in, func(service Service, s *school.Snapshot, i *school.Instrument, j store.Job) (repairshop.Progress, error) {
-			return service.Give(ctx, order(s, i, j))
-		})
+		told, err = r.tell(ctx, by, id, in,
+			func(service Service, s *school.Snapshot, i *school.Instrument, j store.Job) (repairshop.Progress, error) {
+				return service.Give(ctx, order(s, i, j))
+			})
 		return err
 	}
 	return r.move(ctx, by, id, in, shop.Ask, prepare,
@@ -144,16 +145,17 @@ func (r *Room) decide(ctx context.Context, by journal.Person, id uuid.UUID, in A
 	agreed := takes == shop.Accept
 	var told *repairshop.Progress
 	prepare := func() (err error) {
-		told, err = r.tell(ctx, by, id, in, func(service Service, s *school.Snapshot, i *school.Instrument, j store.Job) (repairshop.Progress, error) {
-			quote, err := r.openQuote(ctx, by, id)
-			switch {
-			case err != nil:
-				return repairshop.Progress{}, err
-			case quote != nil && quote.ByService:
-				return service.Decide(ctx, id, repairshop.Decision{Quote: quote.ID, Agreed: agreed})
-			}
-			return service.Give(ctx, order(s, i, j)) // agreed without a quote
-		})
+		told, err = r.tell(ctx, by, id, in,
+			func(service Service, s *school.Snapshot, i *school.Instrument, j store.Job) (repairshop.Progress, error) {
+				quote, err := r.openQuote(ctx, by, id)
+				switch {
+				case err != nil:
+					return repairshop.Progress{}, err
+				case quote != nil && quote.ByService:
+					return service.Decide(ctx, id, repairshop.Decision{Quote: quote.ID, Agreed: agreed})
+				}
+				return service.Give(ctx, order(s, i, j)) // agreed without a quote
+			})
 		return err
 	}
 	return r.move(ctx, by, id, in, takes, prepare,
@@ -224,7 +226,8 @@ func (r *Room) TellOwner(ctx context.Context, by journal.Person, instrument uuid
 		case i.Rental == nil:
 			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is the school's own."}
 		case len(found) == 0:
-			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: "Nothing is open on " + i.Tag + " that its owner should see to."}
+			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict,
+				Message: "Nothing is open on " + i.Tag + " that its owner should see to."}
 		}
 		to := i.Rental.Contact
 		if to == "" {

@@ -21,9 +21,10 @@ import (
 // Fetched notes that an instrument is at school again. It goes into nobody's hands until it is checked in.
 func (r *Room) Fetched(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
 	prepare := func() error {
-		_, err := r.tell(ctx, by, id, in, func(service Service, _ *school.Snapshot, _ *school.Instrument, _ store.Job) (repairshop.Progress, error) {
-			return service.Fetch(ctx, id)
-		})
+		_, err := r.tell(ctx, by, id, in,
+			func(service Service, _ *school.Snapshot, _ *school.Instrument, _ store.Job) (repairshop.Progress, error) {
+				return service.Fetch(ctx, id)
+			})
 		return err
 	}
 	return r.move(ctx, by, id, in, shop.Fetch, prepare,

@@ -128,7 +128,8 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 }
 
 // fill adds what a person decides by.
-func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, ended []store.Job, out *JobView) (err error) {
+func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, ended []store.Job,
+	out *JobView) (err error) {
 	j, p := out.Job, pricesOf(ended)
 	trades := r.TradesOf(j)
 	for _, repair := range r.Catalog.RepairsOf(i.Kind) {

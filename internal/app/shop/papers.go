@@ -35,7 +35,8 @@ func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w 
 			School: strings.Join(filled(s.School.Name, s.School.Phone), ", "), Asks: j.Asks, NotWanted: j.NotWanted,
 			Label:   formats.Label{Tag: i.Tag, Name: i.Named(), School: s.School.Name},
 			Decides: strings.Join(filled(j.Decides, s.School.Phone), ", "),
-			Facts:   [][2]string{{"Maker, model", strings.Join(filled(i.Maker, i.Model), " ")}, {"Serial number", i.Serial}, {"Body", r.bodyName(i)}},
+			Facts: [][2]string{{"Maker, model", strings.Join(filled(i.Maker, i.Model), " ")}, {"Serial number", i.Serial},
+				{"Body", r.bodyName(i)}},
 		}
 		if j.Shop != nil {
 			sheet.Facts = append([][2]string{{"For", shopName(s, *j.Shop)}}, sheet.Facts...)

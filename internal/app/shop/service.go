@@ -131,9 +131,10 @@ func (r *Room) heard(ctx context.Context, tx *store.Tx, s *school.Snapshot, j *s
 func (r *Room) News(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
 	var told *repairshop.Progress
 	prepare := func() (err error) {
-		told, err = r.tell(ctx, by, id, in, func(service Service, _ *school.Snapshot, _ *school.Instrument, _ store.Job) (repairshop.Progress, error) {
-			return service.News(ctx, id)
-		})
+		told, err = r.tell(ctx, by, id, in,
+			func(service Service, _ *school.Snapshot, _ *school.Instrument, _ store.Job) (repairshop.Progress, error) {
+				return service.News(ctx, id)
+			})
 		return err
 	}
 	return school.WritePrepared(ctx, r.Schools, by, journal.MayChangeInstruments, prepare,

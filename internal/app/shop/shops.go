@@ -109,7 +109,8 @@ func (r *Room) turnaround(s *school.Snapshot, ended []store.Job, at store.Repair
 }
 
 // expectedFor says how long a shop will take for work of some trades: the longest of them.
-func (r *Room) expectedFor(ctx context.Context, tx *store.Tx, s *school.Snapshot, at store.RepairShop, trades []string) (shop.Expected, error) {
+func (r *Room) expectedFor(ctx context.Context, tx *store.Tx, s *school.Snapshot, at store.RepairShop,
+	trades []string) (shop.Expected, error) {
 	ended, err := tx.EndedJobs(ctx)
 	if err != nil {
 		return shop.Expected{}, err

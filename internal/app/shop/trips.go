@@ -220,7 +220,8 @@ func (r *Room) Book(ctx context.Context, by journal.Person, id uuid.UUID, in Boo
 					taken -= i.Kind.Places()
 				}
 				if free := t.Places - taken; i.Kind.Places() > free {
-					return journal.Refuse("trip_id", fmt.Sprintf("%s takes %d and %d of %d places are free", i.Tag, i.Kind.Places(), free, t.Places), in.TripID)
+					return journal.Refuse("trip_id",
+						fmt.Sprintf("%s takes %d and %d of %d places are free", i.Tag, i.Kind.Places(), free, t.Places), in.TripID)
 				}
 			default:
 				if on = *in.FetchedOn; on < s.Today {

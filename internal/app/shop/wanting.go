@@ -87,8 +87,9 @@ func mayGoToShop(i *school.Instrument) error {
 		return nil
 	}
 	return &journal.Fault{
-		Kind:    journal.Conflict,
-		Message: fmt.Sprintf("%s belongs to %s. The owner is told, and decides; no shop works on it on the school's money.", i.Tag, i.Rental.Owner),
+		Kind: journal.Conflict,
+		Message: fmt.Sprintf("%s belongs to %s. The owner is told, and decides; no shop works on it on the school's money.", i.Tag,
+			i.Rental.Owner),
 	}
 }
 

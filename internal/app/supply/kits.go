@@ -317,7 +317,8 @@ func (r *Room) undoKit(ctx context.Context, tx *store.Tx, u school.Undoing, d Ki
 		if now.Of(c.Supply) != c.After {
 			return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s was looked at again since; change it by hand.", c.Name)}
 		}
-		if err := tx.SetKit(ctx, store.KitFault{Instrument: *u.Event.Instrument, Supply: c.Supply, State: c.Before, NotedAt: r.Now()}, &u.By.ID); err != nil {
+		if err := tx.SetKit(ctx, store.KitFault{Instrument: *u.Event.Instrument, Supply: c.Supply, State: c.Before, NotedAt: r.Now()},
+			&u.By.ID); err != nil {
 			return err
 		}
 		for lot, quantity := range c.Took {

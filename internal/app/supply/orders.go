@@ -196,7 +196,8 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 				return PlacedOrder{}, err
 			}
 			quantity := float64(l.Packs) * order.Lines[at].PackSize
-			if err := tx.InsertLot(ctx, store.Lot{ID: uuid.Must(uuid.NewV7()), Stocked: l.Stocked, Lot: strings.TrimSpace(l.Lot), ExpiresOn: l.ExpiresOn, ReceivedOn: today, Quantity: quantity, Remaining: quantity}); err != nil {
+			if err := tx.InsertLot(ctx, store.Lot{ID: uuid.Must(uuid.NewV7()), Stocked: l.Stocked, Lot: strings.TrimSpace(l.Lot),
+				ExpiresOn: l.ExpiresOn, ReceivedOn: today, Quantity: quantity, Remaining: quantity}); err != nil {
 				return PlacedOrder{}, err
 			}
 			order.Lines[at].ReceivedPacks += l.Packs

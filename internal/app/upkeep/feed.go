@@ -102,7 +102,8 @@ func (r *Room) Calendar(ctx context.Context, by journal.Person, w io.Writer) err
 	}
 	for d := s.Today - calendarBack; d <= s.Today+calendarAhead; d++ {
 		if tags := weeks[d]; len(tags) > 0 {
-			add(fmt.Sprintf("season-%s-%s", d, by.School), d, fmt.Sprintf("This week: %s of the season’s plan", plural(len(tags), "piece")), strings.Join(tags, ", "))
+			add(fmt.Sprintf("season-%s-%s", d, by.School), d, fmt.Sprintf("This week: %s of the season’s plan", plural(len(tags), "piece")),
+				strings.Join(tags, ", "))
 		}
 	}
 	for _, t := range s.Trips {

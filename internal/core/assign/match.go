@@ -127,8 +127,8 @@ func newPlan(rows, cols int, cost []float64) *plan {
 	return p
 }
 
-// span is the least and the largest cost that is not Forbidden; zeros if all are. It compares the bits of the costs as whole numbers, put so
-// that they follow the same order, since that needs no jumps, and which pairs are forbidden no processor foresees.
+// span is the least and the largest cost that is not Forbidden; zeros if all are. It compares the bits of the costs as whole numbers,
+// put so that they follow the same order, since that needs no jumps, and which pairs are forbidden no processor foresees.
 func span(cost []float64) (low, high float64) {
 	inOrder := func(bits uint64) int64 { return int64(bits) ^ int64(bits)>>63&math.MaxInt64 }
 	forbidden := inOrder(math.Float64bits(Forbidden))

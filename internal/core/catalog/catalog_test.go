@@ -261,7 +261,8 @@ func TestLoadRefuses(t *testing.T) {
 
 // Names as they stand in the files of schools; common practice, no source.
 func TestKindCalled(t *testing.T) {
-	for name, key := range map[string]string{"Clarinet": "clarinet-b-flat", "alto sax": "alto-saxophone", "French horn": "horn", "String Bass": "double-bass", "VIOLIN": "violin", "tuba": "tuba", "Baritone": "euphonium", "timpani": "timpani",
+	for name, key := range map[string]string{"Clarinet": "clarinet-b-flat", "alto sax": "alto-saxophone", "French horn": "horn",
+		"String Bass": "double-bass", "VIOLIN": "violin", "tuba": "tuba", "Baritone": "euphonium", "timpani": "timpani",
 		"clarinette en si bémol": "clarinet-b-flat", "FLÛTE TRAVERSIÈRE": "flute", "violonchelo": "cello",
 		"B♭ Clarinets": "clarinet-b-flat",
 	} {

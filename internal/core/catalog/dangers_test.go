@@ -110,8 +110,8 @@ func TestGreaseNearFeltIsWarnedOfFirst(t *testing.T) {
 	assert.True(t, seen)
 }
 
-// First aid as the trade has it: strings that hold a hurt body together stay on and hold the bridge; no hand on a bent post while its bar is
-// on; smoke is kept shut wherever it is spoken of. Common practice, no published source.
+// First aid as the trade has it: strings that hold a hurt body together stay on and hold the bridge; no hand on a bent post while its
+// bar is on; smoke is kept shut wherever it is spoken of. Common practice, no published source.
 func TestFirstAidDoesNoHarm(t *testing.T) {
 	c := Embedded()
 	firstAid := func(code string) string {

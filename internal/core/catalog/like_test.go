@@ -56,7 +56,8 @@ func TestLikened(t *testing.T) {
 
 // A name with a slip is near its kind; a short name that is another's by half its letters is not.
 func TestAKindSpelledNearly(t *testing.T) {
-	for text, want := range map[string]string{"trumpt": "trumpet", "Vln": "", "violins": "violin", "b-flat clarnt": "clarinet-b-flat", "Querfloete": "flute", "kazoo": "", "": ""} {
+	for text, want := range map[string]string{"trumpt": "trumpet", "Vln": "", "violins": "violin", "b-flat clarnt": "clarinet-b-flat",
+		"Querfloete": "flute", "kazoo": "", "": ""} {
 		key := ""
 		if k, ok := Embedded().KindSpelled(text); ok {
 			key = k.Key

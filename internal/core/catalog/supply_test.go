@@ -13,11 +13,13 @@ import (
 func TestKitsOfTheTrade(t *testing.T) {
 	c := Embedded()
 	for kind, want := range map[string][]string{
-		"flute":              {"cleaning-rod", "body-swab", "head-joint-swab", "key-brush", "polishing-cloth"},
-		"clarinet-b-flat":    {"weighted-swab", "mouthpiece-brush", "cork-grease", "reed-clarinet", "reed-holder", "mouthpiece-patch", "mouthpiece-cap", "ligature"},
-		"clarinet-bass":      {"reed-clarinet-bass", "floor-peg"},
-		"alto-saxophone":     {"saxophone-strap", "end-plug", "reed-saxophone-alto"},
-		"trumpet":            {"valve-oil", "slide-grease", "mouthpiece-brush", "snake", "casing-brush", "polishing-cloth", "sponge-mat", "mouthpiece-pouch"},
+		"flute": {"cleaning-rod", "body-swab", "head-joint-swab", "key-brush", "polishing-cloth"},
+		"clarinet-b-flat": {"weighted-swab", "mouthpiece-brush", "cork-grease", "reed-clarinet", "reed-holder", "mouthpiece-patch",
+			"mouthpiece-cap", "ligature"},
+		"clarinet-bass":  {"reed-clarinet-bass", "floor-peg"},
+		"alto-saxophone": {"saxophone-strap", "end-plug", "reed-saxophone-alto"},
+		"trumpet": {"valve-oil", "slide-grease", "mouthpiece-brush", "snake", "casing-brush", "polishing-cloth", "sponge-mat",
+			"mouthpiece-pouch"},
 		"horn":               {"rotor-oil", "slide-grease"},
 		"trombone":           {"slide-lubricant", "slide-spray"},
 		"tuba":               {"tuba-stand"},
@@ -81,7 +83,8 @@ func TestReedsHaveStrengths(t *testing.T) {
 		[]string{"B-flat clarinet reed 2.5", "B-flat clarinet reed, any strength"},
 		[]string{reed.Called("2.5"), reed.Called("")},
 	)
-	for _, wrong := range []Supply{{Pack: 1, BySize: true, Strengths: []string{"2"}}, {Pack: 1, Strengths: []string{"2", "2"}}, {Pack: 1, Strengths: []string{""}}} {
+	for _, wrong := range []Supply{{Pack: 1, BySize: true, Strengths: []string{"2"}}, {Pack: 1, Strengths: []string{"2", "2"}},
+		{Pack: 1, Strengths: []string{""}}} {
 		assert.ErrorContains(t, c.checkSupply(wrong), "strengths")
 	}
 }
@@ -101,7 +104,8 @@ func TestASupplyOfTheSchoolsOwn(t *testing.T) {
 	s, ok := c.Supply(key)
 	require.True(t, ok)
 	assert.Equal(t, []any{"Saddle soap", "piece", 1., true, "Saddle soap"}, []any{s.Name, s.Unit, s.Pack, s.Own(), s.Called("")})
-	for name, want := range map[string]string{"valve OIL": "is known already, as Valve oil", "": "needs a name", "a~b": "needs a name", strings.Repeat("x", 41): "needs a name"} {
+	for name, want := range map[string]string{"valve OIL": "is known already, as Valve oil", "": "needs a name", "a~b": "needs a name",
+		strings.Repeat("x", 41): "needs a name"} {
 		_, err := c.OwnSupplyKey(name)
 		require.ErrorContains(t, err, want, name)
 	}

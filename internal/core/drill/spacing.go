@@ -17,8 +17,8 @@ type Known struct {
 	Due    day.Day `json:"due" doc:"When it comes again"`
 }
 
-// After is the box of a question after an answer on a day: one further when it was right, the first when it was wrong, to come again as soon
-// as others were asked.
+// After is the box of a question after an answer on a day: one further when it was right, the first when it was wrong, to come again as
+// soon as others were asked.
 func (b Known) After(right bool, on day.Day) Known {
 	if !right {
 		return Known{1, on}

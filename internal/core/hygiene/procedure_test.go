@@ -40,7 +40,8 @@ func TestNothingTouchesWhatDoesNotBearIt(t *testing.T) {
 			products = append(products, Product{
 				ID: fmt.Sprint(
 					n,
-				), Name: fmt.Sprint("Product ", n), Group: rapid.SampledFrom(disinfectants).Draw(t, "group"), ContactMinutes: rapid.IntRange(0, 10).Draw(t, "contact"),
+				), Name: fmt.Sprint("Product ", n), Group: rapid.SampledFrom(disinfectants).Draw(t, "group"),
+				ContactMinutes: rapid.IntRange(0, 10).Draw(t, "contact"),
 				Surfaces: rapid.SliceOfDistinct(rapid.SampledFrom(everywhere(c)), rapid.ID[string]).
 					Draw(t, "label"),
 				InDate: rapid.IntRange(0, 3).Draw(t, "in date") > 0,
@@ -249,7 +250,8 @@ func june() schedule.In {
 }
 
 func TestAPlanOfFortyIsNearItsBound(t *testing.T) {
-	for _, in := range []schedule.In{june(), func() schedule.In { in := june(); in.Stations["sink"], in.Stations["drying"] = 3, 4; return in }()} {
+	for _, in := range []schedule.In{june(),
+		func() schedule.In { in := june(); in.Stations["sink"], in.Stations["drying"] = 3, 4; return in }()} {
 		out, err := schedule.Plan(context.Background(), in)
 		require.NoError(t, err)
 		assert.LessOrEqual(

@@ -128,7 +128,8 @@ func TestTakes(t *testing.T) {
 		item  catalog.KitItem
 		state catalog.KitState
 		want  int
-	}{{reeds, catalog.Missing, 3}, {reeds, catalog.Low, 2}, {reeds, catalog.There, 0}, {oil, catalog.Missing, 1}, {oil, catalog.Low, 1}, {oil, catalog.Wet, 0}} {
+	}{{reeds, catalog.Missing, 3}, {reeds, catalog.Low, 2}, {reeds, catalog.There, 0}, {oil, catalog.Missing, 1}, {oil, catalog.Low, 1},
+		{oil, catalog.Wet, 0}} {
 		assert.Equal(t, tt.want, Takes(tt.item, tt.state), "%v %s", tt.item, tt.state)
 	}
 }

@@ -12,9 +12,9 @@ const (
 	every  = 30  // rounds after which a plan is laid by the prices found so far
 )
 
-// bound is a cost that some jobs do not stay below in any plan: the Lagrangian relaxation of all that jobs share, whose multipliers are moved along the
-// subgradient. A trip's fixed cost is shared out by places, which never charges more than the trip, since its riders take no more places
-// than it has. Costs are whole cents, so the bound may be rounded up.
+// bound is a cost that some jobs do not stay below in any plan: the Lagrangian relaxation of all that jobs share, whose multipliers are
+// moved along the subgradient. A trip's fixed cost is shared out by places, which never charges more than the trip, since its riders
+// take no more places than it has. Costs are whole cents, so the bound may be rounded up.
 //
 // The multipliers are prices of what is short. On the way they are told to lay, which may make a plan of them and says what the best one
 // costs. The last best prices are kept for the improvement.

@@ -115,6 +115,7 @@ func optimum(t *testing.T, in In) int64 {
 	if rules.Len() == 0 {
 		return constant
 	}
-	text := fmt.Sprintf("Minimize\n cost:%s\nSubject To\n%sBinary\n%sEnd\n", strings.ReplaceAll(goal.String(), "+ -", "- "), rules.String(), binaries.String())
+	text := fmt.Sprintf("Minimize\n cost:%s\nSubject To\n%sBinary\n%sEnd\n", strings.ReplaceAll(goal.String(), "+ -", "- "),
+		rules.String(), binaries.String())
 	return constant + int64(math.Round(glpktest.Optimum(t, text)))
 }

@@ -131,7 +131,8 @@ func (p *problem) greedy() {
 	}
 }
 
-// keepBest makes a plan of prices, and goes back to the best so far where that is no better. It says what the best costs beside what is kept.
+// keepBest makes a plan of prices, and goes back to the best so far where that is no better. It says what the best costs beside what is
+// kept.
 func (p *problem) keepBest(ctx context.Context) func(price []float64) int64 {
 	least, free := p.total(), p.free()
 	return func(price []float64) int64 {
@@ -280,8 +281,8 @@ func (p *problem) inWeeks() [][]int {
 	return in
 }
 
-// inTheWay picks a job that costs more than it must, a better option of it, and some of the jobs that hold what that option lacks; none when
-// the job stands where it likes to.
+// inTheWay picks a job that costs more than it must, a better option of it, and some of the jobs that hold what that option lacks; none
+// when the job stands where it likes to.
 func (p *problem) inTheWay(r *rand.Rand) []int {
 	n := p.wronged(r)
 	now := p.costs(n)

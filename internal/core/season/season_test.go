@@ -90,7 +90,8 @@ func TestPlan(t *testing.T) {
 func TestPlanSaysWhy(t *testing.T) {
 	out, err := Plan(ctx, four(quiet("a", Bench), quiet("b", Bench)))
 	require.NoError(t, err)
-	assert.Equal(t, "Week 0: before it, it is not open (from week 0); week 1 has no room: the bench in week 1 is full.", out.Placements[1].Why.Statement)
+	assert.Equal(t, "Week 0: before it, it is not open (from week 0); week 1 has no room: the bench in week 1 is full.",
+		out.Placements[1].Why.Statement)
 	in := four(quiet("a", Van), quiet("b", Van))
 	in.Trips[0].Places = 1
 	out, err = Plan(ctx, in)
@@ -355,10 +356,11 @@ func BenchmarkPlan(b *testing.B) {
 	}
 }
 
-// shaped draws a season like the demo's: mostly short work at the bench, some long; a sixth goes to a shop, is away for a week or three, and
-// must be back for the concerts.
+// shaped draws a season like the demo's: mostly short work at the bench, some long; a sixth goes to a shop, is away for a week or three,
+// and must be back for the concerts.
 func shaped(r *rand.Rand, jobs, weeks int, benchMinutes float64) In {
-	in := In{Weeks: weeks, Loaners: map[string]int{"flute": 1, "cello": 1, "violin": 3, "tuba": 0}, Budget: []Budget{}, Seed: 1, Iterations: Iterations(jobs)}
+	in := In{Weeks: weeks, Loaners: map[string]int{"flute": 1, "cello": 1, "violin": 3, "tuba": 0}, Budget: []Budget{}, Seed: 1,
+		Iterations: Iterations(jobs)}
 	concerts := []int{weeks / 13, weeks * 3 / 5, weeks * 6 / 7}
 	for w := range weeks {
 		in.BenchMinutes = append(in.BenchMinutes, benchMinutes)

@@ -18,12 +18,11 @@ const (
 )
 
 // tripsBound is a cost that what rides on trips, and some others that share money and loaners with it, do not stay below, whatever else is
-// done; they cost total in a plan at hand. The prices of the other bound share a trip's fixed cost out by its places, so a trip that is half
-// empty is half paid. Here it is paid as a whole: what is relaxed is that each rider's job is done once, and what is shared beyond trips.
-// Each trip by itself goes with those by whom most is won, or not at all. It begins with those prices and what by them each job is worth, so
-// it is never below that bound.
-// Then it asks of one trip after the other what no plan with it and none without it stays below (branch and bound): the lowest of all
-// answers holds.
+// done; they cost total in a plan at hand. The prices of the other bound share a trip's fixed cost out by its places, so a trip that is
+// half empty is half paid. Here it is paid as a whole: what is relaxed is that each rider's job is done once, and what is shared beyond
+// trips. Each trip by itself goes with those by whom most is won, or not at all. It begins with those prices and what by them each job
+// is worth, so it is never below that bound. Then it asks of one trip after the other what no plan with it and none without it stays
+// below (branch and bound): the lowest of all answers holds.
 func (p *problem) tripsBound(ctx context.Context, riders, others []int, total int64, price []float64) int64 {
 	b := newTripPrices(p, riders, price)
 	b.others = others

@@ -21,7 +21,8 @@ func calendar(concerts ...day.Day) Calendar {
 
 func TestStringsSettleBeforeTheConcert(t *testing.T) {
 	saturday := monday + 2*7 + 5
-	j := calendar(saturday).Job("a", Work{Place: Bench, Opens: monday, Due: monday + 20, Late: monday + 60, SettleDays: 3, Minutes: 24, Consequence: 3})
+	j := calendar(saturday).Job("a",
+		Work{Place: Bench, Opens: monday, Due: monday + 20, Late: monday + 60, SettleDays: 3, Minutes: 24, Consequence: 3})
 	assert.Equal(t, []int{2}, j.BlockedWeeks, "changed on its Friday they would be a day old")
 	assert.Equal(t, []int{0, 2}, []int{j.Opens, j.Due})
 	assert.Equal(t, int64(300), j.LateCentsPerWeek)
@@ -57,7 +58,8 @@ func TestEveryJobCanBePlanned(t *testing.T) {
 			Cents: rapid.Int64Range(0, 1e6).Draw(t, "cents"), DaysAway: rapid.IntRange(0, 60).Draw(t, "away"),
 			LifeDays: rapid.IntRange(0, 900).Draw(t, "life"), Consequence: rapid.Float64Range(0, 50).Draw(t, "consequence"),
 		})
-		in := In{Weeks: c.Weeks, Jobs: []Job{j}, BenchMinutes: make([]float64, c.Weeks), Trips: []Trip{}, Budget: []Budget{}, Loaners: map[string]int{}}
+		in := In{Weeks: c.Weeks, Jobs: []Job{j}, BenchMinutes: make([]float64, c.Weeks), Trips: []Trip{}, Budget: []Budget{},
+			Loaners: map[string]int{}}
 		if _, err := Plan(ctx, in); err != nil {
 			t.Fatal(err)
 		}

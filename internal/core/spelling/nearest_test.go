@@ -14,7 +14,8 @@ func TestNearest(t *testing.T) {
 			}
 		}
 	}
-	for text, want := range map[string]string{"cornett": "Cornet", "Cornex": "Corned", "floete": "Flöte", "hirn": "Horn", "Hn": "", "": "", "corn": "Horn"} {
+	for text, want := range map[string]string{"cornett": "Cornet", "Cornex": "Corned", "floete": "Flöte", "hirn": "Horn", "Hn": "",
+		"": "", "corn": "Horn"} {
 		got, ok := Nearest(text, names)
 		assert.Equal(t, want, got, text)
 		assert.Equal(t, want != "", ok, text)
