@@ -15,7 +15,7 @@ import (
 // Every view is free of what axe-core calls serious or critical, in both themes, and on a phone. Themes differ in colours only, so the
 // second is asked about contrast alone; and colours are those of the wide screen, so that a phone is asked about everything else.
 func TestAccessibility(t *testing.T) {
-	t.Parallel() // it waits for pages alone, so it goes beside the other long walks
+	t.Parallel()
 	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(t, err, "install the front end's packages first: make build")
 	p := start(t, "demo", morning)

@@ -51,6 +51,7 @@ func (b *page) back(run string) {
 // Six instruments go from held to free, by two people at two screens, through a reload in a contact time, an override, and a server
 // that is killed again and again.
 func TestABatchAtTheBench(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	one, other := p.open(1280, 800), p.open(390, 844)
 	one.signIn(demo.DirectorEmail, demo.Password)
@@ -162,6 +163,7 @@ func TestABatchAtTheBench(t *testing.T) {
 
 // What the cupboard holds decides what can be done; a label without a contact time is refused and nothing typed is lost.
 func TestTheCupboard(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(1280, 800)
 	b.signIn(demo.DirectorEmail, demo.Password)

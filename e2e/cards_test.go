@@ -39,6 +39,7 @@ func atTheDesk(t *testing.T) (*program, *page) {
 
 // A player scans the card in the case and says what is wrong; the director makes a finding of it, and the card says so.
 func TestSomethingIsWrong(t *testing.T) {
+	t.Parallel()
 	p, desk := atTheDesk(t)
 	path := desk.cardOf("VC-03")
 
@@ -86,6 +87,7 @@ func TestSomethingIsWrong(t *testing.T) {
 
 // A player trains by the card alone: the question, an answer, and the next.
 func TestPractisingOnAPhone(t *testing.T) {
+	t.Parallel()
 	p, desk := atTheDesk(t)
 	phone := p.open(390, 844)
 	phone.visit(desk.cardOf("TB-02"))
@@ -103,6 +105,7 @@ func TestPractisingOnAPhone(t *testing.T) {
 
 // Five sections pack up side by side until the bell, without a network; a phone may say that a section is ready.
 func TestPackUpToTheBell(t *testing.T) {
+	t.Parallel()
 	p, b := atTheDesk(t)
 	card := b.cardOf("VN-01")
 	b.visit("/cards/pack-up")
@@ -145,6 +148,7 @@ func TestPackUpToTheBell(t *testing.T) {
 
 // A class holds up fingers; what most had wrong comes back, and what they knew does not.
 func TestADrillInClass(t *testing.T) {
+	t.Parallel()
 	_, b := atTheDesk(t)
 	b.visit("/cards/drills")
 	b.choose("Class", "Wind band")

@@ -111,6 +111,7 @@ func photograph(t *testing.T) string {
 
 // An open seam is found at the desk, and the violin is stopped on every screen, with its first aid, until it is cleared.
 func TestAnOpenSeamIsStoppedOnEveryScreen(t *testing.T) {
+	t.Parallel()
 	_, b := school(t, twoViolins...)
 	b.putUpShelf()
 	b.scan("VN-01")
@@ -173,6 +174,7 @@ func TestAnOpenSeamIsStoppedOnEveryScreen(t *testing.T) {
 }
 
 func TestARoundOfEight(t *testing.T) {
+	t.Parallel()
 	rows := []string{"tag,kind,room,slot,care_from,last:brass-slide-check"}
 	for _, n := range []string{"3", "1", "2", "8", "7", "6", "5", "4"} {
 		rows = append(rows, "TR-0"+n+",trumpet,Store,A-0"+n+",2026-11-20,2026-10-01")
@@ -197,6 +199,7 @@ func TestARoundOfEight(t *testing.T) {
 }
 
 func TestAStocktakeWithTwoMissing(t *testing.T) {
+	t.Parallel()
 	_, b := school(t, "tag,kind,room,slot,care_from", "TR-01,trumpet,Store,A-01,2026-11-20", "TR-02,trumpet,Store,A-02,2026-11-20",
 		"TR-03,trumpet,Store,A-03,2026-11-20", "TU-01,tuba,Hall,B-01,2026-11-20")
 	b.visit("/room")
@@ -221,6 +224,7 @@ func TestAStocktakeWithTwoMissing(t *testing.T) {
 
 // A check goes on where there is no network, also after the page was closed, and is sent when the server is back.
 func TestACheckWithoutANetwork(t *testing.T) {
+	t.Parallel()
 	p, b := school(t, twoViolins...)
 	b.scan("VN-01")
 	b.click("link", "Check")
@@ -260,6 +264,7 @@ func TestACheckWithoutANetwork(t *testing.T) {
 // Two walk along the same violin: the second is told, nothing is lost, and both are kept. A figure that is none, and a
 // file that is no photograph, are named; the answers stay.
 func TestChecksThatClash(t *testing.T) {
+	t.Parallel()
 	p, b := school(t, twoViolins...)
 	other := p.open(390, 844)
 	other.signIn("ines@quillhaven.example", "a long password")
@@ -333,6 +338,7 @@ func (b *page) drag(tag, slot string) {
 
 // The wall: an instrument is dragged to a free slot, upon another to change places, and many are moved at once.
 func TestMovingAlongTheWall(t *testing.T) {
+	t.Parallel()
 	_, b := school(
 		t,
 		"tag,kind,room,slot,care_from",

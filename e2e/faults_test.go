@@ -15,6 +15,7 @@ func small(t *testing.T) (*program, *page) {
 }
 
 func TestATickOutlivesTheServerAndThePage(t *testing.T) {
+	t.Parallel()
 	p, b := small(t)
 	b.visit("/")
 	b.see("E string 207 days")
@@ -39,6 +40,7 @@ func TestATickOutlivesTheServerAndThePage(t *testing.T) {
 }
 
 func TestAFormOutlivesALostServer(t *testing.T) {
+	t.Parallel()
 	p, b := small(t)
 	b.visit("/settings/calendar")
 	b.fillIn("New term", "New term", "Autumn term")
@@ -54,6 +56,7 @@ func TestAFormOutlivesALostServer(t *testing.T) {
 }
 
 func TestALostDatabase(t *testing.T) {
+	t.Parallel()
 	p, b := small(t)
 	b.visit("/settings/calendar")
 	b.fillIn("New break", "New break", "Fog")
@@ -78,6 +81,7 @@ func TestALostDatabase(t *testing.T) {
 }
 
 func TestTwoPeopleAtOneInstrument(t *testing.T) {
+	t.Parallel()
 	p, one := small(t)
 	two := p.open(1280, 800)
 	two.signIn("ines@quillhaven.example", "a long password")
@@ -103,6 +107,7 @@ func TestTwoPeopleAtOneInstrument(t *testing.T) {
 }
 
 func TestAFileThatIsTooLarge(t *testing.T) {
+	t.Parallel()
 	_, b := small(t)
 	b.visit("/settings/instruments")
 	file := filepath.Join(t.TempDir(), "rubbish.csv")

@@ -34,6 +34,7 @@ func saved(t *testing.T, name, text string) string {
 
 // The server is gone when everybody stands in a row: nothing is said to be handed out that is not, and the list is still there.
 func TestHandingOutWhileTheServerIsAway(t *testing.T) {
+	t.Parallel()
 	p, b := waiting(t)
 	b.click("button", "Pin: Ode Marchetti, VN-01")
 	b.until(
@@ -55,6 +56,7 @@ func TestHandingOutWhileTheServerIsAway(t *testing.T) {
 
 // Two desks have the same list; what the first gave away the second cannot, and is told.
 func TestTwoDesksHandOut(t *testing.T) {
+	t.Parallel()
 	p, one := waiting(t)
 	two := p.open(390, 844)
 	two.signIn("ines@quillhaven.example", "a long password")
@@ -70,6 +72,7 @@ func TestTwoDesksHandOut(t *testing.T) {
 }
 
 func TestRostersThatAreNone(t *testing.T) {
+	t.Parallel()
 	_, b := school(t, "tag,kind,care_from", "VN-01,violin,2026-11-01")
 	b.visit("/hand-out/roster")
 	for name, tt := range map[string]struct{ content, says string }{
@@ -88,6 +91,7 @@ func TestRostersThatAreNone(t *testing.T) {
 
 // At a phone: one player gets a violin, the timeline knows, and it comes back.
 func TestHandingOutOnAPhone(t *testing.T) {
+	t.Parallel()
 	p, _ := waiting(t)
 	b := p.open(390, 844)
 	b.signIn("ines@quillhaven.example", "a long password")

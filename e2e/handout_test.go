@@ -11,6 +11,7 @@ import (
 // A roster with foreign column names comes in, the program proposes who gets what with its reasons, one pair is pinned and one
 // ruled out, instruments are handed out and one comes back.
 func TestFromARosterToEverybodyPlaying(t *testing.T) {
+	t.Parallel()
 	_, b := school(
 		t,
 		"tag,kind,size,care_from,last:strings-term-check",

@@ -56,6 +56,7 @@ func (b *page) sign(points ...[2]float64) {
 
 // A signature is abandoned half-way: nothing was handed out, and what was noted is still there.
 func TestASignatureIsAbandoned(t *testing.T) {
+	t.Parallel()
 	_, b := waiting(t)
 	b.click("link", "Hand out: Ode Marchetti, VN-01")
 	b.see("The checks stand above")
@@ -98,6 +99,7 @@ func TestASignatureIsAbandoned(t *testing.T) {
 
 // A trumpet goes out, and comes back with a dent and without its sponge mat.
 func TestATrumpetComesBackWithADent(t *testing.T) {
+	t.Parallel()
 	p, b := school(t, "tag,kind,care_from,acquired_on", "TR-01,trumpet,2026-11-01,2024-11-24", "TR-02,trumpet,2026-11-01,")
 	b.visit("/hand-out/players")
 	b.click("button", "Add a player")
@@ -171,6 +173,7 @@ func TestATrumpetComesBackWithADent(t *testing.T) {
 
 // A class by hand scanner: tag, card, tag, card; a tag read twice, a card first, a held instrument.
 func TestABatchByScanner(t *testing.T) {
+	t.Parallel()
 	_, b := waiting(t, "VN-03,violin,1/2,2026-11-01")
 	b.visit("/hand-out/players")
 	b.see("Ode Marchetti")
@@ -208,6 +211,7 @@ func TestABatchByScanner(t *testing.T) {
 
 // The server goes down in the middle of a return: what was noted is kept, also over a closed page, and is sent once.
 func TestAReturnOverALostServer(t *testing.T) {
+	t.Parallel()
 	p, b := waiting(t)
 	b.handOver("Ilse Quandt", "VN-02")
 	b.click("link", "Its file")
@@ -239,6 +243,7 @@ func TestAReturnOverALostServer(t *testing.T) {
 
 // The school words its agreement itself: a place that there is not is named, and the next hand-over shows the new words.
 func TestTheSchoolsOwnWords(t *testing.T) {
+	t.Parallel()
 	_, b := waiting(t)
 	b.visit("/settings/letters")
 	b.click("summary", "Agreement at the hand-out")

@@ -183,7 +183,7 @@ func (p *program) open(width, height int64) *page {
 		chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("lang", "en-GB"))
 	ctx, stopBrowser := chromedp.NewExecAllocator(context.Background(), options...)
 	ctx, stopTab := chromedp.NewContext(ctx)
-	ctx, stopTime := context.WithTimeout(ctx, 6*time.Minute)
+	ctx, stopTime := context.WithTimeout(ctx, 10*time.Minute)
 	p.t.Cleanup(func() {
 		stopTime()
 		_ = chromedp.Cancel(ctx)
@@ -321,7 +321,7 @@ func (b *page) seeNot(text string) {
 
 func (b *page) until(condition, format string, args ...any) {
 	b.t.Helper()
-	deadline := time.Now().Add(20 * time.Second)
+	deadline := time.Now().Add(40 * time.Second)
 	for {
 		ok, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool](condition))
 		if err == nil && ok {

@@ -14,6 +14,7 @@ import (
 
 // The first day of a director: from sign-in on an empty school to a ticked-off task, tomorrow's list, and back.
 func TestADirectorsFirstDay(t *testing.T) {
+	t.Parallel()
 	p := start(t, "serve", morning)
 	p.tool(
 		"a long password\n",

@@ -14,6 +14,7 @@ import (
 
 // Who has what: columns of one's own choice, which stay, a filter, and the same as a file.
 func TestWhoHasWhat(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(1280, 800)
 	b.signIn(demo.DirectorEmail, demo.Password)
@@ -40,6 +41,7 @@ func TestWhoHasWhat(t *testing.T) {
 
 // A class moves up a year in one go, and back again.
 func TestManyAtOnce(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(1280, 800)
 	b.signIn(demo.DirectorEmail, demo.Password)

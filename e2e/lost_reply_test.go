@@ -46,6 +46,7 @@ func (b *page) count(path, list, which string) string {
 // Replies are lost after the server has done what was asked: an order, a delivery, a hand-out, a return, a tick. Whoever presses again
 // has one of each. All of it at a name on the school's own network without TLS, where browsers keep some of their own functions back.
 func TestWhoPressesAgainAfterALostReplyHasOne(t *testing.T) {
+	t.Parallel()
 	_, b := waiting(t, "FL-01,flute,,2026-11-01")
 	b.base = strings.Replace(b.base, "127.0.0.1", inSchool, 1)
 	b.signIn("ines@quillhaven.example", "a long password")

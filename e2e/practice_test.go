@@ -10,6 +10,7 @@ import (
 
 // A school takes another side, one violin keeps to the first, and the Why names who chose what.
 func TestAnotherSchoolOfPractice(t *testing.T) {
+	t.Parallel()
 	_, b := school(
 		t,
 		"tag,kind,size,care_from,last:violin-strings",
@@ -65,6 +66,7 @@ func TestAnotherSchoolOfPractice(t *testing.T) {
 
 // What a player says leads to a quick fix or to a finding that stands in the file, with keys alone.
 func TestWhatIsWrong(t *testing.T) {
+	t.Parallel()
 	_, b := school(t, "tag,kind,care_from", "TU-01,tuba,2026-11-20")
 	b.scan("TU-01")
 	b.click("link", "What is wrong?")
@@ -92,6 +94,7 @@ func TestWhatIsWrong(t *testing.T) {
 
 // A helper inspects and reports, but does not clear what stops an instrument, move one, or lend one.
 func TestAHelperInspects(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(390, 844)
 	b.signIn(demo.HelperEmail, demo.Password)

@@ -8,6 +8,7 @@ import (
 
 // A violin turns out to be rented; its owner brings another for it, and whoever had the one has the other. Later it goes home.
 func TestARentedViolinIsExchanged(t *testing.T) {
+	t.Parallel()
 	_, b := waiting(t)
 	b.handOver("Ode Marchetti", "VN-01")
 	b.click("link", "Its file")

@@ -11,6 +11,7 @@ import (
 
 // A helper ticks off and undoes, also later from the timeline, but changes no setting; the director does.
 func TestAHelperAndADirector(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	helper := p.open(390, 844)
 	helper.signIn(demo.HelperEmail, demo.Password)

@@ -13,6 +13,7 @@ var threeTrumpets = []string{
 
 // Two count the same room with two phones; the server dies in between and what one typed is not lost; both end at one count.
 func TestAStocktakeWithTwoPhonesAndADeadServer(t *testing.T) {
+	t.Parallel()
 	p, one := school(t, threeTrumpets...)
 	two := p.open(390, 844)
 	two.signIn("ines@quillhaven.example", "a long password")
@@ -49,6 +50,7 @@ func TestAStocktakeWithTwoPhonesAndADeadServer(t *testing.T) {
 
 // A move that cannot be sent changes nothing on the screen, and the same selection is moved once the server is back.
 func TestMovingWhileTheServerIsAway(t *testing.T) {
+	t.Parallel()
 	p, b := school(t, threeTrumpets...)
 	b.putUpShelf()
 	b.fillIn("New shelf", "Room", "Store")

@@ -11,6 +11,7 @@ import (
 // TestScreenshots takes the pictures of the README from the demo school, with the clock fixed: make screenshots. In
 // other runs they go to a temporary folder, so that every view is drawn in both themes at both widths all the same.
 func TestScreenshots(t *testing.T) {
+	t.Parallel()
 	folder := os.Getenv("SOLFEGGIO_SCREENSHOTS")
 	if folder == "" {
 		folder = t.TempDir()

@@ -14,6 +14,7 @@ import (
 // From an open seam to checked in, with the simulated shop, a trip and a loaner; a dear quote is refused; and the string
 // orchestra has one chair more that is ready for the winter concert.
 func TestFromTheSeamToTheSlot(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(1280, 800)
 	b.signIn(demo.DirectorEmail, demo.Password)
@@ -79,6 +80,7 @@ func TestFromTheSeamToTheSlot(t *testing.T) {
 // A year is planned: a note is moved by the keys and pinned, what cannot be is refused in words, the plan is accepted and stands on Today,
 // and when a week is lost it says what no longer holds.
 func TestTheYearAsAScore(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(1280, 800)
 	b.signIn(demo.DirectorEmail, demo.Password)

@@ -17,6 +17,7 @@ import (
 // The weeks before the winter concert: the violas' strings are planned and moved, one is changed and a string breaks on the way, the
 // clarinets open reeds and stand ready day by day, the school's own interval is accepted, and the calendar is read elsewhere.
 func TestBeforeTheConcert(t *testing.T) {
+	t.Parallel()
 	p := start(t, "demo", morning)
 	b := p.open(1280, 800)
 	b.signIn(demo.DirectorEmail, demo.Password)

@@ -6,6 +6,7 @@ import (
 
 // From a gap in a kit to goods on the shelf: refilled with one key, ordered in whole packs, received with their date.
 func TestFromAGapToTheShelf(t *testing.T) {
+	t.Parallel()
 	_, b := school(t, "tag,kind,care_from", "FL-01,flute,2026-11-01", "FL-02,flute,2026-11-01")
 	b.scan("FL-01")
 	b.click("tab", "Kit")
@@ -61,6 +62,7 @@ func TestFromAGapToTheShelf(t *testing.T) {
 
 // What a player plays on decides which reeds are fetched: from the roster, then changed; for an instrument without reeds nobody asks.
 func TestTheStrengthOfReeds(t *testing.T) {
+	t.Parallel()
 	_, b := school(t, "tag,kind,care_from", "CL-01,clarinet-b-flat,2026-11-01")
 	b.visit("/hand-out/roster")
 	b.upload("Roster file", saved(t, "roster.csv", "given_name,instrument,reed_strength\nFen,B-flat clarinet,2.5\n"))
