@@ -116,18 +116,7 @@ func (p *problem) greedy() {
 		if p.pinned[n] {
 			continue
 		}
-		var best *option
-		least := p.unplaced[n]
-		for i := range p.options[n] {
-			o := &p.options[n][i]
-			if o.cents >= least {
-				break
-			}
-			if ok, _ := p.fits(o); ok && o.cents+p.fare(n, o) < least {
-				best, least = o, o.cents+p.fare(n, o)
-			}
-		}
-		p.take(n, best)
+		p.take(n, p.cheapestThatFits(n))
 	}
 }
 

@@ -3,9 +3,10 @@
 //
 // The model is the product's own. Small seasons are searched to the end; larger ones are begun greedily, laid anew by what the bound of the
 // bench finds (at once, or week by week: a diving heuristic), and improved by taking a few jobs out and laying them anew (large
-// neighbourhood search), by sharing out two weeks of the bench between them (knapsacks) and by giving up trips, the same for the same seed.
-// How far from the best a plan may be is bounded by Lagrangian relaxations: of all that jobs share; at the bench of that each job is done
-// once; and for trips of that too, where one trip after the other goes or stays (branch and bound).
+// neighbourhood search), by sharing out two weeks of the bench between them (knapsacks), by giving up trips, and, where that leaves it
+// well above its bound, by simulated annealing, the same for the same seed. How far from the best a plan may be is bounded by Lagrangian
+// relaxations: of all that jobs share; at the bench of that each job is done once; and for trips of that too, where one trip after the
+// other goes or stays (branch and bound).
 package season
 
 import (
@@ -135,6 +136,7 @@ func Mend(ctx context.Context, in In, must func(job int) bool) (out Out, given [
 		bench := p.layBench(ctx, in.Iterations > 0)
 		p.improve(ctx, in.Seed, in.Iterations)
 		bound = max(bound, p.tighter(ctx, bench))
+		p.anneal(ctx, bound)
 	}
 	if err := ctx.Err(); err != nil {
 		return Out{}, nil, err
