@@ -48,7 +48,7 @@ export function Plan() {
   const changed = Object.keys(pins).length > 0 || anew || settings !== undefined
   return (
     <div aria-busy={isFetching || trying !== undefined}>
-      <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1">
+      <div className="flex flex-wrap items-start gap-x-5 gap-y-1 lg:flex-nowrap">
         <Costs score={score} />
         <div role="tablist" aria-label="What to show" className="no-print ml-auto flex gap-1.5">
           {(
