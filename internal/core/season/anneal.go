@@ -17,11 +17,8 @@ const (
 	coldest   = 1. / 300
 )
 
-// From how many times the bound on a plan is annealed: mended by a cool walk, and left for another by a hot one.
-const (
-	mended     = 1.005
-	leftBehind = 1.02
-)
+// annealFrom is how many times the bound a plan must cost to be annealed.
+const annealFrom = 1.005
 
 // anneal improves the plan by walks of simulated annealing (Kirkpatrick, Gelatt and Vecchi 1983), as far as it stands above a bound. They go
 // side by side, each on a copy; the best plan that one came by is kept, if it is better than the one there is.
@@ -32,13 +29,10 @@ func (p *problem) anneal(ctx context.Context, bound int64) {
 		delay += float64(p.Jobs[n].LateCentsPerWeek) / float64(len(free))
 	}
 	steps := min(mostSteps, stepsEach*p.Iterations) * len(free) / len(p.Jobs)
-	if above < mended || delay == 0 || steps == 0 {
+	if above < annealFrom || delay == 0 || steps == 0 {
 		return
 	}
-	warm := []float64{cool, hot}
-	if above < leftBehind {
-		warm = warm[:1]
-	}
+	warm := []float64{cool, hot} // one mends the plan, the other leaves it for another
 	plans := make([]laid, len(warm))
 	var walks sync.WaitGroup
 	for k := range warm {
@@ -50,11 +44,7 @@ func (p *problem) anneal(ctx context.Context, bound int64) {
 	walks.Wait()
 	for _, plan := range plans {
 		p.better(p.total(), free, func() {
-			for _, take := range []func(n int){func(n int) { p.take(n, nil) }, func(n int) { p.take(n, plan.chosen[n]) }} {
-				for _, n := range free {
-					take(n)
-				}
-			}
+			p.takeOver(free, plan.chosen)
 			newExchange(p).settle(ctx)
 			p.reroute(ctx)
 		})

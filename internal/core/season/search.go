@@ -5,6 +5,7 @@ import (
 	"context"
 	"math/rand/v2"
 	"slices"
+	"sync"
 )
 
 const (
@@ -165,6 +166,28 @@ func (p *problem) free() (list []int) {
 
 // total is what the plan costs.
 func (p *problem) total() int64 { return p.parts().total() }
+
+// improveTwice improves the plan by two searches side by side, whose chances differ, and keeps the better of both: now and then one stays
+// in a poor corner.
+func (p *problem) improveTwice(ctx context.Context, seed int64, iterations int) {
+	other := p.copied()
+	var beside sync.WaitGroup
+	beside.Go(func() { other.improve(ctx, seed+1, iterations) })
+	p.improve(ctx, seed, iterations)
+	beside.Wait()
+	all := p.all() // what is pinned to a week may lend something or not
+	p.better(p.total(), all, func() { p.takeOver(all, other.chosen) })
+}
+
+// takeOver lays some jobs as another plan does.
+func (p *problem) takeOver(jobs []int, chosen []*option) {
+	for _, n := range jobs {
+		p.take(n, nil)
+	}
+	for _, n := range jobs {
+		p.take(n, chosen[n])
+	}
+}
 
 // improve takes a few jobs out and lays them anew, so often: some by chance, some because they are near each other in time, and most often
 // one that does not stand where it would like to, with those that are in its way there.

@@ -134,7 +134,7 @@ func Mend(ctx context.Context, in In, must func(job int) bool) (out Out, given [
 		p.greedy()
 		bound = p.bound(p.open(), p.total()-p.keptCents, p.keepBest(ctx)) + p.keptCents
 		bench := p.layBench(ctx, in.Iterations > 0)
-		p.improve(ctx, in.Seed, in.Iterations)
+		p.improveTwice(ctx, in.Seed, in.Iterations)
 		bound = max(bound, p.tighter(ctx, bench))
 		p.anneal(ctx, bound)
 	}

@@ -208,6 +208,25 @@ func TestPinsAreKept(t *testing.T) {
 	}
 }
 
+// What is pinned to its week may still lend something there or not: whichever it is when the rest is improved, every rule is kept.
+func TestPinsMayLend(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 2))
+	for range 100 {
+		in := drawn(r, 40, 20)
+		in.Loaners["horn"], in.Iterations = 1, 0
+		first, err := Plan(ctx, in)
+		require.NoError(t, err)
+		for n := 0; n < len(in.Jobs); n += 2 {
+			in.Jobs[n].Pin = first.Placements[n].Week
+		}
+		in.Iterations = 200
+		out, err := Plan(ctx, in)
+		require.NoError(t, err)
+		assert.Equal(t, cost(t, in, out), out.TotalCents)
+		assert.LessOrEqual(t, out.LowerBoundCents, out.TotalCents)
+	}
+}
+
 // Minutes that no school has are planned all the same, in no more memory than others.
 func TestPlanOfEnormousWeeks(t *testing.T) {
 	in := drawn(rand.New(rand.NewPCG(2, 2)), 60, 10)
@@ -342,18 +361,30 @@ func cost(t *testing.T, in In, out Out) (total int64) {
 	return total
 }
 
+// BenchmarkPlan plans seasons by chance on 40 weeks, in which everything is short.
 func BenchmarkPlan(b *testing.B) {
 	for _, jobs := range []int{400, 2000} {
-		in := drawn(rand.New(rand.NewPCG(3, 3)), jobs, 40)
-		in.Iterations = 30_000
 		b.Run(fmt.Sprint(jobs), func(b *testing.B) {
-			for b.Loop() {
-				out, err := Plan(ctx, in)
-				require.NoError(b, err)
-				b.ReportMetric(float64(out.TotalCents)/float64(out.LowerBoundCents), "times-the-bound")
-			}
+			benchmark(b, func(r *rand.Rand) In {
+				in := drawn(r, jobs, 40)
+				in.Iterations = Iterations(jobs)
+				return in
+			})
 		})
 	}
+}
+
+// benchmark plans one season after the other and says how far above their bounds the plans stand, on average and at the most.
+func benchmark(b *testing.B, draw func(r *rand.Rand) In) {
+	sum, most, n := 0., 0., 0
+	for b.Loop() {
+		out, err := Plan(ctx, draw(rand.New(rand.NewPCG(7, uint64(n)))))
+		require.NoError(b, err)
+		above := float64(out.TotalCents) / float64(out.LowerBoundCents)
+		sum, most, n = sum+above, max(most, above), n+1
+	}
+	b.ReportMetric(sum/float64(n), "times-the-bound")
+	b.ReportMetric(most, "at-most")
 }
 
 // shaped draws a season like the demo's: mostly short work at the bench, some long; a sixth goes to a shop, is away for a week or three,
@@ -397,15 +428,7 @@ func shaped(r *rand.Rand, jobs, weeks int, benchMinutes float64) In {
 func BenchmarkShaped(b *testing.B) {
 	for _, minutes := range []float64{300, 150, 110, 90} {
 		b.Run(fmt.Sprint(minutes), func(b *testing.B) {
-			sum, n := 0., 0
-			for b.Loop() {
-				in := shaped(rand.New(rand.NewPCG(7, uint64(n))), 400, 40, minutes)
-				out, err := Plan(ctx, in)
-				require.NoError(b, err)
-				sum += float64(out.TotalCents) / float64(out.LowerBoundCents)
-				n++
-			}
-			b.ReportMetric(sum/float64(n), "times-the-bound")
+			benchmark(b, func(r *rand.Rand) In { return shaped(r, 400, 40, minutes) })
 		})
 	}
 }
