@@ -50,7 +50,7 @@ export function Plan() {
     <div aria-busy={isFetching || trying !== undefined}>
       <div className="flex flex-wrap items-start gap-x-5 gap-y-1 lg:flex-nowrap">
         <Costs score={score} />
-        <div role="tablist" aria-label="What to show" className="no-print ml-auto flex gap-1.5">
+        <div role="tablist" aria-label="What to show" className="no-print ml-auto flex shrink-0 gap-1.5">
           {(
             [
               ['score', 'Score'],
