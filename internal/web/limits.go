@@ -18,6 +18,10 @@ const (
 	calcTime         = 10 * time.Second
 	calcAtOnce       = 2
 
+	// A year is planned beside the calculators, which are open to everybody, and for longer: whoever waits for it is signed in.
+	planTime    = 30 * time.Second
+	plansAtOnce = 2
+
 	photoTime = 5 * time.Minute // to send a photograph over a slow line; everything else has the server's minute
 )
 

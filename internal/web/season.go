@@ -75,14 +75,14 @@ func (s *server) seasonRoutes() {
 	})
 }
 
-// planning plans when few others do, within the time that calculators have.
+// planning plans when few others do, in bounded time.
 func (s *server) planning(ctx context.Context, plan func(context.Context) error) error {
-	ctx, cancel := context.WithTimeout(ctx, calcTime)
+	ctx, cancel := context.WithTimeout(ctx, planTime)
 	defer cancel()
-	if err := s.calculating.Acquire(ctx, 1); err != nil {
+	if err := s.plans.Acquire(ctx, 1); err != nil {
 		return tooBusy
 	}
-	defer s.calculating.Release(1)
+	defer s.plans.Release(1)
 	err := plan(ctx)
 	if ctx.Err() != nil {
 		return tooBusy

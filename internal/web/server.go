@@ -46,7 +46,8 @@ type server struct {
 	sessions *scs.SessionManager
 	api      huma.API
 
-	calculating *semaphore.Weighted
+	calculating *semaphore.Weighted // calculators
+	plans       *semaphore.Weighted // years that are planned
 	answers     *answerCache
 	secure      bool // it is reached over https
 }
@@ -61,8 +62,8 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 		log.Error("trusted proxies", "error", err)
 		_ = engine.SetTrustedProxies(nil)
 	}
-	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce), answers: newAnswers(),
-		secure: o.SecureCookies}
+	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce),
+		plans: semaphore.NewWeighted(plansAtOnce), answers: newAnswers(), secure: o.SecureCookies}
 
 	engine.Use(s.observe, patient, s.briefly, s.recovery(), headers(o), s.remember,
 		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedPaths([]string{assets})))

@@ -72,7 +72,7 @@ export function Plan() {
       </div>
       {refused && (
         <p role="alert" className="my-1 text-error">
-          {refused}. Nothing was moved.
+          {refused.replace(/\.$/, '')}. Nothing was moved.
         </p>
       )}
       {score.moved.length > 0 && !anew && (
