@@ -134,14 +134,13 @@ func (e *exchange) laidBy(ctx context.Context, g guess) laid {
 
 // lay takes the bench's part of a plan over.
 func (e *exchange) lay(chosen []*option) {
-	chosen = slices.Clone(chosen) // it may be the plan that is taken apart
-	for _, take := range []func(n int){func(n int) { e.take(n, nil) }, func(n int) { e.take(n, chosen[n]) }} {
-		for n, m := range e.minutes {
-			if m > 0 {
-				take(n)
-			}
+	var jobs []int
+	for n, m := range e.minutes {
+		if m > 0 {
+			jobs = append(jobs, n)
 		}
 	}
+	e.takeOver(jobs, slices.Clone(chosen)) // it may be the plan that is taken apart
 }
 
 // copied is the problem with a plan of its own; what can be chosen is shared.
