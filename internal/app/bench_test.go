@@ -37,7 +37,7 @@ var (
 	alcohol = store.Product{
 		ID:             uuid.New(),
 		Name:           "Brightwater 70",
-		Group:          "alcohol",
+		MadeOf:         []string{"alcohol"},
 		ContactMinutes: 1,
 		Surfaces:       []string{"reed-mouthpiece", "metal-mouthpiece", "body-outside", "bore", "lip-plate"},
 		Hazards:        "Burns; fresh air",
@@ -46,7 +46,7 @@ var (
 	wipes = store.Product{
 		ID:             uuid.New(),
 		Name:           "Calm Case Wipes",
-		Group:          "disinfectant",
+		MadeOf:         []string{"quaternary-ammonium"},
 		ContactMinutes: 4,
 		Surfaces:       []string{"case-outside", "case-lining"},
 		Hazards:        "Irritates eyes",
@@ -227,7 +227,7 @@ func TestWorkIsPlannedAfresh(t *testing.T) {
 	again, err := h.ReplanBench(ctx, h.director, run.ID, bench.Reworking{People: 1, Stations: map[string]int{"drying": 1}})
 	require.NoError(t, err)
 	rinse := item(t, again.Run, "CL-01").Steps[next(t, got.Run, "CL-01").N+1]
-	assert.Equal(t, "Rinse it", rinse.Name)
+	assert.Equal(t, "Rinse off the vinegar", rinse.Name)
 	wait := rinse.PlannedAt.Sub(h.now)
 	assert.True(t, 3*time.Minute <= wait && wait <= 5*time.Minute, "after five minutes of soaking and no more than seven: %v", wait)
 	for _, i := range again.Run.Items {
@@ -328,7 +328,9 @@ func TestAProductWithoutALabelIsRefused(t *testing.T) {
 		"contact_minutes": func(p *store.Product) { p.ContactMinutes = 0 },
 		"surfaces":        func(p *store.Product) { p.Surfaces = nil },
 		"surfaces[0]":     func(p *store.Product) { p.Surfaces = []string{"moon"} },
-		"group":           func(p *store.Product) { p.Group = "household-polish" },
+		"made_of":         func(p *store.Product) { p.MadeOf = nil },
+		"made_of[0]":      func(p *store.Product) { p.MadeOf = []string{"household-polish"} },
+		"made_of[1]":      func(p *store.Product) { p.MadeOf = []string{"chlorine", "acid"} },
 		"supply":          func(p *store.Product) { p.Supply = "mute" },
 		"name":            func(p *store.Product) { p.Name = " " },
 		"id":              func(p *store.Product) { p.ID = uuid.Nil },

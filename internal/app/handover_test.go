@@ -66,7 +66,8 @@ func TestAHandOver(t *testing.T) {
 	assert.Contains(t, sheet.Heading+sheet.Terms, "Ode Marchetti")
 	assert.Contains(t, sheet.Terms, "further notice", "no term is entered, so no day is named")
 	require.NotNil(t, sheet.Assembly, "how it is unpacked is shown before the first note")
-	assert.Len(t, sheet.Kit, len(catalog.Embedded().KitOf(mustKind(t, "violin")).Items))
+	violin := catalog.Subject{Kind: mustKind(t, "violin"), Choices: catalog.Embedded().Choose()}
+	assert.Len(t, sheet.Kit, len(catalog.Embedded().CaseOf(violin)), "what every case holds, and not what waits in the cupboard")
 	big, err := h.Lending.HandOverSheet(ctx, h.director, pair, fit.Checks{Elbow: "wide"})
 	require.NoError(t, err)
 	assert.Equal(t, []any{"3/4", 1}, []any{big.Fit.Fits, big.Fit.Apart}, "the checks stand above the chart")

@@ -15,6 +15,7 @@ import (
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
@@ -45,6 +46,8 @@ func newHouseOn(t *testing.T, db *store.DB, email string) *house {
 		Name:   "Ines Corvane", Email: email, Password: "copper lantern waltz",
 	})
 	require.NoError(t, err)
+	// Its clocks are those of a school that plays much; a new school's own are tried in profile_test.go.
+	require.NoError(t, h.Settings.ChoosePractices(ctx, h.director, catalog.Choices{catalog.ProfilePractice: "standard"}))
 	return h
 }
 

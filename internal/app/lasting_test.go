@@ -56,7 +56,7 @@ func TestWhatTheSchoolLearns(t *testing.T) {
 	assert.InDelta(t, 100, *h.clock("VN-01", key).Limits.Days, 0)
 	reasons, err := h.Inventory.Why(ctx, h.director, h.id("VN-01"), key)
 	require.NoError(t, err)
-	assert.Equal(t, why.Basis{Kind: why.LearnedHere, Observations: 9}, reasons[1].Basis)
+	assert.Equal(t, why.Basis{Kind: why.LearnedHere, Source: "its hours of playing are from memory", Observations: 9}, reasons[1].Basis)
 	_, err = h.Upkeep.AcceptInterval(ctx, h.director, upkeep.Accepting{Kind: "violin", Routine: "violin-strings"})
 	require.NoError(t, err)
 	assert.InDelta(t, 180, *h.clock("VN-01", key).Limits.Days, 0)

@@ -79,8 +79,8 @@ func TestNoticesAreWrittenOnce(t *testing.T) {
 	// Something else goes missing: that is news, and is written about again.
 	_, err = h.Letters.SendNotices(ctx, h.director, letters.Sending{About: []string{gaps.About}})
 	require.NoError(t, err)
-	h.check("VN-02", map[string]catalog.KitState{"humidifier": catalog.Missing})
-	assert.Contains(t, h.proposed()["kit-missing VN-02"].Body, "mute, case humidifier")
+	h.check("VN-02", map[string]catalog.KitState{"name-tag": catalog.Missing})
+	assert.Contains(t, h.proposed()["kit-missing VN-02"].Body, "mute, tag on the handle")
 
 	all, err := h.Letters.Notices(ctx, h.director)
 	require.NoError(t, err)

@@ -234,7 +234,7 @@ func TestBowsAndTheirPlayers(t *testing.T) {
 	worth := func(cents int64) {
 		require.NoError(t, h.Upkeep.SetWorth(ctx, h.director, h.id("VN-01"), upkeep.Worth{ValueCents: &cents}))
 	}
-	assert.Equal(t, "new", string(bow("VN-01").Advice.Choice), "of unknown worth it counts as cheap")
+	assert.Nil(t, bow("VN-01").Advice, "of unknown worth nothing is advised but to say it")
 	worth(12_000)
 	assert.Equal(t, "rehair", string(bow("VN-01").Advice.Choice))
 	h.inspect("VN-01", map[string]inspection.Found{"bow": {Code: "bow-warped"}})

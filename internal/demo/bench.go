@@ -19,7 +19,7 @@ import (
 var products = []store.Product{
 	{
 		Name:           "Brightwater 70",
-		Group:          "alcohol",
+		MadeOf:         []string{"alcohol"},
 		StrengthPct:    new(70.),
 		ContactMinutes: 1,
 		RegisteredUse:  "Bacteria and enveloped viruses on hard surfaces",
@@ -30,7 +30,7 @@ var products = []store.Product{
 	},
 	{
 		Name:           "Stillwater case spray",
-		Group:          "disinfectant",
+		MadeOf:         []string{"quaternary-ammonium"},
 		ContactMinutes: 5,
 		RegisteredUse:  "Bacteria and viruses on hard surfaces and lining",
 		Surfaces:       []string{"case-outside", "case-lining"},
@@ -40,7 +40,7 @@ var products = []store.Product{
 	},
 	{
 		Name:           "Calm Case Wipes",
-		Group:          "disinfectant",
+		MadeOf:         []string{"alcohol", "quaternary-ammonium"},
 		ContactMinutes: 4,
 		RegisteredUse:  "Bacteria and viruses on hard surfaces",
 		Surfaces:       []string{"case-outside"},

@@ -143,6 +143,10 @@ func (s *seeder) setUp(ctx context.Context) error {
 		access.NewSchool{School: school, Name: "Ines Corvane", Email: DirectorEmail, Password: Password}); err != nil {
 		return err
 	}
+	// Its ensembles meet often, so it keeps the standard intervals and not the longest, with which a new school begins.
+	if err := s.app.Settings.ChoosePractices(ctx, s.director, catalog.Choices{catalog.ProfilePractice: "standard"}); err != nil {
+		return err
+	}
 	if err := s.calendar(ctx); err != nil {
 		return err
 	}

@@ -17,7 +17,8 @@ import (
 type Product struct {
 	ID             uuid.UUID `db:"id" json:"id" doc:"Made by the client"`
 	Name           string    `db:"name" json:"name" minLength:"1" maxLength:"80"`
-	Group          string    `db:"product_group" json:"group" doc:"What it is, as the catalogue names it"`
+	MadeOf         []string  `db:"-" json:"made_of" minItems:"1" maxItems:"4" doc:"What it works by, as its label has it: product groups of the catalogue"`
+	Asked          bool      `db:"made_of_asked" json:"-"`
 	StrengthPct    *float64  `db:"strength_pct" json:"strength_pct,omitempty" exclusiveMinimum:"0" maximum:"100"`
 	ContactMinutes int       `db:"contact_minutes" json:"contact_minutes" doc:"Minutes that the surface stays wet, from the label; 1 to 1440"`
 	RegisteredUse  string    `db:"registered_use" json:"registered_use" maxLength:"200" doc:"What it is registered against"`
@@ -34,12 +35,14 @@ type Product struct {
 func (tx *Tx) Products(ctx context.Context) ([]Product, error) {
 	var rows []struct {
 		Product
-		On string `db:"surfaces"`
+		On   string `db:"surfaces"`
+		Made string `db:"made_of"`
 	}
 	err := tx.tx.SelectContext(
 		ctx,
 		&rows,
-		`SELECT id, name, product_group, strength_pct, contact_minutes, registered_use, array_to_string(surfaces, ' ') AS surfaces, hazards,
+		`SELECT id, name, array_to_string(made_of, ' ') AS made_of, made_of_asked, strength_pct, contact_minutes, registered_use,
+		array_to_string(surfaces, ' ') AS surfaces, hazards,
 		safety_sheet, supply, retired, version, EXISTS (SELECT FROM product_sheet s
 		WHERE s.school_id = product.school_id AND s.product_id = product.id) AS sheet_on_file
 		FROM product WHERE school_id = $1 ORDER BY retired, name, id`,
@@ -48,18 +51,18 @@ func (tx *Tx) Products(ctx context.Context) ([]Product, error) {
 	list := make([]Product, len(rows))
 	for n, r := range rows {
 		list[n] = r.Product
-		list[n].Surfaces = strings.Fields(r.On)
+		list[n].Surfaces, list[n].MadeOf = strings.Fields(r.On), strings.Fields(r.Made)
 	}
 	return list, named(err)
 }
 
-// PutProduct adds a product of version 0, or saves one if its version is the current one.
+// PutProduct adds a product of version 0, or saves one if its version is the current one. Who saves it has said what it is made of.
 func (tx *Tx) PutProduct(ctx context.Context, p Product) error {
 	args := []any{
 		tx.School,
 		p.ID,
 		p.Name,
-		p.Group,
+		p.MadeOf,
 		p.StrengthPct,
 		p.ContactMinutes,
 		p.RegisteredUse,
@@ -72,9 +75,9 @@ func (tx *Tx) PutProduct(ctx context.Context, p Product) error {
 	if p.Version == 0 {
 		_, err := tx.tx.ExecContext(
 			ctx,
-			`INSERT INTO product (school_id, id, name, product_group, strength_pct, contact_minutes, registered_use, surfaces, hazards,
+			`INSERT INTO product (school_id, id, name, made_of, made_of_asked, strength_pct, contact_minutes, registered_use, surfaces, hazards,
 				safety_sheet, supply, retired)
-			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
+			VALUES ($1, $2, $3, $4, true, $5, $6, $7, $8, $9, $10, $11, $12)`,
 			args...)
 		return named(err)
 	}
@@ -82,7 +85,7 @@ func (tx *Tx) PutProduct(ctx context.Context, p Product) error {
 		metOne(
 			tx.tx.ExecContext(
 				ctx,
-				`UPDATE product SET name = $3, product_group = $4, strength_pct = $5, contact_minutes = $6, registered_use = $7, surfaces = $8,
+				`UPDATE product SET name = $3, made_of = $4, made_of_asked = true, strength_pct = $5, contact_minutes = $6, registered_use = $7, surfaces = $8,
 		hazards = $9, safety_sheet = $10, supply = $11, retired = $12, version = version + 1 WHERE school_id = $1 AND id = $2 AND version = $13`,
 				append(args, p.Version)...),
 		),

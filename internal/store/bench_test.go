@@ -18,7 +18,7 @@ func spray() store.Product {
 	return store.Product{
 		ID:             uuid.New(),
 		Name:           "Stillwater",
-		Group:          "disinfectant",
+		MadeOf:         []string{"quaternary-ammonium"},
 		ContactMinutes: 5,
 		Surfaces:       []string{"case-outside", "bore"},
 		Supply:         "case-spray",

@@ -307,3 +307,21 @@ func (tx *Tx) CloseOrder(ctx context.Context, id uuid.UUID, on day.Day) error {
 		),
 	)
 }
+
+// KitTiers reads which things of kits the school keeps elsewhere than the catalogue has them.
+func (tx *Tx) KitTiers(ctx context.Context) (catalog.Moved, error) {
+	var rows []struct{ Kit, Supply, Tier string }
+	err := tx.tx.SelectContext(ctx, &rows, `SELECT kit, supply, tier FROM kit_tier WHERE school_id = $1`, tx.School)
+	moved := catalog.Moved{}
+	for _, r := range rows {
+		moved[catalog.TierKey{Kit: r.Kit, Supply: r.Supply}] = catalog.Tier(r.Tier)
+	}
+	return moved, named(err)
+}
+
+// SetKitTier keeps where the school has a thing of a kit.
+func (tx *Tx) SetKitTier(ctx context.Context, key catalog.TierKey, tier catalog.Tier) error {
+	_, err := tx.tx.ExecContext(ctx, `INSERT INTO kit_tier (school_id, kit, supply, tier) VALUES ($1, $2, $3, $4)
+		ON CONFLICT (school_id, kit, supply) DO UPDATE SET tier = excluded.tier`, tx.School, key.Kit, key.Supply, string(tier))
+	return named(err)
+}

@@ -21,8 +21,12 @@ func (tx *Tx) SchoolChoices(ctx context.Context) (catalog.Choices, error) {
 	return choices, named(err)
 }
 
-// SetSchoolChoice keeps a choice of the school.
+// SetSchoolChoice keeps a choice of the school, which is not asked about it any more.
 func (tx *Tx) SetSchoolChoice(ctx context.Context, practice, option string) error {
+	if _, err := tx.tx.ExecContext(ctx, `UPDATE school SET asked_practices = array_remove(asked_practices, $2)
+		WHERE school_id = $1 AND $2 = ANY (asked_practices)`, tx.School, practice); err != nil {
+		return named(err)
+	}
 	_, err := tx.tx.ExecContext(ctx, `
 		INSERT INTO practice_choice (school_id, practice, option) VALUES ($1, $2, $3)
 		ON CONFLICT (school_id, practice) DO UPDATE SET option = excluded.option`, tx.School, practice, option)

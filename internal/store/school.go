@@ -29,6 +29,8 @@ type School struct {
 	Phone            string    `db:"phone" json:"phone" maxLength:"40" doc:"Stands on tags and agreements"`
 	Version          int       `db:"version" json:"version"`
 	Revision         int64     `db:"revision" json:"revision"`
+
+	AskedPractices string `db:"asked_practices" json:"-"` // keys, one blank apart: their defaults changed, and nobody has said what is to hold
 }
 
 // GetSchool reads the school of the transaction.
@@ -37,7 +39,7 @@ func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 	err := tx.tx.GetContext(ctx, &s, `
 		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends,
 		charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, rehair_cents, phone,
-		version, revision
+		version, revision, array_to_string(asked_practices, ' ') AS asked_practices
 		FROM school WHERE school_id = $1`, tx.School)
 	return s, named(err)
 }

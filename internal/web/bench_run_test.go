@@ -17,12 +17,13 @@ import (
 func TestTheBenchOverTheLine(t *testing.T) {
 	s, ids := violins(t)
 	put := func(body string) answer { return s.call("PUT", "/api/v1/products", body) }
-	product := `{"id":"` + uuid.NewString() + `","name":"Stillwater","group":"disinfectant","contact_minutes":5,"registered_use":"","surfaces":["case-outside"],"hazards":"","safety_sheet":"","supply":"case-spray","retired":false,"version":0}`
+	product := `{"id":"` + uuid.NewString() + `","name":"Stillwater","made_of":["quaternary-ammonium"],"contact_minutes":5,"registered_use":"","surfaces":["case-outside"],"hazards":"","safety_sheet":"","supply":"case-spray","retired":false,"version":0}`
 	for place, change := range map[string][2]string{
 		"body.contact_minutes": {`"contact_minutes":5`, `"contact_minutes":0`},
 		"body.surfaces":        {`["case-outside"]`, `[]`},
 		"body.surfaces[0]":     {`"case-outside"`, `"the moon"`},
-		"body.group":           {`"disinfectant"`, `"soap"`},
+		"body.made_of[0]":      {`"quaternary-ammonium"`, `"soap"`},
+		"body.made_of[1]":      {`["quaternary-ammonium"]`, `["acid","chlorine"]`},
 		"body.supply":          {`"case-spray"`, `"rosin"`},
 	} {
 		_, places := put(strings.Replace(product, change[0], change[1], 1)).problem(t)
@@ -112,7 +113,7 @@ func TestTheBenchOverTheLine(t *testing.T) {
 func TestSafetySheetsOverTheLine(t *testing.T) {
 	s, _ := violins(t)
 	id := uuid.NewString()
-	product := `{"id":"` + id + `","name":"Stillwater","group":"disinfectant","contact_minutes":5,"registered_use":"","surfaces":["case-outside"],"hazards":"Irritates eyes","safety_sheet":"","supply":"case-spray","retired":false,"version":0}`
+	product := `{"id":"` + id + `","name":"Stillwater","made_of":["quaternary-ammonium"],"contact_minutes":5,"registered_use":"","surfaces":["case-outside"],"hazards":"Irritates eyes","safety_sheet":"","supply":"case-spray","retired":false,"version":0}`
 	require.Less(t, s.call("PUT", "/api/v1/products", product).status, 300)
 	at := "/api/v1/products/" + id + "/safety-sheet"
 	assert.Equal(t, http.StatusNotFound, s.call("GET", at, "").status)

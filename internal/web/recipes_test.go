@@ -83,9 +83,10 @@ var recipes = map[string]recipe{
 	"import-roster":    {query: map[string]string{"mapping": "%7B%22vorname%22:%22given_name%22%7D"}, body: "vorname\nTove\n"},
 	"erase-player":     {id: "{bram}"},
 	"player-data":      {id: "{ode}"},
+	"move-in-kit":      {body: `{"kit":"violin","supply":"mute","tier":"cupboard"}`},
 	"choose-practices": {body: `{"choices":{"` + catalog.ProfilePractice + `":"concert"}}`},
 	"save-product": {
-		body: `{"id":"{new}","name":"Brightwater 70","group":"alcohol","contact_minutes":1,"surfaces":["bore"],"supply":"alcohol-70","hazards":"","safety_sheet":"","registered_use":"","retired":false,"version":0}`,
+		body: `{"id":"{new}","name":"Brightwater 70","made_of":["alcohol"],"contact_minutes":1,"surfaces":["bore"],"supply":"alcohol-70","hazards":"","safety_sheet":"","registered_use":"","retired":false,"version":0}`,
 	},
 	"safety-sheet":       {id: "{product}"},
 	"save-safety-sheet":  {id: "{product}", body: "%PDF-1.4 a newer one"},

@@ -32,6 +32,33 @@ func (s *server) supplyRoutes() {
 			return out[supply.Refilled]{r}, err
 		},
 	)
+	handle(
+		s,
+		operation("kit-tiers", http.MethodGet, "/kits", "The kits of this school's kinds, and where each thing is kept"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]supply.KitTiers], error) {
+			list, err := s.app.Supply.KitTiers(ctx, by)
+			return out[[]supply.KitTiers]{list}, err
+		},
+	)
+	type moveIn struct {
+		Repeatable
+		Body supply.KitMove
+	}
+	handle(
+		s,
+		operation("move-in-kit", http.MethodPut, "/kits", "Keep a thing of a kit in every case, in a full kit or in the cupboard"),
+		func(ctx context.Context, by journal.Person, in *moveIn) (nothing, error) {
+			return nothing{}, s.app.Supply.MoveInKit(ctx, by, in.Body)
+		},
+	)
+	handle(
+		s,
+		operation("profile-years", http.MethodGet, "/practices/profile-years", "What keeping the clocks of each profile takes in a year"),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[supply.ProfileYears], error) {
+			years, err := s.app.Supply.ProfileYears(ctx, by)
+			return out[supply.ProfileYears]{years}, err
+		},
+	)
 	type suppliesIn struct {
 		Horizon float64 `query:"horizon_weeks" default:"12" minimum:"1" maximum:"104" doc:"How long an order is to last"`
 		Service float64 `query:"service_level" default:"0.9" exclusiveMinimum:"0" exclusiveMaximum:"1" doc:"How sure it should be that it lasts"`

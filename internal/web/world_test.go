@@ -158,11 +158,8 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 
 	products, err := w.app.Bench.Products(ctx, w.by)
 	must(err)
-	wipes := store.Product{ID: uuid.New(), Name: "Calm Case Wipes", ContactMinutes: 4, Supply: "wipes"}
-	for _, g := range products.Groups {
-		if strings.Contains(g.Key, "wipe") {
-			wipes.Group = g.Key
-		}
+	wipes := store.Product{
+		ID: uuid.New(), Name: "Calm Case Wipes", MadeOf: []string{"alcohol", "quaternary-ammonium"}, ContactMinutes: 4, Supply: "wipes",
 	}
 	for _, s := range products.Surfaces {
 		wipes.Surfaces = append(wipes.Surfaces, s.Key)

@@ -305,7 +305,7 @@ func (r *Room) drawPlan(plan *BenchPlan, bench schedule.In) {
 	}
 	var warned warnings
 	for _, j := range plan.jobs {
-		warned.add(j.i.Tag, j.procedure.Routine.Cautions)
+		warned.add(j.i.Tag, j.procedure.Cautions)
 	}
 	plan.Cautions = warned.said()
 	plan.Why = r.whyThisLong(plan.out, bench)

@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
 )
@@ -19,7 +20,8 @@ import (
 // OwnedProduct is a product with what is in stock of it.
 type OwnedProduct struct {
 	store.Product
-	GroupName    string   `json:"group_name"`
+	MadeOfNames  []string `json:"made_of_names"`
+	Ask          bool     `json:"ask" doc:"Nobody has said yet what it is made of; until then it goes onto the outside of cases only"`
 	SurfaceNames []string `json:"surface_names"`
 	InStock      float64  `json:"in_stock" doc:"Units of its supply that are not out of date"`
 	Unit         string   `json:"unit"`
@@ -31,10 +33,53 @@ type OwnedProduct struct {
 // Products is what the school disinfects with, and what can be said of a product.
 type Products struct {
 	Products []OwnedProduct  `json:"products"`
-	Groups   []Pick          `json:"groups" doc:"What a product can be"`
+	Groups   []Ingredient    `json:"groups" doc:"What a product can be made of"`
 	Surfaces []Pick          `json:"surfaces" doc:"What a label can name"`
 	Supplies []Pick          `json:"supplies" doc:"What its stock can be counted under"`
 	Vessel   *hygiene.Vessel `json:"vessel,omitempty" doc:"What mouthpieces soak in; left out while nobody has measured it"`
+}
+
+// Ingredient is something that a product can be made of.
+type Ingredient struct {
+	Pick
+	Rinsed bool     `json:"rinsed" doc:"It leaves something behind and is rinsed off where it touches an instrument"`
+	Bears  []string `json:"bears" doc:"Names of the materials that it may touch"`
+	Clash  []Clash  `json:"clash"`
+}
+
+// Clash is what must not be in one bottle with it.
+type Clash struct {
+	With string `json:"with" doc:"Key"`
+	Says string `json:"says"`
+}
+
+// ingredients lists what a product can be made of.
+func (r *Room) ingredients() []Ingredient {
+	list := []Ingredient{}
+	for _, key := range r.Catalog.Disinfectants() {
+		g, _ := r.Catalog.ProductGroup(key)
+		one := Ingredient{Pick: Pick{key, g.Name}, Bears: []string{}, Clash: []Clash{}}
+		if a, ok := r.Catalog.Active(g.Active); ok {
+			one.Rinsed = a.After == catalog.RinseAndDry
+		}
+		for _, m := range r.Catalog.Materials {
+			if allowed, _, _ := r.Catalog.Bears(m.Key, g.Active); allowed {
+				one.Bears = append(one.Bears, m.Name)
+			}
+		}
+		for _, surface := range r.Catalog.Surfaces {
+			if allowed, _, _ := r.Catalog.Bears(surface.Key, g.Active); allowed {
+				one.Bears = append(one.Bears, surface.Name)
+			}
+		}
+		for _, other := range r.Catalog.Disinfectants() {
+			if says := r.Catalog.Clash(key, other); says != "" {
+				one.Clash = append(one.Clash, Clash{other, says})
+			}
+		}
+		list = append(list, one)
+	}
+	return list
 }
 
 // Pick is something that can be picked.
@@ -45,13 +90,9 @@ type Pick struct {
 
 // Products lists what the school disinfects with.
 func (r *Room) Products(ctx context.Context, by journal.Person) (Products, error) {
-	out := Products{Products: []OwnedProduct{}, Groups: []Pick{}, Surfaces: []Pick{}, Supplies: []Pick{}}
-	for _, key := range r.Catalog.Disinfectants() {
-		g, _ := r.Catalog.ProductGroup(key)
-		out.Groups = append(out.Groups, Pick{key, g.Name})
-	}
+	out := Products{Products: []OwnedProduct{}, Groups: r.ingredients(), Surfaces: []Pick{}, Supplies: []Pick{}}
 	for _, s := range r.Catalog.Surfaces {
-		out.Surfaces = append(out.Surfaces, Pick(s))
+		out.Surfaces = append(out.Surfaces, Pick{s.Key, s.Name})
 	}
 	for _, s := range r.Catalog.Supplies {
 		if s.AtBench && s.Expires {
@@ -84,9 +125,12 @@ func (r *Room) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) 
 	}
 	list := make([]OwnedProduct, len(products))
 	for n, p := range products {
-		group, _ := r.Catalog.ProductGroup(p.Group)
 		thing, _ := r.Catalog.Supply(p.Supply)
-		o := OwnedProduct{Product: p, SheetOnFile: p.SheetOnFile, GroupName: group.Name, Unit: thing.Unit, SurfaceNames: []string{}}
+		o := OwnedProduct{Product: p, SheetOnFile: p.SheetOnFile, Ask: !p.Asked && !p.Retired, Unit: thing.Unit, SurfaceNames: []string{}}
+		for _, key := range p.MadeOf {
+			group, _ := r.Catalog.ProductGroup(key)
+			o.MadeOfNames = append(o.MadeOfNames, group.Name)
+		}
 		for _, key := range p.Surfaces {
 			s, _ := r.Catalog.Surface(key)
 			o.SurfaceNames = append(o.SurfaceNames, s.Name)
@@ -126,7 +170,7 @@ func usableProducts(list []OwnedProduct) (products []hygiene.Product) {
 				hygiene.Product{
 					ID:             p.ID.String(),
 					Name:           p.Name,
-					Group:          p.Group,
+					MadeOf:         p.MadeOf,
 					ContactMinutes: p.ContactMinutes,
 					Surfaces:       p.Surfaces,
 					InDate:         p.InStock > 0,
@@ -145,8 +189,8 @@ func (r *Room) SaveProduct(ctx context.Context, by journal.Person, in store.Prod
 	if in.ID == uuid.Nil {
 		return journal.Refuse("id", "is missing", nil)
 	}
-	if !slices.Contains(r.Catalog.Disinfectants(), in.Group) {
-		return journal.Refuse("group", "is nothing that disinfects", in.Group)
+	if err := r.checkMadeOf(in.MadeOf); err != nil {
+		return err
 	}
 	if in.ContactMinutes < 1 || in.ContactMinutes > 24*60 {
 		return journal.Refuse("contact_minutes", "read the contact time from the label: 1 minute to a day", in.ContactMinutes)
@@ -170,6 +214,32 @@ func (r *Room) SaveProduct(ctx context.Context, by journal.Person, in store.Prod
 		return struct{}{}, err
 	})
 	return err
+}
+
+// checkMadeOf refuses what no product is made of: nothing, something twice, what nobody knows beside what is known, and two that must not be
+// in one bottle.
+func (r *Room) checkMadeOf(groups []string) error {
+	if len(groups) == 0 {
+		return journal.Refuse("made_of", "say what it works by; the label does. If it does not, pick that nobody has said", nil)
+	}
+	for n, key := range groups {
+		path := fmt.Sprintf("made_of[%d]", n)
+		g, ok := r.Catalog.ProductGroup(key)
+		switch {
+		case !ok || !g.Disinfects:
+			return journal.Refuse(path, "is nothing that disinfects", key)
+		case slices.Contains(groups[:n], key):
+			return journal.Refuse(path, "stands there twice", key)
+		case g.Active == catalog.Unknown && len(groups) > 1:
+			return journal.Refuse(path, "stands alone: pick what is known, or that nobody has said", key)
+		}
+		for _, other := range groups[:n] {
+			if clash := r.Catalog.Clash(other, key); clash != "" {
+				return journal.Refuse(path, "cannot be in one bottle: "+clash+". Read the label again", key)
+			}
+		}
+	}
+	return nil
 }
 
 // MaxSheetBytes is how large a safety sheet may be.

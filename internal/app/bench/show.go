@@ -147,8 +147,8 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 				out.OverAt = end
 			}
 		}
-		if r, ok := r.Catalog.Routine(i.Routine); ok {
-			warned.add(item.Tag, r.Cautions)
+		if routine, ok := r.Catalog.Routine(i.Routine); ok {
+			warned.add(item.Tag, r.cautions(s, i.Instrument, routine))
 		}
 		out.Items = append(out.Items, item)
 	}
@@ -159,6 +159,14 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 	}
 	out.Cautions = warned.said()
 	return out, nil
+}
+
+// cautions are what must be read before an instrument's routine.
+func (r *Room) cautions(s *school.Snapshot, id uuid.UUID, routine *catalog.Routine) []string {
+	if i := cmp.Or(s.ByID[id], s.Gone[id]); i != nil {
+		return r.Cautions(i, routine)
+	}
+	return routine.Cautions
 }
 
 // staffNames are the people whom a record names.

@@ -49,7 +49,7 @@ func (r *Room) Lesson(ctx context.Context, by journal.Person, kind string) (Less
 	if !ok {
 		return Lesson{}, &journal.Fault{Kind: journal.NotFound, Message: fmt.Sprintf("There is no kind %q.", kind)}
 	}
-	of := catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: s.Choices}
+	of := catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: s.Choices, Moved: s.Moved}
 	out := Lesson{Kind: k.Name, Drawing: k.Drawing, Parts: []LessonPart{}, Steps: []LessonStep{}, Kit: []LessonKit{}}
 	for _, p := range k.Parts {
 		out.Parts = append(out.Parts, LessonPart{p.Key, p.Name})
@@ -69,7 +69,7 @@ func (r *Room) Lesson(ctx context.Context, by journal.Person, kind string) (Less
 			out.Steps = append(out.Steps, l)
 		}
 	}
-	for _, item := range r.Catalog.KitOf(k).Items {
+	for _, item := range r.Catalog.CaseOf(of) {
 		if thing, ok := r.Catalog.Supply(item.Supply); ok {
 			out.Kit = append(out.Kit, LessonKit{thing.Name, item.Note, thing.For})
 		}

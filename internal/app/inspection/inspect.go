@@ -67,7 +67,7 @@ func (r *Room) Sheet(ctx context.Context, by journal.Person, id uuid.UUID) (Shee
 	}
 	t := r.Catalog.Inspection(i.Kind)
 	routine, _ := r.Catalog.Routine(t.Routine)
-	sheet := Sheet{Instrument: s.Listed(i), Name: t.Name, Edition: t.Edition(), Cautions: append([]string{}, routine.Cautions...)}
+	sheet := Sheet{Instrument: s.Listed(i), Name: t.Name, Edition: t.Edition(), Cautions: r.Cautions(i, routine)}
 	for _, p := range t.Points {
 		point := SheetPoint{Key: p.Key, Spot: p.Spot, Title: p.Title, Look: p.Look, Reason: p.Reason}
 		for _, code := range p.Answers {

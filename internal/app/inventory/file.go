@@ -122,7 +122,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 		Listed:     s.Listed(i),
 		Sizes:      i.Kind.Sizes,
 		Parts:      r.partWear(i),
-		Kit:        r.supply.KitOf(i, i.Reeds),
+		Kit:        r.supply.KitOf(i, i.Reeds, nil),
 		KitChecked: i.KitChecked,
 	}
 	if h := i.HandOver; h != nil {

@@ -2,6 +2,7 @@ package journal
 
 import (
 	"fmt"
+	"strings"
 
 	"github.com/google/uuid"
 )
@@ -59,6 +60,14 @@ func (r Role) Known() bool { return rights[r] != nil || r == Viewer }
 // Rights lists what the person may do.
 func (p Person) Rights() []Right { return append([]Right{}, rights[p.Role]...) }
 
+// oneOf names one of the role at the beginning of a sentence.
+func (r Role) oneOf() string {
+	if strings.ContainsAny(string(r)[:1], "aeiou") {
+		return "An " + string(r)
+	}
+	return "A " + string(r)
+}
+
 // Need is the fault that a right is missing; nil when the person has it.
 func (p Person) Need(r Right) error {
 	if r == MayChangeOwnPassword {
@@ -69,5 +78,5 @@ func (p Person) Need(r Right) error {
 			return nil
 		}
 	}
-	return &Fault{Kind: Forbidden, Message: fmt.Sprintf("A %s may not %s; ask the director.", p.Role, r)}
+	return &Fault{Kind: Forbidden, Message: fmt.Sprintf("%s may not %s; ask the director.", p.Role.oneOf(), r)}
 }

@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"maps"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -11,6 +13,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/wording"
@@ -31,10 +34,11 @@ func (r *Room) DraftAgreement(ctx context.Context, by journal.Person, pair schoo
 	if err != nil {
 		return err
 	}
-	kit := map[string]catalog.KitState{}
-	for supply, fault := range i.Kit {
-		kit[supply] = fault.State
+	found := supply.KeptStates{}
+	for thing, fault := range i.Kit {
+		found[thing] = fault.State
 	}
+	kit := r.givenWith(i, found)
 	return r.writeAgreement(
 		s,
 		i,
@@ -100,15 +104,19 @@ func (r *Room) writeAgreement(
 			sheet.Facts = append(sheet.Facts, fact)
 		}
 	}
+	// One from before things were kept in several places names only what was not in order.
+	listed := slices.Contains(slices.Collect(maps.Values(h.Kit)), catalog.There)
 	for _, item := range r.Catalog.KitOf(i.Kind).Items {
-		supply, _ := r.Catalog.Supply(item.Supply)
-		name := supply.Name
+		thing, _ := r.Catalog.Supply(item.Supply)
+		name := thing.Name
 		if item.Wanted() > 1 {
 			name = fmt.Sprintf("%d × %s", item.Wanted(), name)
 		}
-		if state, faulty := h.Kit[item.Supply]; state == catalog.Missing {
+		state, noted := h.Kit[item.Supply]
+		if state == catalog.Missing || !noted && listed {
 			continue
-		} else if faulty {
+		}
+		if noted && state != catalog.There {
 			name += fmt.Sprintf(" (%s)", state)
 		}
 		sheet.Kit = append(sheet.Kit, name)

@@ -103,12 +103,20 @@ func (r *Room) GoOut(
 	if err := tx.PutAssignment(ctx, habit.Assignment(uuid.Must(uuid.NewV7()), id, s.Today)); err != nil {
 		return err
 	}
-	return r.answerFor(ctx, tx, by, id, habit.PlayerID, h)
+	return r.answerFor(ctx, tx, by, s, id, habit.PlayerID, h)
 }
 
 // answerFor begins the time in which a player answers for an instrument, with its kit as it is noted now. Nobody answers where
 // nobody is named.
-func (r *Room) answerFor(ctx context.Context, tx *store.Tx, by journal.Person, id uuid.UUID, player *uuid.UUID, h store.HandOver) error {
+func (r *Room) answerFor(
+	ctx context.Context,
+	tx *store.Tx,
+	by journal.Person,
+	s *school.Snapshot,
+	id uuid.UUID,
+	player *uuid.UUID,
+	h store.HandOver,
+) error {
 	if player == nil {
 		return nil
 	}
@@ -116,8 +124,21 @@ func (r *Room) answerFor(ctx context.Context, tx *store.Tx, by journal.Person, i
 	if err != nil {
 		return err
 	}
-	h.Instrument, h.Player, h.GivenAt, h.GivenBy, h.Kit = id, player, r.Now(), &by.ID, map[string]catalog.KitState(kit)
+	h.Instrument, h.Player, h.GivenAt, h.GivenBy, h.Kit = id, player, r.Now(), &by.ID, kit
+	if i := s.ByID[id]; i != nil {
+		h.Kit = r.givenWith(i, kit)
+	}
 	return tx.InsertHandOver(ctx, h)
+}
+
+// givenWith is what goes out in the case of an instrument, each thing in its state: a thing that the school keeps elsewhere later was given
+// all the same.
+func (r *Room) givenWith(i *school.Instrument, found supply.KeptStates) map[string]catalog.KitState {
+	given := map[string]catalog.KitState{}
+	for _, item := range r.CaseOf(i) {
+		given[item.Supply] = found.Of(item.Supply)
+	}
+	return given
 }
 
 // TakeBack takes an instrument out of somebody's hands, whoever answered for it and whatever is charged, and holds it until its

@@ -71,7 +71,7 @@ func (r *Room) ChangePlaying(
 			break
 		}
 		if err = playOn(ctx, tx, *at, *want, s.Today); err == nil {
-			err = r.answerFor(ctx, tx, by, i.ID, want.PlayerID, store.HandOver{ID: uuid.Must(uuid.NewV7())})
+			err = r.answerFor(ctx, tx, by, s, i.ID, want.PlayerID, store.HandOver{ID: uuid.Must(uuid.NewV7())})
 		}
 	}
 	if err != nil {

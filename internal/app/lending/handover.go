@@ -66,7 +66,7 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 		Instrument: s.Listed(i),
 		PlayerID:   p.ID,
 		Player:     p.Name(),
-		Kit:        r.supply.KitOf(i, p.ReedStrength),
+		Kit:        r.supply.KitOf(i, p.ReedStrength, nil),
 		DueBackOn:  s.YearEnd(),
 	}
 	if out.Fit, err = fitSheet(p, i, checks); err != nil {

@@ -78,7 +78,7 @@ func (r *Room) ReturnSheet(ctx context.Context, by journal.Person, id uuid.UUID)
 	if h := i.HandOver; h != nil {
 		out.GivenAt, out.DueBackOn, since, went = &h.GivenAt, h.DueBackOn, h.GivenAt, h.Kit
 	}
-	for _, thing := range r.supply.KitOf(i, i.Reeds) {
+	for _, thing := range r.supply.KitOf(i, i.Reeds, went) {
 		out.Kit = append(out.Kit, ReturnThing{thing, went.Of(thing.Supply)})
 	}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {

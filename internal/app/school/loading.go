@@ -155,6 +155,9 @@ func (all *Schools) load(ctx context.Context, tx *store.Tx, revision int64) (*Sn
 	if s.Choices, err = tx.SchoolChoices(ctx); err != nil {
 		return nil, err
 	}
+	if s.Moved, err = tx.KitTiers(ctx); err != nil {
+		return nil, err
+	}
 	if s.Shelves, err = tx.Shelves(ctx); err != nil {
 		return nil, err
 	}

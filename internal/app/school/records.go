@@ -134,7 +134,7 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 			all.Log.Warn("an instrument of a kind that the catalogue does not have", "tag", i.Tag, "kind", i.Kind)
 			continue
 		}
-		view := &Instrument{Instrument: i, Kind: kind, Triage: sound, Own: r.own[i.ID], SchoolChoices: s.Choices,
+		view := &Instrument{Instrument: i, Kind: kind, Triage: sound, Own: r.own[i.ID], SchoolChoices: s.Choices, Moved: s.Moved,
 			Care: clocks.Instrument{
 				Kind:     i.Kind,
 				Body:     i.Body,

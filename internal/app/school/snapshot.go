@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -45,6 +46,7 @@ type Snapshot struct {
 	heating     clocks.Heating
 	Reader      *clocks.Reader // after loading, for explaining only
 	Choices     catalog.Choices
+	Moved       catalog.Moved // things of kits that the school keeps elsewhere than usual
 	Shelves     []store.Shelf
 	Roster      []store.Player // by name, those who left too
 	Players     map[uuid.UUID]*store.Player
@@ -73,6 +75,7 @@ type Instrument struct {
 
 	Own           catalog.Choices // what was chosen for this instrument alone
 	SchoolChoices catalog.Choices
+	Moved         catalog.Moved
 	Findings      []store.Finding // open ones
 	Triage        condition.TriageOut
 	Inspected     bool // somebody has walked along it at least once, or ticked its term check
@@ -302,3 +305,6 @@ func HeatingOf(s store.School) (h clocks.Heating, err error) {
 	}
 	return h, nil
 }
+
+// Asked lists the practices whose defaults have changed since the school began and of which nobody has said yet what is to hold.
+func (s *Snapshot) Asked() []string { return strings.Fields(s.School.AskedPractices) }

@@ -127,7 +127,7 @@ func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, le
 	today := s.Today
 	ready := func(by day.Day) { n.By, n.InTime = &by, by <= on }
 	missing := ""
-	for _, item := range r.Catalog.KitOf(i.Kind).Items {
+	for _, item := range r.CaseOf(i) {
 		if item.ToPlay && i.Kit[item.Supply].State == catalog.Missing {
 			thing, _ := r.Catalog.Supply(item.Supply)
 			missing = catalog.InText(thing.Name)

@@ -19,6 +19,7 @@ import (
 type SchoolPractice struct {
 	catalog.Practice
 	Chosen string `json:"chosen" doc:"Key of the option that holds"`
+	Asked  bool   `json:"asked" doc:"The default has changed since, and nobody has said yet which is to hold"`
 }
 
 // FilePractice is a disagreement that touches an instrument.
@@ -37,7 +38,7 @@ func (r *Room) Practices(ctx context.Context, by journal.Person) ([]SchoolPracti
 	}
 	list := make([]SchoolPractice, len(r.Catalog.Practices))
 	for n, p := range r.Catalog.Practices {
-		list[n] = SchoolPractice{p, s.Choices[p.Key]}
+		list[n] = SchoolPractice{p, s.Choices[p.Key], slices.Contains(s.Asked(), p.Key)}
 	}
 	return list, nil
 }
@@ -73,6 +74,10 @@ func (r *Room) checkChoice(path, practice, option string) error {
 // PracticesOf lists the disagreements that shape an instrument's routines.
 func (r *Room) PracticesOf(i *school.Instrument) []FilePractice {
 	keys := append([]string{catalog.ProfilePractice}, i.Kind.Surfaces()...)
+	kit := r.Catalog.KitOf(i.Kind)
+	if slices.ContainsFunc(kit.Items, func(item catalog.KitItem) bool { return kit.Tier(item, i.Moved) == catalog.FullKit }) {
+		keys = append(keys, catalog.KitPractice)
+	}
 	for _, key := range i.Kind.Routines {
 		r, _ := r.Catalog.Routine(key)
 		for _, k := range r.Practices() {

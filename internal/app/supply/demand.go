@@ -48,7 +48,11 @@ func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) map[store.Stocke
 		coming := r.comingToBench(i)
 		for _, item := range r.Catalog.KitOf(i.Kind).Items {
 			supply, _ := r.Catalog.Supply(item.Supply)
-			add(supply, float64(kits.Takes(item, i.Kit[item.Supply].State))+coming[supply.Key])
+			wanting := coming[supply.Key]
+			if !r.elsewhere(i, supply.Key) {
+				wanting += float64(kits.Takes(item, i.Kit[item.Supply].State))
+			}
+			add(supply, wanting)
 		}
 		for n := range r.Catalog.Supplies {
 			switch supply := &r.Catalog.Supplies[n]; {
@@ -122,7 +126,15 @@ func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, span day.Span, s
 		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks,
 		Turnovers: kits.Turnovers(stay(s, i), span) / weeks,
 		Limits:    func(routine string) []care.Limits { return limits[routine] }, Renewals: renewals(i, span),
+		Elsewhere: func(supply string) bool { return r.elsewhere(i, supply) },
 	}
+}
+
+// elsewhere reports whether a thing of an instrument's kit is not kept in its case.
+func (r *Room) elsewhere(i *school.Instrument, supply string) bool {
+	_, belongs := r.Catalog.KitOf(i.Kind).Item(supply)
+	_, inCase := r.InCase(i, supply)
+	return belongs && !inCase
 }
 
 // renewals counts by routine how often a week parts come to their end in a span: each first when what is on now runs out, and then again

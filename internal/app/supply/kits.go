@@ -31,10 +31,14 @@ type KitThing struct {
 	Since  *time.Time         `json:"since,omitempty" doc:"When it was first found so; left out while it is in order"`
 }
 
-// KitOf lists the kit of an instrument in the hands of a player of reeds of a strength, in the order of the catalogue.
-func (r *Room) KitOf(i *school.Instrument, reeds string) []KitThing {
+// KitOf lists what belongs in the case of an instrument in the hands of a player of reeds of a strength, in the order of the catalogue, and
+// what else of its kit was given with it.
+func (r *Room) KitOf(i *school.Instrument, reeds string, given KeptStates) []KitThing {
 	list := []KitThing{}
 	for _, item := range r.Catalog.KitOf(i.Kind).Items {
+		if _, with := given[item.Supply]; !with && r.elsewhere(i, item.Supply) {
+			continue
+		}
 		s, _ := r.Catalog.Supply(item.Supply)
 		thing := KitThing{
 			Supply: s.Key,
@@ -57,7 +61,7 @@ func (r *Room) KitOf(i *school.Instrument, reeds string) []KitThing {
 // Gaps names what is missing from the kit of an instrument.
 func (r *Room) Gaps(i *school.Instrument) []string {
 	names := []string{}
-	for _, item := range r.Catalog.KitOf(i.Kind).Items {
+	for _, item := range r.CaseOf(i) {
 		if i.Kit[item.Supply].State == catalog.Missing {
 			s, _ := r.Catalog.Supply(item.Supply)
 			names = append(names, catalog.InText(s.Name))
@@ -207,7 +211,7 @@ func (r *Room) RefillRound(ctx context.Context, by journal.Person) ([]KitToRefil
 			Holder:       s.Listed(i).Holder,
 			Things:       []RefillThing{},
 		}
-		for _, thing := range r.KitOf(i, i.Reeds) {
+		for _, thing := range r.KitOf(i, i.Reeds, nil) {
 			if thing.State == catalog.There {
 				continue
 			}

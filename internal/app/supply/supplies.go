@@ -277,7 +277,9 @@ func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
 					continue
 				}
 				perWeek, _ := kits.Demand(supply, of)
-				kit += cents * float64(item.Wanted())
+				if !r.elsewhere(i, supply.Key) {
+					kit += cents * float64(item.Wanted())
+				}
 				yearly += cents * perWeek * 52
 			}
 			cost.Unpriced = max(cost.Unpriced, unpriced)

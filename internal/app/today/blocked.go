@@ -94,7 +94,7 @@ func (r *Room) cannotPlay(s *school.Snapshot, clock string) []Blocked {
 // lacks lists what is missing from a kit that nobody can play without, and says so in words.
 func (r *Room) lacks(i *school.Instrument) (because string, things []supply.ThingOfKit) {
 	var names []string
-	for _, item := range r.Catalog.KitOf(i.Kind).Items {
+	for _, item := range r.CaseOf(i) {
 		if item.ToPlay && i.Kit[item.Supply].State == catalog.Missing {
 			thing, _ := r.Catalog.Supply(item.Supply)
 			names = append(names, catalog.InText(thing.Name))

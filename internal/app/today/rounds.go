@@ -44,11 +44,19 @@ func (r *Room) Rounds(ctx context.Context, by journal.Person) ([]Round, error) {
 		slices.SortStableFunc(tasks, func(x, y school.Task) int {
 			return cmp.Or(strings.Compare(x.Room, y.Room), strings.Compare(x.Slot, y.Slot), strings.Compare(x.Tag, y.Tag))
 		})
+		cautions := []string{}
+		for _, t := range tasks {
+			for _, caution := range r.cautions(s, t, routine) {
+				if !slices.Contains(cautions, caution) {
+					cautions = append(cautions, caution)
+				}
+			}
+		}
 		rounds = append(rounds, Round{
 			Routine: key, Title: routine.Title, Who: routine.Who, Place: place.Name, SetupMinutes: place.SetupMinutes,
 			Minutes: routine.Minutes * float64(
 				len(tasks),
-			), Tools: routine.Tools, Cautions: append([]string{}, routine.Cautions...), Tasks: tasks,
+			), Tools: routine.Tools, Cautions: cautions, Tasks: tasks,
 		})
 	}
 	slices.SortFunc(rounds, func(x, y Round) int {

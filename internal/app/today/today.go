@@ -15,6 +15,7 @@ import (
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/care"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
@@ -72,6 +73,27 @@ type Today struct {
 	Strip      []school.StripDay `json:"strip"`
 	Concerts   []NextConcert     `json:"concerts"`
 	Empty      bool              `json:"empty" doc:"There is no instrument yet"`
+	Asked      []Asked           `json:"asked" doc:"Practices whose defaults have changed since: the school keeps what it had until somebody says what is to hold"`
+}
+
+// Asked is a practice of which somebody should say what is to hold.
+type Asked struct {
+	Title string `json:"title"`
+	Keeps string `json:"keeps" doc:"Name of the side that the school keeps"`
+	Usual string `json:"usual" doc:"Name of the side that new schools begin with"`
+}
+
+// asked lists them.
+func (r *Room) asked(s *school.Snapshot) []Asked {
+	list := []Asked{}
+	for _, key := range s.Asked() {
+		if p, ok := r.Catalog.Practice(key); ok {
+			keeps, _ := p.Option(s.Choices[key])
+			usual, _ := p.Option(p.Default())
+			list = append(list, Asked{p.Title, keeps.Name, usual.Name})
+		}
+	}
+	return list
 }
 
 // Today works out the day for minutes and helpers.
@@ -97,8 +119,9 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		Planned:    upkeep.PlannedUntil(r.Catalog, s, s.Today),
 		Shop:       r.shop.Pressing(s),
 		Season:     r.season.ThisWeek(s),
+		Asked:      r.asked(s),
 	}
-	out.Box, err = r.box(ctx, w.Ready, minutes, helpers)
+	out.Box, err = r.box(ctx, s, w.Ready, minutes, helpers)
 	return out, err
 }
 
@@ -116,11 +139,11 @@ func (r *Room) Due(ctx context.Context, by journal.Person, first, most int) (Due
 	}
 	due := s.Work().Due
 	page := due[min(first, len(due)):min(first+most, len(due))]
-	return DueList{len(due), r.byPlace(page)}, nil
+	return DueList{len(due), r.byPlace(s, page)}, nil
 }
 
 // byPlace gathers tasks by where they are done, keeping their order; the place of the first task comes first.
-func (r *Room) byPlace(tasks []school.Task) []AtPlace {
+func (r *Room) byPlace(s *school.Snapshot, tasks []school.Task) []AtPlace {
 	places := []AtPlace{}
 	at := map[string]int{}
 	for _, t := range tasks {
@@ -135,7 +158,7 @@ func (r *Room) byPlace(tasks []school.Task) []AtPlace {
 				AtPlace{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings, Cautions: []string{}},
 			)
 		}
-		for _, caution := range routine.Cautions {
+		for _, caution := range r.cautions(s, t, routine) {
 			if !slices.Contains(places[n].Cautions, caution) {
 				places[n].Cautions = append(places[n].Cautions, caution)
 			}
@@ -145,8 +168,16 @@ func (r *Room) byPlace(tasks []school.Task) []AtPlace {
 	return places
 }
 
+// cautions are what must be read before a task.
+func (r *Room) cautions(s *school.Snapshot, t school.Task, routine *catalog.Routine) []string {
+	if i := s.ByID[t.InstrumentID]; i != nil {
+		return r.Cautions(i, routine)
+	}
+	return routine.Cautions
+}
+
 // box fills the time with what can be done now.
-func (r *Room) box(ctx context.Context, ready []school.Task, minutes float64, helpers int) (Box, error) {
+func (r *Room) box(ctx context.Context, s *school.Snapshot, ready []school.Task, minutes float64, helpers int) (Box, error) {
 	in := care.TimeBoxIn{Minutes: minutes, Helpers: helpers, Setups: map[string]float64{}}
 	in.Tasks = make([]care.Task, len(ready))
 	for n, t := range ready {
@@ -169,7 +200,7 @@ func (r *Room) box(ctx context.Context, ready []school.Task, minutes float64, he
 		Helpers:     helpers,
 		UsedMinutes: got.UsedMinutes,
 		LeftOut:     len(in.Tasks) - len(chosen),
-		Places:      r.byPlace(together(chosen)),
+		Places:      r.byPlace(s, together(chosen)),
 		Near:        1,
 	}
 	if got.AtMost > 0 {

@@ -18,23 +18,23 @@ import (
 
 // Bow is the bow of an instrument: its hair, and what its player should know.
 type Bow struct {
-	InstrumentID uuid.UUID     `json:"instrument_id"`
-	Tag          string        `json:"tag"`
-	KindName     string        `json:"kind_name"`
-	Holder       string        `json:"holder"`
-	Part         string        `json:"part"`
-	Routine      string        `json:"routine"`
-	PutOn        *day.Day      `json:"put_on,omitempty" doc:"Since when the hair is on; left out when nobody knows"`
-	Hours        float64       `json:"hours" doc:"Played with it"`
-	Wear         float64       `json:"wear"`
-	State        care.State    `json:"state" enum:"fresh,opening,due,late"`
-	DueOn        *day.Day      `json:"due_on,omitempty"`
-	Limit        string        `json:"limit"`
-	Signs        []string      `json:"signs" doc:"Findings on the bow that are open"`
-	ValueCents   *int64        `json:"value_cents,omitempty" doc:"What it is worth; left out while nobody said"`
-	Straight     bool          `json:"straight"`
-	Advice       bow.RehairOut `json:"advice" doc:"What to do when the hair is done; without a value the bow counts as worth the rehair"`
-	Rosin        bow.RosinOut  `json:"rosin"`
+	InstrumentID uuid.UUID      `json:"instrument_id"`
+	Tag          string         `json:"tag"`
+	KindName     string         `json:"kind_name"`
+	Holder       string         `json:"holder"`
+	Part         string         `json:"part"`
+	Routine      string         `json:"routine"`
+	PutOn        *day.Day       `json:"put_on,omitempty" doc:"Since when the hair is on; left out when nobody knows"`
+	Hours        float64        `json:"hours" doc:"Played with it"`
+	Wear         float64        `json:"wear"`
+	State        care.State     `json:"state" enum:"fresh,opening,due,late"`
+	DueOn        *day.Day       `json:"due_on,omitempty"`
+	Limit        string         `json:"limit"`
+	Signs        []string       `json:"signs" doc:"Findings on the bow that are open"`
+	ValueCents   *int64         `json:"value_cents,omitempty" doc:"What it is worth; left out while nobody said"`
+	Straight     bool           `json:"straight"`
+	Advice       *bow.RehairOut `json:"advice,omitempty" doc:"New hair or a new bow; left out while nobody has said what it is worth"`
+	Rosin        bow.RosinOut   `json:"rosin"`
 }
 
 // Bows are all bows of the school.
@@ -111,16 +111,17 @@ func (r *Room) bowOf(s *school.Snapshot, i *school.Instrument) (Bow, bool, error
 		b.Signs = append(b.Signs, kind.Name)
 		b.Straight = b.Straight && !kind.BeyondRepair
 	}
-	value := rehairCents(s)
-	if i.BowCents != nil {
-		value = *i.BowCents
-	}
 	var err error
-	if b.Advice, err = bow.RehairOrNew(bow.RehairIn{RehairCents: rehairCents(s), BowValueCents: value, Straight: b.Straight}); err != nil {
-		return b, false, err
-	}
-	if i.BowCents == nil && b.Straight {
-		b.Advice.Why.Statement = "Nobody said what the bow is worth, so it counts as a cheap one. Say its value, and the sum is made with it."
+	if i.BowCents != nil || !b.Straight { // a crooked one is replaced whatever it is worth
+		worth := bow.RehairIn{RehairCents: rehairCents(s), Straight: b.Straight}
+		if i.BowCents != nil {
+			worth.BowValueCents = *i.BowCents
+		}
+		advice, err := bow.RehairOrNew(worth)
+		if err != nil {
+			return b, false, err
+		}
+		b.Advice = &advice
 	}
 	b.Rosin, err = bow.Rosin(bow.RosinIn{PracticeMinutesPerDay: min(24*60, minutesADay(s, i))})
 	return b, true, err

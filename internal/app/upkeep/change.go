@@ -82,7 +82,7 @@ func (r *Room) spareSet(i *school.Instrument) string {
 	if !ok {
 		return ""
 	}
-	if _, belongs := r.Catalog.KitOf(i.Kind).Item(set.Key); !belongs {
+	if _, belongs := r.InCase(i, set.Key); !belongs {
 		return ""
 	}
 	if f, noted := i.Kit[set.Key]; noted {
@@ -236,7 +236,7 @@ func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part 
 	}
 	g := Guide{
 		InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Now: r.on(s, i, n), Others: []On{}, ChangedToday: []string{},
-		Cautions: append([]string{}, n.routine.Cautions...), Tools: n.routine.Tools, Steps: resolved.Steps, Choices: resolved.Choices,
+		Cautions: resolved.Cautions, Tools: n.routine.Tools, Steps: resolved.Steps, Choices: resolved.Choices,
 		SettleDays: n.routine.SettleDays, SettledOn: s.Today + day.Day(n.routine.SettleDays),
 		Endings: r.endingsOf(n.part.Material), Tensions: r.Catalog.TensionsOf(n.part.Material), Products: []string{}, Stock: []InStock{},
 	}

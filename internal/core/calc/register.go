@@ -35,6 +35,7 @@ var All = sync.OnceValue(func() []*Calculator {
 		of("assign.match", assign.Match),
 		of("kits.forecast", kits.Forecast),
 		of("hygiene.dilution", hygiene.Dilute),
+		of("hygiene.may-touch", hygiene.MayTouch),
 		of("hygiene.supplies", hygiene.Supplies),
 		search("hygiene.bench", schedule.Plan),
 		of("reeds.break-in", reeds.BreakIn),

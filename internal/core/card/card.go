@@ -59,7 +59,7 @@ func Make(c *catalog.Catalog, of catalog.Subject) Card {
 	for _, m := range c.MistakesOf(of) {
 		card.Sections[3].add(Line{m.Never, []string{}, true})
 	}
-	for _, item := range c.KitOf(of.Kind).Items {
+	for _, item := range c.CaseOf(of) {
 		if thing, ok := c.Supply(item.Supply); ok {
 			card.Case = append(card.Case, thing.Name)
 		}

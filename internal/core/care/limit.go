@@ -41,6 +41,20 @@ func (l Limits) String() string {
 // Given reports whether there is a limit at all.
 func (l Limits) Given() bool { return !l.none() }
 
+// AWeek is how often a week a clock comes round at so many hours of playing and sessions a week: by whichever limit is reached soonest.
+func (l Limits) AWeek(hours, sessions float64) (times float64) {
+	if l.Days != nil {
+		times = 7 / *l.Days
+	}
+	if l.PlayingHours != nil {
+		times = max(times, hours / *l.PlayingHours)
+	}
+	if l.Sessions != nil {
+		times = max(times, sessions / *l.Sessions)
+	}
+	return times
+}
+
 func (l Limits) none() bool { return l.Days == nil && l.PlayingHours == nil && l.Sessions == nil }
 
 func (l Limits) check(path string) error {

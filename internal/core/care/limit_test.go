@@ -102,3 +102,12 @@ func TestLimitOnlyShortens(t *testing.T) {
 		require.InDelta(t, hours*0.7, *sweaty.Limits.PlayingHours, 1e-9)
 	})
 }
+
+// Whichever limit is reached soonest brings a clock round: hours beat days for who plays much.
+func TestAClockComesRoundByItsSoonestLimit(t *testing.T) {
+	days, hours, sessions := 70., 6., 5.
+	assert.Equal(t, 0.1, Limits{Days: &days}.AWeek(3, 4))
+	assert.Equal(t, 0.5, Limits{Days: &days, PlayingHours: &hours}.AWeek(3, 4))
+	assert.Equal(t, 0.8, Limits{Days: &days, PlayingHours: &hours, Sessions: &sessions}.AWeek(3, 4))
+	assert.Zero(t, Limits{}.AWeek(3, 4))
+}

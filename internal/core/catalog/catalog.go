@@ -55,6 +55,8 @@ type Part struct {
 
 	Surface string            `json:"surface,omitempty" doc:"The practice that says of each instrument what this part is made of; material is for as long as nobody said"`
 	MadeOf  map[string]string `json:"made_of,omitempty" doc:"Materials by the options of the surface"`
+	Mouth   bool              `json:"mouth,omitempty" doc:"It touches a player's mouth"`
+	Breath  bool              `json:"breath,omitempty" doc:"Breath wets it, so it is dried before it goes into a case"`
 	Forbids []string          `json:"forbids,omitempty" doc:"Product groups that no step may bring to it, whatever it is made of"`
 	Never   string            `json:"never,omitempty" doc:"The same for people"`
 }
@@ -64,7 +66,9 @@ type Material struct {
 	Key     string   `json:"key"`
 	Name    string   `json:"name"`
 	Forbids []string `json:"forbids" doc:"Product groups no step may bring to it"`
+	Bears   []string `json:"bears,omitempty" doc:"What a cleaner or disinfectant may be made of to touch it, from memory; none when left out"`
 	Never   string   `json:"never"`
+	Blown   string   `json:"blown,omitempty" doc:"Caution before a woodwind with such a body is put together and blown"`
 }
 
 // A ProductGroup is what steps bring to parts: anything from a dry cloth to alcohol.
@@ -72,7 +76,8 @@ type ProductGroup struct {
 	Key        string   `json:"key"`
 	Name       string   `json:"name"`
 	Is         []string `json:"is,omitempty" doc:"Wider groups it belongs to, such as liquid"`
-	Disinfects bool     `json:"disinfects,omitempty" doc:"A school may own products of the group for the bench"`
+	Active     string   `json:"active,omitempty" doc:"What it works by; left out for what neither cleans nor disinfects by itself"`
+	Disinfects bool     `json:"disinfects,omitempty" doc:"A product that a school owns for the bench may be made of it"`
 	Taints     bool     `json:"taints,omitempty" doc:"What it is put on keeps it: that cloth wipes nothing else and stays out of the case, where its vapour would reach varnish and pads"`
 }
 

@@ -72,6 +72,9 @@ func TestEverythingBelongsSomewhere(t *testing.T) {
 		for _, surface := range k.Surfaces() {
 			practices[surface] = true
 		}
+		if slices.ContainsFunc(c.KitOf(&k).Items, func(i KitItem) bool { return i.Tier == FullKit }) {
+			practices[KitPractice] = true
+		}
 	}
 	for _, p := range c.Practices {
 		assert.True(t, practices[p.Key], "choosing a side of %s changes nothing", p.Key)
@@ -95,6 +98,7 @@ func TestEveryChoiceShows(t *testing.T) {
 	told := func(choices Choices) string {
 		var all []any
 		for i := range c.Kinds {
+			all = append(all, c.CaseOf(Subject{Kind: &c.Kinds[i], Choices: choices}))
 			for _, key := range c.Kinds[i].Routines {
 				r, _ := c.Routine(key)
 				limits, _, _ := r.LimitsFor(choices)
@@ -124,17 +128,18 @@ func TestEveryChoiceShows(t *testing.T) {
 }
 
 // The trade's table of intervals; common practice, no published source, but for bass strings, cello strings in the concert
-// profile and planing there, which are from memory.
+// profile and planing there, and the hours of playing of all strings, which are from memory.
 func TestIntervalsOfTheTrade(t *testing.T) {
 	tests := []struct{ routine, classroom, standard, concert string }{
-		{"violin-strings", "365 days", "180 days", "75 days"},
-		{"viola-strings", "365 days", "180 days", "75 days"},
-		{"cello-strings", "365 days", "330 days", "180 days"},
-		{"bass-strings", "365 days", "330 days", "180 days"},
+		{"violin-strings", "365 days or 300 h of playing", "180 days or 200 h of playing", "75 days or 120 h of playing"},
+		{"viola-strings", "365 days or 300 h of playing", "180 days or 200 h of playing", "75 days or 120 h of playing"},
+		{"cello-strings", "365 days or 450 h of playing", "330 days or 300 h of playing", "180 days or 180 h of playing"},
+		{"bass-strings", "365 days or 450 h of playing", "330 days or 300 h of playing", "180 days or 180 h of playing"},
 		{"bow-rehair", "365 days", "180 days or 200 h of playing", "120 days or 200 h of playing"},
 		{"rosin-cake", "365 days", "365 days", "365 days"},
 		{"peg-compound", "182 days", "182 days", "182 days"},
 		{"fine-tuner-oil", "182 days", "182 days", "182 days"},
+		{"strings-deep-clean", "365 days", "365 days", "365 days"},
 		{"luthier-check", "365 days", "365 days", "365 days"},
 		{"fingerboard-planing", "", "540 days", "300 days"},
 		{"technician-check", "365 days", "365 days", "365 days"},
@@ -189,7 +194,7 @@ func TestLoadRefuses(t *testing.T) {
 		{"kinds/woodwind.yaml", "swab-wash,", "swab-wish,", `no routine "swab-wish"`},
 		{"kinds/woodwind.yaml", "kind: flute", "kind: cello", `"cello" stands there twice`},
 		{"kinds/woodwind.yaml", "material: pads", "material: custard", `no material "custard"`},
-		{"kinds/woodwind.yaml", "key: lip-plate, name: Lip", "key: lips, name: Lip", "keeps a clock on \"lip-plate\""},
+		{"kinds/woodwind.yaml", "key: lip-plate, name: Lip", "key: lips, name: Lip", "no part \"lip-plate\""},
 		{"kinds/woodwind.yaml", "inspection: oboe", "inspection: kazoo", `no template "kazoo"`},
 		{"kinds/woodwind.yaml", "inspection: oboe", "inspection: bow", "which it does not have"},
 		{"routines/brass.yaml", "place: sink", "place: bath", `no place "bath"`},
@@ -225,6 +230,7 @@ func TestLoadRefuses(t *testing.T) {
 		{"kinds/woodwind.yaml", "kit: oboe", "kit: picnic", `no kit "picnic"`},
 		{"kinds/woodwind.yaml", "life_years: 10", "life_years: 0", "a life of 0 years"},
 		{"kits.yaml", "supply: thumb-rest", "supply: thumb", `no supply "thumb"`},
+		{"kits.yaml", "{supply: string-cloth}, *rosin, *tag", "{supply: string-cloth, tier: cupboard}", "kit bow: nothing of it is in the case"},
 		{"kits.yaml", "supply: thumb-rest", "supply: gloves", "gloves belongs to the bench"},
 		{"kits.yaml", "supply: thumb-rest", "supply: body-swab", "body-swab stands there twice"},
 		{"supplies.yaml", "routine: rosin-cake", "routine: rosin-pie", `no routine "rosin-pie"`},
@@ -239,6 +245,22 @@ func TestLoadRefuses(t *testing.T) {
 		{"supplies.yaml", "oil-amount: [drops]", "oil-amount: [buckets]", `has no option "buckets"`},
 		{"supplies.yaml", "each: turnover, count: 2", "each: moon, count: 2", "each: "},
 		{"products.yaml", "name: spray, is: [liquid]", "name: spray, is: [gas]", `product spray is "gas"`},
+		{"products.yaml", "active: soap", "active: lye", `product soap is made of "lye", which is no active`},
+		{"products.yaml", "never_with: [acid], together", "never_with: [lye], together", `active peroxide is never with "lye"`},
+		{"materials.yaml", "bears: [alcohol, soap]", "bears: [gin]", `material silver-plate bears "gin"`},
+		{"products.yaml", "bears: [alcohol, quaternary-ammonium]", "bears: [gin]", `surface case-lining bears "gin"`},
+		{"repairs.yaml", "mends: [boot-rot]", "mends: []", "finding boot-rot of a bassoon is a shop's, and no repair mends it"},
+		{"routines/turnover.yaml", "rinse: &joints-off", "rinses: &joints-off", "unknown field"},
+		{
+			"routines/turnover.yaml",
+			", dry: {name: Dry the lip plate, do: \"Leave the lip plate in the air until it is dry.\", active: 1, wait: 2, station: table}", "",
+			"Embouchure touches a mouth, and nobody dries it",
+		},
+		{
+			"routines/turnover.yaml",
+			", rinse: {name: Bore wiped out, do: \"Draw a swab wrung out in drinking water through the bore, then a dry one.\", active: 1, station: table}", "",
+			"Bore is not rinsed off",
+		},
 	}
 	for _, tt := range tests {
 		files := fstest.MapFS{}

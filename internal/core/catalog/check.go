@@ -9,6 +9,9 @@ import (
 
 // check finds names that lead nowhere and steps that a material forbids.
 func (c *Catalog) check() error {
+	if err := c.checkActives(); err != nil {
+		return err
+	}
 	for _, p := range c.Products {
 		for _, wider := range p.Is {
 			if c.products[wider] == nil {
@@ -235,6 +238,9 @@ func (c *Catalog) checkStep(k *Kind, s Step) error {
 		if _, ok := k.Part(key); !ok {
 			return fmt.Errorf("no part %q", key)
 		}
+	}
+	if err := c.checkFollow(k, s); err != nil {
+		return err
 	}
 	gated := 0
 	subjects := c.subjects(k, s.Parts)

@@ -235,11 +235,11 @@ func TestTheFootIsHeldAsChosen(t *testing.T) {
 // technician. Common practice, no published source.
 func TestAStiffJointStopsEveryAssembly(t *testing.T) {
 	first := map[string]string{
-		"recorder": "Joints together", "piccolo": "Turn the head joint in", "flute": "Foot joint on", "oboe": "Bell on",
-		"clarinet-b-flat": "Mouthpiece and barrel together", "clarinet-e-flat": "Mouthpiece and barrel together",
-		"clarinet-alto": "Joints together", "clarinet-bass": "Joints together", "bassoon": "Wing joint into",
-		"alto-saxophone": "Mouthpiece on the neck", "tenor-saxophone": "Mouthpiece on the neck",
-		"baritone-saxophone": "Mouthpiece on the neck",
+		"recorder": "Put the joints together", "piccolo": "Turn the head joint in", "flute": "Put the foot joint on", "oboe": "Put the bell on",
+		"clarinet-b-flat": "Put mouthpiece and barrel together", "clarinet-e-flat": "Put mouthpiece and barrel together",
+		"clarinet-alto": "Put the joints together", "clarinet-bass": "Put the joints together", "bassoon": "Turn the wing joint into",
+		"alto-saxophone": "Turn the mouthpiece onto", "tenor-saxophone": "Turn the mouthpiece onto",
+		"baritone-saxophone": "Turn the mouthpiece onto",
 	}
 	c := Embedded()
 	for i := range c.Kinds {
@@ -288,39 +288,42 @@ func TestWorkInItsOrder(t *testing.T) {
 	inOrder(
 		t,
 		resolved(t, "trumpet", "valve-brass-bath", nil),
-		"Slides out",
-		"Snake",
-		"Slides dried, greased",
+		"Take the slides out",
 		"pistons out in order",
-		"Brush the casings",
-		"Pistons oiled",
-		"Wash the mouthpiece",
-		"Outside last",
+		"through each slide",
+		"through the leadpipe",
+		"Rinse leadpipe and casings",
+		"no drop is left",
+		"Wipe each piston",
+		"Grease the slides",
+		"Oil the pistons",
+		"Brush the mouthpiece",
+		"well wrung damp cloth",
 	)
-	inOrder(t, resolved(t, "horn", "horn-after-playing", nil), "Mouthpiece out", "by the receiver", "Wipe it")
+	inOrder(t, resolved(t, "horn", "horn-after-playing", nil), "Take the mouthpiece out", "by the receiver", "Wipe it")
 	inOrder(
 		t,
 		resolved(t, "trombone", "hand-slide-lubricate", nil),
 		"without weight",
 		"Draw it out a little",
-		"A little cream",
+		"a little cream",
 		"Work it in",
 	)
 	inOrder(
 		t,
 		resolved(t, "clarinet-bass", "bass-clarinet-assembly", nil),
 		"right side up",
-		"Joints together",
-		"Bell on",
-		"Floor peg",
-		"Neck in",
-		"Cap off",
+		"Put the joints together",
+		"Put the bell on",
+		"floor peg in",
+		"Put the neck in",
+		"Put the mouthpiece on last",
 	)
-	inOrder(t, resolved(t, "clarinet-bass", "bass-clarinet-casing", nil), "Mouthpiece off", "Peg out", "Bell off, then the joints")
+	inOrder(t, resolved(t, "clarinet-bass", "bass-clarinet-casing", nil), "draw the neck out", "Take the peg out", "Take the bell off, then the joints")
 	inOrder(
 		t,
 		resolved(t, "alto-saxophone", "saxophone-after-playing", nil),
-		"Reed off",
+		"Take the reed off",
 		"neck out",
 		"through the mouthpiece",
 		"Swab the neck",
@@ -329,12 +332,13 @@ func TestWorkInItsOrder(t *testing.T) {
 	inOrder(
 		t,
 		resolved(t, "alto-saxophone", "reed-turnover", nil),
-		"wipe the underside and keep",
-		"wipe the underside off",
-		"then open it",
-		"Mouthpiece into",
-		"Neck brushed",
-		"Outside of all joints",
+		"Wipe the underside with the product",
+		"Wipe the underside off",
+		"then open the case",
+		"Stand the mouthpiece",
+		"Rinse the vinegar off",
+		"through the neck from its wide end",
+		"Wipe the outside of all joints",
 	)
 	inOrder(t, resolved(t, "violin", "peg-compound", nil), "String down", "Old compound off", "two shiny rings", "look at the bridge")
 	inOrder(
@@ -342,7 +346,7 @@ func TestWorkInItsOrder(t *testing.T) {
 		resolved(t, "violin", "strings-after-playing", Choices{"string-cleaning": "cork"}),
 		"plain cork",
 		"then under it",
-		"Chin rest last",
+		"chin rest last",
 	)
 	two := Choices{"strings-off": "two", "ebony": "board-polish", "board-surface": "ebony"}
 	inOrder(
@@ -351,18 +355,18 @@ func TestWorkInItsOrder(t *testing.T) {
 		"clean cloth",
 		"Two strings",
 		"Cleaner on the finest steel wool",
-		"Dabs of board polish",
+		"dabs of board polish",
 		"graphite",
 		"Ball end",
 		"Small turns",
-		"Rub the string warm",
+		"folded clean cloth softly",
 		"bridge from the side",
 	)
 	inOrder(
 		t,
 		resolved(t, "violin", "strings-deep-clean", two),
 		"luthier's order",
-		"All strings",
+		"Wipe all strings",
 		"upper two strings off",
 		"Their stretch",
 		"Their pegs",
@@ -383,8 +387,8 @@ func TestWorkInItsOrder(t *testing.T) {
 		t,
 		resolved(t, "flute", "flute-after-playing", nil),
 		"before it is taken off",
-		"Foot joint off",
-		"head joint with",
+		"Turn the foot joint off",
+		"Turn the head joint out",
 		"Dry the head joint",
 		"right through the body",
 	)

@@ -42,6 +42,7 @@ type Catalog struct {
 	trades    map[string]*Trade
 	repairs   map[string]*Repair
 	mistakes  map[string]*Mistake
+	actives   map[string]*Active
 	defaults  Choices
 }
 
@@ -68,6 +69,10 @@ type Contents struct {
 	Names      []Naming       `json:"names,omitempty"`
 	Likenesses []Likeness     `json:"likenesses,omitempty"`
 	Mistakes   []Mistake      `json:"mistakes,omitempty"`
+	Actives    []Active       `json:"actives,omitempty"`
+
+	Disinfecting []string `json:"disinfecting,omitempty" doc:"Cautions before whatever disinfects"`
+	NothingBears []string `json:"nothing_bears,omitempty" doc:"Product groups that no part of any instrument bears"`
 }
 
 // Embedded is the catalogue that ships with the program. It is checked when it is first used; a fault in it is a
@@ -120,6 +125,9 @@ func load(fsys fs.FS) (*Catalog, error) {
 		c.Names = append(c.Names, f.Names...)
 		c.Likenesses = append(c.Likenesses, f.Likenesses...)
 		c.Mistakes = append(c.Mistakes, f.Mistakes...)
+		c.Actives = append(c.Actives, f.Actives...)
+		c.Disinfecting = append(c.Disinfecting, f.Disinfecting...)
+		c.NothingBears = append(c.NothingBears, f.NothingBears...)
 		return nil
 	})
 	if err != nil {
@@ -186,6 +194,7 @@ func (c *Catalog) index() error {
 	c.charts = byKey(&faults, c.SizeCharts, func(s *SizeChart) string { return s.Key })
 	c.trades = byKey(&faults, c.Trades, func(t *Trade) string { return t.Key })
 	c.repairs = byKey(&faults, c.Repairs, func(r *Repair) string { return r.Key })
+	c.actives = byKey(&faults, c.Actives, func(a *Active) string { return a.Key })
 	c.mistakes = byKey(&faults, c.Mistakes, func(m *Mistake) string { return m.Key })
 	c.roles = map[Role]*Supply{}
 	for i := range c.Supplies {

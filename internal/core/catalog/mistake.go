@@ -7,14 +7,15 @@ import (
 
 // A Mistake is something that players keep doing, and what it does to their instrument.
 type Mistake struct {
-	Key      string   `json:"key"`
-	Name     string   `json:"name" doc:"As a director says it"`
-	Prevents []string `json:"prevents" jsonschema:"minItems=1" doc:"What steps that guard against it say that they prevent"`
-	Right    string   `json:"right" doc:"What is done instead"`
-	Wrong    string   `json:"wrong" doc:"What is done by mistake"`
-	Never    string   `json:"never" doc:"The same in a few words, for a card"`
-	Findings []string `json:"findings" jsonschema:"minItems=1" doc:"What it is found by afterwards"`
-	Scene    string   `json:"scene,omitempty" doc:"Name of the pair of pictures of right and wrong; left out for none"`
+	Key        string   `json:"key"`
+	Name       string   `json:"name" doc:"As a director says it"`
+	Prevents   []string `json:"prevents" doc:"What steps that guard against it say that they prevent"`
+	Everywhere bool     `json:"everywhere,omitempty" doc:"It is told to every player, whatever the steps say"`
+	Right      string   `json:"right" doc:"What is done instead"`
+	Wrong      string   `json:"wrong" doc:"What is done by mistake"`
+	Never      string   `json:"never" doc:"The same in a few words, for a card"`
+	Findings   []string `json:"findings" jsonschema:"minItems=1" doc:"What it is found by afterwards"`
+	Scene      string   `json:"scene,omitempty" doc:"Name of the pair of pictures of right and wrong; left out for none"`
 }
 
 // PlayerRhythms are the rhythms of what players do by themselves, in the order of a card.
@@ -49,7 +50,8 @@ func (r Resolved) OnCard() []ResolvedStep {
 	return list
 }
 
-// MistakesOf lists the mistakes against which the player's routines of an instrument guard, as the school does them.
+// MistakesOf lists the mistakes against which the player's routines of an instrument guard, as the school does them, and those that are
+// told to every player.
 func (c *Catalog) MistakesOf(of Subject) []*Mistake {
 	guarded := map[string]bool{}
 	for _, r := range c.PlayerRoutines(of) {
@@ -59,7 +61,7 @@ func (c *Catalog) MistakesOf(of Subject) []*Mistake {
 	}
 	var list []*Mistake
 	for n := range c.Mistakes {
-		if m := &c.Mistakes[n]; slices.ContainsFunc(m.Prevents, func(p string) bool { return guarded[p] }) {
+		if m := &c.Mistakes[n]; m.Everywhere || slices.ContainsFunc(m.Prevents, func(p string) bool { return guarded[p] }) {
 			list = append(list, m)
 		}
 	}
@@ -73,6 +75,9 @@ func (c *Catalog) Mistake(key string) (*Mistake, bool) { m, ok := c.mistakes[key
 func (c *Catalog) checkMistakes() error {
 	prevented := map[string]bool{}
 	for _, m := range c.Mistakes {
+		if len(m.Prevents) == 0 && !m.Everywhere {
+			return fmt.Errorf("mistake %s: no step prevents it", m.Key)
+		}
 		for _, code := range m.Findings {
 			if c.findings[code] == nil {
 				return fmt.Errorf("mistake %s: no finding %q", m.Key, code)

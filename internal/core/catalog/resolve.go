@@ -12,6 +12,7 @@ type Subject struct {
 	Kind    *Kind
 	Body    string // key of the body's material
 	Choices Choices
+	Moved   Moved  // things of kits that the school keeps elsewhere
 	DryOnly string // name of the open finding because of which no liquid may touch the body, empty for none
 }
 
@@ -71,6 +72,7 @@ func (c *Catalog) Resolve(r *Routine, of Subject) (Resolved, bool) {
 		out.Steps = append(out.Steps, ResolvedStep{Step: s, Gate: gate, Cloth: c.clothAfter(s.Products)})
 	}
 	out.Choices = c.Chosen(practices, of.Choices)
+	out.Cautions = c.cautionsOf(r, out.Steps, of)
 	return out, true
 }
 
@@ -99,10 +101,13 @@ func (c *Catalog) gate(s Step, of Subject) string {
 		m := c.materials[part.MaterialOf(of)]
 		for _, product := range s.Products {
 			p := c.products[product]
+			if p.forbiddenBy(c.NothingBears) {
+				return fmt.Sprintf("No %s here: no part of any instrument bears it.", p.Name)
+			}
 			if p.forbiddenBy(part.Forbids) {
 				return fmt.Sprintf("No %s here. Never: %s", p.Name, part.Never)
 			}
-			if m != nil && p.forbiddenBy(m.Forbids) {
+			if m != nil && (p.forbiddenBy(m.Forbids) || p.Active != "" && !slices.Contains(m.Bears, p.Active)) {
 				return fmt.Sprintf("No %s here: %s is %s. Never: %s", p.Name, part.Name, m.Name, m.Never)
 			}
 			if of.DryOnly != "" && part.Material == "body" && p.forbiddenBy([]string{liquid}) {

@@ -52,8 +52,9 @@ type Intervals struct {
 	Standard  *care.Limits `json:"standard,omitempty"`
 	Concert   *care.Limits `json:"concert,omitempty"`
 
-	Basis      why.Kind `json:"basis,omitempty" jsonschema:"enum=common practice,enum=from memory,enum=our own rule" doc:"Of the figures; left out for that of the routine"`
-	FromMemory []string `json:"from_memory,omitempty" jsonschema:"enum=classroom,enum=standard,enum=concert" doc:"Profiles whose figure is from memory though the others are not"`
+	Basis           why.Kind `json:"basis,omitempty" jsonschema:"enum=common practice,enum=from memory,enum=our own rule" doc:"Of the figures; left out for that of the routine"`
+	HoursFromMemory bool     `json:"hours_from_memory,omitempty" doc:"The hours of playing are from memory, whatever the days are"`
+	FromMemory      []string `json:"from_memory,omitempty" jsonschema:"enum=classroom,enum=standard,enum=concert" doc:"Profiles whose figure is from memory though the others are not"`
 }
 
 // ChosenLimits are intervals that hold under some choices.
@@ -120,17 +121,27 @@ func (r Routine) For(body string) bool {
 
 // LimitBasis is why the usual limits under the choices may be believed.
 func (r Routine) LimitBasis(c Choices) why.Kind {
-	limits := r.Limits
-	for _, by := range r.LimitsBy {
-		if by.When.Hold(c) {
-			limits = by.Limits
-			break
-		}
-	}
+	limits := r.limits(c)
 	if slices.Contains(limits.FromMemory, c[ProfilePractice]) {
 		return why.FromMemory
 	}
 	return cmp.Or(limits.Basis, r.Basis)
+}
+
+// HoursFromMemory reports whether the hours of playing among the usual limits are from memory though the days are not.
+func (r Routine) HoursFromMemory(c Choices) bool {
+	limits, _, _ := r.LimitsFor(c)
+	return r.limits(c).HoursFromMemory && limits.PlayingHours != nil && r.LimitBasis(c) != why.FromMemory
+}
+
+// limits are the intervals that hold under the choices.
+func (r Routine) limits(c Choices) Intervals {
+	for _, by := range r.LimitsBy {
+		if by.When.Hold(c) {
+			return by.Limits
+		}
+	}
+	return r.Limits
 }
 
 // Deciding lists the practices that decide how often it is done: the one that gives its limits, empty for none, and those

@@ -1,6 +1,7 @@
 package catalog
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -81,7 +82,47 @@ type KitItem struct {
 	Supply string `json:"supply"`
 	Count  int    `json:"count,omitempty" doc:"1 when left out"`
 	ToPlay bool   `json:"to_play,omitempty" doc:"Nobody can play without it"`
+	Tier   Tier   `json:"tier,omitempty" jsonschema:"enum=case,enum=full,enum=cupboard" doc:"Where it is kept; in every case when left out"`
 	Note   string `json:"note,omitempty"`
+}
+
+// A Tier is where a thing of a kit is kept.
+type Tier string
+
+// The tiers: in every case, in a full kit only, or in the cupboard of the school.
+const (
+	EveryCase Tier = "case"
+	FullKit   Tier = "full"
+	Cupboard  Tier = "cupboard"
+)
+
+// Tiers lists them.
+var Tiers = []Tier{EveryCase, FullKit, Cupboard}
+
+// A TierKey names a thing of a kit.
+type TierKey struct{ Kit, Supply string }
+
+// Moved are the things of kits that a school keeps elsewhere than the catalogue has them.
+type Moved map[TierKey]Tier
+
+// KitPractice is the practice that says whether a case holds what every case does, or a full kit.
+const KitPractice = "kit-size"
+
+// Tier is where a school keeps a thing of a kit.
+func (k Kit) Tier(i KitItem, moved Moved) Tier {
+	return cmp.Or(moved[TierKey{k.Key, i.Supply}], i.Tier, EveryCase)
+}
+
+// CaseOf lists what belongs in the case of an instrument, as its school keeps things.
+func (c *Catalog) CaseOf(of Subject) []KitItem {
+	kit := c.KitOf(of.Kind)
+	list := make([]KitItem, 0, len(kit.Items))
+	for _, i := range kit.Items {
+		if tier := kit.Tier(i, of.Moved); tier == EveryCase || tier == FullKit && of.Choices[KitPractice] == string(FullKit) {
+			list = append(list, i)
+		}
+	}
+	return list
 }
 
 // Wanted is how many belong in the kit.
@@ -164,6 +205,9 @@ func (c *Catalog) SupplySpelled(name string) (*Supply, bool) {
 	}
 	return c.SupplyCalled(called)
 }
+
+// Kit finds a kit by its key.
+func (c *Catalog) Kit(key string) (*Kit, bool) { k, ok := c.kits[key]; return k, ok }
 
 // KitOf is what belongs in the case of a kind.
 func (c *Catalog) KitOf(k *Kind) *Kit { return c.kits[k.Kit] }
@@ -269,6 +313,9 @@ func (c *Catalog) checkUse(s Supply, u SupplyUse) error {
 }
 
 func (c *Catalog) checkKit(k Kit) error {
+	if !slices.ContainsFunc(k.Items, func(i KitItem) bool { return k.Tier(i, nil) == EveryCase }) {
+		return fmt.Errorf("nothing of it is in the case")
+	}
 	seen := map[string]bool{}
 	for _, i := range k.Items {
 		switch {

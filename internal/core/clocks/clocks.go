@@ -163,6 +163,43 @@ func (r *Reader) Read(in Instrument) []Clock {
 	return out
 }
 
+// A Kept clock is one that an instrument would have.
+type Kept struct {
+	Key
+	Of     *catalog.Routine
+	Limits care.Limits
+}
+
+// Kept lists the clocks by limits that an instrument would have under other choices, in the order of its catalogue.
+func (r *Reader) Kept(in Instrument, choices catalog.Choices) (kept []Kept) {
+	in.Choices, in.ChoiceSet = choices, choices.String()
+	would := Reader{r.catalog, r.settings, r.today, map[limitKey]limit{}}
+	kind, ok := r.catalog.Kind(in.Kind)
+	if !ok {
+		return nil
+	}
+	for _, key := range kind.Routines {
+		routine, _ := r.catalog.Routine(key)
+		if !routine.For(in.Body) {
+			continue
+		}
+		usual := would.limitsOf(routine, in)
+		for _, part := range routine.Clocks() {
+			k := Key{key, part}
+			limits := usual.Limits
+			if own, ok := in.Own[k]; ok {
+				limits = r.shorten(care.LimitIn{Base: own, Override: &own}, in)
+			} else if !usual.kept {
+				continue
+			}
+			if limits.Given() {
+				kept = append(kept, Kept{k, routine, limits})
+			}
+		}
+	}
+	return kept
+}
+
 // limitsOf works out the usual limits of a routine for instruments like this one.
 func (r *Reader) limitsOf(routine *catalog.Routine, in Instrument) limit {
 	k := limitKey{in.Kind, routine.Key, in.ChoiceSet, in.HeavySweat, max(1, in.Players)}
@@ -311,6 +348,9 @@ func (r *Reader) limitWhy(c Clock, in Instrument) (why.Why, error) {
 	}
 	if has {
 		w.Basis = why.Basis{Kind: why.SchoolSetting, Source: "this instrument's own limit"}
+	}
+	if c.Of.HoursFromMemory(in.Choices) && !has {
+		w.Basis.Source = strings.TrimPrefix(w.Basis.Source+"; its hours of playing are from memory", "; ")
 	}
 	if practice == "" && base.Given() {
 		practice = catalog.ProfilePractice

@@ -51,7 +51,7 @@ func TestReadAViolin(t *testing.T) {
 	violin.CareFrom, violin.Started, violin.Players = today-100, map[Key]day.Day{{"violin-strings", "string-e"}: today - 200}, 4
 	clocks := r.Read(violin)
 	e := find(t, clocks, Key{"violin-strings", "string-e"})
-	assert.Equal(t, "90 days", e.Limits.String(), "180 days, halved because four share it")
+	assert.Equal(t, "90 days or 200 h of playing", e.Limits.String(), "180 days, halved because four share it; hours are those of all four")
 	assert.Equal(t, care.Late, e.Reading.State)
 	assert.Equal(t, "E string", e.PartName())
 	assert.InDelta(t, 200./90*3*2, e.Value, 0.005, "urgency × 3 for sound × √4 for four players")
@@ -74,8 +74,8 @@ func TestProfilesAndTrackedPlayers(t *testing.T) {
 		today,
 	)
 	classroom, concert := r.Read(violinist("classroom")), r.Read(violinist("concert"))
-	assert.Equal(t, "365 days", find(t, classroom, Key{"violin-strings", "string-a"}).Limits.String())
-	assert.Equal(t, "75 days", find(t, concert, Key{"violin-strings", "string-a"}).Limits.String())
+	assert.Equal(t, "365 days or 300 h of playing", find(t, classroom, Key{"violin-strings", "string-a"}).Limits.String())
+	assert.Equal(t, "75 days or 120 h of playing", find(t, concert, Key{"violin-strings", "string-a"}).Limits.String())
 	assert.Len(t, classroom, len(concert)-1, "planing has no clock in the classroom")
 	find(t, classroom, Key{"strings-dust", "body"})
 	assert.Empty(t, NewReader(catalog.Embedded(), Settings{}, today).Read(Instrument{Kind: "kazoo"}))
@@ -295,7 +295,7 @@ func TestOwnLimitsAndOwnChoices(t *testing.T) {
 	own := find(t, list, e)
 	assert.Equal(t, "63 days", own.Limits.String(), "an own limit of 90 days, × 0.7 for heavy sweat")
 	assert.Equal(t, care.Due, own.Reading.State)
-	assert.Equal(t, "255 days", find(t, list, Key{"violin-strings", "string-a"}).Limits.String(), "the others stay as they were")
+	assert.Equal(t, "255 days or 210 h of playing", find(t, list, Key{"violin-strings", "string-a"}).Limits.String(), "the others stay as they were")
 	assert.Equal(t, "63 days", find(t, list, board).Limits.String(), "a clock that the profile does not keep can be set all the same")
 	reasons, err := r.Why(own, violin, "")
 	require.NoError(t, err)

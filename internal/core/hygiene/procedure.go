@@ -14,8 +14,8 @@ import (
 type Product struct {
 	ID             string
 	Name           string
-	Group          string // key of the catalogue's product group
-	ContactMinutes int    // that the surface stays wet; 0 while nobody has read the label
+	MadeOf         []string // keys of the catalogue's product groups
+	ContactMinutes int      // that the surface stays wet; 0 while nobody has read the label
 	Surfaces       []string
 	InDate         bool // some of it is there and not out of date
 }
@@ -38,7 +38,9 @@ type Step struct {
 	MostWait *int
 	Held     bool
 	Gloves   string
-	Surface  string // that stays wet, empty for none
+	Parts    []string
+	Brings   []string // product groups
+	Surface  string   // that stays wet, empty for none
 	Product  *Product
 	Gate     string    // why something else is done than usual
 	Refused  []Refusal // products that were not taken
@@ -48,6 +50,7 @@ type Step struct {
 // stands in it.
 type Procedure struct {
 	Routine   *catalog.Routine
+	Cautions  []string // before the first step
 	Steps     []Step
 	RestHours int
 	Cannot    string
@@ -79,6 +82,7 @@ func Prepare(
 		out.Cannot = "The school's choices leave it out."
 		return out
 	}
+	out.Cautions = resolved.Cautions
 	for _, s := range resolved.Steps {
 		b := s.Bench
 		if b == nil || len(b.Reasons) > 0 && !slices.Contains(b.Reasons, reason) {
@@ -86,12 +90,15 @@ func Prepare(
 		}
 		step := Step{
 			Name: b.Name, Do: s.Do, Reason: s.Reason, Caution: b.Caution, Station: b.Station, Active: b.Active, Wait: b.Wait,
-			MostWait: b.MostWait, Held: b.Held, Gloves: b.Gloves, Gate: s.Gate,
+			MostWait: b.MostWait, Held: b.Held, Gloves: b.Gloves, Gate: s.Gate, Parts: s.Parts, Brings: s.Products,
 		}
 		if b.Contact != "" {
 			out.wet(c, &step, s.Step, of, products, wanted[b.Contact])
 		}
 		out.Steps = append(out.Steps, step)
+		if step.Product != nil {
+			out.follow(c, step, *b)
+		}
 	}
 	if len(out.Steps) == 0 && out.Cannot == "" {
 		out.Cannot = "Nothing of it is done at the bench."
@@ -106,7 +113,7 @@ func (out *Procedure) wet(c *catalog.Catalog, step *Step, s catalog.Step, of cat
 	var fit []Product
 	forbidden, lacking := "", false
 	for _, p := range products {
-		gate, named := c.GateFor(s.Parts, p.Group, of), slices.Contains(p.Surfaces, surface.Key)
+		gate, named := gateFor(c, s, p, of), slices.Contains(p.Surfaces, surface.Key)
 		because := ""
 		switch {
 		case gate != "":
@@ -136,11 +143,15 @@ func (out *Procedure) wet(c *catalog.Catalog, step *Step, s catalog.Step, of cat
 			)
 		})
 		step.Surface, step.Product, step.Wait = surface.Key, &best, max(step.Wait, best.ContactMinutes)
+		step.Brings = append(slices.Clone(step.Brings), best.MadeOf...)
 		return
 	}
-	bears := bearable(c, s.Parts, of)
-	if s.Instead != "" && (bears == "" || forbidden != "" && !lacking) {
+	bears := bearable(c, surface.Key, s.Parts, of)
+	if s.Instead != "" && (bears == "" || forbidden != "" && !lacking || s.Bench.MayLack) {
 		step.Do, step.Gate = s.Instead, cmp.Or(forbidden, "Nothing that disinfects may touch it.")
+		if bears != "" && forbidden == "" {
+			step.Gate = "The school has no product for it: " + bears + " whose label names the " + surface.Name + " would do."
+		}
 		return
 	}
 	if !slices.ContainsFunc(out.Lacks, func(l Lack) bool { return l.Surface == surface.Key }) {
@@ -165,11 +176,40 @@ func first(yes bool) int {
 	return 0
 }
 
-// bearable names the groups that the parts bear.
-func bearable(c *catalog.Catalog, parts []string, of catalog.Subject) string {
+// gateFor says why a product must not be brought to where a step brings it; empty when all that it is made of may.
+func gateFor(c *catalog.Catalog, s catalog.Step, p Product, of catalog.Subject) string {
+	for _, group := range p.MadeOf {
+		gate := cmp.Or(c.GateFor(s.Parts, group, of), c.SurfaceGate(s.Bench.Contact, group))
+		if g, ok := c.ProductGroup(group); ok && gate != "" && g.Active == catalog.Unknown {
+			return "Nobody has said what it is made of, so it goes onto the outside of cases only."
+		}
+		if gate != "" {
+			return gate
+		}
+	}
+	return ""
+}
+
+// follow puts what must come after a product behind the step that brought it: a rinse where it leaves something behind, and drying.
+func (out *Procedure) follow(c *catalog.Catalog, s Step, b catalog.BenchWork) {
+	add := func(f *catalog.Follow, brings string) {
+		if f != nil {
+			out.Steps = append(out.Steps, Step{
+				Name: f.Name, Do: f.Do, Station: f.Station, Active: f.Active, Wait: f.Wait, Held: f.Held, Parts: s.Parts, Brings: []string{brings},
+			})
+		}
+	}
+	if c.Needs(s.Surface, s.Product.MadeOf) == catalog.RinseAndDry {
+		add(b.Rinse, "clean-water")
+	}
+	add(b.Dry, "air")
+}
+
+// bearable names the groups that the parts and the surface bear. What nobody has named is no advice.
+func bearable(c *catalog.Catalog, surface string, parts []string, of catalog.Subject) string {
 	var names []string
-	for _, key := range c.Disinfectants() {
-		if p, ok := c.ProductGroup(key); ok && c.GateFor(parts, key, of) == "" {
+	for _, key := range c.Bearing(surface, parts, of) {
+		if p, ok := c.ProductGroup(key); ok && p.Active != catalog.Unknown {
 			names = append(names, p.Name)
 		}
 	}

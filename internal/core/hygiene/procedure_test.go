@@ -12,6 +12,7 @@ import (
 	"pgregory.net/rapid"
 
 	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/schedule"
 )
 
@@ -22,12 +23,58 @@ func everywhere(c *catalog.Catalog) (keys []string) {
 	return keys
 }
 
-var disinfectants = []string{"alcohol", "alcohol-wipe", "disinfectant", "antibacterial-cleaner"}
+// disinfectants are all that a product of a school may be made of.
+var disinfectants = []string{"alcohol", "chlorine", "peroxide", "quaternary-ammonium", "acid", "unknown", "antibacterial-cleaner"}
 
-// bearsNot lists what disinfects and must not touch a material, in words of its own (common practice, no published source).
-var bearsNot = map[string][]string{
-	"varnish": disinfectants[:3], "wood": disinfectants[:3], "bow-hair": disinfectants, "bare-wood": disinfectants, "pads": disinfectants,
-	"lacquer": {"alcohol", "alcohol-wipe"}, "wood-stick": {"alcohol", "alcohol-wipe"}, "bar-wood": disinfectants, "felt": disinfectants,
+// mayTouch is the table of what bears what, written down a second time (from memory: what makers of such products print).
+var mayTouch = map[string]string{
+	"plastic": "alcohol chlorine peroxide quaternary-ammonium acid soap", "hard-rubber": "alcohol quaternary-ammonium acid soap",
+	"brass": "alcohol quaternary-ammonium soap", "copper": "alcohol quaternary-ammonium soap", "bronze": "alcohol quaternary-ammonium soap",
+	"bar-metal": "alcohol quaternary-ammonium soap", "fittings": "alcohol quaternary-ammonium soap",
+	"frame": "alcohol quaternary-ammonium soap", "stand": "alcohol quaternary-ammonium soap", "lacquer": "quaternary-ammonium soap",
+	"silver-plate": "alcohol soap", "nickel-plate": "alcohol soap", "solid-silver": "alcohol soap", "metal-string": "alcohol",
+	"ebony": "alcohol", "cloth": "alcohol quaternary-ammonium soap",
+	"case-outside": "alcohol peroxide quaternary-ammonium soap unknown", "case-lining": "alcohol quaternary-ammonium",
+}
+
+func bears(material, active string) bool {
+	return slices.Contains(strings.Fields(mayTouch[material]), active)
+}
+
+// The calculator answers by the table for every material and active that there is.
+func TestMayTouchIsTheTable(t *testing.T) {
+	materials := []string{"case-outside", "case-lining"}
+	for _, m := range catalog.Embedded().Materials {
+		materials = append(materials, m.Key)
+	}
+	for known := range mayTouch {
+		require.Contains(t, materials, known)
+	}
+	for _, material := range materials {
+		for _, active := range []string{"alcohol", "chlorine", "peroxide", "quaternary-ammonium", "acid", "soap", "unknown"} {
+			for _, mouth := range []bool{false, true} {
+				out, err := MayTouch(MayTouchIn{material, active, mouth})
+				require.NoError(t, err)
+				after := catalog.NothingAfter
+				switch {
+				case !bears(material, active):
+				case active == "alcohol" || strings.HasPrefix(material, "case-"):
+					after = catalog.DryAfter
+				default:
+					after = catalog.RinseAndDry
+				}
+				assert.Equal(t, bears(material, active), out.Allowed, "%s on %s", active, material)
+				assert.Equal(t, after, out.After, "%s on %s", active, material)
+				assert.Equal(t, mouth, strings.Contains(out.Why.Statement, "touches a mouth"))
+			}
+		}
+	}
+	_, err := MayTouch(MayTouchIn{Material: "custard", Active: "soap"})
+	assert.Equal(t, "material", field.Of(err).Path)
+	_, err = MayTouch(MayTouchIn{Material: "reed-mouthpiece", Active: "soap"})
+	assert.Equal(t, "material", field.Of(err).Path, "a surface of an instrument is no material: its parts are")
+	_, err = MayTouch(MayTouchIn{Material: "brass", Active: "gin"})
+	assert.Equal(t, "active", field.Of(err).Path)
 }
 
 // Over the whole catalogue, whatever the school owns and chose: nothing touches what does not bear it, a surface stays wet for the
@@ -40,7 +87,8 @@ func TestNothingTouchesWhatDoesNotBearIt(t *testing.T) {
 			products = append(products, Product{
 				ID: fmt.Sprint(
 					n,
-				), Name: fmt.Sprint("Product ", n), Group: rapid.SampledFrom(disinfectants).Draw(t, "group"),
+				), Name: fmt.Sprint("Product ", n), MadeOf: rapid.SliceOfNDistinct(rapid.SampledFrom(disinfectants), 1, 2, rapid.ID[string]).
+						Draw(t, "made of"),
 				ContactMinutes: rapid.IntRange(0, 10).Draw(t, "contact"),
 				Surfaces: rapid.SliceOfDistinct(rapid.SampledFrom(everywhere(c)), rapid.ID[string]).
 					Draw(t, "label"),
@@ -72,12 +120,22 @@ func TestNothingTouchesWhatDoesNotBearIt(t *testing.T) {
 				require.True(t, s.Product.InDate)
 				require.GreaterOrEqual(t, s.Wait, s.Product.ContactMinutes)
 				require.Contains(t, s.Product.Surfaces, s.Surface)
-				n := slices.IndexFunc(r.Steps, func(step catalog.Step) bool { return step.Bench != nil && step.Do == s.Do })
-				for _, key := range r.Steps[n].Parts {
-					part, _ := kind.Part(key)
-					require.NotContains(t, bearsNot[part.MaterialOf(of)], s.Product.Group, "%s (%s), %s", kind.Name, of.Body, s.Do)
+				touched := s.Parts
+				if len(touched) == 0 {
+					touched = []string{s.Surface}
+				}
+				for _, key := range touched {
+					material := key
+					if part, ok := kind.Part(key); ok {
+						material = part.MaterialOf(of)
+					}
+					for _, made := range s.Product.MadeOf {
+						require.True(t, made == "antibacterial-cleaner" || bears(material, made), "%s (%s): %s on %s: %s",
+							kind.Name, of.Body, made, material, s.Do)
+					}
 				}
 			}
+			nothingStaysNearAMouth(t, kind, p)
 			if p.Cannot == "" {
 				_, err := schedule.Plan(
 					context.Background(),
@@ -87,6 +145,137 @@ func TestNothingTouchesWhatDoesNotBearIt(t *testing.T) {
 			}
 		}
 	})
+}
+
+// nothingStaysNearAMouth walks a procedure: what is brought to a part is rinsed off before anything else comes to it, unless it is alcohol,
+// which dries; and what touches a mouth ends rinsed and dried.
+func nothingStaysNearAMouth(t *rapid.T, kind *catalog.Kind, p Procedure) {
+	lies, wet := map[string]string{}, map[string]bool{}
+	for _, s := range p.Steps {
+		for _, part := range s.Parts {
+			var brought []string
+			for _, product := range s.Brings {
+				switch product {
+				case "alcohol", "chlorine", "peroxide", "quaternary-ammonium", "acid", "vinegar", "soap", "unknown":
+					brought = append(brought, product)
+				case "clean-water":
+					require.Contains(t, strings.ToLower(s.Do), "water", "a rinse says what with")
+					lies[part], wet[part] = "", true
+				case "air", "dry-cloth", "swab":
+					wet[part] = false
+					if lies[part] == "alcohol" {
+						lies[part] = ""
+					}
+				}
+				if slices.Contains(brought, product) {
+					wet[part] = true
+				}
+			}
+			if len(brought) > 0 && !slices.Contains(s.Brings, "clean-water") {
+				before := lies[part]
+				require.True(t, before == "" || before == "alcohol" || slices.Contains(brought, before),
+					"%s: %v upon %s and no rinse between: %s", kind.Name, brought, before, s.Do)
+				lies[part] = "alcohol"
+				for _, product := range brought {
+					if product != "alcohol" {
+						lies[part] = product
+					}
+				}
+			}
+		}
+	}
+	if p.Cannot != "" {
+		return
+	}
+	for _, part := range kind.Parts {
+		if part.Mouth {
+			require.Empty(t, lies[part.Key], "%s: left on what touches a mouth: %s", kind.Name, part.Name)
+			require.False(t, wet[part.Key], "%s: %s goes away wet", kind.Name, part.Name)
+		}
+	}
+}
+
+// What does not dry off is rinsed off: the plan gets the step with its minutes and its sink. Alcohol dries, and no sink is asked for.
+func TestARinseIsPlannedWhereTheProductAsksForIt(t *testing.T) {
+	quat := Product{"q", "Clearwell Quat", []string{"quaternary-ammonium"}, 10, []string{"reed-mouthpiece", "metal-mouthpiece"}, true}
+	both := Product{"b", "Twofold Spray", []string{"alcohol", "quaternary-ammonium"}, 2, []string{"reed-mouthpiece"}, true}
+	for _, tt := range []struct {
+		kind, body string
+		product    Product
+		rinsed     bool
+	}{
+		{"clarinet-b-flat", "plastic", owned()[0], false},
+		{"clarinet-b-flat", "plastic", quat, true},
+		{"clarinet-b-flat", "plastic", both, true},
+		{"trumpet", "lacquer", owned()[0], false},
+		{"trumpet", "lacquer", quat, true},
+	} {
+		products := []Product{tt.product, owned()[1], {"o", "Brightwater Rest", []string{"alcohol"}, 1, []string{"body-outside", "bore"}, true}}
+		_, p := prepare(t, tt.kind, tt.body, products)
+		require.Empty(t, p.Cannot, tt.product.Name)
+		at := slices.IndexFunc(p.Steps, func(s Step) bool { return s.Name == "Mouthpiece" })
+		names := []string{p.Steps[at+1].Name}
+		if tt.rinsed {
+			names = append(names, p.Steps[at+2].Name)
+			assert.Equal(t, "sink", p.Steps[at+1].Station)
+			assert.Equal(t, 1, p.Steps[at+1].Active)
+			assert.Contains(t, p.Steps[at+1].Do, "drinking water")
+			assert.Equal(t, []string{"Rinse the mouthpiece", "Dry the mouthpiece"}, names, tt.product.Name)
+		} else {
+			assert.Equal(t, []string{"Dry the mouthpiece"}, names, tt.product.Name)
+		}
+	}
+}
+
+// A product of which nobody has said what it is made of goes onto the outside of a case and nowhere else, and is said to.
+func TestTheUnknownStaysOutside(t *testing.T) {
+	everything := Product{"u", "Old Bottle", []string{"unknown"}, 5, everywhere(catalog.Embedded()), true}
+	_, p := prepare(t, "clarinet-b-flat", "plastic", []Product{everything})
+	for _, s := range p.Steps {
+		if s.Product != nil {
+			assert.Equal(t, "case-outside", s.Surface, s.Do)
+		}
+	}
+	assert.Contains(t, p.Cannot, "Old Bottle: Nobody has said what it is made of")
+	assert.NotContains(t, p.Cannot, "would do: a disinfectant of which nobody")
+}
+
+// Bleach reaches no plated ring, and no key work beside a bore, though the plastic itself would bear it.
+func TestBleachStaysAwayFromPlating(t *testing.T) {
+	bleach := Product{"c", "Strong Bleach", []string{"chlorine"}, 5, []string{"body-outside", "bore", "reed-mouthpiece"}, true}
+	_, p := prepare(t, "clarinet-b-flat", "plastic", append(owned()[1:], bleach, Product{
+		"a", "Brightwater 70", []string{"alcohol"}, 1, []string{"reed-mouthpiece"}, true,
+	}))
+	for _, name := range []string{"Outside of the joints", "Bore"} {
+		s := step(t, p, name)
+		assert.Nil(t, s.Product, name)
+		assert.Contains(t, s.Gate, "No chlorine bleach here", name)
+	}
+	_, recorder := prepare(t, "recorder", "plastic", append(owned(), bleach))
+	assert.NotNil(t, step(t, recorder, "Outside").Product, "a plastic recorder has no metal")
+}
+
+// After an illness a shared chin rest is cleaned away from the instrument, or it is said that it was not.
+func TestAChinRestAfterAnIllness(t *testing.T) {
+	c := catalog.Embedded()
+	k, _ := c.Kind("violin")
+	wipes := Product{"p", "Small Wipes", []string{"alcohol"}, 1, []string{"contact-points"}, true}
+	for _, tt := range []struct {
+		board    string
+		products []Product
+		says     string
+	}{
+		{"ebony", append(owned(), wipes), "Take the chin rest off"},
+		{"ebony", owned(), "Not cleaned"},
+		{"unknown", append(owned(), wipes), "Not cleaned"},
+	} {
+		of := catalog.Subject{Kind: k, Body: "varnish", Choices: c.Choose(catalog.Choices{"board-surface": tt.board})}
+		p := Prepare(c, c.BenchRoutines(k, catalog.Illness)[0], of, catalog.Illness, tt.products, nil)
+		require.Empty(t, p.Cannot)
+		s := step(t, p, "Chin rest after an illness")
+		assert.Contains(t, s.Do, tt.says, tt.board)
+		assert.Equal(t, tt.says == "Not cleaned", s.Gate != "", tt.board)
+	}
 }
 
 func usualStations(c *catalog.Catalog) map[string]int {
@@ -100,8 +289,8 @@ func usualStations(c *catalog.Catalog) map[string]int {
 // owned is what the school of the tests has.
 func owned() []Product {
 	return []Product{
-		{"a", "Brightwater 70", "alcohol", 1, []string{"reed-mouthpiece", "metal-mouthpiece", "body-outside", "bore", "lip-plate"}, true},
-		{"w", "Calm Case Wipes", "disinfectant", 4, []string{"case-outside", "case-lining"}, true},
+		{"a", "Brightwater 70", []string{"alcohol"}, 1, []string{"reed-mouthpiece", "metal-mouthpiece", "body-outside", "bore", "lip-plate"}, true},
+		{"w", "Calm Case Wipes", []string{"quaternary-ammonium"}, 4, []string{"case-outside", "case-lining"}, true},
 	}
 }
 
@@ -131,7 +320,7 @@ func TestEachMaterialGetsItsOwn(t *testing.T) {
 	require.Empty(t, wood.Cannot)
 	bore := step(t, wood, "Bore")
 	assert.Nil(t, bore.Product)
-	assert.Equal(t, "Bore with a dry swab only.", bore.Do)
+	assert.Equal(t, "Draw a dry swab through the bore, and nothing else.", bore.Do)
 	assert.Contains(t, bore.Gate, "No alcohol here")
 	assert.Equal(t, 72, wood.RestHours)
 	assert.NotNil(t, step(t, wood, "Mouthpiece").Product, "its mouthpiece is hard rubber all the same")
@@ -195,7 +384,7 @@ func TestAllThatIsLackingIsSaidAtOnce(t *testing.T) {
 func TestAWishIsKeptWhereTheMaterialAllows(t *testing.T) {
 	c := catalog.Embedded()
 	k, _ := c.Kind("clarinet-b-flat")
-	products := append(owned(), Product{"s", "Slow Alcohol", "alcohol", 9, []string{"reed-mouthpiece", "bore"}, true})
+	products := append(owned(), Product{"s", "Slow Alcohol", []string{"alcohol"}, 9, []string{"reed-mouthpiece", "bore"}, true})
 	p := Prepare(
 		c,
 		c.BenchRoutines(k, catalog.Turnover)[0],

@@ -22,6 +22,7 @@ type Case struct {
 	Turnovers    float64                            // a week
 	Limits       func(routine string) []care.Limits // of each clock of a routine that it has
 	Renewals     map[string]float64                 // a week, by routine: parts whose lives run out in the time ahead
+	Elsewhere    func(supply string) bool           // kept in the cupboard, so that care uses it and lying in the case does not; nil for nothing
 }
 
 // A Part is one way in which a supply is used, with what it takes a week.
@@ -36,6 +37,9 @@ type Part struct {
 func Demand(s *catalog.Supply, of Case) (perWeek float64, parts []Part) {
 	for _, u := range s.Use {
 		if !u.When.Hold(of.Choices) || len(u.Families) > 0 && !slices.Contains(u.Families, of.Kind.Family) {
+			continue
+		}
+		if of.Elsewhere != nil && of.Elsewhere(s.Key) && u.Each != "routine" && u.Each != "session" {
 			continue
 		}
 		times, says := timesAWeek(u, of)
@@ -73,7 +77,7 @@ func timesAWeek(u catalog.SupplyUse, of Case) (float64, string) {
 		}
 		times := 0.
 		for _, l := range of.Limits(u.Routine) {
-			times += rate(l, of)
+			times += l.AWeek(of.HoursAWeek, of.SessionsWeek)
 		}
 		return times, "each time: " + u.Routine
 	case "turnover":
@@ -82,21 +86,6 @@ func timesAWeek(u catalog.SupplyUse, of Case) (float64, string) {
 		return 7 / u.Days, fmt.Sprintf("worn or lost after %v days", u.Days)
 	}
 	return 0, ""
-}
-
-// rate is how often a week a clock comes round: by whichever limit is reached soonest.
-func rate(l care.Limits, of Case) float64 {
-	times := 0.
-	if l.Days != nil {
-		times = 7 / *l.Days
-	}
-	if l.PlayingHours != nil {
-		times = max(times, of.HoursAWeek / *l.PlayingHours)
-	}
-	if l.Sessions != nil {
-		times = max(times, of.SessionsWeek / *l.Sessions)
-	}
-	return times
 }
 
 // amountOf is how many units one use takes; 1 where the use says nothing.

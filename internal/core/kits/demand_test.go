@@ -59,7 +59,7 @@ func TestDemand(t *testing.T) {
 		{"rotors weekly, whoever plays", "horn", "rotor-oil", nil, 4.5 * 4 * 0.05 / 50},
 		{"three reeds in rotation for three weeks, and three at the yearly turnover", "clarinet-b-flat", "reed-clarinet", nil, 1 + 3/52.},
 		{"school in half of the weeks", "clarinet-b-flat", "reed-clarinet", func(c *Case) { c.SchoolShare = 0.5 }, 0.5 + 3/52.},
-		{"four strings in 180 days", "violin", "strings-violin", nil, 4 * 0.25 * 7 / 180.},
+		{"four strings in a year", "violin", "strings-violin", nil, 4 * 0.25 * 7 / 365.},
 		{
 			"of strings whose lives are known, those that run out", "violin", "strings-violin",
 			func(c *Case) { c.Renewals = map[string]float64{"violin-strings": 2. / 12} }, 2 * 0.25 / 12,
@@ -88,16 +88,6 @@ func TestDemand(t *testing.T) {
 			assert.InDelta(t, got, sum, 1e-12)
 		})
 	}
-}
-
-// Whichever limit is reached soonest brings a clock round: hours beat days for who plays much.
-func TestAClockComesRoundByItsSoonestLimit(t *testing.T) {
-	days, hours, sessions := 70., 6., 5.
-	of := Case{HoursAWeek: 3, SessionsWeek: 4}
-	assert.Equal(t, 0.1, rate(care.Limits{Days: &days}, of))
-	assert.Equal(t, 0.5, rate(care.Limits{Days: &days, PlayingHours: &hours}, of))
-	assert.Equal(t, 0.8, rate(care.Limits{Days: &days, PlayingHours: &hours, Sessions: &sessions}, of))
-	assert.Zero(t, rate(care.Limits{}, of))
 }
 
 // Nothing in any kit is used faster because less is played.

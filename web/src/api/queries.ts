@@ -76,6 +76,10 @@ export const useShelves = asked('shelves', () => api.GET('/api/v1/shelves'))
 
 export const usePractices = asked('practices', () => api.GET('/api/v1/practices'))
 
+export const useProfileYears = asked('profile-years', () => api.GET('/api/v1/practices/profile-years'))
+
+export const useKitTiers = asked('kit-tiers', () => api.GET('/api/v1/kits'))
+
 export const useSheet = (id: string) =>
   useQuery({
     queryKey: ['sheet', id],

@@ -1086,6 +1086,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kits of this school's kinds, and where each thing is kept */
+        get: operations["kit-tiers"];
+        /** Keep a thing of a kit in every case, in a full kit or in the cupboard */
+        put: operations["move-in-kit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kits/refill": {
         parameters: {
             query?: never;
@@ -1512,6 +1530,23 @@ export interface paths {
         get: operations["practices"];
         /** Choose sides for the school */
         put: operations["choose-practices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practices/profile-years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What keeping the clocks of each profile takes in a year */
+        get: operations["profile-years"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2897,6 +2932,17 @@ export interface components {
             to_shop: boolean;
             words: string;
         };
+        Active: {
+            after: string;
+            /** @description Stands before whatever may bring it */
+            caution?: string;
+            key: string;
+            name: string;
+            /** @description Actives that must not be in one bottle with it, nor follow it without a rinse; it holds both ways */
+            never_with?: string[];
+            /** @description What the two make */
+            together?: string;
+        };
         Addable: {
             /** @description The usual one first */
             bodies: components["schemas"]["Choice"][];
@@ -2982,6 +3028,13 @@ export interface components {
         Aside: {
             aside: boolean;
             key: string;
+        };
+        Asked: {
+            /** @description Name of the side that the school keeps */
+            keeps: string;
+            title: string;
+            /** @description Name of the side that new schools begin with */
+            usual: string;
         };
         Asking: {
             asks: string;
@@ -3298,9 +3351,13 @@ export interface components {
             caution?: string;
             /** @description Surface that stays wet for the contact time of the product that is used on it */
             contact?: string;
+            /** @description What follows whatever the product was */
+            dry?: components["schemas"]["Follow"];
             gloves?: string;
             /** @description The station is taken while it waits too */
             held?: boolean;
+            /** @description Where the school has no product for it, what is done instead is done, and said */
+            may_lack?: boolean;
             /**
              * Format: int64
              * @description Minutes after which the next step must have begun
@@ -3310,6 +3367,8 @@ export interface components {
             name: string;
             /** @description Only then it is done; empty for always */
             reasons?: string[];
+            /** @description What follows a product that leaves something behind */
+            rinse?: components["schemas"]["Follow"];
             /** @description Place that it takes */
             station?: string;
             /**
@@ -3399,8 +3458,8 @@ export interface components {
             version: number;
         };
         Bow: {
-            /** @description What to do when the hair is done; without a value the bow counts as worth the rehair */
-            advice: components["schemas"]["RehairOut"];
+            /** @description New hair or a new bow; left out while nobody has said what it is worth */
+            advice?: components["schemas"]["RehairOut"];
             /** Format: date */
             due_on?: string;
             holder: string;
@@ -3605,6 +3664,9 @@ export interface components {
             tag: string;
         };
         Catalog: {
+            actives?: components["schemas"]["Active"][];
+            /** @description Cautions before whatever disinfects */
+            disinfecting?: string[];
             endings?: components["schemas"]["Ending"][];
             findings?: components["schemas"]["FindingKind"][];
             hints?: components["schemas"]["Hint"][];
@@ -3614,6 +3676,8 @@ export interface components {
             materials?: components["schemas"]["Material"][];
             mistakes?: components["schemas"]["Mistake"][];
             names?: components["schemas"]["Naming"][];
+            /** @description Product groups that no part of any instrument bears */
+            nothing_bears?: string[];
             places?: components["schemas"]["Place"][];
             practices?: components["schemas"]["Practice"][];
             products?: components["schemas"]["ProductGroup"][];
@@ -3766,6 +3830,11 @@ export interface components {
             when: {
                 [key: string]: string[];
             };
+        };
+        Clash: {
+            says: string;
+            /** @description Key */
+            with: string;
         };
         Class: {
             /**
@@ -4153,6 +4222,23 @@ export interface components {
             days: number;
             why: components["schemas"]["Why"];
         };
+        FamilyYear: {
+            family: string;
+            /**
+             * Format: double
+             * @description Person-minutes at school, without players' own weekly care where that is trusted to them
+             */
+            minutes: number;
+            /**
+             * Format: int64
+             * @description At the catalogue's usual prices, from memory, and the school's own for new hair
+             */
+            shop_cents: number;
+            /** Format: double */
+            shop_jobs: number;
+            /** Format: int64 */
+            supplies_cents: number;
+        };
         Fault: {
             column?: string;
             message: string;
@@ -4422,6 +4508,17 @@ export interface components {
             measure: string;
             /** @description With the instrument in hand */
             signs: components["schemas"]["Sign"][];
+        };
+        Follow: {
+            /** Format: int64 */
+            active: number;
+            do: string;
+            held?: boolean;
+            /** @description Unique within the routine */
+            name: string;
+            station?: string;
+            /** Format: int64 */
+            wait?: number;
         };
         ForBench: {
             because: string;
@@ -4787,6 +4884,15 @@ export interface components {
             there: number;
             unit: string;
         };
+        Ingredient: {
+            /** @description Names of the materials that it may touch */
+            bears: string[];
+            clash: components["schemas"]["Clash"][];
+            key: string;
+            name: string;
+            /** @description It leaves something behind and is rinsed off where it touches an instrument */
+            rinsed: boolean;
+        };
         Input: {
             name: string;
             value: string;
@@ -4851,6 +4957,8 @@ export interface components {
             every?: components["schemas"]["Limits"];
             /** @description Profiles whose figure is from memory though the others are not */
             from_memory?: string[];
+            /** @description The hours of playing are from memory, whatever the days are */
+            hours_from_memory?: boolean;
             standard?: components["schemas"]["Limits"];
         };
         Job: {
@@ -5153,8 +5261,16 @@ export interface components {
             count?: number;
             note?: string;
             supply: string;
+            /** @description Where it is kept; in every case when left out */
+            tier?: string;
             /** @description Nobody can play without it */
             to_play?: boolean;
+        };
+        KitMove: {
+            kit: string;
+            supply: string;
+            /** @enum {string} */
+            tier: "case" | "full" | "cupboard";
         };
         KitThing: {
             name: string;
@@ -5178,6 +5294,14 @@ export interface components {
              * @description How many belong in the kit
              */
             wanted: number;
+        };
+        KitTiers: {
+            /** @description Tiers in which there is nothing */
+            empty: string[];
+            /** @description Names of the kinds at this school that have it */
+            kinds: string[];
+            kit: string;
+            things: components["schemas"]["TierOf"][];
         };
         KitToRefill: {
             /** @description Empty when it stands in the room */
@@ -5543,6 +5667,10 @@ export interface components {
             room?: string;
         };
         Material: {
+            /** @description What a cleaner or disinfectant may be made of to touch it, from memory; none when left out */
+            bears?: string[];
+            /** @description Caution before a woodwind with such a body is put together and blown */
+            blown?: string;
             /** @description Product groups no step may bring to it */
             forbids: string[];
             key: string;
@@ -5569,6 +5697,8 @@ export interface components {
             measured_on: string;
         };
         Mistake: {
+            /** @description It is told to every player, whatever the steps say */
+            everywhere?: boolean;
             /** @description What it is found by afterwards */
             findings: string[];
             key: string;
@@ -5946,14 +6076,13 @@ export interface components {
             name: string;
         };
         OwnedProduct: {
+            /** @description Nobody has said yet what it is made of; until then it goes onto the outside of cases only */
+            ask: boolean;
             /**
              * Format: int64
              * @description Minutes that the surface stays wet, from the label; 1 to 1440
              */
             contact_minutes: number;
-            /** @description What it is, as the catalogue names it */
-            group: string;
-            group_name: string;
             /** @description From the label */
             hazards: string;
             /**
@@ -5968,6 +6097,9 @@ export interface components {
             in_stock: number;
             /** @description Of what is used next; empty where the pack has no number */
             lot: string;
+            /** @description What it works by, as its label has it: product groups of the catalogue */
+            made_of: string[];
+            made_of_names: string[];
             name: string;
             /** @description What it is registered against */
             registered_use: string;
@@ -6020,6 +6152,8 @@ export interface components {
             player_id: string;
         };
         Part: {
+            /** @description Breath wets it, so it is dried before it goes into a case */
+            breath?: boolean;
             /** @description Product groups that no step may bring to it, whatever it is made of */
             forbids?: string[];
             key: string;
@@ -6030,6 +6164,8 @@ export interface components {
                 [key: string]: string;
             };
             material: string;
+            /** @description It touches a player's mouth */
+            mouth?: boolean;
             name: string;
             /** @description The same for people */
             never?: string;
@@ -6515,8 +6651,6 @@ export interface components {
              * @description Minutes that the surface stays wet, from the label; 1 to 1440
              */
             contact_minutes: number;
-            /** @description What it is, as the catalogue names it */
-            group: string;
             /** @description From the label */
             hazards: string;
             /**
@@ -6524,6 +6658,8 @@ export interface components {
              * @description Made by the client
              */
             id: string;
+            /** @description What it works by, as its label has it: product groups of the catalogue */
+            made_of: string[];
             name: string;
             /** @description What it is registered against */
             registered_use: string;
@@ -6544,7 +6680,9 @@ export interface components {
             version: number;
         };
         ProductGroup: {
-            /** @description A school may own products of the group for the bench */
+            /** @description What it works by; left out for what neither cleans nor disinfects by itself */
+            active?: string;
+            /** @description A product that a school owns for the bench may be made of it */
             disinfects?: boolean;
             /** @description Wider groups it belongs to, such as liquid */
             is?: string[];
@@ -6563,8 +6701,8 @@ export interface components {
             product: string;
         };
         Products: {
-            /** @description What a product can be */
-            groups: components["schemas"]["Pick"][];
+            /** @description What a product can be made of */
+            groups: components["schemas"]["Ingredient"][];
             products: components["schemas"]["OwnedProduct"][];
             /** @description What its stock can be counted under */
             supplies: components["schemas"]["Pick"][];
@@ -6572,6 +6710,24 @@ export interface components {
             surfaces: components["schemas"]["Pick"][];
             /** @description What mouthpieces soak in; left out while nobody has measured it */
             vessel?: components["schemas"]["Vessel"];
+        };
+        ProfileYear: {
+            /** @description Of which the school has instruments */
+            families: components["schemas"]["FamilyYear"][];
+            /** @description The school keeps it now */
+            holds: boolean;
+            name: string;
+            profile: string;
+            total: components["schemas"]["YearOfCare"];
+        };
+        ProfileYears: {
+            /** @description In the order of the practice */
+            profiles: components["schemas"]["ProfileYear"][];
+            /**
+             * Format: int64
+             * @description Supplies of which nobody has entered a price; they are left out of the money
+             */
+            unpriced: number;
         };
         Progress: {
             /** Format: uuid */
@@ -7482,6 +7638,8 @@ export interface components {
         SchoolPractice: {
             /** @description Heading under which it stands in Settings */
             about: string;
+            /** @description The default has changed since, and nobody has said yet which is to hold */
+            asked: boolean;
             /**
              * @description Footing of that reason; left out for common practice
              * @enum {string}
@@ -8225,6 +8383,8 @@ export interface components {
             };
         };
         Surface: {
+            /** @description What may be brought to it, of one that is no part of an instrument; the parts say it of all others */
+            bears?: string[];
             key: string;
             name: string;
         };
@@ -8360,9 +8520,25 @@ export interface components {
             /** @description What to undo */
             events: string[];
         };
+        TierOf: {
+            name: string;
+            note: string;
+            supply: string;
+            /** @enum {string} */
+            tier: "case" | "full" | "cupboard";
+            /** @description Nobody can play without it */
+            to_play: boolean;
+            /**
+             * @description Where it is kept when nobody says otherwise
+             * @enum {string}
+             */
+            usual: "case" | "full" | "cupboard";
+        };
         Today: {
             /** @description What becomes due next */
             ahead?: components["schemas"]["Ahead"];
+            /** @description Practices whose defaults have changed since: the school keeps what it had until somebody says what is to hold */
+            asked: components["schemas"]["Asked"][];
             box: components["schemas"]["Box"];
             /** @description Instruments in players' hands that cannot be played, the soonest rehearsal first */
             cannot_play: components["schemas"]["Blocked"][];
@@ -8787,6 +8963,22 @@ export interface components {
         Wound: {
             name: string;
             part: string;
+        };
+        YearOfCare: {
+            /**
+             * Format: double
+             * @description Person-minutes at school, without players' own weekly care where that is trusted to them
+             */
+            minutes: number;
+            /**
+             * Format: int64
+             * @description At the catalogue's usual prices, from memory, and the school's own for new hair
+             */
+            shop_cents: number;
+            /** Format: double */
+            shop_jobs: number;
+            /** Format: int64 */
+            supplies_cents: number;
         };
     };
     responses: never;
@@ -15284,6 +15476,177 @@ export interface operations {
             };
         };
     };
+    "kit-tiers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitTiers"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "move-in-kit": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitMove"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "refill-round": {
         parameters: {
             query?: never;
@@ -18063,6 +18426,89 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "profile-years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileYears"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -8,6 +8,7 @@ import { clockTime, count } from '../../words'
 import { AddToBatch } from './AddToBatch'
 import { Crew, type Hands } from './Crew'
 import { Plan } from './Plan'
+import { Unnamed } from './Unnamed'
 import { reasonWords } from './words'
 
 type Reason = Schemas['OnBench']['reason']
@@ -68,6 +69,7 @@ function Batch({ bench }: { bench: Schemas['Bench'] }) {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,360px)_minmax(0,1fr)]">
       <section aria-label="Waiting">
+        <Unnamed />
         {bench.runs.map((r) => (
           <p key={r.id} className="mb-2 border-l-3 border-primary pl-3">
             <Link className="link font-bold" to={`/bench/runs/${r.id}`}>

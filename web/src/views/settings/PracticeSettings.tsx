@@ -2,6 +2,7 @@ import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, usePractices } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
+import { ProfileYears } from './ProfileYears'
 
 /** Where practitioners disagree: what each side says, and what this school holds. */
 export function PracticeSettings() {
@@ -31,14 +32,25 @@ export function PracticeSettings() {
           <div className="grid gap-x-8 md:grid-cols-2">
             {practices
               .filter((p) => p.about === about)
-              .map((p) => (
-                <Practice
-                  key={p.key}
-                  practice={p}
-                  disabled={!may || choose.isPending}
-                  onChoose={(option) => choose.mutate({ [p.key]: option })}
-                />
-              ))}
+              .map((p) =>
+                p.key === 'profile' ? (
+                  <div key={p.key} className="md:col-span-2">
+                    <Practice
+                      practice={p}
+                      disabled={!may || choose.isPending}
+                      onChoose={(option) => choose.mutate({ [p.key]: option })}
+                    />
+                    {may && <ProfileYears />}
+                  </div>
+                ) : (
+                  <Practice
+                    key={p.key}
+                    practice={p}
+                    disabled={!may || choose.isPending}
+                    onChoose={(option) => choose.mutate({ [p.key]: option })}
+                  />
+                ),
+              )}
           </div>
         </section>
       ))}
@@ -53,6 +65,7 @@ function Practice({ practice: p, disabled, onChoose }: Props) {
     <fieldset disabled={disabled} className="line py-3">
       <legend className="float-left font-bold">{p.title}</legend>
       <div className="clear-both">
+        {p.asked && <Asked practice={p} onChoose={onChoose} />}
         {p.options.map((o, n) => (
           <label key={o.key} className="flex cursor-pointer items-start gap-2.5 py-0.5">
             <input
@@ -75,5 +88,29 @@ function Practice({ practice: p, disabled, onChoose }: Props) {
         ))}
       </div>
     </fieldset>
+  )
+}
+
+/** A default has changed since the school began: it keeps what it had, and is asked once. */
+function Asked({ practice: p, onChoose }: Omit<Props, 'disabled'>) {
+  const kept = p.options.find((o) => o.key === p.chosen)
+  const usual = p.options[0]
+  if (!kept || !usual) return null
+  return (
+    <div className="my-1.5 border-l-3 border-warning pl-3">
+      <p className="text-sm">
+        New schools begin with <b>{usual.name}</b> now. This school keeps <b>{kept.name}</b>, as before. Is that meant?
+      </p>
+      <div className="mt-1 flex flex-wrap gap-2">
+        <button className="btn btn-sm" onClick={() => onChoose(kept.key)}>
+          Keep {kept.name}
+        </button>
+        {usual.key !== kept.key && (
+          <button className="btn btn-sm" onClick={() => onChoose(usual.key)}>
+            Take {usual.name}
+          </button>
+        )}
+      </div>
+    </div>
   )
 }

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
+import { useForm, useWatch } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { useProducts } from '../../api/queries'
 import { Caution } from '../../shell/Caution'
@@ -7,6 +7,7 @@ import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { count } from '../../words'
 import { SafetySheet } from '../bench/SafetySheet'
+import { MadeOf } from './MadeOf'
 import { useSaving } from './saving'
 import { SheetForm } from './SheetForm'
 import { VesselForm } from './VesselForm'
@@ -23,7 +24,7 @@ export function ProductSettings({ may }: { may: boolean }) {
   if (error && !data) return <p role="alert">{error.message}</p>
   if (!data) return <p className="quiet">Reading labels…</p>
   const fresh = (): Product => ({
-    ...{ id: newID(), name: '', group: data.groups[0]?.key ?? '', contact_minutes: 0, registered_use: '' },
+    ...{ id: newID(), name: '', made_of: [], contact_minutes: 0, registered_use: '' },
     ...{ surfaces: [], hazards: '', safety_sheet: '', supply: data.supplies[0]?.key ?? '', retired: false, version: 0 },
   })
   return (
@@ -38,7 +39,7 @@ export function ProductSettings({ may }: { may: boolean }) {
             <div className="flex flex-wrap items-baseline gap-x-3">
               <b>{p.name}</b>
               <span className="quiet">
-                {p.group_name}
+                {p.made_of_names.join(' and ')}
                 {p.strength_pct !== undefined && `, ${String(p.strength_pct)} %`}
               </span>
               <span>wet for {count(p.contact_minutes, 'minute')}</span>
@@ -64,6 +65,11 @@ export function ProductSettings({ may }: { may: boolean }) {
               On: {p.surface_names.join(' · ')}. {p.hazards && `${p.hazards}. `}
               <SafetySheet of={{ ...p, product_id: p.id }} />
             </p>
+            {p.ask && (
+              <p className="text-sm text-warning">
+                What is it made of? Read the label and say so once. Until then it goes onto the outside of cases only.
+              </p>
+            )}
             {open === p.id && <ProductForm data={data} product={p} onClose={() => close(p.id)} />}
             {open === p.id && <SheetForm product={p} />}
           </li>
@@ -82,12 +88,17 @@ export function ProductSettings({ may }: { may: boolean }) {
   )
 }
 
+/** What is wrong with a field or with any of its entries. */
+const wrongIn = (wrong: Record<string, string>, field: string) =>
+  Object.entries(wrong).find(([path]) => path === field || path.startsWith(`${field}[`))?.[1]
+
 type FormProps = { data: Schemas['Products']; product: Product; onClose: () => void }
 
 function ProductForm({ data, product, onClose }: FormProps) {
-  const { register, handleSubmit } = useForm({
+  const { register, handleSubmit, control } = useForm({
     defaultValues: { ...product, strength: product.strength_pct === undefined ? '' : String(product.strength_pct) },
   })
+  const madeOf = useWatch({ control, name: 'made_of' })
   const { save, busy, error, wrong } = useSaving((body: Product) => take(api.PUT('/api/v1/products', { body })))
   return (
     <form
@@ -96,7 +107,7 @@ function ProductForm({ data, product, onClose }: FormProps) {
       onSubmit={(e) =>
         void handleSubmit((f) => {
           const body: Product = {
-            ...{ id: product.id, version: product.version, name: f.name, group: f.group, supply: f.supply },
+            ...{ id: product.id, version: product.version, name: f.name, made_of: f.made_of, supply: f.supply },
             ...{ contact_minutes: f.contact_minutes || 0, registered_use: f.registered_use, surfaces: f.surfaces },
             ...{ hazards: f.hazards, safety_sheet: f.safety_sheet, retired: f.retired },
             ...(f.strength.trim() ? { strength_pct: Number(f.strength.replace(',', '.')) } : {}),
@@ -107,15 +118,6 @@ function ProductForm({ data, product, onClose }: FormProps) {
     >
       <Field label="Name" error={wrong.name}>
         <input className="input input-sm w-full" {...register('name')} />
-      </Field>
-      <Field label="What it is" error={wrong.group}>
-        <select className="select select-sm w-full" {...register('group')}>
-          {data.groups.map((g) => (
-            <option key={g.key} value={g.key}>
-              {g.name}
-            </option>
-          ))}
-        </select>
       </Field>
       <Field label="Contact time on the label, in minutes" error={wrong.contact_minutes}>
         <input
@@ -128,6 +130,11 @@ function ProductForm({ data, product, onClose }: FormProps) {
       <Field label="Strength in per cent, if it says so" error={wrong.strength_pct}>
         <input className="input input-sm w-full" inputMode="decimal" {...register('strength')} />
       </Field>
+      <MadeOf groups={data.groups} chosen={madeOf} error={wrongIn(wrong, 'made_of')}>
+        {(key) => (
+          <input type="checkbox" className="checkbox checkbox-sm mt-0.5" value={key} {...register('made_of')} />
+        )}
+      </MadeOf>
       <fieldset className="col-span-full">
         <legend className="text-sm">Surfaces that the label names</legend>
         <div className="grid gap-1 sm:grid-cols-2">

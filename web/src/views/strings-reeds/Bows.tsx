@@ -62,9 +62,7 @@ function OneBow({ bow: b }: { bow: Schemas['Bow'] }) {
         </Link>
         <span className="text-sm">
           {hair ? (
-            <b className={b.state === 'late' ? 'text-error' : 'text-warning'}>
-              {b.advice.choice === 'new' ? 'Buy a new, light, straight one' : 'Rehair it'}
-            </b>
+            <b className={b.state === 'late' ? 'text-error' : 'text-warning'}>{adviceOn(b)}</b>
           ) : (
             <span>Hair until {b.due_on ? nearDay(b.due_on) : 'later'}</span>
           )}{' '}
@@ -83,13 +81,27 @@ function OneBow({ bow: b }: { bow: Schemas['Bow'] }) {
       </div>
       {asked && (
         <div className="ml-9">
-          <Reason reason={b.advice.why} />
+          {b.advice ? (
+            <Reason reason={b.advice.why} />
+          ) : (
+            <p className="text-sm">
+              New hair or a new bow? That depends on what it is worth. Say so, and the sum is made with it.
+            </p>
+          )}
           {b.holder && <Reason reason={b.rosin.why} />}
         </div>
       )}
     </li>
   )
 }
+
+/** What to do when its hair is done; nothing is advised while nobody has said what it is worth. */
+const adviceOn = (b: Schemas['Bow']) =>
+  b.advice === undefined
+    ? 'Hair is due: say what the bow is worth'
+    : b.advice.choice === 'new'
+      ? 'Buy a new, light, straight one'
+      : 'Rehair it'
 
 /** What a bow is worth; it decides between new hair and a new bow. */
 function Value({ bow: b }: { bow: Schemas['Bow'] }) {

@@ -72,7 +72,7 @@ export function Rows({ before, closed, onClose, chosen, onChoose, pinned, onPin 
                 style={{
                   left: `${String(at(b.due_on && b.due_on > (days[0]?.date ?? '') ? b.due_on : (days[0]?.date ?? '')))}%`,
                 }}
-                title={`${b.tag}: ${b.advice.choice === 'new' ? 'a new bow' : 'rehair'}`}
+                title={`${b.tag}: ${b.advice === undefined ? 'hair is due' : b.advice.choice === 'new' ? 'a new bow' : 'rehair'}`}
               >
                 <Mark name={markOf[b.state]} />
               </span>
@@ -90,8 +90,14 @@ const stringsSay = (s: Schemas['StringSection']) =>
   }, ${String(s.minutes)} min`
 
 const bowsSay = (bows: Schemas['Bow'][]) => {
-  const fresh = bows.filter((b) => b.advice.choice === 'new').length
-  return [bows.length > fresh && `${String(bows.length - fresh)} to rehair`, fresh > 0 && `${String(fresh)} to replace`]
+  const fresh = bows.filter((b) => b.advice?.choice === 'new').length
+  const hair = bows.filter((b) => b.advice?.choice === 'rehair').length
+  const unsaid = bows.length - fresh - hair
+  return [
+    hair > 0 && `${String(hair)} to rehair`,
+    fresh > 0 && `${String(fresh)} to replace`,
+    unsaid > 0 && `${String(unsaid)} of unknown worth`,
+  ]
     .filter(Boolean)
     .join(', ')
 }

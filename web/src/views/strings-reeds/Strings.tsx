@@ -111,9 +111,11 @@ function BowLine({ bow }: { bow: Schemas['Bow'] | undefined }) {
     <span className="col-span-2 text-sm md:col-span-1">
       <span className={hair ? tone[bow.state] : 'quiet'}>
         {hair
-          ? bow.advice.choice === 'new'
-            ? 'new bow'
-            : 'rehair'
+          ? bow.advice === undefined
+            ? 'hair due'
+            : bow.advice.choice === 'new'
+              ? 'new bow'
+              : 'rehair'
           : `hair until ${bow.due_on ? nearDay(bow.due_on) : 'later'}`}
       </span>
       {bow.holder && <span className="quiet"> · rosin {often(bow.rosin.times_per_week)}</span>}

@@ -2,6 +2,7 @@ import { useParams } from 'react-router'
 import { NotThere } from '../../shell/NotThere'
 import { Pages } from '../../shell/Pages'
 import { Costs } from './Costs'
+import { KitTiers } from './KitTiers'
 import { Ordering } from './Ordering'
 import { Orders } from './Orders'
 import { Refill } from './Refill'
@@ -12,6 +13,7 @@ const pages = [
   ['stock', 'Stock', Stock],
   ['order', 'To order', Ordering],
   ['orders', 'Orders', Orders],
+  ['kits', 'Where things are', KitTiers],
   ['costs', 'What a kit costs', Costs],
 ] as const
 

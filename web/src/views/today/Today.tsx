@@ -11,6 +11,7 @@ import { Unsaved } from '../../shell/Unsaved'
 import { useWhy } from '../../shell/why'
 import { count, nearDay } from '../../words'
 import { Outlook } from './Outlook'
+import { AskedOnce } from './AskedOnce'
 import { CannotPlay } from './CannotPlay'
 import { ReportedToday } from './ReportedToday'
 import { FirstSteps } from './FirstSteps'
@@ -43,6 +44,7 @@ export default function Today() {
       <section aria-busy={isPlaceholderData}>
         {error && <Trouble message={error.message} />}
         <FirstSteps idle={nothingWaits(today)} />
+        <AskedOnce list={today.asked} />
         <CannotPlay list={today.cannot_play} />
         <ReportedToday list={today.reports} />
         <PlannedToday list={today.planned} today={today.strip[0]?.date} />
