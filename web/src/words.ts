@@ -14,6 +14,10 @@ export function writeAs(tag: string, iso: string) {
 export const money = (cents: number) =>
   new Intl.NumberFormat(locale, { style: 'currency', currency }).format(cents / 100)
 
+/** The same in whole units, for what is reckoned ahead and is no bill. */
+export const aboutMoney = (cents: number) =>
+  new Intl.NumberFormat(locale, { style: 'currency', currency, maximumFractionDigits: 0 }).format(cents / 100)
+
 /** Cents of an amount as it is typed, null for nothing. What is none, or a comma that may divide thousands, is NaN and refused. */
 export const centsOf = (text: string) =>
   text.trim() === '' ? null : /,\d{3}\s*$/.test(text) ? NaN : Math.round(Number(text.replace(',', '.')) * 100)

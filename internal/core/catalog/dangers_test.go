@@ -319,7 +319,7 @@ func TestWorkInItsOrder(t *testing.T) {
 		"Put the neck in",
 		"Put the mouthpiece on last",
 	)
-	inOrder(t, resolved(t, "clarinet-bass", "bass-clarinet-casing", nil), "draw the neck out", "Take the peg out", "Take the bell off, then the joints")
+	inOrder(t, resolved(t, "clarinet-bass", "bass-clarinet-casing", nil), "dry neck and the mouthpiece", "Take the peg out", "the bell, then the joints")
 	inOrder(
 		t,
 		resolved(t, "alto-saxophone", "saxophone-after-playing", nil),

@@ -24,7 +24,11 @@ var does = []struct {
 	}},
 	{regexp.MustCompile(`^Put the dry reed on the mouthpiece before anything`), func(t require.TestingT, w *walker) {
 		require.False(t, w.wet || w.loaded || w.mounted)
-		w.loaded, w.capped = true, true
+		w.loaded = true
+	}},
+	{regexp.MustCompile(`^Put the cap on`), func(t require.TestingT, w *walker) {
+		require.True(t, w.loaded && !w.wet && !w.mounted)
+		w.capped = true
 	}},
 	{regexp.MustCompile(`^Put the reed on the mouthpiece in the hand`), func(t require.TestingT, w *walker) {
 		require.True(t, w.wet && !w.loaded && !w.mounted)

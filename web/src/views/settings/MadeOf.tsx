@@ -32,6 +32,11 @@ export function MadeOf({ groups, chosen, error, children }: Props) {
             : 'Its time over, it dries; nothing is rinsed.'}
         </p>
       ))}
+      {picked.length > 1 && (
+        <p className="quiet mt-1 text-sm">
+          It goes only where all of them may go, and is rinsed off if one of them asks for it.
+        </p>
+      )}
       {(clash ?? error) && (
         <span className="text-sm text-error">{clash ? `Cannot be in one bottle: ${clash.says}.` : error}</span>
       )}

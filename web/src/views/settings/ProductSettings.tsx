@@ -31,7 +31,8 @@ export function ProductSettings({ may }: { may: boolean }) {
     <div className="max-w-4xl">
       <Caution>
         Copy what stands on the label and nothing else. The label, its safety sheet and your school’s nurse or safety
-        officer decide over this page. Never mix products.
+        officer decide over this page. Never mix products. A sanitiser is no disinfectant: it leaves part of what there
+        was.
       </Caution>
       <ul>
         {data.products.map((p) => (
@@ -127,9 +128,6 @@ function ProductForm({ data, product, onClose }: FormProps) {
           {...register('contact_minutes', { valueAsNumber: true })}
         />
       </Field>
-      <Field label="Strength in per cent, if it says so" error={wrong.strength_pct}>
-        <input className="input input-sm w-full" inputMode="decimal" {...register('strength')} />
-      </Field>
       <MadeOf groups={data.groups} chosen={madeOf} error={wrongIn(wrong, 'made_of')}>
         {(key) => (
           <input type="checkbox" className="checkbox checkbox-sm mt-0.5" value={key} {...register('made_of')} />
@@ -147,6 +145,9 @@ function ProductForm({ data, product, onClose }: FormProps) {
         </div>
         {wrong.surfaces && <span className="text-sm text-error">{wrong.surfaces}</span>}
       </fieldset>
+      <Field label="Strength in per cent, if it says so" error={wrong.strength_pct}>
+        <input className="input input-sm w-full" inputMode="decimal" {...register('strength')} />
+      </Field>
       <Field label="Registered against" error={wrong.registered_use}>
         <input className="input input-sm w-full" {...register('registered_use')} />
       </Field>

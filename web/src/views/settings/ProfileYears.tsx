@@ -1,6 +1,6 @@
 import type { Schemas } from '../../api/client'
 import { useProfileYears } from '../../api/queries'
-import { count, money } from '../../words'
+import { aboutMoney, count } from '../../words'
 
 type Year = Schemas['YearOfCare']
 
@@ -22,12 +22,12 @@ export function ProfileYears() {
     { name: 'All', at: (p: Schemas['ProfileYear']) => p.total },
   ]
   return (
-    <section aria-label="What a profile takes in a year" className="mb-3 overflow-x-auto">
+    <section aria-label="What a profile takes in a year" className="mb-3">
       <table className="w-full text-left text-sm">
         <caption className="pb-1 text-left">
           What the clocks take in a year, and what a change of profile would change
         </caption>
-        <thead>
+        <thead className="hidden sm:table-header-group">
           <tr className="quiet">
             <th className="py-1 font-normal"> </th>
             <th className="py-1 pl-3 font-normal">{now.name}, as now</th>
@@ -42,13 +42,20 @@ export function ProfileYears() {
           {rows.map((row) => {
             const here = row.at(now)
             return (
-              <tr key={row.name} className={`line align-top ${row.name === 'All' ? 'font-bold' : ''}`}>
-                <td className="py-1">{row.name}</td>
-                <td className="py-1 pl-3">{here && <Takes of={here} />}</td>
+              <tr
+                key={row.name}
+                className={`line block py-1 align-top sm:table-row ${row.name === 'All' ? 'font-bold' : ''}`}
+              >
+                <td className="block sm:table-cell sm:py-1">{row.name}</td>
+                <td className="block pl-3 sm:table-cell sm:py-1">
+                  <span className="quiet sm:hidden">{now.name}, as now: </span>
+                  {here && <Takes of={here} />}
+                </td>
                 {others.map((p) => {
                   const there = row.at(p)
                   return (
-                    <td key={p.profile} className="py-1 pl-3">
+                    <td key={p.profile} className="block pl-3 sm:table-cell sm:py-1">
+                      <span className="quiet sm:hidden">{p.name}: </span>
                       {here && there && <Changes from={here} to={there} />}
                     </td>
                   )
@@ -71,7 +78,7 @@ const hours = (minutes: number) => `${String(Math.round(minutes / 60))} h`
 
 const Takes = ({ of }: { of: Year }) => (
   <>
-    {money(of.supplies_cents + of.shop_cents)}, {hours(of.minutes)}, {count(Math.round(of.shop_jobs), 'shop job')}
+    {aboutMoney(of.supplies_cents + of.shop_cents)}, {hours(of.minutes)}, {count(Math.round(of.shop_jobs), 'shop job')}
   </>
 )
 
@@ -82,7 +89,7 @@ function Changes({ from, to }: { from: Year; to: Year }) {
   const jobs = Math.round(to.shop_jobs) - Math.round(from.shop_jobs)
   const more = (n: number) => (n < 0 ? 'less' : 'more')
   const parts = [
-    Math.abs(cents) >= 50 && `${money(Math.abs(cents))} ${more(cents)}`,
+    Math.abs(cents) >= 50 && `${aboutMoney(Math.abs(cents))} ${more(cents)}`,
     Math.abs(minutes) >= 30 && `${hours(Math.abs(minutes))} ${more(minutes)}`,
     jobs !== 0 && `${count(Math.abs(jobs), 'shop job')} ${jobs < 0 ? 'fewer' : 'more'}`,
   ].filter(Boolean)
