@@ -11,14 +11,14 @@ import (
 
 // small is a school with one violin whose E string is due.
 func small(t *testing.T) (*program, *page) {
-	return school(t, "tag,kind,care_from,last:violin-strings:string-e", "VN-01,violin,2026-11-20,2026-05-01")
+	return school(t, "tag,kind,care_from,last:violin-strings:string-e", "VN-01,violin,2026-11-20,2025-09-01")
 }
 
 func TestATickOutlivesTheServerAndThePage(t *testing.T) {
 	t.Parallel()
 	p, b := small(t)
 	b.visit("/")
-	b.see("E string 207 days")
+	b.see("E string 449 days")
 	p.kill()
 	b.press("d")
 	b.see("The server does not answer. What you ticked is kept here")
@@ -28,7 +28,7 @@ func TestATickOutlivesTheServerAndThePage(t *testing.T) {
 
 	// The same, but the page is closed before the server is back.
 	b.press("u")
-	b.see("E string 207 days")
+	b.see("E string 449 days")
 	p.kill()
 	b.press("d")
 	b.see("What you ticked is kept here")
@@ -72,7 +72,7 @@ func TestALostDatabase(t *testing.T) {
 
 	// A tick meanwhile waits by itself.
 	b.visit("/")
-	b.see("E string 207 days")
+	b.see("E string 449 days")
 	p.line.cut()
 	b.press("d")
 	b.see("What you ticked is kept here")
@@ -88,7 +88,7 @@ func TestTwoPeopleAtOneInstrument(t *testing.T) {
 	for _, b := range []*page{one, two} {
 		b.visit("/")
 		b.press("j")
-		b.see("E string 207 days")
+		b.see("E string 449 days")
 		b.scan("VN-01")
 		b.click("tab", "Details")
 		b.await("field", "Maker", "")

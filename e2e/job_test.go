@@ -148,6 +148,14 @@ func TestADirectorsFirstDay(t *testing.T) {
 	b.visit("/room?as=list")
 	b.see("Piccolo")
 
+	// They play much, so the clocks are kept more strictly; what that takes in a year is said before.
+	b.visit("/settings/practices")
+	b.seeIn("What a profile takes in a year", "Classroom, as now")
+	b.seeIn("What a profile takes in a year", "shop jobs more")
+	b.click("radio", "How strictly clocks are kept: Standard")
+	b.see("Routines and clocks follow.")
+	b.seeIn("What a profile takes in a year", "Standard, as now")
+
 	// Today: what is due, with its reason.
 	b.click("link", "Today")
 	b.see("Change the string: E string 207 days, due 28 Oct")

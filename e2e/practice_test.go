@@ -24,7 +24,7 @@ func TestAnotherSchoolOfPractice(t *testing.T) {
 	b.scan("VN-01")
 	b.click("tab", "Routines")
 	b.click("summary", "Wipe the contact points")
-	b.see("On varnish it is damage in a second")
+	b.see("On varnish alcohol does damage in a second")
 	b.see("Nothing added. Dry cloth and clean hands.")
 	b.fill("Contact points of shared string instruments", "none")
 	b.see("Its routines and clocks follow.")

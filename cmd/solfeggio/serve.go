@@ -90,6 +90,7 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 	server := &http.Server{
 		Handler:           handler,
 		ReadHeaderTimeout: 10 * time.Second,
+		MaxHeaderBytes:    web.MaxHeaderBytes,
 		ReadTimeout:       time.Minute,
 		WriteTimeout:      time.Minute,
 		IdleTimeout:       2 * time.Minute,

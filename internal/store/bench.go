@@ -17,7 +17,7 @@ import (
 type Product struct {
 	ID             uuid.UUID `db:"id" json:"id" doc:"Made by the client"`
 	Name           string    `db:"name" json:"name" minLength:"1" maxLength:"80"`
-	MadeOf         []string  `db:"-" json:"made_of" minItems:"1" maxItems:"4" doc:"What it works by, as its label has it: product groups of the catalogue"`
+	MadeOf         []string  `db:"-" json:"made_of" maxItems:"4" doc:"What it works by, as its label has it: product groups of the catalogue"`
 	Asked          bool      `db:"made_of_asked" json:"-"`
 	StrengthPct    *float64  `db:"strength_pct" json:"strength_pct,omitempty" exclusiveMinimum:"0" maximum:"100"`
 	ContactMinutes int       `db:"contact_minutes" json:"contact_minutes" doc:"Minutes that the surface stays wet, from the label; 1 to 1440"`

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"io"
 	"net/http"
 	"slices"
 	"strconv"
@@ -52,10 +53,16 @@ func (s *server) cardPages(engine *gin.Engine) {
 		c.Header("Referrer-Policy", "no-referrer") // the address is the key
 	})
 	group.GET("", s.cardPage)
-	group.POST("/report", s.report)
 	group.GET("/practise", s.practise)
-	group.POST("/practise", s.answer)
-	group.POST("/ready", s.sectionReady)
+	for path, at := range map[string]struct {
+		takes int64
+		by    gin.HandlerFunc
+	}{
+		"/report": {maxReportBytes, s.report}, "/practise": {smallBody, s.answer}, "/ready": {smallBody, s.sectionReady},
+	} {
+		s.gate.takes[http.MethodPost+" /c/:secret"+path] = at.takes
+		group.POST(path, at.by)
+	}
 }
 
 // frame is what every page of a card shows.
@@ -132,7 +139,10 @@ func (s *server) report(c *gin.Context) {
 		s.cardFault(c, frame, l, err)
 		return
 	}
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxReportBytes)
+	if err := s.app.Cards.MaySay(ctx, secret, c.ClientIP()); err != nil {
+		s.reportFault(c, cardView{frame: frame}, l, err)
+		return
+	}
 	said := cards.Saying{Origin: c.ClientIP(), Symptom: c.PostForm("symptom"), Plays: store.Plays(c.PostForm("plays"))}
 	if c.Request.MultipartForm != nil {
 		defer func() { _ = c.Request.MultipartForm.RemoveAll() }()
@@ -147,11 +157,17 @@ func (s *server) report(c *gin.Context) {
 		s.showCard(c, view, l, http.StatusUnprocessableEntity)
 		return
 	}
-	err = s.app.Cards.Say(ctx, secret, said)
+	if err = s.app.Cards.Say(ctx, secret, said); err != nil {
+		s.reportFault(c, view, l, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, fmt.Sprintf("%s?l=%s&sent=%s#sent", frame.Path, l.Key, said.Symptom))
+}
+
+// reportFault says why a report was not taken, with what was chosen.
+func (s *server) reportFault(c *gin.Context, view cardView, l card.Language, err error) {
 	var fault *journal.Fault
 	switch {
-	case err == nil:
-		c.Redirect(http.StatusSeeOther, fmt.Sprintf("%s?l=%s&sent=%s#sent", frame.Path, l.Key, said.Symptom))
 	case errors.As(err, &fault) && fault.Kind == journal.TooMany:
 		view.Fault = fault.Message
 		s.showCard(c, view, l, http.StatusTooManyRequests)
@@ -159,7 +175,7 @@ func (s *server) report(c *gin.Context) {
 		view.Fault = fault.Fields[0].Message
 		s.showCard(c, view, l, http.StatusUnprocessableEntity)
 	default:
-		s.cardFault(c, frame, l, err)
+		s.cardFault(c, view.frame, l, err)
 	}
 }
 
@@ -177,9 +193,9 @@ func pictureOf(c *gin.Context) ([]byte, error) {
 		return nil, err
 	}
 	defer file.Close()
-	var b bytes.Buffer
-	_, err = b.ReadFrom(file)
-	return b.Bytes(), err
+	picture := make([]byte, header.Size)
+	_, err = io.ReadFull(file, picture)
+	return picture, err
 }
 
 func (s *server) practise(c *gin.Context) {
@@ -196,8 +212,12 @@ func l10n(c *gin.Context, text string) string { return card.LanguageOf(c.Query("
 
 func (s *server) answer(c *gin.Context) {
 	frame, l := frameOf(c, l10n(c, "Practise"))
-	ctx, secret, id := c.Request.Context(), c.Param("secret"), c.PostForm("question")
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, 4<<10)
+	ctx, secret := c.Request.Context(), c.Param("secret")
+	if err := s.app.Cards.Known(ctx, secret); err != nil { // before anything is read
+		s.cardFault(c, frame, l, err)
+		return
+	}
+	id := c.PostForm("question")
 	q, err := s.app.Cards.Question(ctx, secret, id, l)
 	if err != nil {
 		s.cardFault(c, frame, l, err)

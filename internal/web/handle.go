@@ -121,7 +121,7 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 			query = append(query, name)
 		}
 	}
-	op.Middlewares = append(op.Middlewares, s.onlyKnown(query))
+	op.Middlewares = append(op.Middlewares, s.onlySignedIn, s.onlyKnown(query))
 	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
 		by, err := s.signedIn(ctx)
 		if err != nil {
@@ -139,6 +139,15 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 		}
 		return &got, nil
 	})
+}
+
+// onlySignedIn refuses strangers before anything of what they send is read.
+func (s *server) onlySignedIn(ctx huma.Context, next func(huma.Context)) {
+	if _, err := s.signedIn(ctx.Context()); err != nil {
+		_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, err.Error())
+		return
+	}
+	next(ctx)
 }
 
 // onlyKnown refuses what a route does not know in a query, by its name, instead of passing over a word that was misspelt.

@@ -5,8 +5,11 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
+	"path"
 	"runtime/debug"
+	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -27,9 +30,9 @@ func (s *server) observe(c *gin.Context) {
 	start := time.Now()
 	c.Next()
 	took := time.Since(start)
-	path := c.Request.URL.Path
-	if c.Param("secret") != "" {
-		path = c.FullPath() // the address is the key
+	at := c.FullPath()
+	if at == "" {
+		at = shapeOf(c.Request.URL.Path)
 	}
 	level := slog.LevelInfo
 	if c.Writer.Status() >= http.StatusInternalServerError {
@@ -44,13 +47,26 @@ func (s *server) observe(c *gin.Context) {
 		"method",
 		c.Request.Method,
 		"path",
-		path,
+		at,
 		"status",
 		c.Writer.Status(),
 		"ms",
 		took.Milliseconds(),
 	)
 	durations.WithLabelValues(methodLabel(c.Request.Method), c.FullPath(), strconv.Itoa(c.Writer.Status())).Observe(took.Seconds())
+}
+
+// shapeOf is what the log says of an address that no route knows: its beginning, where the program has addresses that begin so. What stands
+// behind may be somebody's key, mistyped or asked for in another way.
+func shapeOf(address string) string {
+	first, rest, deeper := strings.Cut(strings.TrimPrefix(path.Clean("/"+address), "/"), "/")
+	if !slices.Contains([]string{"", "api", "assets", "c", "calendar", "index.html", "favicon.ico"}, first) {
+		first = "…"
+	}
+	if deeper && rest != "" {
+		return "/" + first + "/…"
+	}
+	return "/" + first
 }
 
 // methodLabel is a method that is counted by its name; all that somebody invents count together.

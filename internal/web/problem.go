@@ -1,10 +1,13 @@
 package web
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
+	"io"
 	"log/slog"
 	"net/http"
+	"os"
 	"slices"
 	"strings"
 
@@ -83,6 +86,16 @@ func init() {
 	// huma puts the text of any error into its answer, and the input into a validation error's value. A handler's own
 	// errors never come here, so what does is huma's: keep validation, drop the rest and everything secret.
 	huma.NewErrorWithContext = func(ctx huma.Context, status int, message string, errs ...error) huma.StatusError {
+		unread := errors.Join(errs...)
+		var tooLong *http.MaxBytesError
+		switch {
+		case errors.As(unread, &tooLong): // what stands before a route may take less than the route itself
+			status = http.StatusRequestEntityTooLarge
+		case errors.Is(unread, errBusy):
+			return plain(ctx, http.StatusServiceUnavailable, busy.Detail)
+		case errors.Is(unread, context.Canceled) || errors.Is(unread, io.ErrUnexpectedEOF) || errors.Is(unread, os.ErrDeadlineExceeded):
+			return plain(ctx, http.StatusRequestTimeout, "What was sent did not come to its end.")
+		}
 		switch {
 		case status >= http.StatusInternalServerError:
 			slog.Error("unexpected", "message", message, "error", errors.Join(errs...))

@@ -49,6 +49,7 @@ type server struct {
 	calculating *semaphore.Weighted // calculators
 	plans       *semaphore.Weighted // years that are planned
 	answers     *answerCache
+	gate        *gate
 	secure      bool // it is reached over https
 }
 
@@ -58,21 +59,17 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
+	engine.MaxMultipartMemory = smallBody                              // a photograph goes into a file until its turn comes
 	if err := engine.SetTrustedProxies(o.TrustedProxies); err != nil { // without any an origin is who connects
 		log.Error("trusted proxies", "error", err)
 		_ = engine.SetTrustedProxies(nil)
 	}
 	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce),
-		plans: semaphore.NewWeighted(plansAtOnce), answers: newAnswers(), secure: o.SecureCookies}
+		plans: semaphore.NewWeighted(plansAtOnce), answers: newAnswers(), gate: newGate(), secure: o.SecureCookies}
 
-	engine.Use(s.observe, patient, s.briefly, s.recovery(), headers(o), s.remember,
+	engine.Use(s.observe, s.pass, s.strangers, patient, s.briefly, s.recovery(), headers(o), s.remember,
 		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedPaths([]string{assets})))
-	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
-	engine.GET("/readyz", s.ready)
-	s.api = NewAPI(engine)
-	s.routes()
-	engine.GET("/calendar/:secret", s.calendarFeed)
-	s.cardPages(engine)
+	s.mount(engine)
 	serveFiles(engine, files)
 
 	s.sessions.Codec = plainCodec{}
@@ -95,6 +92,17 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 		writeProblem(w, http.StatusForbidden, "This request came from another site and was not carried out.")
 	}))
 	return guard.Handler(s.sessionsFor(engine)), stop
+}
+
+// mount puts all routes onto an engine but for the files of the front end.
+func (s *server) mount(engine *gin.Engine) {
+	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
+	engine.GET("/readyz", s.ready)
+	s.api = NewAPI(engine)
+	s.routes()
+	s.gate.learn(s.api.OpenAPI())
+	engine.GET("/calendar/:secret", s.calendarFeed)
+	s.cardPages(engine)
 }
 
 // Metrics shows what the process counts, in Prometheus' text format. It belongs on an address that only those who watch the server

@@ -174,13 +174,6 @@ func (r *Room) Say(ctx context.Context, secret string, in Saying) error {
 		return journal.Refuse("plays", "Say whether you can still play.", in.Plays)
 	}
 	now := r.Now()
-	byCard, byOrigin, err := r.DB.CountReports(ctx, secret, in.Origin, now, now.Add(-reportWindow))
-	if err != nil {
-		return journal.InPlainWords(err)
-	}
-	if byCard > reportsPerCard || byOrigin > reportsPerOrigin {
-		return &journal.Fault{Kind: journal.TooMany, Message: "Too many reports from here just now. Tell your teacher."}
-	}
 	picture, err := r.readPhoto(ctx, in.Photo)
 	if err != nil {
 		return err
@@ -203,6 +196,19 @@ func (r *Room) Say(ctx context.Context, secret string, in Saying) error {
 			ReportDetail{Report: in.ID, Symptom: symptom.Name, Plays: in.Plays})
 		return err
 	}))
+}
+
+// MaySay counts a report against what an hour takes of a card and of an address, before anything of it is read.
+func (r *Room) MaySay(ctx context.Context, secret, origin string) error {
+	now := r.Now()
+	byCard, byOrigin, err := r.DB.CountReports(ctx, secret, origin, now, now.Add(-reportWindow))
+	if err != nil {
+		return journal.InPlainWords(err)
+	}
+	if byCard > reportsPerCard || byOrigin > reportsPerOrigin {
+		return &journal.Fault{Kind: journal.TooMany, Message: "Too many reports from here just now. Tell your teacher."}
+	}
+	return nil
 }
 
 // readPhoto reads the photograph of a report, a few at once; nil for none.
