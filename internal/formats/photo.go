@@ -2,14 +2,17 @@ package formats
 
 import (
 	"bytes"
+	"context"
 	"encoding/binary"
 	"errors"
 	"fmt"
 	"image"
+	"image/color"
 	"image/jpeg"
 	_ "image/png" // photographs may be PNG
 
 	"golang.org/x/image/draw"
+	"golang.org/x/sync/semaphore"
 )
 
 // Bounds of a photograph that is taken in.
@@ -18,6 +21,8 @@ const (
 	PhotoPixels   = 50 << 20 // what is unpacked in memory
 
 	PlayerPhotoPixels = 24 << 20 // of whoever is not signed in
+
+	unpackedBytes = 160 << 20 // of all photographs that are unpacked at once
 
 	photoEdge     = 1600 // the longer edge of what is kept
 	thumbnailEdge = 240
@@ -33,9 +38,30 @@ type Photo struct {
 // ErrNoPhoto says that a file is not a photograph that can be read. It is wrapped with the reason.
 var ErrNoPhoto = errors.New("is not a JPEG or PNG photograph")
 
-// ReadPhoto reads a JPEG or PNG. What the camera wrote beside the picture (place, time, maker) is dropped; its note on
+// unpacking is the memory in which photographs are unpacked; one waits until there is room for it.
+var unpacking = semaphore.NewWeighted(unpackedBytes)
+
+// pointBytes is how many bytes a point takes once it is unpacked.
+func pointBytes(m color.Model) int64 {
+	switch m {
+	case color.GrayModel:
+		return 1
+	case color.Gray16Model:
+		return 2
+	case color.YCbCrModel:
+		return 3
+	case color.NRGBA64Model, color.RGBA64Model:
+		return 8
+	}
+	if _, paletted := m.(color.Palette); paletted {
+		return 1
+	}
+	return 4
+}
+
+// ReadPhoto reads a JPEG or PNG, while ctx waits for it. What the camera wrote beside the picture (place, time, maker) is dropped; its note on
 // which side is up is followed. One of more than most points is not unpacked.
-func ReadPhoto(file []byte, most int) (Photo, error) {
+func ReadPhoto(ctx context.Context, file []byte, most int) (Photo, error) {
 	if len(file) > MaxPhotoBytes {
 		return Photo{}, fmt.Errorf("%w: it has %d MB, and at most %d MB are taken", ErrNoPhoto, len(file)>>20, MaxPhotoBytes>>20)
 	}
@@ -46,6 +72,14 @@ func ReadPhoto(file []byte, most int) (Photo, error) {
 	if config.Width < 1 || config.Height < 1 || config.Width*config.Height > most {
 		return Photo{}, fmt.Errorf("%w: %d × %d points are too many", ErrNoPhoto, config.Width, config.Height)
 	}
+	needs := int64(config.Width) * int64(config.Height) * pointBytes(config.ColorModel)
+	if needs > unpackedBytes {
+		return Photo{}, fmt.Errorf("%w: %d × %d points of this depth are too many", ErrNoPhoto, config.Width, config.Height)
+	}
+	if err := unpacking.Acquire(ctx, needs); err != nil {
+		return Photo{}, err
+	}
+	defer unpacking.Release(needs)
 	picture, _, err := image.Decode(bytes.NewReader(file))
 	if err != nil {
 		return Photo{}, fmt.Errorf("%w: it is cut off or damaged", ErrNoPhoto)

@@ -2,14 +2,17 @@ package formats
 
 import (
 	"bytes"
+	"context"
 	"encoding/binary"
 	"image"
 	"image/color"
 	"image/gif"
 	"image/jpeg"
 	"image/png"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -88,7 +91,7 @@ func TestPhotosAreUprightSmallAndBare(t *testing.T) {
 	for orientation, side := range map[uint16]string{1: "left", 2: "right", 3: "right", 4: "left", 5: "top", 6: "top", 7: "bottom",
 		8: "bottom", 9: "left"} {
 		for _, order := range []byteOrder{binary.LittleEndian, binary.BigEndian} {
-			got, err := ReadPhoto(withEXIF(t, plain, orientation, order), PhotoPixels)
+			got, err := ReadPhoto(context.Background(), withEXIF(t, plain, orientation, order), PhotoPixels)
 			require.NoError(t, err)
 			assert.Equal(t, side, redAt(t, got.Full), "orientation %d", orientation)
 			assert.Equal(t, orientation >= 5 && orientation <= 8, got.Height > got.Width)
@@ -98,7 +101,7 @@ func TestPhotosAreUprightSmallAndBare(t *testing.T) {
 	}
 	var transparent bytes.Buffer
 	require.NoError(t, png.Encode(&transparent, halves(3000, 1500)))
-	large, err := ReadPhoto(transparent.Bytes(), PhotoPixels)
+	large, err := ReadPhoto(context.Background(), transparent.Bytes(), PhotoPixels)
 	require.NoError(t, err)
 	assert.Equal(t, []int{1600, 800}, []int{large.Width, large.Height})
 	thumb, err := jpeg.DecodeConfig(bytes.NewReader(large.Thumbnail))
@@ -122,7 +125,7 @@ func TestWhatIsNoPhotograph(t *testing.T) {
 		"too many bytes": {[]byte(strings.Repeat("x", MaxPhotoBytes+1)), "at most 12 MB"},
 		"a bomb":         {bomb.Bytes(), "9000 × 9000 points are too many"},
 	} {
-		_, err := ReadPhoto(tt.file, PhotoPixels)
+		_, err := ReadPhoto(context.Background(), tt.file, PhotoPixels)
 		require.ErrorIs(t, err, ErrNoPhoto, name)
 		assert.ErrorContains(t, err, tt.want, name)
 	}
@@ -130,6 +133,50 @@ func TestWhatIsNoPhotograph(t *testing.T) {
 	for _, cut := range []int{9, 14, 20, 25} {
 		damaged := withEXIF(t, whole, 6, binary.LittleEndian)
 		damaged[cut] ^= 0xFF
-		_, _ = ReadPhoto(damaged, PhotoPixels)
+		_, _ = ReadPhoto(context.Background(), damaged, PhotoPixels)
 	}
+}
+
+// However many large photographs come at once, they are unpacked as memory allows; one that alone would take too much is refused.
+func TestManyPhotographsWaitForMemory(t *testing.T) {
+	var file, deep bytes.Buffer
+	encoder := png.Encoder{CompressionLevel: png.BestSpeed}
+	require.NoError(t, encoder.Encode(&file, image.NewNRGBA(image.Rect(0, 0, 5000, 4000)))) // 80 MB unpacked
+	require.NoError(t, encoder.Encode(&deep, image.NewNRGBA64(image.Rect(0, 0, 6000, 4000))))
+	_, err := ReadPhoto(context.Background(), deep.Bytes(), PhotoPixels)
+	require.ErrorIs(t, err, ErrNoPhoto, "eight bytes a point")
+
+	held := func() uint64 {
+		var m runtime.MemStats
+		runtime.ReadMemStats(&m)
+		return m.HeapInuse
+	}
+	runtime.GC()
+	before, most := held(), uint64(0)
+	done := make(chan struct{})
+	var all sync.WaitGroup
+	for range 12 {
+		all.Go(func() {
+			_, err := ReadPhoto(context.Background(), file.Bytes(), PhotoPixels)
+			assert.NoError(t, err)
+		})
+	}
+	go func() { all.Wait(); close(done) }()
+	for waiting := true; waiting; {
+		select {
+		case <-done:
+			waiting = false
+		default:
+			runtime.Gosched()
+			most = max(most, held())
+		}
+	}
+	assert.Less(t, (most-before)>>20, uint64(450), "MB: two at once, and what is not cleaned up yet; a dozen would take a gigabyte")
+
+	ended, end := context.WithCancel(context.Background())
+	require.NoError(t, unpacking.Acquire(context.Background(), unpackedBytes))
+	defer unpacking.Release(unpackedBytes)
+	end()
+	_, err = ReadPhoto(ended, file.Bytes(), PhotoPixels)
+	assert.ErrorIs(t, err, context.Canceled, "who has gone waits no longer")
 }

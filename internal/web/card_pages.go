@@ -32,7 +32,10 @@ import (
 var cardFiles embed.FS
 
 // maxReportBytes is a report with its photograph.
-const maxReportBytes = formats.MaxPhotoBytes + 64<<10
+const (
+	maxReportBytes = formats.MaxPhotoBytes + 64<<10
+	smallReport    = 16 << 10 // one without
+)
 
 // drillCookie holds what somebody knows already, on their phone and nowhere else.
 const (
@@ -140,7 +143,11 @@ func (s *server) report(c *gin.Context) {
 		return
 	}
 	if err := s.app.Cards.MaySay(ctx, secret, c.ClientIP()); err != nil {
-		s.reportFault(c, cardView{frame: frame}, l, err)
+		view := cardView{frame: frame}
+		if n := c.Request.ContentLength; n > 0 && n <= smallReport { // what was chosen stays; a photograph is not read for that
+			view.Symptom, view.Plays = c.PostForm("symptom"), c.PostForm("plays")
+		}
+		s.reportFault(c, view, l, err)
 		return
 	}
 	said := cards.Saying{Origin: c.ClientIP(), Symptom: c.PostForm("symptom"), Plays: store.Plays(c.PostForm("plays"))}

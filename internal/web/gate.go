@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"fmt"
 	"io"
 	"net/http"
 	"strings"
@@ -91,7 +92,7 @@ func (s *server) pass(c *gin.Context) {
 		c.Next()
 	case r.ContentLength > most:
 		c.Header("Connection", "close")
-		writeProblem(c.Writer, http.StatusRequestEntityTooLarge, "This is larger than what is taken here.")
+		writeProblem(c.Writer, http.StatusRequestEntityTooLarge, "This is too large: "+sizeOf(most)+" are taken here.")
 		c.Abort()
 	case r.ContentLength == 0:
 		c.Next()
@@ -110,6 +111,14 @@ func (s *server) pass(c *gin.Context) {
 		}()
 		c.Next()
 	}
+}
+
+// sizeOf writes a number of bytes for people.
+func sizeOf(bytes int64) string {
+	if bytes >= 1<<20 {
+		return fmt.Sprintf("%d MB", bytes>>20)
+	}
+	return fmt.Sprintf("%d kB", bytes>>10)
 }
 
 func (g *gate) enter(from string) *caller {

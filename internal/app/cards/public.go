@@ -25,8 +25,6 @@ const (
 	reportsPerCard   = 6
 	reportsPerOrigin = 60
 	reportWindow     = time.Hour
-
-	photosAtOnce = 2 // decoded
 )
 
 // reportsShown is for how long a card shows what became of its reports.
@@ -211,20 +209,16 @@ func (r *Room) MaySay(ctx context.Context, secret, origin string) error {
 	return nil
 }
 
-// readPhoto reads the photograph of a report, a few at once; nil for none.
+// readPhoto reads the photograph of a report; nil for none.
 func (r *Room) readPhoto(ctx context.Context, file []byte) (*formats.Photo, error) {
 	if len(file) == 0 {
 		return nil, nil
 	}
-	if err := r.reading.Acquire(ctx, 1); err != nil {
-		return nil, err
-	}
-	defer r.reading.Release(1)
-	picture, err := formats.ReadPhoto(file, formats.PlayerPhotoPixels)
-	if err != nil {
+	picture, err := formats.ReadPhoto(ctx, file, formats.PlayerPhotoPixels)
+	if errors.Is(err, formats.ErrNoPhoto) {
 		return nil, journal.Refuse("photo", "This file is no picture, or too large.", nil)
 	}
-	return &picture, nil
+	return &picture, err
 }
 
 // Practice is a question on an instrument, mixed for a day, and whether there is one.

@@ -3,8 +3,6 @@
 package cards
 
 import (
-	"golang.org/x/sync/semaphore"
-
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/upkeep"
@@ -15,13 +13,11 @@ type Room struct {
 	*school.Schools
 	inspection *inspection.Room
 	upkeep     *upkeep.Room
-
-	reading *semaphore.Weighted // photographs of players
 }
 
 // New makes the room.
 func New(all *school.Schools, i *inspection.Room, u *upkeep.Room) *Room {
-	r := &Room{all, i, u, semaphore.NewWeighted(photosAtOnce)}
+	r := &Room{all, i, u}
 	r.registerEvents()
 	return r
 }

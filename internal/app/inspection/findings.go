@@ -2,6 +2,7 @@ package inspection
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 
@@ -226,10 +227,10 @@ func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id u
 		if _, _, err := r.Instrument(ctx, by, instrument); err != nil {
 			return err
 		}
-		if picture, err = formats.ReadPhoto(file, formats.PhotoPixels); err != nil {
+		if picture, err = formats.ReadPhoto(ctx, file, formats.PhotoPixels); errors.Is(err, formats.ErrNoPhoto) {
 			return journal.Refuse("picture", err.Error(), nil)
 		}
-		return nil
+		return err
 	}
 	return school.WritePrepared(
 		ctx,
