@@ -85,6 +85,34 @@ func TestAHelperAndADirector(t *testing.T) {
 		helper.evaluate(`[...document.querySelectorAll('button')].every((b) => b.innerText !== 'Done')`),
 		"a viewer ticks nothing off",
 	)
+
+	// Jory makes two keys, which takes the password; a new password ends the one that is not ticked.
+	helper.visit("/settings/people")
+	key := func(name, password string) {
+		t.Helper()
+		helper.fillIn("New key", "What it is for", name)
+		helper.fillIn("New key", "Last day", "2026-11-30")
+		helper.fillIn("New key", "Your password", password)
+		helper.clickIn("New key", "button", "Make a key")
+	}
+	key("nightly lists", "a guess")
+	helper.see("is not your password")
+	for _, name := range []string{"nightly lists", "supplies"} {
+		key(name, "plum harbour lantern")
+		helper.await("button", "End "+name, "")
+	}
+	helper.click("button", "Renew supplies")
+	helper.fillIn("New last day of supplies", "New last day", "2027-11-24")
+	helper.fillIn("New last day of supplies", "Your password", "plum harbour lantern")
+	helper.clickIn("New last day of supplies", "button", "Renew")
+	helper.see("until 24 Nov 2027, never used")
+	helper.click("checkbox", "supplies")
+	helper.fill("Present password", "plum harbour lantern")
+	helper.fill("New password, 8 characters or more", "copper mill lantern")
+	helper.click("button", "Change it")
+	helper.see("Your password is changed.")
+	helper.until(`document.querySelector('[aria-label="End nightly lists"]') === null`, "a key outlasts the password")
+	helper.await("button", "End supplies", "")
 	director.visit("/")
 	director.see("minutes used")
 

@@ -72,11 +72,11 @@ func TestPeopleThatCannotBe(t *testing.T) {
 func TestChangingAPasswordTwice(t *testing.T) {
 	h := newHouse(t)
 	once := request("a change")
-	require.NoError(t, h.Access.ChangePassword(once, h.director, "copper lantern waltz", "a new password"))
-	require.NoError(t, h.Access.ChangePassword(once, h.director, "copper lantern waltz", "a new password"))
+	require.NoError(t, h.Access.ChangePassword(once, h.director, "copper lantern waltz", "a new password", nil))
+	require.NoError(t, h.Access.ChangePassword(once, h.director, "copper lantern waltz", "a new password", nil))
 	assert.Contains(
 		t,
-		fault(t, h.Access.ChangePassword(once, h.director, "copper lantern waltz", "quite another"), journal.Conflict).Message,
+		fault(t, h.Access.ChangePassword(once, h.director, "copper lantern waltz", "quite another", nil), journal.Conflict).Message,
 		"other contents",
 	)
 	_, err := h.Access.SignIn(ctx, "ines@quillhaven.example", "a new password", "here")
@@ -110,8 +110,8 @@ func TestManySignInAtOnce(t *testing.T) {
 
 func TestChangePassword(t *testing.T) {
 	h := newHouse(t)
-	assert.Equal(t, "old", fault(t, h.Access.ChangePassword(ctx, h.director, "a guess", "a new password"), journal.Invalid).Fields[0].Path)
-	require.NoError(t, h.Access.ChangePassword(ctx, h.director, "copper lantern waltz", "a new password"))
+	assert.Equal(t, "old", fault(t, h.Access.ChangePassword(ctx, h.director, "a guess", "a new password", nil), journal.Invalid).Fields[0].Path)
+	require.NoError(t, h.Access.ChangePassword(ctx, h.director, "copper lantern waltz", "a new password", nil))
 	_, err := h.Access.SignIn(ctx, "ines@quillhaven.example", "copper lantern waltz", "here")
 	fault(t, err, journal.Unauthorized)
 	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "a new password", "here")

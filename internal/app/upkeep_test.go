@@ -13,6 +13,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/supply"
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
@@ -250,6 +251,7 @@ func TestBowsAndTheirPlayers(t *testing.T) {
 // is a change too, of an unknown make, and fulfils the plan.
 func TestALineOfStrings(t *testing.T) {
 	h := rehearsing(t)
+	require.NoError(t, h.Supply.MoveInKit(ctx, h.director, supply.KitMove{Kit: "violin", Supply: "strings-violin", Tier: catalog.EveryCase}))
 	line := func() upkeep.Strung {
 		all, err := h.Upkeep.Strings(ctx, h.director)
 		require.NoError(t, err)

@@ -3,7 +3,9 @@ package app_test
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -13,8 +15,12 @@ import (
 
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/store"
 )
+
+const directorsPassword = access.Secret("copper lantern waltz")
 
 const secret = access.Secret("a-secret-of-at-least-32-characters-of-chance")
 
@@ -97,9 +103,9 @@ func (b *letterBox) Send(_ context.Context, to, subject, text string) error {
 func TestKeysForScripts(t *testing.T) {
 	h := newHouse(t)
 	today := day.Of(h.now)
-	key := access.NewKey{ID: uuid.New(), Name: "nightly lists", Role: journal.Viewer, EndsOn: today + 1, Secret: secret}
+	key := access.NewKey{ID: uuid.New(), Name: "nightly lists", Role: journal.Viewer, EndsOn: today + 1, Secret: secret, Password: directorsPassword}
 	require.NoError(t, h.Access.AddKey(ctx, h.director, key))
-	who, revision, err := h.Access.ByKey(ctx, secret)
+	who, revision, err := h.Access.ByKey(ctx, secret, "10.0.0.7")
 	require.NoError(t, err)
 	assert.Equal(t, []any{h.director.ID, journal.Viewer}, []any{who.ID, who.Role})
 	assert.Positive(t, revision)
@@ -107,7 +113,7 @@ func TestKeysForScripts(t *testing.T) {
 	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Helper, Active: true}
 	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, "the first password"))
 	helper := journal.Person{School: h.director.School, ID: jory.ID, Name: jory.Name, Role: jory.Role}
-	theirs := access.NewKey{ID: uuid.New(), Name: "mine", Role: journal.Director, EndsOn: today, Secret: secret + "2"}
+	theirs := access.NewKey{ID: uuid.New(), Name: "mine", Role: journal.Director, EndsOn: today, Secret: secret + "2", Password: "the first password"}
 	fault(t, h.Access.AddKey(ctx, helper, theirs), journal.Invalid)
 	theirs.Role = journal.Helper
 	require.NoError(t, h.Access.AddKey(ctx, helper, theirs))
@@ -119,19 +125,20 @@ func TestKeysForScripts(t *testing.T) {
 	all, err := h.Access.Keys(ctx, h.director)
 	require.NoError(t, err)
 	require.Len(t, all, 2)
+	assert.Equal(t, []any{&today, "10.0.0.7", true}, []any{all[1].LastUsedOn, all[1].LastUsedFrom, all[1].Own})
 	fault(t, h.Access.EndKey(ctx, helper, key.ID), journal.NotFound)
 
 	// Who may do less by now, or may not come in any more, has no key that may more.
 	jory.Version, jory.Active = 1, false
 	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, ""))
-	_, _, err = h.Access.ByKey(ctx, secret+"2")
+	_, _, err = h.Access.ByKey(ctx, secret+"2", "here")
 	fault(t, err, journal.Unauthorized)
 	h.now = h.now.Add(48 * time.Hour)
-	_, _, err = h.Access.ByKey(ctx, secret)
+	_, _, err = h.Access.ByKey(ctx, secret, "here")
 	fault(t, err, journal.Unauthorized)
 	h.now = h.now.Add(-48 * time.Hour)
 	require.NoError(t, h.Access.EndKey(ctx, h.director, key.ID))
-	_, _, err = h.Access.ByKey(ctx, secret)
+	_, _, err = h.Access.ByKey(ctx, secret, "here")
 	fault(t, err, journal.Unauthorized)
 }
 
@@ -150,4 +157,156 @@ func TestPeopleByCommand(t *testing.T) {
 	require.NoError(t, h.Access.SetPassword(ctx, "ines@quillhaven.example", "yet another password"))
 	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "yet another password", "here")
 	assert.NoError(t, err)
+}
+
+// With a new password all that was given before it ends: sessions, keys, links; but the keys that were named stay.
+func TestWhatANewPasswordEnds(t *testing.T) {
+	h := newHouse(t)
+	stays, ends := uuid.New(), uuid.New()
+	for id, of := range map[uuid.UUID]access.Secret{stays: secret + "stays", ends: secret + "ends"} {
+		require.NoError(t, h.Access.AddKey(ctx, h.director, access.NewKey{
+			ID: id, Name: "lists", Role: journal.Director, EndsOn: thisDay + 366, Secret: of, Password: directorsPassword,
+		}))
+	}
+	_, err := h.Access.LinkFor(ctx, h.director, h.director.ID, secret)
+	require.NoError(t, err)
+	require.NoError(t, h.Access.ChangePassword(ctx, h.director, directorsPassword, "a new password", []uuid.UUID{stays}))
+	_, _, err = h.Access.ByKey(ctx, secret+"ends", "here")
+	fault(t, err, journal.Unauthorized)
+	_, _, err = h.Access.ByKey(ctx, secret+"stays", "here")
+	require.NoError(t, err)
+	_, err = h.Access.ByLink(ctx, secret, "of somebody who had the link")
+	fault(t, err, journal.NotFound)
+
+	_, err = h.Access.LinkFor(ctx, h.director, h.director.ID, secret)
+	require.NoError(t, err)
+	_, err = h.Access.ByLink(ctx, secret, "a third password")
+	require.NoError(t, err)
+	_, _, err = h.Access.ByKey(ctx, secret+"stays", "here")
+	fault(t, err, journal.Unauthorized)
+}
+
+// Who is switched off and on again, or may do less for a while, has no key that lives again.
+func TestNoKeyLivesAgain(t *testing.T) {
+	h := newHouse(t)
+	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Director, Active: true}
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, "the first password"))
+	by := journal.Person{School: h.director.School, ID: jory.ID, Name: jory.Name, Role: jory.Role}
+	save := func(role journal.Role, active bool) {
+		jory.Version, jory.Role, jory.Active = jory.Version+1, role, active
+		require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, ""))
+	}
+	for _, less := range []func(){func() { save(journal.Director, false) }, func() { save(journal.Helper, true) }} {
+		require.NoError(t, h.Access.AddKey(ctx, by, access.NewKey{
+			ID: uuid.New(), Name: "lists", Role: journal.Director, EndsOn: thisDay, Secret: secret, Password: "the first password",
+		}))
+		less()
+		save(journal.Director, true)
+		_, _, err := h.Access.ByKey(ctx, secret, "here")
+		fault(t, err, journal.Unauthorized)
+	}
+}
+
+// A key that leaked makes nothing that would outlast it, though it is a director's; nor does a session alone, without the password.
+func TestAKeyMakesNoWayIn(t *testing.T) {
+	h := newHouse(t)
+	id := uuid.New()
+	key := access.NewKey{ID: id, Name: "lists", Role: journal.Director, EndsOn: thisDay + 30, Secret: secret, Password: "a guess"}
+	assert.Equal(t, "password", fault(t, h.Access.AddKey(ctx, h.director, key), journal.Invalid).Fields[0].Path)
+	key.Password = directorsPassword
+	require.NoError(t, h.Access.AddKey(ctx, h.director, key))
+	script, _, err := h.Access.ByKey(ctx, secret, "here")
+	require.NoError(t, err)
+	h.bring(violin)
+	_, err = h.tick(script, "VN-01", eString)
+	require.NoError(t, err, "all else of its person's it may")
+
+	another := key
+	another.ID, another.Secret = uuid.New(), secret+"2"
+	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Director, Active: true}
+	_, link := h.Access.LinkFor(ctx, script, script.ID, secret)
+	_, calendar := h.Upkeep.Share(ctx, script, upkeep.Sharing{Secret: string(secret)})
+	for what, err := range map[string]error{
+		"a key":        h.Access.AddKey(ctx, script, another),
+		"a longer key": h.Access.RenewKey(ctx, script, id, access.Renewal{EndsOn: thisDay + 300, Password: directorsPassword}),
+		"no other key": h.Access.EndKey(ctx, script, id),
+		"a person":     h.Access.SaveColleague(ctx, script, jory, "the first password"),
+		"a password":   h.Access.ChangePassword(ctx, script, directorsPassword, "a new password", nil),
+		"a link":       link,
+		"a calendar":   calendar,
+	} {
+		t.Run(what, func(t *testing.T) { fault(t, err, journal.Forbidden) })
+	}
+
+	require.NoError(t, h.Access.RenewKey(ctx, h.director, id, access.Renewal{EndsOn: thisDay + 366, Password: directorsPassword}))
+	assert.Equal(t, "ends_on",
+		fault(t, h.Access.RenewKey(ctx, h.director, id, access.Renewal{EndsOn: thisDay + 367, Password: directorsPassword}), journal.Invalid).Fields[0].Path)
+	h.now = h.now.AddDate(0, 0, 367)
+	_, _, err = h.Access.ByKey(ctx, secret, "here")
+	fault(t, err, journal.Unauthorized)
+	fault(t, h.Access.RenewKey(ctx, h.director, id, access.Renewal{EndsOn: thisDay + 400, Password: directorsPassword}), journal.NotFound)
+}
+
+// Two directors who end each other's rights at once: one of them does. Rights are read where nobody else writes, so that what was taken
+// away does not serve for one more write.
+func TestTwoDirectorsAtOnce(t *testing.T) {
+	h := newHouse(t)
+	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Director, Active: true}
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, "the first password"))
+	other := journal.Person{School: h.director.School, ID: jory.ID, Name: jory.Name, Role: journal.Director}
+	ines := access.Colleague{ID: h.director.ID, Name: "Ines Corvane", Email: "ines@quillhaven.example", Role: journal.Helper, Active: true, Version: 1}
+	jory.Version, jory.Role = 1, journal.Helper
+	var errs [2]error
+	var wait sync.WaitGroup
+	wait.Go(func() { errs[0] = h.Access.SaveColleague(ctx, h.director, jory, "") })
+	wait.Go(func() { errs[1] = h.Access.SaveColleague(ctx, other, ines, "") })
+	wait.Wait()
+	if errs[0] != nil {
+		errs[0], errs[1] = errs[1], errs[0]
+	}
+	require.NoError(t, errs[0])
+	fault(t, errs[1], journal.Forbidden)
+	require.NoError(t, h.db.Read(ctx, h.director.School, func(tx *store.Tx) error {
+		people, err := tx.People(ctx)
+		assert.Len(t, slices.DeleteFunc(people, func(p store.Person) bool { return p.Role != string(journal.Director) }), 1)
+		return err
+	}))
+}
+
+// A session and a key that ended serve for no further write, even by a request that was let in before.
+func TestWhatEndedWritesNoMore(t *testing.T) {
+	h := newHouse(t)
+	h.bring(violin)
+	require.NoError(t, h.Access.AddKey(ctx, h.director, access.NewKey{
+		ID: uuid.New(), Name: "lists", Role: journal.Director, EndsOn: thisDay, Secret: secret, Password: directorsPassword,
+	}))
+	script, _, err := h.Access.ByKey(ctx, secret, "here")
+	require.NoError(t, err)
+	elsewhere := h.director
+	elsewhere.Session = "ended"
+	require.NoError(t, h.Access.EndKey(ctx, h.director, script.Key))
+	for _, by := range []journal.Person{script, elsewhere} {
+		_, err := h.tick(by, "VN-01", eString)
+		fault(t, err, journal.Unauthorized)
+	}
+}
+
+// Wrong guesses of somebody signed in count by their account alone, and right passwords count nothing.
+func TestWhoCountsGuesses(t *testing.T) {
+	h := newHouse(t)
+	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Helper, Active: true}
+	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, "the first password"))
+	by := journal.Person{School: h.director.School, ID: jory.ID, Name: jory.Name, Role: jory.Role}
+	for range 62 { // of one account
+		_ = h.Access.ChangePassword(ctx, by, "a guess", "a new password", nil)
+	}
+	fault(t, h.Access.ChangePassword(ctx, by, "the first password", "a new password", nil), journal.TooMany)
+	require.NoError(t, h.Access.ChangePassword(ctx, h.director, directorsPassword, "a new password", nil))
+
+	device := access.OnDevice(ctx, "a device of the director's, known by now")
+	require.NoError(t, h.Access.KeepDevice(ctx, h.director, "a device of the director's, known by now"))
+	for n := range 70 {
+		_, err := h.Access.SignIn(device, "ines@quillhaven.example", "a new password", "the school")
+		require.NoError(t, err, n)
+	}
 }

@@ -126,7 +126,7 @@ func TestSchoolsInTwoDatabases(t *testing.T) {
 	byEmail, byOrigin, err := both.CountSignIns(ctx, inB.Email, "10.0.0.1", now, now.Add(-time.Minute))
 	require.NoError(t, err)
 	assert.Equal(t, []int{3, 3}, []int{byEmail, byOrigin})
-	require.NoError(t, both.ForgetSignIns(ctx, inB.Email))
+	require.NoError(t, both.ForgetSignIns(ctx, inB.Email, inB.Email))
 	byEmail, _, err = both.CountSignIns(ctx, inB.Email, "10.0.0.1", now, now.Add(-time.Minute))
 	require.NoError(t, err)
 	assert.Equal(t, 1, byEmail)

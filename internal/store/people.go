@@ -38,6 +38,15 @@ func (tx *Tx) GetPerson(ctx context.Context, id uuid.UUID) (Person, error) {
 	return p, named(err)
 }
 
+// RoleNow is what a person is in this transaction; ErrNotFound for one who may not sign in any more, or whose session or key has ended.
+func (tx *Tx) RoleNow(ctx context.Context, person uuid.UUID, session string, key uuid.UUID) (role string, err error) {
+	err = tx.tx.GetContext(ctx, &role, `SELECT role FROM person p WHERE school_id = $1 AND id = $2 AND active
+		AND ($3 = '' OR EXISTS (SELECT FROM sessions s WHERE s.token = $3 AND s.school_id = $1 AND s.person_id = $2))
+		AND ($4 = '00000000-0000-0000-0000-000000000000'::uuid
+			OR EXISTS (SELECT FROM access_key k WHERE k.school_id = $1 AND k.id = $4 AND k.person_id = $2))`, tx.School, person, session, key)
+	return role, named(err)
+}
+
 const personColumns = `school_id, id, email, name, role, password_hash, active, version`
 
 // People lists everybody who signs in or once did, by name.
@@ -72,10 +81,10 @@ func (db *DB) CountSignIns(ctx context.Context, email, origin string, now, since
 		FROM sign_in_attempt WHERE at >= $4`, email, origin, now, since)
 }
 
-// ForgetSignIns clears the count of an address after its owner got in.
-func (db *DB) ForgetSignIns(ctx context.Context, email string) error {
+// ForgetSignIns clears the count of an address after its owner got in, and of the name under which their try was counted.
+func (db *DB) ForgetSignIns(ctx context.Context, email, counted string) error {
 	return db.wherever(func(pool *sqlx.DB) error {
-		_, err := pool.ExecContext(ctx, `DELETE FROM sign_in_attempt WHERE email = $1`, email)
+		_, err := pool.ExecContext(ctx, `DELETE FROM sign_in_attempt WHERE email IN ($1, $2)`, email, counted)
 		return err
 	})
 }
@@ -104,6 +113,12 @@ func (db *DB) DeviceKnown(ctx context.Context, email string, device []byte) (kno
 		return err
 	})
 	return known, err
+}
+
+// ForgetDevices forgets on which devices a person has signed in.
+func (tx *Tx) ForgetDevices(ctx context.Context, person uuid.UUID) error {
+	_, err := tx.tx.ExecContext(ctx, `DELETE FROM known_device WHERE school_id = $1 AND person_id = $2`, tx.School, person)
+	return named(err)
 }
 
 // KeepDevice remembers a device on which a person has signed in, and forgets those that were not used since a day.

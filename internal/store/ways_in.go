@@ -17,6 +17,12 @@ func (tx *Tx) PutPasswordLink(ctx context.Context, person uuid.UUID, digest []by
 	return named(err)
 }
 
+// EndPasswordLink ends a person's link; there may be none.
+func (tx *Tx) EndPasswordLink(ctx context.Context, person uuid.UUID) error {
+	_, err := tx.tx.ExecContext(ctx, `DELETE FROM password_link WHERE school_id = $1 AND person_id = $2`, tx.School, person)
+	return named(err)
+}
+
 // UsePasswordLink notes that a person's link was used; there may be none.
 func (tx *Tx) UsePasswordLink(ctx context.Context, person uuid.UUID) error {
 	_, err := tx.tx.ExecContext(ctx, `UPDATE password_link SET used = true WHERE school_id = $1 AND person_id = $2`, tx.School, person)
@@ -46,20 +52,21 @@ func (tx *Tx) EndSessions(ctx context.Context, person uuid.UUID, except string) 
 
 // AccessKey lets a script sign in as a person.
 type AccessKey struct {
-	ID         uuid.UUID `db:"id"`
-	Person     uuid.UUID `db:"person_id"`
-	Name       string    `db:"name"`
-	Role       string    `db:"role"`
-	Digest     []byte    `db:"digest"`
-	MadeOn     day.Day   `db:"made_on"`
-	EndsOn     day.Day   `db:"ends_on"`
-	LastUsedOn *day.Day  `db:"last_used_on"`
+	ID           uuid.UUID `db:"id"`
+	Person       uuid.UUID `db:"person_id"`
+	Name         string    `db:"name"`
+	Role         string    `db:"role"`
+	Digest       []byte    `db:"digest"`
+	MadeOn       day.Day   `db:"made_on"`
+	EndsOn       day.Day   `db:"ends_on"`
+	LastUsedOn   *day.Day  `db:"last_used_on"`
+	LastUsedFrom string    `db:"last_used_from"` // the address
 }
 
 // AccessKeys lists those of the school, the newest first.
 func (tx *Tx) AccessKeys(ctx context.Context) ([]AccessKey, error) {
 	var list []AccessKey
-	err := tx.tx.SelectContext(ctx, &list, `SELECT id, person_id, name, role, digest, made_on, ends_on, last_used_on FROM access_key
+	err := tx.tx.SelectContext(ctx, &list, `SELECT id, person_id, name, role, digest, made_on, ends_on, last_used_on, last_used_from FROM access_key
 		WHERE school_id = $1 ORDER BY made_on DESC, id DESC`, tx.School)
 	return nonNil(list, named(err))
 }
@@ -71,6 +78,11 @@ func (tx *Tx) InsertAccessKey(ctx context.Context, k AccessKey) error {
 	return named(err)
 }
 
+// RenewAccessKey lets a key end on another day.
+func (tx *Tx) RenewAccessKey(ctx context.Context, id uuid.UUID, endsOn day.Day) error {
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE access_key SET ends_on = $3 WHERE school_id = $1 AND id = $2`, tx.School, id, endsOn)))
+}
+
 // DeleteAccessKey ends a key.
 func (tx *Tx) DeleteAccessKey(ctx context.Context, id uuid.UUID) error {
 	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM access_key WHERE school_id = $1 AND id = $2`, tx.School, id)))
@@ -78,6 +90,7 @@ func (tx *Tx) DeleteAccessKey(ctx context.Context, id uuid.UUID) error {
 
 // KeyHolder is who a key signs in.
 type KeyHolder struct {
+	Key      uuid.UUID `db:"id"`
 	School   uuid.UUID `db:"school_id"`
 	Person   uuid.UUID `db:"person_id"`
 	Name     string    `db:"name"`
@@ -86,11 +99,13 @@ type KeyHolder struct {
 	Revision int64     `db:"revision"` // of the school
 }
 
-// KeyHolder finds who a key signs in, and notes the day; ErrNotFound for none that holds.
-func (db *DB) KeyHolder(ctx context.Context, digest []byte, now time.Time) (KeyHolder, error) {
+// KeyHolder finds who a key signs in, and notes the day and the address from which; ErrNotFound for none that holds.
+func (db *DB) KeyHolder(ctx context.Context, digest []byte, now time.Time, origin string) (KeyHolder, error) {
 	var h KeyHolder
 	err := db.somewhere(func(pool *sqlx.DB) error {
-		return pool.GetContext(ctx, &h, `SELECT school_id, person_id, name, role, key_role, revision FROM access_key_holder($1, $2)`, digest, now)
+		return pool.GetContext(
+			ctx, &h, `SELECT id, school_id, person_id, name, role, key_role, revision FROM access_key_holder($1, $2, $3)`, digest, now, origin,
+		)
 	})
 	return h, err
 }

@@ -25,7 +25,8 @@ const rolesFile = "../../docs/roles.md"
 const rolesIntro = `# Who may do what
 
 Every operation of the API, tried as each role by TestWhoMayDoWhat, which also writes this page (SOLFEGGIO_WRITE_ROLES=1). A key for
-scripts may do what both its own role and that of its person may. Whoever has a care card's address may read its page, report, practise
+scripts may do what both its own role and that of its person may, but make or end no key, session, link or calendar address, and change
+no person and no password. Whoever has a care card's address may read its page, report, practise
 and say that a section is ready, without a sign-in; nobody's name stands there.
 
 ## Operations

@@ -67,7 +67,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce),
 		plans: semaphore.NewWeighted(plansAtOnce), answers: newAnswers(), gate: newGate(), secure: o.SecureCookies}
 
-	engine.Use(s.observe, s.pass, s.strangers, patient, s.briefly, s.recovery(), headers(o), s.remember,
+	engine.Use(s.observe, s.byKey, s.pass, s.strangers, patient, s.briefly, s.recovery(), headers(o), s.remember,
 		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedPaths([]string{assets})))
 	s.mount(engine)
 	serveFiles(engine, files)
@@ -118,17 +118,30 @@ func (s *server) sessionsFor(next http.Handler) http.Handler {
 			return
 		}
 		ctx := withVisit(r)
-		if key, found := strings.CutPrefix(r.Header.Get("Authorization"), "Bearer "); found {
-			who, revision, err := s.app.Access.ByKey(ctx, access.Secret(key))
-			if err != nil {
-				writeFault(w, s.log, err)
-				return
-			}
-			*visitOf(ctx) = visit{person: who, revision: revision, signedIn: true}
+		if strings.HasPrefix(r.Header.Get("Authorization"), bearer) {
 			r.Header.Del("Cookie")
 		}
 		with.ServeHTTP(w, r.WithContext(ctx))
 	})
+}
+
+// bearer stands before a key.
+const bearer = "Bearer "
+
+// byKey lets a script in with the key that it brings.
+func (s *server) byKey(c *gin.Context) {
+	key, brought := strings.CutPrefix(c.GetHeader("Authorization"), bearer)
+	if !brought || !isAPI(c.Request.URL.Path) {
+		return
+	}
+	ctx := c.Request.Context()
+	who, revision, err := s.app.Access.ByKey(ctx, access.Secret(key), c.ClientIP())
+	if err != nil {
+		writeFault(c.Writer, s.log, err)
+		c.Abort()
+		return
+	}
+	*visitOf(ctx) = visit{person: who, revision: revision, signedIn: true}
 }
 
 // NewAPI makes the huma API on an engine, the same for serving and for writing the OpenAPI document.

@@ -53,7 +53,6 @@ func (s *server) settingRoutes() {
 		operation("save-person", http.MethodPut, "/settings/people/{id}", "Add or change a person"),
 		func(ctx context.Context, by journal.Person, in *personIn) (nothing, error) {
 			in.Body.Colleague.ID = in.ID
-			ctx = access.InSession(ctx, visitOf(ctx).session)
 			return nothing{}, s.app.Access.SaveColleague(ctx, by, in.Body.Colleague, in.Body.Password)
 		},
 	)
@@ -62,14 +61,14 @@ func (s *server) settingRoutes() {
 		Body struct {
 			Old      access.Secret `json:"old" maxLength:"200"`
 			Password access.Secret `json:"password" maxLength:"200"`
+			KeepKeys []uuid.UUID   `json:"keep_keys,omitempty" maxItems:"200" doc:"Keys for scripts that stay; all others of one's own end"`
 		}
 	}
 	handle(
 		s,
 		operation("change-password", http.MethodPut, "/session/password", "Change one's own password"),
 		func(ctx context.Context, by journal.Person, in *passwordIn) (nothing, error) {
-			ctx = access.InSession(ctx, visitOf(ctx).session)
-			return nothing{}, s.app.Access.ChangePassword(ctx, by, in.Body.Old, in.Body.Password)
+			return nothing{}, s.app.Access.ChangePassword(ctx, by, in.Body.Old, in.Body.Password, in.Body.KeepKeys)
 		},
 	)
 	type linkIn struct {
@@ -105,6 +104,18 @@ func (s *server) settingRoutes() {
 		operation("add-key", http.MethodPost, "/keys", "Make a key with which a script signs in as oneself"),
 		func(ctx context.Context, by journal.Person, in *keyIn) (nothing, error) {
 			return nothing{}, s.app.Access.AddKey(ctx, by, in.Body)
+		},
+	)
+	type renewIn struct {
+		Repeatable
+		ByID
+		Body access.Renewal
+	}
+	handle(
+		s,
+		operation("renew-key", http.MethodPut, "/keys/{id}", "Let one's own key end on another day"),
+		func(ctx context.Context, by journal.Person, in *renewIn) (nothing, error) {
+			return nothing{}, s.app.Access.RenewKey(ctx, by, in.ID, in.Body)
 		},
 	)
 	type endIn struct {

@@ -21,7 +21,6 @@ import (
 type visit struct {
 	person   journal.Person
 	revision int64
-	session  string // its token, as it is kept; empty for a script with a key
 	signedIn bool
 	browser  string // as it calls itself
 }
@@ -79,8 +78,8 @@ func (s *sessionStore) FindCtx(ctx context.Context, token string) (data []byte, 
 		return nil, false, err
 	case got.Person != nil:
 		v := visitOf(ctx)
-		v.person = journal.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: journal.Role(got.Role)}
-		v.revision, v.session, v.signedIn = got.Revision, token, true
+		v.person = journal.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: journal.Role(got.Role), Session: token}
+		v.revision, v.signedIn = got.Revision, true
 	}
 	return got.Data, true, nil
 }

@@ -26,7 +26,7 @@ func TestAScriptWithAKey(t *testing.T) {
 	s.signIn()
 	id := uuid.NewString()
 	made := s.call("POST", "/api/v1/keys",
-		fmt.Sprintf(`{"id":%q,"name":"nightly","role":"viewer","ends_on":"2026-11-25","secret":%q}`, id, keySecret))
+		fmt.Sprintf(`{"id":%q,"name":"nightly","role":"viewer","ends_on":"2026-11-25","secret":%q,"password":%q}`, id, keySecret, password))
 	require.Equal(t, http.StatusNoContent, made.status, made.body)
 	assert.NotContains(t, s.call("GET", "/api/v1/keys", "").body+s.log.String(), keySecret)
 
@@ -43,6 +43,35 @@ func TestAScriptWithAKey(t *testing.T) {
 
 	require.Equal(t, http.StatusNoContent, s.call("DELETE", "/api/v1/keys/"+id, "").status)
 	assert.Equal(t, http.StatusUnauthorized, script.call("GET", "/api/v1/today", "", bearer...).status)
+}
+
+// A key finds its address where a proxy says it, and keys, links, people and passwords are closed to it at every address of them.
+func TestWhatIsClosedToAKey(t *testing.T) {
+	s := newSite(t, pgtest.Open(t))
+	director := s.setUp()
+	s.signIn()
+	id := uuid.NewString()
+	made := s.call("POST", "/api/v1/keys",
+		fmt.Sprintf(`{"id":%q,"name":"nightly","role":"director","ends_on":"2027-11-24","secret":%q,"password":%q}`, id, keySecret, password))
+	require.Equal(t, http.StatusNoContent, made.status, made.body)
+	script := &site{t, s.url, s.app, &http.Client{}, s.log, s.now}
+	for route, body := range map[string]string{
+		"POST /api/v1/keys": fmt.Sprintf(`{"id":%q,"name":"more","role":"viewer","ends_on":"2026-11-25","secret":%q,"password":%q}`,
+			uuid.NewString(), keySecret+"2", password),
+		"PUT /api/v1/keys/" + id:                                        fmt.Sprintf(`{"ends_on":"2027-01-01","password":%q}`, password),
+		"DELETE /api/v1/keys/" + id:                                     "",
+		"PUT /api/v1/settings/people/" + director.ID.String() + "/link": fmt.Sprintf(`{"secret":%q}`, keySecret),
+		"PUT /api/v1/settings/people/" + uuid.NewString(): `{"id":"` + uuid.NewString() +
+			`","name":"Jory Tamm","email":"jory@quillhaven.example","role":"director","active":true,"version":0,"password":"the first password"}`,
+		"PUT /api/v1/session/password":                fmt.Sprintf(`{"old":%q,"password":"a fresh long password"}`, password),
+		"PUT /api/v1/calendar-feed":                   fmt.Sprintf(`{"secret":%q}`, keySecret),
+		"DELETE /api/v1/sessions/" + uuid.NewString(): "",
+	} {
+		method, path, _ := strings.Cut(route, " ")
+		got := script.call(method, path, body, "Authorization", "Bearer "+keySecret)
+		assert.Equal(t, http.StatusForbidden, got.status, "%s: %s", route, got.body)
+	}
+	assert.Contains(t, s.call("GET", "/api/v1/keys", "").body, `"last_used_from":"127.0.0.1"`)
 }
 
 // A new password ends all sessions but the one in which it was chosen.

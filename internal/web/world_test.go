@@ -257,7 +257,7 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	must(err)
 	w.put("portrait", portrait.ID)
 	key := access.NewKey{ID: uuid.New(), Name: "lists", Role: journal.Viewer, EndsOn: day.MustParse("2026-12-01"),
-		Secret: access.Secret(uuid.NewString())}
+		Secret: access.Secret(uuid.NewString()), Password: password}
 	must(w.app.Access.AddKey(ctx, w.by, key))
 	w.put("key", key.ID)
 	link := uuid.NewString()

@@ -35,7 +35,18 @@ func (r *Room) Appoint(ctx context.Context, beside string, c Colleague, password
 		return err
 	}
 	c.ID, c.Active = uuid.Must(uuid.NewV7()), true
-	return r.SaveColleague(ctx, journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Director}, c, password)
+	c, hash, err := r.checked(ctx, p.School, c, password)
+	if err != nil {
+		return err
+	}
+	return journal.InPlainWords(r.DB.Write(ctx, p.School, func(tx *store.Tx) error {
+		if err := putColleague(ctx, tx, c, hash); err != nil {
+			return err
+		}
+		by := journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Director}
+		_, err := r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "appoint", "value": c})
+		return err
+	}))
 }
 
 // SetPassword gives the person with that e-mail address a new password and signs them out everywhere.

@@ -13,27 +13,36 @@ import (
 	"solfeggio/internal/store"
 )
 
-// longestKey is how many days ahead a key may end.
-const longestKey = 400
+// longestKey is how many days ahead a key may end: a year. Then it is renewed by its person or nobody misses it.
+const longestKey = 366
 
 // ScriptKey lets a script sign in as a person, with no more rights than theirs.
 type ScriptKey struct {
-	ID         uuid.UUID    `json:"id"`
-	Name       string       `json:"name"`
-	Person     string       `json:"person" doc:"Whose it is"`
-	Role       journal.Role `json:"role" enum:"director,assistant,helper,viewer" doc:"It may do what both this role and its person may"`
-	MadeOn     day.Day      `json:"made_on"`
-	EndsOn     day.Day      `json:"ends_on" doc:"Its last day"`
-	LastUsedOn *day.Day     `json:"last_used_on,omitempty"`
+	ID           uuid.UUID    `json:"id"`
+	Name         string       `json:"name"`
+	Person       string       `json:"person" doc:"Whose it is"`
+	Own          bool         `json:"own" doc:"It is of whoever asks"`
+	Role         journal.Role `json:"role" enum:"director,assistant,helper,viewer" doc:"It may do what both this role and its person may"`
+	MadeOn       day.Day      `json:"made_on"`
+	EndsOn       day.Day      `json:"ends_on" doc:"Its last day"`
+	LastUsedOn   *day.Day     `json:"last_used_on,omitempty"`
+	LastUsedFrom string       `json:"last_used_from,omitempty" doc:"The address from which it came then"`
 }
 
 // NewKey is a key to be made. Its secret is made by the client and shown there once.
 type NewKey struct {
-	ID     uuid.UUID    `json:"id" doc:"Made by the client"`
-	Name   string       `json:"name" minLength:"1" maxLength:"80"`
-	Role   journal.Role `json:"role" enum:"director,assistant,helper,viewer"`
-	EndsOn day.Day      `json:"ends_on"`
-	Secret Secret       `json:"secret" maxLength:"100" doc:"At least 32 characters of chance"`
+	ID       uuid.UUID    `json:"id" doc:"Made by the client"`
+	Name     string       `json:"name" minLength:"1" maxLength:"80"`
+	Role     journal.Role `json:"role" enum:"director,assistant,helper,viewer"`
+	EndsOn   day.Day      `json:"ends_on" doc:"Its last day, at most 366 days ahead"`
+	Secret   Secret       `json:"secret" maxLength:"100" doc:"At least 32 characters of chance"`
+	Password Secret       `json:"password" maxLength:"200" doc:"One's own, once more"`
+}
+
+// Renewal lets a key end later, or sooner.
+type Renewal struct {
+	EndsOn   day.Day `json:"ends_on" doc:"Its last day, at most 366 days ahead"`
+	Password Secret  `json:"password" maxLength:"200" doc:"One's own, once more"`
 }
 
 // Keys lists one's own keys; a director sees all of the school.
@@ -51,7 +60,10 @@ func (r *Room) Keys(ctx context.Context, by journal.Person) ([]ScriptKey, error)
 		keys, err := tx.AccessKeys(ctx)
 		for _, k := range keys {
 			if k.Person == by.ID || by.Role == journal.Director {
-				list = append(list, ScriptKey{k.ID, k.Name, names[k.Person], journal.Role(k.Role), k.MadeOn, k.EndsOn, k.LastUsedOn})
+				list = append(list, ScriptKey{
+					ID: k.ID, Name: k.Name, Person: names[k.Person], Own: k.Person == by.ID, Role: journal.Role(k.Role),
+					MadeOn: k.MadeOn, EndsOn: k.EndsOn, LastUsedOn: k.LastUsedOn, LastUsedFrom: k.LastUsedFrom,
+				})
 			}
 		}
 		return err
@@ -61,6 +73,9 @@ func (r *Room) Keys(ctx context.Context, by journal.Person) ([]ScriptKey, error)
 
 // AddKey makes a key for oneself.
 func (r *Room) AddKey(ctx context.Context, by journal.Person, in NewKey) error {
+	if err := by.NeedInPerson(); err != nil {
+		return err
+	}
 	digest, err := journal.NewDigest(string(in.Secret))
 	switch {
 	case err != nil:
@@ -70,28 +85,91 @@ func (r *Room) AddKey(ctx context.Context, by journal.Person, in NewKey) error {
 	case in.Role.Lesser(by.Role) != in.Role:
 		return journal.Refuse("role", "may do more than you", in.Role)
 	}
-	if ctx, err = r.sealed(ctx, in.Secret); err != nil {
+	if ctx, err = r.sealed(ctx, in.Secret, in.Password); err != nil {
 		return err
 	}
-	_, err = school.Write(ctx, r.Schools, by, journal.MayChangeOwnPassword, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		if in.EndsOn < s.Today || in.EndsOn > s.Today+longestKey {
-			return struct{}{}, journal.Refuse("ends_on", "must lie between today and 400 days ahead", in.EndsOn)
-		}
-		err := tx.InsertAccessKey(ctx, store.AccessKey{
-			ID: in.ID, Person: by.ID, Name: in.Name, Role: string(in.Role), Digest: digest, MadeOn: s.Today, EndsOn: in.EndsOn,
+	return r.changeKeys(ctx, by, in.Password, in.EndsOn, func(tx *store.Tx, today day.Day) (map[string]any, error) {
+		return map[string]any{"operation": "add-key", "name": in.Name, "role": in.Role, "ends_on": in.EndsOn}, tx.InsertAccessKey(ctx, store.AccessKey{
+			ID: in.ID, Person: by.ID, Name: in.Name, Role: string(in.Role), Digest: digest, MadeOn: today, EndsOn: in.EndsOn,
 		})
-		if err != nil {
-			return struct{}{}, err
-		}
-		detail := map[string]any{"operation": "add-key", "name": in.Name, "role": in.Role, "ends_on": in.EndsOn}
-		_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, detail)
-		return struct{}{}, err
 	})
+}
+
+// RenewKey lets one's own key that has not ended yet end on another day.
+func (r *Room) RenewKey(ctx context.Context, by journal.Person, id uuid.UUID, in Renewal) error {
+	if err := by.NeedInPerson(); err != nil {
+		return err
+	}
+	ctx, err := r.sealed(ctx, in.Password)
+	if err != nil {
+		return err
+	}
+	return r.changeKeys(ctx, by, in.Password, in.EndsOn, func(tx *store.Tx, today day.Day) (map[string]any, error) {
+		keys, err := tx.AccessKeys(ctx)
+		if err != nil {
+			return nil, err
+		}
+		n := slices.IndexFunc(keys, func(k store.AccessKey) bool { return k.ID == id && k.Person == by.ID && k.EndsOn >= today })
+		if n < 0 {
+			return nil, store.ErrNotFound
+		}
+		return map[string]any{"operation": "renew-key", "name": keys[n].Name, "ends_on": in.EndsOn}, tx.RenewAccessKey(ctx, id, in.EndsOn)
+	})
+}
+
+// changeKeys writes what f does to one's own keys, for who knows their password, and records what f tells of it.
+func (r *Room) changeKeys(
+	ctx context.Context, by journal.Person, password Secret, endsOn day.Day, f func(*store.Tx, day.Day) (map[string]any, error),
+) error {
+	var was string
+	prepare := func() error {
+		known, err := r.known(ctx, by, "password", password)
+		was = known.Hash
+		return err
+	}
+	_, err := school.WritePrepared(
+		ctx, r.Schools, by, journal.MayChangeOwnPassword, prepare,
+		func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+			switch p, err := tx.GetPerson(ctx, by.ID); {
+			case err != nil:
+				return struct{}{}, err
+			case p.Hash != was:
+				return struct{}{}, journal.ErrOvertaken
+			case endsOn < s.Today || endsOn > s.Today+longestKey:
+				return struct{}{}, journal.Refuse("ends_on", "must lie between today and a year ahead", endsOn)
+			}
+			detail, err := f(tx, s.Today)
+			if err != nil {
+				return struct{}{}, err
+			}
+			_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, detail)
+			return struct{}{}, err
+		},
+	)
 	return err
+}
+
+// endKeys ends the keys of the school for which end is true.
+func endKeys(ctx context.Context, tx *store.Tx, end func(store.AccessKey) bool) error {
+	keys, err := tx.AccessKeys(ctx)
+	if err != nil {
+		return err
+	}
+	for _, k := range keys {
+		if end(k) {
+			if err := tx.DeleteAccessKey(ctx, k.ID); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // EndKey ends one's own key, or as a director anybody's.
 func (r *Room) EndKey(ctx context.Context, by journal.Person, id uuid.UUID) error {
+	if err := by.NeedInPerson(); err != nil {
+		return err
+	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeOwnPassword, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
 		keys, err := tx.AccessKeys(ctx)
 		if err != nil {
@@ -110,13 +188,14 @@ func (r *Room) EndKey(ctx context.Context, by journal.Person, id uuid.UUID) erro
 	return err
 }
 
-// ByKey finds who a key signs in, with the lesser of both roles, and how often their school was written to.
-func (r *Room) ByKey(ctx context.Context, secret Secret) (who journal.Person, revision int64, err error) {
+// ByKey finds who a key signs in, with the lesser of both roles, and how often their school was written to. It notes from which address
+// the key came.
+func (r *Room) ByKey(ctx context.Context, secret Secret, origin string) (who journal.Person, revision int64, err error) {
 	digest, err := journal.NewDigest(string(secret))
 	if err != nil {
 		return who, 0, noKey
 	}
-	h, err := r.DB.KeyHolder(ctx, digest, r.Now())
+	h, err := r.DB.KeyHolder(ctx, digest, r.Now(), origin)
 	if errors.Is(err, store.ErrNotFound) {
 		return who, 0, noKey
 	}
@@ -125,6 +204,7 @@ func (r *Room) ByKey(ctx context.Context, secret Secret) (who journal.Person, re
 	}
 	return journal.Person{
 		School: h.School, ID: h.Person, Name: h.Name, Role: journal.Role(h.KeyRole).Lesser(journal.Role(h.Role)),
+		Key: h.Key,
 	}, h.Revision, nil
 }
 

@@ -25,6 +25,9 @@ type PasswordLink struct {
 
 // LinkFor lets a person choose a new password by a link with that secret, once and for a day. Only they should get it.
 func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID, secret Secret) (PasswordLink, error) {
+	if err := by.NeedInPerson(); err != nil {
+		return PasswordLink{}, err
+	}
 	digest, err := journal.NewDigest(string(secret))
 	if err != nil {
 		return PasswordLink{}, err
@@ -92,21 +95,26 @@ func (r *Room) ByLink(ctx context.Context, secret, password Secret) (email strin
 		return "", journal.InPlainWords(err)
 	}
 	if p.Used { // the same once more is somebody who got no answer
+		counted, err := r.countGuess(ctx, p.Email+" by link", "")
+		if err != nil {
+			return "", err
+		}
 		switch same, err := r.passwordMatches(ctx, p.Hash, password); {
 		case err != nil:
 			return "", err
 		case !same:
 			return "", noLonger
 		}
-		return p.Email, nil
+		return p.Email, journal.InPlainWords(r.DB.ForgetSignIns(ctx, p.Email, counted))
 	}
 	if err := r.setPassword(ctx, p.Person, password, "password-by-link"); err != nil {
 		return "", err
 	}
-	return p.Email, journal.InPlainWords(r.DB.ForgetSignIns(ctx, p.Email))
+	return p.Email, journal.InPlainWords(r.DB.ForgetSignIns(ctx, p.Email, p.Email))
 }
 
-// setPassword gives a person a password on nobody's behalf but their own; their link is used up and their sessions end.
+// setPassword gives a person a password on nobody's behalf but their own; their link is used up, and their sessions
+// and keys end.
 func (r *Room) setPassword(ctx context.Context, who store.Person, password Secret, operation string) error {
 	hash, err := r.newHash(ctx, password, r.schoolName(ctx, who.School), who.Name, who.Email)
 	if err != nil {
@@ -124,7 +132,7 @@ func (r *Room) setPassword(ctx context.Context, who store.Person, password Secre
 		if err := tx.UsePasswordLink(ctx, p.ID); err != nil {
 			return err
 		}
-		if err := tx.EndSessions(ctx, p.ID, ""); err != nil {
+		if err := endWaysIn(ctx, tx, p.ID, "", nil); err != nil {
 			return err
 		}
 		by := journal.Person{School: who.School, ID: p.ID, Name: p.Name, Role: journal.Role(p.Role)}

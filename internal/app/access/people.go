@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/mail"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -47,70 +48,114 @@ func (r *Room) People(ctx context.Context, by journal.Person) ([]Colleague, erro
 // SaveColleague adds or changes somebody. The password is needed for a new one; for others an empty one leaves theirs as
 // it is. Nobody takes their own rights away, so that a school is never left without a director.
 func (r *Room) SaveColleague(ctx context.Context, by journal.Person, c Colleague, password Secret) error {
+	if err := by.NeedInPerson(); err != nil {
+		return err
+	}
+	c, hash, err := r.checked(ctx, by.School, c, password)
+	switch {
+	case err != nil:
+		return err
+	case c.ID == by.ID && (c.Role != by.Role || !c.Active):
+		return journal.Refuse("role", "is your own; ask another director to change it", nil)
+	case c.ID == by.ID && password != "":
+		return journal.Refuse("password", "is your own; change it where the present one is asked for", nil)
+	}
+	if ctx, err = r.sealed(ctx, password); err != nil {
+		return err
+	}
+	return r.ChangeSettings(ctx, by, "save-person", c, func(tx *store.Tx) error { return putColleague(ctx, tx, c, hash) })
+}
+
+// checked is a colleague as they will be kept, and the hash of their password; empty where it stays as it is.
+func (r *Room) checked(ctx context.Context, school uuid.UUID, c Colleague, password Secret) (_ Colleague, hash string, err error) {
 	c.Email, c.Name = strings.TrimSpace(c.Email), strings.TrimSpace(c.Name)
 	address, wrong := mail.ParseAddress(c.Email)
 	switch {
 	case wrong != nil || address.Address != c.Email:
-		return journal.Refuse("email", "is not an e-mail address", c.Email)
+		return c, "", journal.Refuse("email", "is not an e-mail address", c.Email)
 	case !c.Role.Known():
-		return journal.Refuse("role", "is not a role", c.Role)
-	case c.ID == by.ID && (c.Role != by.Role || !c.Active):
-		return journal.Refuse("role", "is your own; ask another director to change it", nil)
+		return c, "", journal.Refuse("role", "is not a role", c.Role)
 	}
-	ctx, err := r.sealed(ctx, password)
-	if err != nil {
-		return err
-	}
-	hash := ""
 	if password != "" || c.Version == 0 {
-		if hash, err = r.newHash(ctx, password, r.schoolName(ctx, by.School), c.Name, c.Email); err != nil {
+		hash, err = r.newHash(ctx, password, r.schoolName(ctx, school), c.Name, c.Email)
+	}
+	return c, hash, err
+}
+
+// putColleague keeps a colleague. Whoever gets a password from somebody else or is switched off is out everywhere, and no key of theirs
+// lives again when they are switched on; who may do less from now on loses the keys that may more.
+func putColleague(ctx context.Context, tx *store.Tx, c Colleague, hash string) error {
+	if hash != "" || !c.Active {
+		if err := endWaysIn(ctx, tx, c.ID, "", nil); err != nil {
+			return err
+		}
+		if err := tx.EndPasswordLink(ctx, c.ID); err != nil {
 			return err
 		}
 	}
-	return r.ChangeSettings(ctx, by, "save-person", c, func(tx *store.Tx) error {
-		if hash != "" || !c.Active {
-			if err := tx.EndSessions(ctx, c.ID, sessionOf(ctx)); err != nil {
-				return err
-			}
-		}
-		return tx.PutPerson(
-			ctx,
-			store.Person{ID: c.ID, Email: c.Email, Name: c.Name, Role: string(c.Role), Hash: hash, Active: c.Active, Version: c.Version},
-		)
+	err := endKeys(ctx, tx, func(k store.AccessKey) bool {
+		return k.Person == c.ID && c.Role.Lesser(journal.Role(k.Role)) != journal.Role(k.Role)
 	})
+	if err != nil {
+		return err
+	}
+	return tx.PutPerson(
+		ctx,
+		store.Person{ID: c.ID, Email: c.Email, Name: c.Name, Role: string(c.Role), Hash: hash, Active: c.Active, Version: c.Version},
+	)
 }
 
-// ChangePassword gives the person a new password, if they know the old one, and ends their other sessions. Guesses of the old one count
-// as sign-ins do.
-func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, password Secret) error {
+// endWaysIn ends a person's sessions but that one, their keys but those, and what is remembered of their devices.
+func endWaysIn(ctx context.Context, tx *store.Tx, person uuid.UUID, session string, keys []uuid.UUID) error {
+	if err := tx.EndSessions(ctx, person, session); err != nil {
+		return err
+	}
+	if err := tx.ForgetDevices(ctx, person); err != nil {
+		return err
+	}
+	return endKeys(ctx, tx, func(k store.AccessKey) bool { return k.Person == person && !slices.Contains(keys, k.ID) })
+}
+
+// known finds a person who is signed in and asked for their own password once more; field is what the input calls it. Guesses count by
+// the account alone, apart from those at the door: others neither use them up nor clear them.
+func (r *Room) known(ctx context.Context, by journal.Person, field string, password Secret) (p store.Person, err error) {
+	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+		p, err = tx.GetPerson(ctx, by.ID)
+		return err
+	}); err != nil {
+		return p, err
+	}
+	counted, err := r.countGuess(ctx, p.Email+" signed in", "")
+	if err != nil {
+		return p, err
+	}
+	switch same, err := r.passwordMatches(ctx, p.Hash, password); {
+	case err != nil:
+		return p, err
+	case !same:
+		return p, journal.Refuse(field, "is not your password", nil)
+	}
+	return p, r.DB.ForgetSignIns(ctx, counted, counted)
+}
+
+// ChangePassword gives the person a new password, if they know the old one. It ends their other sessions, a link for a new password and
+// their keys; those of keep stay.
+func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, password Secret, keep []uuid.UUID) error {
+	if err := by.NeedInPerson(); err != nil {
+		return err
+	}
 	ctx, err := r.sealed(ctx, old, password)
 	if err != nil {
 		return err
 	}
 	var hash, was string
 	prepare := func() error {
-		var email string
-		if err := r.Read(ctx, by, func(tx *store.Tx) error {
-			p, err := tx.GetPerson(ctx, by.ID)
-			was, email = p.Hash, p.Email
-			return err
-		}); err != nil {
-			return err
-		}
-		if err := r.countGuess(ctx, email, "signed in"); err != nil {
-			return err
-		}
-		same, err := r.passwordMatches(ctx, was, old)
+		known, err := r.known(ctx, by, "old", old)
 		if err != nil {
 			return err
 		}
-		if !same {
-			return journal.Refuse("old", "is not your password", nil)
-		}
-		if err := r.DB.ForgetSignIns(ctx, email); err != nil {
-			return err
-		}
-		hash, err = r.newHash(ctx, password, r.schoolName(ctx, by.School), by.Name, email)
+		was = known.Hash
+		hash, err = r.newHash(ctx, password, r.schoolName(ctx, by.School), by.Name, known.Email)
 		return err
 	}
 	_, err = school.WritePrepared(
@@ -131,7 +176,10 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 			if err := tx.PutPerson(ctx, p); err != nil {
 				return struct{}{}, fmt.Errorf("changing a password: %w", err)
 			}
-			if err := tx.EndSessions(ctx, by.ID, sessionOf(ctx)); err != nil {
+			if err := endWaysIn(ctx, tx, by.ID, by.Session, keep); err != nil {
+				return struct{}{}, err
+			}
+			if err := tx.EndPasswordLink(ctx, by.ID); err != nil {
 				return struct{}{}, err
 			}
 			_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "change-password"})

@@ -11,18 +11,6 @@ import (
 	"solfeggio/internal/store"
 )
 
-type sessionKey struct{}
-
-// InSession says in which session ctx is carried out, by its token as it is kept, so that ending a person's sessions spares that one.
-func InSession(ctx context.Context, token string) context.Context {
-	return context.WithValue(ctx, sessionKey{}, token)
-}
-
-func sessionOf(ctx context.Context) string {
-	token, _ := ctx.Value(sessionKey{}).(string)
-	return token
-}
-
 // SignedIn is where somebody is signed in.
 type SignedIn struct {
 	ID     uuid.UUID `json:"id"`
@@ -38,7 +26,7 @@ func (r *Room) Sessions(ctx context.Context, by journal.Person) ([]SignedIn, err
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
 		sessions, err := tx.SignIns(ctx, by.ID, r.Now())
 		for _, s := range sessions {
-			list = append(list, SignedIn{s.ID, s.BeganAt, s.Expiry, s.Device, s.Token == sessionOf(ctx)})
+			list = append(list, SignedIn{s.ID, s.BeganAt, s.Expiry, s.Device, by.Session != "" && s.Token == by.Session})
 		}
 		return err
 	})
@@ -47,6 +35,9 @@ func (r *Room) Sessions(ctx context.Context, by journal.Person) ([]SignedIn, err
 
 // EndSession signs the person out on one device.
 func (r *Room) EndSession(ctx context.Context, by journal.Person, id uuid.UUID) error {
+	if err := by.NeedInPerson(); err != nil {
+		return err
+	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeOwnPassword, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
 		return struct{}{}, tx.EndSignIn(ctx, by.ID, id)
 	})

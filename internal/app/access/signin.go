@@ -51,7 +51,8 @@ var cost = argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 4, Sal
 // same and takes as long.
 func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin string) (journal.Person, error) {
 	email = strings.TrimSpace(email)
-	if err := r.countGuess(ctx, email, origin); err != nil {
+	counted, err := r.countGuess(ctx, email, origin)
+	if err != nil {
 		return journal.Person{}, err
 	}
 	p, err := r.DB.SignInCandidate(ctx, email)
@@ -65,7 +66,7 @@ func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin
 	if !same {
 		return journal.Person{}, &journal.Fault{Kind: journal.Unauthorized, Message: "E-mail address or password is not right."}
 	}
-	if err := r.DB.ForgetSignIns(ctx, email); err != nil {
+	if err := r.DB.ForgetSignIns(ctx, email, counted); err != nil {
 		return journal.Person{}, err
 	}
 	return journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Role(p.Role)}, nil
@@ -79,13 +80,14 @@ func (r *Room) KeepDevice(ctx context.Context, p journal.Person, secret string) 
 	}))
 }
 
-// countGuess counts a try at a password, and refuses it after too many.
-func (r *Room) countGuess(ctx context.Context, email, origin string) error {
+// countGuess counts a try at a password, and refuses it after too many. It returns the name under which it counted, to be forgotten when
+// the password was right. Without an origin the name alone counts.
+func (r *Room) countGuess(ctx context.Context, email, origin string) (counted string, err error) {
 	now := r.Now()
 	if device, _ := ctx.Value(deviceKey{}).(string); device != "" {
 		known, err := r.DB.DeviceKnown(ctx, email, journal.Digest(device))
 		if err != nil {
-			return journal.InPlainWords(err)
+			return "", journal.InPlainWords(err)
 		}
 		if known {
 			email, origin = fmt.Sprintf("%s on %x", email, journal.Digest(device)[:6]), knownDevice
@@ -93,12 +95,12 @@ func (r *Room) countGuess(ctx context.Context, email, origin string) error {
 	}
 	byEmail, byOrigin, err := r.DB.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
 	if err != nil {
-		return journal.InPlainWords(err)
+		return "", journal.InPlainWords(err)
 	}
-	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin && origin != knownDevice {
-		return &journal.Fault{Kind: journal.TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again."}
+	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin && origin != knownDevice && origin != "" {
+		return "", &journal.Fault{Kind: journal.TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again."}
 	}
-	return nil
+	return email, nil
 }
 
 // NewSchool describes a school to be set up with its first director.

@@ -79,6 +79,10 @@ var violations = map[string]*Fault{
 		Message: "There is an ensemble of that name already.",
 		Fields:  []Field{{Path: "name", Message: "is taken"}},
 	},
+	"always_a_director": {
+		Kind:    Conflict,
+		Message: "This is the last director, and a school always has one. Make somebody else a director first.",
+	},
 	"person_email": {
 		Kind:    Invalid,
 		Message: "This e-mail address is taken.",

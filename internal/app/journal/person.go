@@ -13,6 +13,9 @@ type Person struct {
 	ID     uuid.UUID `json:"id"`
 	Name   string    `json:"name"`
 	Role   Role      `json:"role" enum:"director,assistant,helper,viewer"`
+
+	Session string    `json:"-"` // in which they are signed in, by its token as it is kept; empty for a script
+	Key     uuid.UUID `json:"-"` // with which a script speaks for them; zero for themselves
 }
 
 // Role is what a person may do.
@@ -66,6 +69,14 @@ func (r Role) oneOf() string {
 		return "An " + string(r)
 	}
 	return "A " + string(r)
+}
+
+// NeedInPerson is the fault that a key asks for a way in, which would go on working when the key has ended; nil for somebody who signed in.
+func (p Person) NeedInPerson() error {
+	if p.Key == uuid.Nil {
+		return nil
+	}
+	return &Fault{Kind: Forbidden, Message: "A key may not do this, since it would outlast the key. Sign in with your password."}
 }
 
 // Need is the fault that a right is missing; nil when the person has it.

@@ -79,7 +79,10 @@ func Write[Out any](ctx context.Context, j *Journal, by Person, need Right, f fu
 		case known:
 			return errAnswered
 		}
-		var err error
+		err := stillMay(ctx, tx, by)
+		if err != nil {
+			return err
+		}
 		if out, err = f(tx); err != nil {
 			return err
 		}
@@ -92,6 +95,23 @@ func Write[Out any](ctx context.Context, j *Journal, by Person, need Right, f fu
 		out, err = lookUp[Out](ctx, j, by, request, err)
 	}
 	return out, InPlainWords(err)
+}
+
+// stillMay refuses whose session, key or rights were taken away while their request waited for the school.
+func stillMay(ctx context.Context, tx *store.Tx, by Person) error {
+	if by.ID == uuid.Nil {
+		return nil // a card or a shared calendar, which come without anybody's rights
+	}
+	role, err := tx.RoleNow(ctx, by.ID, by.Session, by.Key)
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		return &Fault{Kind: Unauthorized, Message: "You were signed out meanwhile. Nothing was changed."}
+	case err != nil:
+		return err
+	case Role(role).Lesser(by.Role) != by.Role:
+		return &Fault{Kind: Forbidden, Message: "What you may do was changed meanwhile. Nothing was changed by you; press again."}
+	}
+	return nil
 }
 
 // lookUp finds out whether a request was kept whose commit was cut off: it waits until the database has done with it.

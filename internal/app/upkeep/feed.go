@@ -36,6 +36,9 @@ func (r *Room) Feed(ctx context.Context, by journal.Person) (Feed, error) {
 
 // Share makes a new address; the one before leads nowhere from then on. Without a secret it only ends it.
 func (r *Room) Share(ctx context.Context, by journal.Person, in Sharing) (Feed, error) {
+	if err := by.NeedInPerson(); err != nil {
+		return Feed{}, err
+	}
 	var digest []byte // of none, which ends the address
 	if in.Secret != "" {
 		var err error

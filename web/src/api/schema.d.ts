@@ -1060,7 +1060,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Let one's own key end on another day */
+        put: operations["renew-key"];
         post?: never;
         /** End a key */
         delete: operations["end-key"];
@@ -5760,7 +5761,10 @@ export interface components {
             size: string;
         };
         NewKey: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @description Its last day, at most 366 days ahead
+             */
             ends_on: string;
             /**
              * Format: uuid
@@ -5768,6 +5772,8 @@ export interface components {
              */
             id: string;
             name: string;
+            /** @description One's own, once more */
+            password: string;
             /** @enum {string} */
             role: "director" | "assistant" | "helper" | "viewer";
             /** @description At least 32 characters of chance */
@@ -6205,6 +6211,8 @@ export interface components {
             unplaced: number;
         };
         PasswordInBody: {
+            /** @description Keys for scripts that stay; all others of one's own end */
+            keep_keys?: string[];
             old: string;
             password: string;
         };
@@ -7011,6 +7019,15 @@ export interface components {
             /** @description What was done, with which product and lot */
             how: string;
         };
+        Renewal: {
+            /**
+             * Format: date
+             * @description Its last day, at most 366 days ahead
+             */
+            ends_on: string;
+            /** @description One's own, once more */
+            password: string;
+        };
         Renewed: {
             /** @description Why the old one had come to its end; left out when nobody says */
             cause?: string;
@@ -7686,11 +7703,15 @@ export interface components {
             ends_on: string;
             /** Format: uuid */
             id: string;
+            /** @description The address from which it came then */
+            last_used_from?: string;
             /** Format: date */
             last_used_on?: string;
             /** Format: date */
             made_on: string;
             name: string;
+            /** @description It is of whoever asks */
+            own: boolean;
             /** @description Whose it is */
             person: string;
             /**
@@ -15232,6 +15253,96 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewKey"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "renew-key": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renewal"];
             };
         };
         responses: {

@@ -1,16 +1,16 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { useMay, useSession } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
-import { useNotice } from '../../shell/notice'
 import { count } from '../../words'
 import { useSaving } from './saving'
 import { newID } from '../../api/id'
 import { newSecret } from '../../api/secret'
 import { roleNames } from './roles'
+import { OwnPassword } from './OwnPassword'
 import { ScriptKeys } from './ScriptKeys'
 import { Shown } from './Shown'
 import { SignedIn } from './SignedIn'
@@ -32,8 +32,9 @@ export function PeopleSettings() {
         <section>
           <h2>People</h2>
           <p className="quiet text-sm">
-            Whoever leaves is switched off; what they did keeps their name. Who has forgotten the password gets a link
-            that leads to a new one, once and for a day.
+            Whoever leaves is switched off; what they did keeps their name, and their keys end. A new password signs
+            them out everywhere and ends their keys too. Who has forgotten the password gets a link that leads to a new
+            one, once and for a day.
           </p>
           {people?.map((p) => (
             <PersonLine key={p.id + String(p.version)} person={p} />
@@ -87,8 +88,9 @@ function PersonLine({ person }: { person?: Colleague }) {
           className="input input-sm w-full"
           type="password"
           autoComplete="new-password"
-          placeholder={person ? 'unchanged' : ''}
+          placeholder={own ? 'changed below' : person ? 'unchanged' : ''}
           required={!person}
+          readOnly={own}
           {...register('password')}
         />
       </Field>
@@ -147,50 +149,4 @@ function whatToDo(name: string, link: Schemas['PasswordLink'] | undefined) {
   if (link?.sent_to) return `It was sent to ${link.sent_to} as well. Nobody else should get it; an earlier one ends.`
   const lost = link?.not_sent ? 'The mail server did not take the letter. ' : ''
   return `${lost}Give it to ${name} and nobody else; an earlier one ends.`
-}
-
-function OwnPassword() {
-  const notice = useNotice()
-  const { register, handleSubmit, reset } = useForm({ defaultValues: { old: '', password: '' } })
-  const change = useWrite({
-    send: (body: { old: string; password: string }) => take(api.PUT('/api/v1/session/password', { body })),
-    onSuccess: () => {
-      reset()
-      notice.show('Your password is changed.')
-    },
-  })
-  const wrong = change.error instanceof Problem ? change.error.fields : {}
-  return (
-    <form
-      aria-label="Your own password"
-      className="grid max-w-sm gap-3"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          change.mutate(f)
-        })(e)
-      }
-    >
-      <h2>Your own password</h2>
-      <Field label="Present password" error={wrong.old}>
-        <input className="input w-full" type="password" autoComplete="current-password" required {...register('old')} />
-      </Field>
-      <Field label="New password, 8 characters or more" error={wrong.password}>
-        <input
-          className="input w-full"
-          type="password"
-          autoComplete="new-password"
-          required
-          {...register('password')}
-        />
-      </Field>
-      {change.error && (
-        <p role="alert" className="text-error">
-          {change.error.message}
-        </p>
-      )}
-      <button className="btn btn-primary justify-self-start" disabled={change.isPending}>
-        Change it
-      </button>
-    </form>
-  )
 }

@@ -1,4 +1,3 @@
-import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../../api/client'
@@ -6,19 +5,22 @@ import { refresh, useHeader, useSession } from '../../api/queries'
 import { newSecret } from '../../api/secret'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
-import { shortDay } from '../../words'
+import { KeyLine } from './KeyLine'
+import { useKeys } from './keys'
 import { roleNames } from './roles'
 import { Shown } from './Shown'
 
-type Form = Pick<Schemas['NewKey'], 'name' | 'role' | 'ends_on'>
+type Form = Pick<Schemas['NewKey'], 'name' | 'role' | 'ends_on' | 'password'>
 
 /** Keys with which a script signs in as oneself. */
 export function ScriptKeys() {
   const { data: session } = useSession()
   const { data: header } = useHeader()
-  const { data: keys } = useQuery({ queryKey: ['keys'], queryFn: () => take(api.GET('/api/v1/keys')) })
+  const { data: keys } = useKeys()
   const [made, setMade] = useState<string>()
-  const { register, handleSubmit, reset } = useForm<Form>({ defaultValues: { name: '', role: 'viewer', ends_on: '' } })
+  const { register, handleSubmit, reset } = useForm<Form>({
+    defaultValues: { name: '', role: 'viewer', ends_on: '', password: '' },
+  })
   const add = useWrite({
     send: ({ form, secret }: { form: Form; secret: string }, id) =>
       take(api.POST('/api/v1/keys', { body: { ...form, id: id(), secret } })),
@@ -28,17 +30,13 @@ export function ScriptKeys() {
       await refresh()
     },
   })
-  const end = useWrite({
-    send: (id: string) => take(api.DELETE('/api/v1/keys/{id}', { params: { path: { id } } })),
-    onSuccess: refresh,
-  })
   const wrong = add.error instanceof Problem ? add.error.fields : {}
   return (
-    <section aria-label="Keys for scripts" className="max-w-3xl">
+    <section aria-label="Keys for scripts" className="max-w-4xl">
       <h2>Keys for scripts</h2>
       <p className="quiet text-sm">
         A program of your own brings one as <code>Authorization: Bearer …</code> and may do what both the key and you
-        may. All that can be asked stands in{' '}
+        may. It can make no keys, links or people and change no password. All that can be asked stands in{' '}
         <a className="link" href="/api/openapi.json">
           the document of the interface
         </a>
@@ -46,21 +44,12 @@ export function ScriptKeys() {
       </p>
       <ul className="mt-2">
         {keys?.map((k) => (
-          <li key={k.id} className="line flex flex-wrap items-center gap-x-4 py-1.5">
-            <b>{k.name}</b>
-            <span className="quiet text-sm">
-              {k.person}, as {k.role}, until {shortDay(k.ends_on)},{' '}
-              {k.last_used_on ? `used on ${shortDay(k.last_used_on)}` : 'never used'}
-            </span>
-            <button className="because ml-auto" aria-label={`End ${k.name}`} onClick={() => end.mutate(k.id)}>
-              end it
-            </button>
-          </li>
+          <KeyLine key={k.id} of={k} />
         ))}
       </ul>
       <form
         aria-label="New key"
-        className="mt-2 grid items-end gap-2 sm:grid-cols-[1fr_1fr_auto_auto]"
+        className="mt-2 grid items-end gap-2 sm:grid-cols-[1.4fr_1fr_auto_1fr_auto]"
         onSubmit={(e) => void handleSubmit((form) => add.mutate({ form, secret: newSecret() }))(e)}
       >
         <Field label="What it is for" error={wrong.name}>
@@ -77,6 +66,15 @@ export function ScriptKeys() {
         </Field>
         <Field label="Last day" error={wrong.ends_on}>
           <input className="input input-sm w-full" type="date" min={header?.today} required {...register('ends_on')} />
+        </Field>
+        <Field label="Your password" error={wrong.password}>
+          <input
+            className="input input-sm w-full"
+            type="password"
+            autoComplete="current-password"
+            required
+            {...register('password')}
+          />
         </Field>
         <button className="btn btn-outline btn-primary btn-sm" disabled={add.isPending || !session}>
           Make a key

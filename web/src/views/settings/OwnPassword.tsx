@@ -1,0 +1,75 @@
+import { useForm } from 'react-hook-form'
+import { api, Problem, take } from '../../api/client'
+import { refresh } from '../../api/queries'
+import { useWrite } from '../../api/write'
+import { Field } from '../../shell/Field'
+import { useNotice } from '../../shell/notice'
+import { useKeys } from './keys'
+
+type Form = { old: string; password: string; keep: Record<string, boolean> }
+
+/** A new password of one's own, and which keys for scripts outlast the old one. */
+export function OwnPassword() {
+  const notice = useNotice()
+  const { data: keys } = useKeys()
+  const mine = keys?.filter((k) => k.own) ?? []
+  const { register, handleSubmit, reset } = useForm<Form>({ defaultValues: { old: '', password: '', keep: {} } })
+  const change = useWrite({
+    send: ({ keep, ...passwords }: Form) =>
+      take(
+        api.PUT('/api/v1/session/password', {
+          body: { ...passwords, keep_keys: mine.filter((k) => keep[k.id]).map((k) => k.id) },
+        }),
+      ),
+    onSuccess: async () => {
+      reset()
+      notice.show('Your password is changed. You are signed out everywhere else.')
+      await refresh()
+    },
+  })
+  const wrong = change.error instanceof Problem ? change.error.fields : {}
+  return (
+    <form
+      aria-label="Your own password"
+      className="grid max-w-sm gap-3"
+      onSubmit={(e) =>
+        void handleSubmit((f) => {
+          change.mutate(f)
+        })(e)
+      }
+    >
+      <h2>Your own password</h2>
+      <Field label="Present password" error={wrong.old}>
+        <input className="input w-full" type="password" autoComplete="current-password" required {...register('old')} />
+      </Field>
+      <Field label="New password, 8 characters or more" error={wrong.password}>
+        <input
+          className="input w-full"
+          type="password"
+          autoComplete="new-password"
+          required
+          {...register('password')}
+        />
+      </Field>
+      {mine.length > 0 && (
+        <fieldset>
+          <legend className="text-sm">Your keys for scripts end with the old password. Tick those that stay:</legend>
+          {mine.map((k) => (
+            <label key={k.id} className="flex min-h-8 items-center gap-2 text-sm">
+              <input type="checkbox" className="checkbox checkbox-xs" {...register(`keep.${k.id}`)} />
+              {k.name}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      {change.error && (
+        <p role="alert" className="text-error">
+          {change.error.message}
+        </p>
+      )}
+      <button className="btn btn-primary justify-self-start" disabled={change.isPending}>
+        Change it
+      </button>
+    </form>
+  )
+}

@@ -1,0 +1,5 @@
+import { useQuery } from '@tanstack/react-query'
+import { api, take } from '../../api/client'
+
+/** Keys for scripts: one's own, or for a director all of the school. */
+export const useKeys = () => useQuery({ queryKey: ['keys'], queryFn: () => take(api.GET('/api/v1/keys')) })
