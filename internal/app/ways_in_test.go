@@ -24,12 +24,18 @@ const directorsPassword = access.Secret("copper lantern waltz")
 
 const secret = access.Secret("a-secret-of-at-least-32-characters-of-chance")
 
+// jory is a colleague who signs in, with the first password.
+func (h *house) jory(role journal.Role) (access.Colleague, journal.Person) {
+	h.t.Helper()
+	c := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: role, Active: true}
+	require.NoError(h.t, h.Access.SaveColleague(ctx, h.director, c, "the first password"))
+	return c, journal.Person{School: h.director.School, ID: c.ID, Name: c.Name, Role: role}
+}
+
 // A link lets its owner choose a password once and for a day, and whoever was signed in as them is out.
 func TestANewPasswordByLink(t *testing.T) {
 	h := newHouse(t)
-	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Helper, Active: true}
-	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, "the first password"))
-	helper := journal.Person{School: h.director.School, ID: jory.ID, Name: jory.Name, Role: jory.Role}
+	jory, helper := h.jory(journal.Helper)
 	_, err := h.Access.LinkFor(ctx, helper, h.director.ID, secret)
 	fault(t, err, journal.Forbidden)
 	_, err = h.Access.LinkFor(ctx, h.director, jory.ID, "short")
@@ -110,9 +116,7 @@ func TestKeysForScripts(t *testing.T) {
 	assert.Equal(t, []any{h.director.ID, journal.Viewer}, []any{who.ID, who.Role})
 	assert.Positive(t, revision)
 
-	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Helper, Active: true}
-	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, "the first password"))
-	helper := journal.Person{School: h.director.School, ID: jory.ID, Name: jory.Name, Role: jory.Role}
+	jory, helper := h.jory(journal.Helper)
 	theirs := access.NewKey{ID: uuid.New(), Name: "mine", Role: journal.Director, EndsOn: today, Secret: secret + "2", Password: "the first password"}
 	fault(t, h.Access.AddKey(ctx, helper, theirs), journal.Invalid)
 	theirs.Role = journal.Helper
@@ -189,9 +193,7 @@ func TestWhatANewPasswordEnds(t *testing.T) {
 // Who is switched off and on again, or may do less for a while, has no key that lives again.
 func TestNoKeyLivesAgain(t *testing.T) {
 	h := newHouse(t)
-	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Director, Active: true}
-	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, "the first password"))
-	by := journal.Person{School: h.director.School, ID: jory.ID, Name: jory.Name, Role: jory.Role}
+	jory, by := h.jory(journal.Director)
 	save := func(role journal.Role, active bool) {
 		jory.Version, jory.Role, jory.Active = jory.Version+1, role, active
 		require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, ""))
@@ -251,9 +253,7 @@ func TestAKeyMakesNoWayIn(t *testing.T) {
 // away does not serve for one more write.
 func TestTwoDirectorsAtOnce(t *testing.T) {
 	h := newHouse(t)
-	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Director, Active: true}
-	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, "the first password"))
-	other := journal.Person{School: h.director.School, ID: jory.ID, Name: jory.Name, Role: journal.Director}
+	jory, other := h.jory(journal.Director)
 	ines := access.Colleague{ID: h.director.ID, Name: "Ines Corvane", Email: "ines@quillhaven.example", Role: journal.Helper, Active: true, Version: 1}
 	jory.Version, jory.Role = 1, journal.Helper
 	var errs [2]error
@@ -294,9 +294,7 @@ func TestWhatEndedWritesNoMore(t *testing.T) {
 // Wrong guesses of somebody signed in count by their account alone, and right passwords count nothing.
 func TestWhoCountsGuesses(t *testing.T) {
 	h := newHouse(t)
-	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Helper, Active: true}
-	require.NoError(t, h.Access.SaveColleague(ctx, h.director, jory, "the first password"))
-	by := journal.Person{School: h.director.School, ID: jory.ID, Name: jory.Name, Role: jory.Role}
+	_, by := h.jory(journal.Helper)
 	for range 62 { // of one account
 		_ = h.Access.ChangePassword(ctx, by, "a guess", "a new password", nil)
 	}

@@ -1,7 +1,6 @@
 package store_test
 
 import (
-	"database/sql"
 	"sync"
 	"testing"
 
@@ -9,25 +8,23 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
 )
 
 // The database itself leaves no school without a director: two who end each other's rights at once, past the program's own lock, leave one.
 func TestASchoolAlwaysHasADirector(t *testing.T) {
-	url := pgtest.New(t)
-	owner, err := sql.Open("pgx", url)
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = owner.Close() })
+	db, owner := both(t)
+	exec := executing(t, owner)
+	newSchool := func() uuid.UUID {
+		id := uuid.New()
+		exec(`INSERT INTO school (school_id, name, time_zone, locale, currency) VALUES ($1, 'Quillhaven', 'UTC', 'en-GB', 'EUR')`, id)
+		return id
+	}
 	for range 10 {
-		school, people := uuid.New(), []uuid.UUID{uuid.New(), uuid.New()}
-		_, err := owner.ExecContext(ctx,
-			`INSERT INTO school (school_id, name, time_zone, locale, currency) VALUES ($1, 'Quillhaven', 'UTC', 'en-GB', 'EUR')`, school)
-		require.NoError(t, err)
+		school, people := newSchool(), []uuid.UUID{uuid.New(), uuid.New()}
 		for _, id := range people {
-			_, err := owner.ExecContext(ctx, `INSERT INTO person (school_id, id, email, name, role, password_hash)
-				VALUES ($1, $2, $3, 'Ines Corvane', 'director', '')`, school, id, id.String()+"@quillhaven.example")
-			require.NoError(t, err)
+			exec(`INSERT INTO person (school_id, id, email, name, role, password_hash) VALUES ($1, $2, $3, 'Ines Corvane', 'director', '')`,
+				school, id, id.String()+"@quillhaven.example")
 		}
 		errs := make([]error, 2)
 		var begun, done sync.WaitGroup
@@ -57,13 +54,8 @@ func TestASchoolAlwaysHasADirector(t *testing.T) {
 		require.ErrorContains(t, errs[0], "a school always has a director")
 	}
 
-	db, err := store.Open(url)
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = db.Close() })
-	school, only := uuid.New(), uuid.New()
-	_, err = owner.ExecContext(ctx, `INSERT INTO school (school_id, name, time_zone, locale, currency) VALUES ($1, 'Quillhaven', 'UTC', 'en-GB', 'EUR')`, school)
-	require.NoError(t, err)
-	ines := store.Person{ID: only, Email: "ines@quillhaven.example", Name: "Ines Corvane", Role: "director", Hash: "x", Active: true}
+	school := newSchool()
+	ines := store.Person{ID: uuid.New(), Email: "ines@quillhaven.example", Name: "Ines Corvane", Role: "director", Hash: "x", Active: true}
 	put := func(p store.Person) error {
 		return db.Write(ctx, school, func(tx *store.Tx) error { return tx.PutPerson(ctx, p) })
 	}

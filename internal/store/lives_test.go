@@ -1,42 +1,23 @@
 package store_test
 
 import (
-	"database/sql"
-	"os"
 	"testing"
 	"time"
 
 	"github.com/google/uuid"
-	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
 )
 
 // A school that ticked strings off before there were lives has them after the migration: each ends where the next began, but for
 // what was undone and for what renews nothing.
 func TestTickedStringsBecomeLives(t *testing.T) {
-	url := pgtest.New(t)
-	owner, err := sql.Open("pgx", url)
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = owner.Close() })
-	migrations, err := goose.NewProvider(goose.DialectPostgres, owner, os.DirFS("migrations"))
-	require.NoError(t, err)
-	_, err = migrations.DownTo(ctx, 11)
-	require.NoError(t, err)
-
-	db, err := store.Open(url)
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = db.Close() })
+	db, owner, migrations := before(t, 12)
 	id, violin := uuid.New(), uuid.New()
-	exec := func(query string, args ...any) {
-		t.Helper()
-		_, err := owner.ExecContext(ctx, query, args...)
-		require.NoError(t, err)
-	}
+	exec := executing(t, owner)
 	exec(`INSERT INTO school (school_id, name, time_zone, locale, currency) VALUES ($1, 'Quillhaven', 'UTC', 'en-GB', 'EUR')`, id)
 	exec(
 		`INSERT INTO instrument (school_id, id, tag, kind, body, care_from) VALUES ($1, $2, 'VN-01', 'violin', 'varnish', '2026-01-01')`,
@@ -69,7 +50,7 @@ func TestTickedStringsBecomeLives(t *testing.T) {
 	ticked("violin-strings", "string-e", today-50, true)
 	ticked("violin-strings", "string-a", today-20, false)
 	ticked("strings-dust", "", today-5, false)
-	_, err = migrations.Up(ctx)
+	_, err := migrations.Up(ctx)
 	require.NoError(t, err)
 
 	var lives []store.PartLife

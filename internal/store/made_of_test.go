@@ -1,41 +1,22 @@
 package store_test
 
 import (
-	"database/sql"
-	"os"
 	"testing"
 
 	"github.com/google/uuid"
-	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/core/catalog"
-	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
 )
 
 // A school from before keeps what it had: its products go on working, and of one that disinfects without alcohol it is asked what it is made
 // of; where it had never chosen, the old defaults are written down and asked about once; ball ends in its cupboard are its own supply.
 func TestASchoolFromBeforeKeepsWhatItHad(t *testing.T) {
-	url := pgtest.New(t)
-	owner, err := sql.Open("pgx", url)
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = owner.Close() })
-	migrations, err := goose.NewProvider(goose.DialectPostgres, owner, os.DirFS("migrations"))
-	require.NoError(t, err)
-	_, err = migrations.DownTo(ctx, 21)
-	require.NoError(t, err)
-
-	db, err := store.Open(url)
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = db.Close() })
+	db, owner, migrations := before(t, 22)
 	never, chose := uuid.New(), uuid.New()
-	exec := func(query string, args ...any) {
-		t.Helper()
-		_, err := owner.ExecContext(ctx, query, args...)
-		require.NoError(t, err)
-	}
+	exec := executing(t, owner)
 	oboe := uuid.New()
 	for _, id := range []uuid.UUID{never, chose} {
 		exec(`INSERT INTO school (school_id, name, time_zone, locale, currency) VALUES ($1, 'Quillhaven', 'UTC', 'en-GB', 'EUR')`, id)
@@ -51,7 +32,7 @@ func TestASchoolFromBeforeKeepsWhatItHad(t *testing.T) {
 	exec(`INSERT INTO kit_fault (school_id, instrument_id, supply, state, noted_at) VALUES ($1, $2, 'weighted-swab', 'missing', now())`, never, oboe)
 	exec(`INSERT INTO supply_lot (school_id, id, supply, size, quantity, remaining, received_on) VALUES ($1, $2, 'ball-ends', '', 9, 9, '2026-01-01')`,
 		never, uuid.New())
-	_, err = migrations.Up(ctx)
+	_, err := migrations.Up(ctx)
 	require.NoError(t, err)
 
 	read := func(id uuid.UUID, see func(tx *store.Tx)) {

@@ -10,6 +10,21 @@ import (
 	"pgregory.net/rapid"
 )
 
+// everyRoutine walks what every kind of every body is kept by under these choices.
+func everyRoutine(c *Catalog, choices Choices, f func(k *Kind, r *Routine, key string, resolved Resolved)) {
+	for i := range c.Kinds {
+		k := &c.Kinds[i]
+		for _, body := range k.Bodies {
+			for _, key := range k.Routines {
+				r, _ := c.Routine(key)
+				if resolved, ok := c.Resolve(r, Subject{Kind: k, Body: body, Choices: choices}); ok {
+					f(k, r, key, resolved)
+				}
+			}
+		}
+	}
+}
+
 // anyChoices draws a side of every practice.
 func anyChoices(t *rapid.T, c *Catalog) Choices {
 	choices := Choices{}
@@ -62,40 +77,29 @@ func TestEverythingSoapyIsRinsedAndDried(t *testing.T) {
 	c := Embedded()
 	met := 0
 	rapid.Check(t, func(t *rapid.T) {
-		choices := anyChoices(t, c)
-		for i := range c.Kinds {
-			k := &c.Kinds[i]
-			for _, body := range k.Bodies {
-				for _, key := range k.Routines {
-					r, _ := c.Routine(key)
-					resolved, ok := c.Resolve(r, Subject{Kind: k, Body: body, Choices: choices})
-					if !ok {
-						continue
+		everyRoutine(c, anyChoices(t, c), func(k *Kind, _ *Routine, key string, resolved Resolved) {
+			parts := map[string]*left{}
+			for _, s := range resolved.Steps {
+				for _, part := range s.Parts {
+					for _, product := range s.Products {
+						walkWet(t, parts, part, product, key+": "+s.Do)
 					}
-					parts := map[string]*left{}
-					for _, s := range resolved.Steps {
-						for _, part := range s.Parts {
-							for _, product := range s.Products {
-								walkWet(t, parts, part, product, key+": "+s.Do)
-							}
-						}
-					}
-					for part, on := range parts {
-						if on.active != "" && on.active != "alcohol" {
-							t.Fatalf("%s, %s: %s is left on the %s", k.Key, key, on.active, part)
-						}
-						for _, s := range resolved.Steps {
-							if slices.Contains(s.Products, "soap") && slices.Contains(s.Parts, part) {
-								met++
-								if on.wet {
-									t.Fatalf("%s, %s: the %s goes away wet", k.Key, key, part)
-								}
-							}
+				}
+			}
+			for part, on := range parts {
+				if on.active != "" && on.active != "alcohol" {
+					t.Fatalf("%s, %s: %s is left on the %s", k.Key, key, on.active, part)
+				}
+				for _, s := range resolved.Steps {
+					if slices.Contains(s.Products, "soap") && slices.Contains(s.Parts, part) {
+						met++
+						if on.wet {
+							t.Fatalf("%s, %s: the %s goes away wet", k.Key, key, part)
 						}
 					}
 				}
 			}
-		}
+		})
 	})
 	assert.NotZero(t, met)
 }
@@ -169,45 +173,34 @@ func TestWhatBurnsIsWarnedOfFirst(t *testing.T) {
 	c := Embedded()
 	flames, children := map[string]bool{}, map[string]bool{}
 	rapid.Check(t, func(t *rapid.T) {
-		choices := anyChoices(t, c)
-		for i := range c.Kinds {
-			k := &c.Kinds[i]
-			for _, body := range k.Bodies {
-				for _, key := range k.Routines {
-					r, _ := c.Routine(key)
-					resolved, ok := c.Resolve(r, Subject{Kind: k, Body: body, Choices: choices})
-					if !ok {
-						continue
-					}
-					alcohol, disinfects := false, false
-					for _, s := range resolved.Steps {
-						alcohol = alcohol || slices.ContainsFunc(s.Products, func(p string) bool { return strings.Contains(p, "alcohol") })
-						disinfects = disinfects || slices.Contains(s.Products, "antibacterial-cleaner")
-						if s.Bench != nil && s.Bench.Contact != "" {
-							disinfects = true
-							// Cases bear alcohol, and so does everything that is neither lacquered, varnished nor bare wood.
-							alcohol = alcohol || len(s.Parts) == 0
-						}
-					}
-					said := strings.Join(resolved.Cautions, " ")
-					if alcohol {
-						flames[key] = true
-						if !strings.Contains(said, "no flame") || !strings.Contains(said, "gloves") {
-							t.Fatalf("%s of a %s: no word of flames in %q", key, k.Key, said)
-						}
-					}
-					if alcohol || disinfects {
-						children[key] = true
-						if !strings.Contains(said, "Children do not handle") || !strings.Contains(said, "nurse or safety officer") {
-							t.Fatalf("%s of a %s: no word of children in %q", key, k.Key, said)
-						}
-						if r.Who == Player || r.Who == "section leader" {
-							t.Fatalf("%s of a %s is done by a %s", key, k.Key, r.Who)
-						}
-					}
+		everyRoutine(c, anyChoices(t, c), func(k *Kind, r *Routine, key string, resolved Resolved) {
+			alcohol, disinfects := false, false
+			for _, s := range resolved.Steps {
+				alcohol = alcohol || slices.ContainsFunc(s.Products, func(p string) bool { return strings.Contains(p, "alcohol") })
+				disinfects = disinfects || slices.Contains(s.Products, "antibacterial-cleaner")
+				if s.Bench != nil && s.Bench.Contact != "" {
+					disinfects = true
+					// Cases bear alcohol, and so does everything that is neither lacquered, varnished nor bare wood.
+					alcohol = alcohol || len(s.Parts) == 0
 				}
 			}
-		}
+			said := strings.Join(resolved.Cautions, " ")
+			if alcohol {
+				flames[key] = true
+				if !strings.Contains(said, "no flame") || !strings.Contains(said, "gloves") {
+					t.Fatalf("%s of a %s: no word of flames in %q", key, k.Key, said)
+				}
+			}
+			if alcohol || disinfects {
+				children[key] = true
+				if !strings.Contains(said, "Children do not handle") || !strings.Contains(said, "nurse or safety officer") {
+					t.Fatalf("%s of a %s: no word of children in %q", key, k.Key, said)
+				}
+				if r.Who == Player || r.Who == "section leader" {
+					t.Fatalf("%s of a %s is done by a %s", key, k.Key, r.Who)
+				}
+			}
+		})
 	})
 	for _, key := range []string{"low-contact-wipe", "contact-wipe", "silver-denatured", "flute-bore-alcohol", "low-strings-turnover"} {
 		assert.True(t, flames[key], "%s was never met", key)

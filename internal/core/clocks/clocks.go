@@ -117,17 +117,48 @@ func NewReader(c *catalog.Catalog, s Settings, today day.Day) *Reader {
 
 // Read reads all clocks of an instrument in the order of its catalogue. An unknown kind has none.
 func (r *Reader) Read(in Instrument) []Clock {
+	var out []Clock
+	r.each(in, r, func(kind *catalog.Kind, routine *catalog.Routine, k Key, usual limit, limits care.Limits) {
+		started, known := in.Started[k]
+		if !known {
+			started = in.CareFrom
+		}
+		started = min(started, r.today)
+		reading := care.Read(started, r.today, limits, in.Playing, r.settings.Thresholds)
+		for _, o := range r.occasions(routine, in, started) {
+			reading = reading.With(o, started, r.today, r.settings.Thresholds)
+		}
+		out = append(
+			out,
+			Clock{
+				k,
+				kind,
+				routine,
+				limits,
+				usual.oneADay,
+				started,
+				reading,
+				care.Value(reading.Wear, r.settings.Thresholds, r.settings.Weights, r.stakes(routine, in)),
+			},
+		)
+	})
+	return out
+}
+
+// each hands f the clocks of an instrument in the order of its catalogue, with the limits that usually reads and those that they have.
+func (r *Reader) each(
+	in Instrument, usually *Reader, f func(kind *catalog.Kind, routine *catalog.Routine, k Key, usual limit, limits care.Limits),
+) {
 	kind, ok := r.catalog.Kind(in.Kind)
 	if !ok {
-		return nil
+		return
 	}
-	var out []Clock
 	for _, key := range kind.Routines {
 		routine, _ := r.catalog.Routine(key)
 		if !routine.For(in.Body) {
 			continue
 		}
-		usual := r.limitsOf(routine, in)
+		usual := usually.limitsOf(routine, in)
 		for _, part := range routine.Clocks() {
 			k := Key{key, part}
 			limits := usual.Limits
@@ -136,31 +167,9 @@ func (r *Reader) Read(in Instrument) []Clock {
 			} else if !usual.kept {
 				continue
 			}
-			started, known := in.Started[k]
-			if !known {
-				started = in.CareFrom
-			}
-			started = min(started, r.today)
-			reading := care.Read(started, r.today, limits, in.Playing, r.settings.Thresholds)
-			for _, o := range r.occasions(routine, in, started) {
-				reading = reading.With(o, started, r.today, r.settings.Thresholds)
-			}
-			out = append(
-				out,
-				Clock{
-					k,
-					kind,
-					routine,
-					limits,
-					usual.oneADay,
-					started,
-					reading,
-					care.Value(reading.Wear, r.settings.Thresholds, r.settings.Weights, r.stakes(routine, in)),
-				},
-			)
+			f(kind, routine, k, usual, limits)
 		}
 	}
-	return out
 }
 
 // A Kept clock is one that an instrument would have.
@@ -174,29 +183,11 @@ type Kept struct {
 func (r *Reader) Kept(in Instrument, choices catalog.Choices) (kept []Kept) {
 	in.Choices, in.ChoiceSet = choices, choices.String()
 	would := Reader{r.catalog, r.settings, r.today, map[limitKey]limit{}}
-	kind, ok := r.catalog.Kind(in.Kind)
-	if !ok {
-		return nil
-	}
-	for _, key := range kind.Routines {
-		routine, _ := r.catalog.Routine(key)
-		if !routine.For(in.Body) {
-			continue
+	r.each(in, &would, func(_ *catalog.Kind, routine *catalog.Routine, k Key, _ limit, limits care.Limits) {
+		if limits.Given() {
+			kept = append(kept, Kept{k, routine, limits})
 		}
-		usual := would.limitsOf(routine, in)
-		for _, part := range routine.Clocks() {
-			k := Key{key, part}
-			limits := usual.Limits
-			if own, ok := in.Own[k]; ok {
-				limits = r.shorten(care.LimitIn{Base: own, Override: &own}, in)
-			} else if !usual.kept {
-				continue
-			}
-			if limits.Given() {
-				kept = append(kept, Kept{k, routine, limits})
-			}
-		}
-	}
+	})
 	return kept
 }
 

@@ -20,15 +20,15 @@ export function CardFace({ card, language }: { card: Schemas['OneCard']; languag
             <section key={s.key} className="mb-3">
               <h3 className="border-b border-base-300 font-bold">{s.title}</h3>
               {s.key === 'before' || s.key === 'after' ? (
-                <ol className="list-decimal pl-5">
+                <ol className="list-decimal pl-6">
                   {s.lines.map((l) => (
-                    <li key={l.text}>{l.text}</li>
+                    <li key={l.text} className="break-inside-avoid">{l.text}</li>
                   ))}
                 </ol>
               ) : (
                 <ul className={s.key === 'never' ? "list-['✕__'] pl-5" : 'list-disc pl-5'}>
                   {s.lines.map((l) => (
-                    <li key={l.text}>{l.text}</li>
+                    <li key={l.text} className="break-inside-avoid">{l.text}</li>
                   ))}
                 </ul>
               )}
