@@ -169,6 +169,46 @@ func TestHabitsCostWhatTheirFindingsCost(t *testing.T) {
 	assert.Len(t, got.Drills, 2, "of the class, and of players by themselves")
 }
 
+// Who answers on a card without end neither holds the school up, by its lock or its revision, nor counts without end; and a section that is
+// ready is written once, while there is something to be ready for.
+func TestACardWritesLittle(t *testing.T) {
+	h, band := carded(t)
+	revision := func() int64 {
+		n, err := h.db.Revision(ctx, h.director.School)
+		require.NoError(t, err)
+		return n
+	}
+	before, held := revision(), make(chan struct{})
+	locked := make(chan struct{})
+	go func() { // somebody who writes for long
+		_ = h.db.Write(ctx, h.director.School, func(*store.Tx) error {
+			close(locked)
+			<-held
+			return store.ErrNotFound // nothing is kept
+		})
+	}()
+	<-locked
+	for range 300 {
+		_, err := h.Cards.Answer(ctx, h.secret("FL-02"), "pick:lid-forced", []int{7}, drill.Known{}, card.English)
+		require.NoError(t, err)
+		require.NoError(t, h.Cards.SectionReady(ctx, h.secret("FL-02")))
+	}
+	close(held)
+	got, err := h.Cards.Habits(ctx, h.director)
+	require.NoError(t, err)
+	require.Len(t, got.Drills, 1)
+	assert.Equal(t, 240, got.Drills[0].Missed.All)
+	assert.Equal(t, before, revision())
+
+	_, err = h.Cards.Begin(ctx, h.director, cards.Progress{ID: uuid.New(), Ensemble: band, Phase: cards.PackUp, Seconds: 600})
+	require.NoError(t, err)
+	begun := revision()
+	for range 20 {
+		require.NoError(t, h.Cards.SectionReady(ctx, h.secret("FL-02")))
+	}
+	assert.Equal(t, begun+1, revision())
+}
+
 // A board says what all sections do, the longest routine, and the bell of a rehearsal that is still to end today.
 func TestTheBoardKnowsTheBell(t *testing.T) {
 	h, band := carded(t)

@@ -107,6 +107,11 @@ func (db *DB) Write(ctx context.Context, school uuid.UUID, f func(*Tx) error) er
 	})
 }
 
+// WriteAside writes what nothing else of the school depends on, such as a count: nobody waits for it, and what was read before still holds.
+func (db *DB) WriteAside(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
+	return db.run(ctx, school, nil, f)
+}
+
 // Settled runs f when no write of the school is under way, not even one whose connection was lost. f only reads.
 func (db *DB) Settled(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
 	return db.run(ctx, school, nil, func(tx *Tx) error {

@@ -4,7 +4,9 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"fmt"
 	"slices"
+	"sync/atomic"
 	"time"
 
 	"github.com/google/uuid"
@@ -25,6 +27,9 @@ const (
 	reportsPerCard   = 6
 	reportsPerOrigin = 60
 	reportWindow     = time.Hour
+
+	answersPerCard = 240 // are counted in an hour of the clock, one in fifteen seconds; more are judged all the same
+	cardsAnswering = 10_000
 )
 
 // reportsShown is for how long a card shows what became of its reports.
@@ -262,7 +267,8 @@ type Answered struct {
 	Box      drill.Known
 }
 
-// Answer judges an answer, counts it by kind and habit, and says when the question comes again.
+// Answer judges an answer, counts it by kind and habit, and says when the question comes again. Counting holds nobody up, and of one card
+// only so many count, so that a phone that answers without end neither slows the school down nor says what is to be taught next.
 func (r *Room) Answer(ctx context.Context, secret, question string, chosen []int, box drill.Known, l card.Language) (Answered, error) {
 	s, i, err := r.open(ctx, secret)
 	if err != nil {
@@ -280,13 +286,36 @@ func (r *Room) Answer(ctx context.Context, secret, question string, chosen []int
 	} else {
 		count.Wrong = 1
 	}
-	return out, journal.InPlainWords(r.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error { return tx.CountAnswer(ctx, count) }))
+	if !r.counts(secret) {
+		return out, nil
+	}
+	return out, journal.InPlainWords(r.DB.WriteAside(ctx, s.School.ID, func(tx *store.Tx) error { return tx.CountAnswer(ctx, count) }))
 }
 
-// SectionReady says that the section of a card's instrument has packed up.
+// counts reports whether one more answer on a card counts in this hour.
+func (r *Room) counts(secret string) bool {
+	of := fmt.Sprintf("%x in hour %d", journal.Digest(secret), r.Now().Unix()/3600)
+	n := &atomic.Int32{}
+	if before, there, _ := r.answers.PeekOrAdd(of, n); there {
+		n = before
+	}
+	return n.Add(1) <= answersPerCard
+}
+
+// SectionReady says that the section of a card's instrument has packed up. Only who says so first, while an ensemble packs up, writes.
 func (r *Room) SectionReady(ctx context.Context, secret string) error {
 	s, i, err := r.open(ctx, secret)
 	if err != nil {
+		return err
+	}
+	waits := false
+	err = r.Read(ctx, anybody(s.School.ID), func(tx *store.Tx) error {
+		return r.eachPackUp(ctx, tx, i, func(p store.PackUp) error {
+			waits = waits || !slices.Contains(p.Ready, i.Kind.Section)
+			return nil
+		})
+	})
+	if err != nil || !waits {
 		return err
 	}
 	return journal.InPlainWords(r.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error {

@@ -3,6 +3,10 @@
 package cards
 
 import (
+	"sync/atomic"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/upkeep"
@@ -13,11 +17,14 @@ type Room struct {
 	*school.Schools
 	inspection *inspection.Room
 	upkeep     *upkeep.Room
+
+	answers *lru.Cache[string, *atomic.Int32] // how many of a card counted in an hour
 }
 
 // New makes the room.
 func New(all *school.Schools, i *inspection.Room, u *upkeep.Room) *Room {
-	r := &Room{all, i, u}
+	answers, _ := lru.New[string, *atomic.Int32](cardsAnswering) // fails for no size but 0
+	r := &Room{all, i, u, answers}
 	r.registerEvents()
 	return r
 }
