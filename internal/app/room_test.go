@@ -105,6 +105,12 @@ func TestTheWallAndMoving(t *testing.T) {
 	fault(t, h.Inventory.SaveShelf(ctx, h.director, shelf), journal.Conflict)
 	require.NoError(t, h.Inventory.DeleteShelf(ctx, h.director, shelf.ID))
 	assert.Equal(t, " / TR-01 TR-02 TR-03 TR-04 TU-01", h.drawn("Hall"))
+
+	gone := inventory.Move{InstrumentID: h.id("TR-04"), Room: "Hall"}
+	_, err = h.Inventory.Leave(ctx, h.director, gone.InstrumentID, inventory.Leaving{How: "sold"})
+	require.NoError(t, err)
+	_, err = h.Inventory.Move(ctx, h.director, inventory.Moves{Moves: []inventory.Move{gone}})
+	assert.Equal(t, "moves[0].instrument_id", fault(t, err, journal.Invalid).Fields[0].Path)
 }
 
 // Two are missing, one was put back into the wrong slot, one belongs elsewhere, one is nobody's.

@@ -108,6 +108,9 @@ func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.C
 			if err != nil {
 				return out, journal.Refuse(fmt.Sprintf("moves[%d].instrument_id", n), "no such instrument", m.InstrumentID)
 			}
+			if before.GoneOn != nil {
+				return out, journal.Refuse(fmt.Sprintf("moves[%d].instrument_id", n), before.Tag+" has left the school", m.InstrumentID)
+			}
 			after := before
 			after.Room, after.Slot = strings.TrimSpace(m.Room), strings.TrimSpace(m.Slot)
 			if after == before {
