@@ -22,13 +22,17 @@ export function CardFace({ card, language }: { card: Schemas['OneCard']; languag
               {s.key === 'before' || s.key === 'after' ? (
                 <ol className="list-decimal pl-6">
                   {s.lines.map((l) => (
-                    <li key={l.text} className="break-inside-avoid">{l.text}</li>
+                    <li key={l.text} className="break-inside-avoid">
+                      {l.text}
+                    </li>
                   ))}
                 </ol>
               ) : (
                 <ul className={s.key === 'never' ? "list-['✕__'] pl-5" : 'list-disc pl-5'}>
                   {s.lines.map((l) => (
-                    <li key={l.text} className="break-inside-avoid">{l.text}</li>
+                    <li key={l.text} className="break-inside-avoid">
+                      {l.text}
+                    </li>
                   ))}
                 </ul>
               )}
