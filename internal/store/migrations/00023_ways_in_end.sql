@@ -43,6 +43,10 @@ $$;
 CREATE TRIGGER always_a_director AFTER UPDATE OF role, active OR DELETE ON person
     FOR EACH ROW WHEN (OLD.role = 'director' AND OLD.active) EXECUTE FUNCTION keep_a_director();
 
+-- Nobody but the application asks whose a key is, and nobody calls the trigger's function.
+REVOKE EXECUTE ON FUNCTION access_key_holder(bytea, timestamptz, text), keep_a_director() FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION access_key_holder(bytea, timestamptz, text) TO solfeggio_app;
+
 -- +goose Down
 DROP TRIGGER always_a_director ON person;
 DROP FUNCTION keep_a_director, access_key_holder(bytea, timestamptz, text);
@@ -62,4 +66,6 @@ BEGIN
 END
 $$;
 -- +goose StatementEnd
+REVOKE EXECUTE ON FUNCTION access_key_holder(bytea, timestamptz) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION access_key_holder(bytea, timestamptz) TO solfeggio_app;
 ALTER TABLE access_key DROP COLUMN last_used_from;
