@@ -109,7 +109,9 @@ func (b *letterBox) Send(_ context.Context, to, subject, text string) error {
 func TestKeysForScripts(t *testing.T) {
 	h := newHouse(t)
 	today := day.Of(h.now)
-	key := access.NewKey{ID: uuid.New(), Name: "nightly lists", Role: journal.Viewer, EndsOn: today + 1, Secret: secret, Password: directorsPassword}
+	key := access.NewKey{
+		ID: uuid.New(), Name: "nightly lists", Role: journal.Viewer, EndsOn: today + 1, Secret: secret, Password: directorsPassword,
+	}
 	require.NoError(t, h.Access.AddKey(ctx, h.director, key))
 	who, revision, err := h.Access.ByKey(ctx, secret, "10.0.0.7")
 	require.NoError(t, err)
@@ -117,7 +119,9 @@ func TestKeysForScripts(t *testing.T) {
 	assert.Positive(t, revision)
 
 	jory, helper := h.jory(journal.Helper)
-	theirs := access.NewKey{ID: uuid.New(), Name: "mine", Role: journal.Director, EndsOn: today, Secret: secret + "2", Password: "the first password"}
+	theirs := access.NewKey{
+		ID: uuid.New(), Name: "mine", Role: journal.Director, EndsOn: today, Secret: secret + "2", Password: "the first password",
+	}
 	fault(t, h.Access.AddKey(ctx, helper, theirs), journal.Invalid)
 	theirs.Role = journal.Helper
 	require.NoError(t, h.Access.AddKey(ctx, helper, theirs))
@@ -242,8 +246,8 @@ func TestAKeyMakesNoWayIn(t *testing.T) {
 	}
 
 	require.NoError(t, h.Access.RenewKey(ctx, h.director, id, access.Renewal{EndsOn: thisDay + 366, Password: directorsPassword}))
-	assert.Equal(t, "ends_on",
-		fault(t, h.Access.RenewKey(ctx, h.director, id, access.Renewal{EndsOn: thisDay + 367, Password: directorsPassword}), journal.Invalid).Fields[0].Path)
+	tooFar := h.Access.RenewKey(ctx, h.director, id, access.Renewal{EndsOn: thisDay + 367, Password: directorsPassword})
+	assert.Equal(t, "ends_on", fault(t, tooFar, journal.Invalid).Fields[0].Path)
 	h.now = h.now.AddDate(0, 0, 367)
 	_, _, err = h.Access.ByKey(ctx, secret, "here")
 	fault(t, err, journal.Unauthorized)
@@ -255,7 +259,9 @@ func TestAKeyMakesNoWayIn(t *testing.T) {
 func TestTwoDirectorsAtOnce(t *testing.T) {
 	h := newHouse(t)
 	jory, other := h.jory(journal.Director)
-	ines := access.Colleague{ID: h.director.ID, Name: "Ines Corvane", Email: "ines@quillhaven.example", Role: journal.Helper, Active: true, Version: 1}
+	ines := access.Colleague{
+		ID: h.director.ID, Name: "Ines Corvane", Email: "ines@quillhaven.example", Role: journal.Helper, Active: true, Version: 1,
+	}
 	jory.Version, jory.Role = 1, journal.Helper
 	var errs [2]error
 	var wait sync.WaitGroup

@@ -85,7 +85,8 @@ func (tx *Tx) PutProduct(ctx context.Context, p Product) error {
 		metOne(
 			tx.tx.ExecContext(
 				ctx,
-				`UPDATE product SET name = $3, made_of = $4, made_of_asked = true, strength_pct = $5, contact_minutes = $6, registered_use = $7, surfaces = $8,
+				`UPDATE product SET name = $3, made_of = $4, made_of_asked = true, strength_pct = $5,
+					contact_minutes = $6, registered_use = $7, surfaces = $8,
 		hazards = $9, safety_sheet = $10, supply = $11, retired = $12, version = version + 1 WHERE school_id = $1 AND id = $2 AND version = $13`,
 				append(args, p.Version)...),
 		),

@@ -66,7 +66,8 @@ type AccessKey struct {
 // AccessKeys lists those of the school, the newest first.
 func (tx *Tx) AccessKeys(ctx context.Context) ([]AccessKey, error) {
 	var list []AccessKey
-	err := tx.tx.SelectContext(ctx, &list, `SELECT id, person_id, name, role, digest, made_on, ends_on, last_used_on, last_used_from FROM access_key
+	err := tx.tx.SelectContext(ctx, &list, `
+		SELECT id, person_id, name, role, digest, made_on, ends_on, last_used_on, last_used_from FROM access_key
 		WHERE school_id = $1 ORDER BY made_on DESC, id DESC`, tx.School)
 	return nonNil(list, named(err))
 }

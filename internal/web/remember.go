@@ -25,7 +25,8 @@ const (
 // nothing else.
 var (
 	byTheMinute = map[string]bool{"/api/v1/today": true, "/api/v1/pack-up/board": true} // rehearsals of today pass
-	notKept     = map[string]bool{                                                      // times run; keys are one's own; answers on cards count aside
+	// Times run; keys are one's own; answers on cards count aside.
+	notKept = map[string]bool{
 		"/api/v1/bench": true, "/api/v1/bench/runs/:id": true, "/api/v1/pack-up": true, "/api/v1/keys": true,
 		"/api/v1/sessions": true, "/api/v1/settings/people": true, "/api/v1/habits": true,
 	}

@@ -89,7 +89,8 @@ func (r *Room) AddKey(ctx context.Context, by journal.Person, in NewKey) error {
 		return err
 	}
 	return r.changeKeys(ctx, by, in.Password, in.EndsOn, func(tx *store.Tx, today day.Day) (map[string]any, error) {
-		return map[string]any{"operation": "add-key", "name": in.Name, "role": in.Role, "ends_on": in.EndsOn}, tx.InsertAccessKey(ctx, store.AccessKey{
+		detail := map[string]any{"operation": "add-key", "name": in.Name, "role": in.Role, "ends_on": in.EndsOn}
+		return detail, tx.InsertAccessKey(ctx, store.AccessKey{
 			ID: in.ID, Person: by.ID, Name: in.Name, Role: string(in.Role), Digest: digest, MadeOn: today, EndsOn: in.EndsOn,
 		})
 	})

@@ -80,7 +80,9 @@ func (r *Room) ProfileYears(ctx context.Context, by journal.Person) (ProfileYear
 	unpriced := map[string]bool{}
 	profiles, _ := r.Catalog.Practice(catalog.ProfilePractice)
 	for _, option := range profiles.Options {
-		year := ProfileYear{Profile: option.Key, Name: option.Name, Holds: option.Key == s.Choices[catalog.ProfilePractice], Families: []FamilyYear{}}
+		year := ProfileYear{
+			Profile: option.Key, Name: option.Name, Holds: option.Key == s.Choices[catalog.ProfilePractice], Families: []FamilyYear{},
+		}
 		for _, i := range s.Instruments {
 			took := r.yearUnder(s, i, option.Key, price, unpriced)
 			n := slices.IndexFunc(year.Families, func(f FamilyYear) bool { return f.Family == i.Kind.Family })

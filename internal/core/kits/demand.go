@@ -22,7 +22,8 @@ type Case struct {
 	Turnovers    float64                            // a week
 	Limits       func(routine string) []care.Limits // of each clock of a routine that it has
 	Renewals     map[string]float64                 // a week, by routine: parts whose lives run out in the time ahead
-	Elsewhere    func(supply string) bool           // kept in the cupboard, so that care uses it and lying in the case does not; nil for nothing
+	// Elsewhere is what is kept in the cupboard, so that care uses it and lying in the case does not; nil for nothing.
+	Elsewhere func(supply string) bool
 }
 
 // A Part is one way in which a supply is used, with what it takes a week.

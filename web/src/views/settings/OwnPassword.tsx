@@ -3,6 +3,7 @@ import { api, Problem, take } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
+import { NewPasswordField } from '../../shell/NewPasswordField'
 import { useNotice } from '../../shell/notice'
 import { useKeys } from './keys'
 
@@ -42,15 +43,7 @@ export function OwnPassword() {
       <Field label="Present password" error={wrong.old}>
         <input className="input w-full" type="password" autoComplete="current-password" required {...register('old')} />
       </Field>
-      <Field label="New password, 8 characters or more" error={wrong.password}>
-        <input
-          className="input w-full"
-          type="password"
-          autoComplete="new-password"
-          required
-          {...register('password')}
-        />
-      </Field>
+      <NewPasswordField error={wrong.password} {...register('password')} />
       {mine.length > 0 && (
         <fieldset>
           <legend className="text-sm">Your keys for scripts end with the old password. Tick those that stay:</legend>

@@ -3,7 +3,7 @@ import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, Problem, take } from '../../api/client'
 import { useWrite } from '../../api/write'
-import { Field } from '../../shell/Field'
+import { NewPasswordField } from '../../shell/NewPasswordField'
 
 /** Chooses a new password by a link. Its secret stands behind the #, which browsers keep to themselves. */
 export default function NewPassword() {
@@ -27,15 +27,7 @@ export default function NewPassword() {
       ) : (
         <form className="grid gap-4" onSubmit={(e) => void handleSubmit((form) => choose.mutate(form))(e)}>
           <p className="quiet">A few words that do not belong together are easy to keep in mind and hard to guess.</p>
-          <Field label="New password, 8 characters or more" error={wrong.password}>
-            <input
-              className="input w-full"
-              type="password"
-              autoComplete="new-password"
-              required
-              {...register('password')}
-            />
-          </Field>
+          <NewPasswordField error={wrong.password} {...register('password')} />
           {choose.error && (
             <p role="alert" className="text-error">
               {choose.error.message}
