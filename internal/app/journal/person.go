@@ -71,12 +71,13 @@ func (r Role) oneOf() string {
 	return "A " + string(r)
 }
 
-// NeedInPerson is the fault that a key asks for a way in, which would go on working when the key has ended; nil for somebody who signed in.
+// NeedInPerson is the fault that a key asks for what concerns ways in, which could go on working when the key has ended; nil for somebody
+// who signed in.
 func (p Person) NeedInPerson() error {
 	if p.Key == uuid.Nil {
 		return nil
 	}
-	return &Fault{Kind: Forbidden, Message: "A key may not do this, since it would outlast the key. Sign in with your password."}
+	return &Fault{Kind: Forbidden, Message: "Keys, links, people and passwords are closed to a key. Sign in with your password."}
 }
 
 // Need is the fault that a right is missing; nil when the person has it.
