@@ -18,6 +18,7 @@ const (
 	MaxTableBytes   = 5 << 20
 	MaxTableRows    = 10_000
 	maxTableColumns = 500
+	maxTableCells   = 500_000
 )
 
 // The encodings of a text that are read.
@@ -33,6 +34,7 @@ type Grid struct {
 	Names    []string // of all its sheets
 	Encoding string   // of a text; empty for a workbook
 	lines    []gridLine
+	cells    int // in all lines
 }
 
 type gridLine struct {
@@ -102,6 +104,10 @@ func (g *Grid) add(line gridLine) error {
 	}
 	if len(g.lines) > MaxTableRows {
 		return Fault{Message: fmt.Sprintf("the file has more than %d rows", MaxTableRows)}
+	}
+	if g.cells += len(line.cells); g.cells > maxTableCells {
+		return Fault{Row: line.number, Message: fmt.Sprintf("the file has more than %d cells up to here; leave out columns that are not needed",
+			maxTableCells)}
 	}
 	g.lines = append(g.lines, line)
 	return nil

@@ -9,9 +9,6 @@ import (
 	"github.com/xuri/excelize/v2"
 )
 
-// maxUnpacked is how large a workbook may be when it is unpacked.
-const maxUnpacked = 64 << 20
-
 // openWorkbook reads a sheet of an Office Open XML workbook (ISO/IEC 29500). Days are written as 2026-11-24, whatever they look like
 // in the workbook; of a formula its value counts.
 func openWorkbook(content []byte, name string) (*Grid, error) {
@@ -44,6 +41,10 @@ func (g *Grid) fill(book *excelize.File) error {
 		return Fault{Message: "the sheet “" + g.Name + "” cannot be read"}
 	}
 	defer rows.Close()
+	types, err := typesOf(book, g.Name)
+	if err != nil {
+		return err
+	}
 	days := dayStyles{book, map[int]bool{}}
 	properties, err := book.GetWorkbookProps()
 	if err != nil {
@@ -55,28 +56,17 @@ func (g *Grid) fill(book *excelize.File) error {
 		if err != nil {
 			return Fault{Row: number, Message: "cannot be read"}
 		}
+		typed := types.row(number)
 		line := gridLine{number: number, cells: make([]gridCell, len(texts))}
 		for n, text := range texts {
 			line.cells[n] = gridCell{text: strings.TrimSpace(text)}
 			value, err := strconv.ParseFloat(text, 64)
-			if err != nil || n >= maxTableColumns {
-				continue
-			}
-			at, err := excelize.CoordinatesToCellName(n+1, number)
-			if err != nil {
-				return err
-			}
-			kind, err := book.GetCellType(g.Name, at)
-			if err != nil {
-				return err
-			}
-			// A number is written without a type of its own (ISO/IEC 29500-1, 18.18.11: n is the default).
-			if kind != excelize.CellTypeUnset && kind != excelize.CellTypeNumber && kind != excelize.CellTypeFormula {
+			if err != nil || n >= len(typed) || !typed[n].number {
 				continue
 			}
 			// A number is kept with as many digits as it was typed with, so 0.1 + 0.2 does not show its error.
 			line.cells[n] = gridCell{strconv.FormatFloat(round15(value), 'f', -1, 64), true}
-			if days.is(g.Name, at) {
+			if days.is(typed[n].style) {
 				if on, err := excelize.ExcelDateToTime(value, from1904); err == nil {
 					line.cells[n].text = on.Format("2006-01-02")
 				}
@@ -104,9 +94,8 @@ type dayStyles struct {
 	seen map[int]bool
 }
 
-func (d dayStyles) is(sheet, at string) bool {
-	id, err := d.book.GetCellStyle(sheet, at)
-	if err != nil || id == 0 {
+func (d dayStyles) is(id int) bool {
+	if id == 0 {
 		return false
 	}
 	shows, seen := d.seen[id]

@@ -12,7 +12,6 @@ import (
 	_ "image/png" // photographs may be PNG
 
 	"golang.org/x/image/draw"
-	"golang.org/x/sync/semaphore"
 )
 
 // Bounds of a photograph that is taken in.
@@ -21,8 +20,6 @@ const (
 	PhotoPixels   = 50 << 20 // what is unpacked in memory
 
 	PlayerPhotoPixels = 24 << 20 // of whoever is not signed in
-
-	unpackedBytes = 160 << 20 // of all photographs that are unpacked at once
 
 	photoEdge     = 1600 // the longer edge of what is kept
 	thumbnailEdge = 240
@@ -37,9 +34,6 @@ type Photo struct {
 
 // ErrNoPhoto says that a file is not a photograph that can be read. It is wrapped with the reason.
 var ErrNoPhoto = errors.New("is not a JPEG or PNG photograph")
-
-// unpacking is the memory in which photographs are unpacked; one waits until there is room for it.
-var unpacking = semaphore.NewWeighted(unpackedBytes)
 
 // pointBytes is how many bytes a point takes once it is unpacked.
 func pointBytes(m color.Model) int64 {

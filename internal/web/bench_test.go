@@ -116,7 +116,7 @@ func crowd(clients, n int, ask func(client, question int) time.Duration) []time.
 }
 
 // large is a site with a school of so many instruments, signed in.
-func large(b *testing.B, n, clients int) (*site, journal.Person, []school.Listed) {
+func large(b testing.TB, n, clients int) (*site, journal.Person, []school.Listed) {
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	for first := 0; first < n; first += 5000 { // a file has so many rows at most

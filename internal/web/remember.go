@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"github.com/gin-gonic/gin"
-	lru "github.com/hashicorp/golang-lru/v2"
 
 	"solfeggio/internal/app/journal"
 )
@@ -17,8 +16,8 @@ import (
 // Answers are remembered as they go over the line, compressed as their reader takes them, for as long as nothing was written to the
 // school. A question that was asked before costs finding out who asks, and no more; whoever has the answer already is told so.
 const (
-	answersRemembered = 1024
-	mostAnswerBytes   = 1 << 20
+	answersBytes    = 48 << 20 // of all schools together
+	mostAnswerBytes = 1 << 20
 )
 
 // What else than the school's own records an answer may depend on. Paths as gin writes them; what stands in neither list depends on
@@ -32,8 +31,6 @@ var (
 	}
 )
 
-type answerCache = lru.Cache[string, remembered]
-
 // A remembered answer and the state of the school to which it belongs.
 type remembered struct {
 	stamp, etag string
@@ -41,9 +38,9 @@ type remembered struct {
 	body        []byte
 }
 
-func newAnswers() *answerCache {
-	cache, _ := lru.New[string, remembered](answersRemembered) // cannot fail with a size above 0
-	return cache
+// bytes is about what it takes in memory, with its place among the others.
+func (a remembered) bytes(key string) int64 {
+	return int64(len(key)+len(a.stamp)+len(a.etag)+len(a.body)) + 1<<10
 }
 
 // remember answers from memory where it can, and keeps what it could not.
@@ -62,31 +59,31 @@ func (s *server) remember(c *gin.Context) {
 			return
 		}
 	}
-	kept := &recorder{ResponseWriter: c.Writer, status: http.StatusOK}
+	held := &recorder{ResponseWriter: c.Writer, status: http.StatusOK}
 	func() {
-		c.Writer = kept
-		defer func() { c.Writer = kept.ResponseWriter }() // after a panic too, whose answer is not kept
+		c.Writer = held
+		defer func() { c.Writer = held.ResponseWriter }() // after a panic too, whose answer is not kept
 		c.Next()
 	}()
-	if kept.status == http.StatusOK && strings.HasPrefix(kept.Header().Get("Content-Type"), "application/json") &&
-		kept.body.Len() <= mostAnswerBytes {
+	if held.status == http.StatusOK && strings.HasPrefix(held.Header().Get("Content-Type"), "application/json") &&
+		held.body.Len() <= mostAnswerBytes {
 		// The school may have been read by the way; what was answered is as of that reading if nothing was written since.
 		if stamp, current = s.app.Stamp(v.person.School, v.revision, byTheMinute[path]); current {
 			// What is said is part of it, so that an answer of an earlier edition of the program is not taken for this one.
-			sum := sha256.Sum256(append([]byte(key+stamp), kept.body.Bytes()...))
-			answer := remembered{stamp, `"` + hex.EncodeToString(sum[:10]) + `"`, http.Header{}, kept.body.Bytes()}
+			sum := sha256.Sum256(append([]byte(key+stamp), held.body.Bytes()...))
+			answer := remembered{stamp, `"` + hex.EncodeToString(sum[:10]) + `"`, http.Header{}, bytes.Clone(held.body.Bytes())}
 			for _, name := range []string{"Content-Type", "Content-Encoding"} {
-				if value := kept.Header().Get(name); value != "" {
+				if value := held.Header().Get(name); value != "" {
 					answer.header.Set(name, value)
 				}
 			}
-			s.answers.Add(key, answer)
-			kept.Header().Del("Content-Length")
+			s.answers.Add(key, answer, answer.bytes(key))
+			held.Header().Del("Content-Length")
 			answer.send(c)
 			return
 		}
 	}
-	kept.flush()
+	held.flush()
 }
 
 // answerKey tells answers apart: by school, by what the asker may see, by the question, and by how it may be compressed.

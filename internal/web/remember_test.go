@@ -2,13 +2,17 @@ package web_test
 
 import (
 	"context"
+	"fmt"
+	"log/slog"
 	"net/http"
+	"runtime"
 	"testing"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/pgtest"
@@ -78,4 +82,23 @@ func TestAnswersAreRememberedForWhoMaySeeThem(t *testing.T) {
 // visitor is another browser at the same server.
 func (s *site) visitor() *site {
 	return &site{s.t, s.url, s.app, &http.Client{Jar: newJar(s.t)}, s.log, s.now}
+}
+
+// Whatever is asked, and in however many pages, what is remembered takes the room that there is for it and no more.
+func TestWhatIsRememberedTakesNoMoreRoomThanThereIs(t *testing.T) {
+	s, director, _ := large(t, 600, 1)
+	before := memory()
+	got := 0
+	for n := range 400 {
+		got += len(s.call("GET", fmt.Sprintf("/api/v1/instruments?most=%d", 99_000+n), "").body)
+	}
+	require.Greater(t, got, 100<<20, "bytes, so that they would not all have room")
+	assert.Less(t, memory()-before, 70., "MB")
+
+	fresh := app.New(s.app.DB, s.app.Now, slog.New(slog.DiscardHandler))
+	before = memory()
+	snapshot, err := fresh.Schools.Snapshot(context.Background(), director)
+	require.NoError(t, err)
+	assert.Less(t, memory()-before, float64(snapshot.Bytes())/(1<<20), "MB: what was reckoned for a school suffices")
+	runtime.KeepAlive(fresh)
 }

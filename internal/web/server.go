@@ -26,6 +26,7 @@ import (
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/kept"
 	"solfeggio/internal/store"
 )
 
@@ -48,7 +49,7 @@ type server struct {
 
 	calculating *semaphore.Weighted // calculators
 	plans       *semaphore.Weighted // years that are planned
-	answers     *answerCache
+	answers     *kept.Things[string, remembered]
 	gate        *gate
 	secure      bool // it is reached over https
 }
@@ -65,7 +66,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 		_ = engine.SetTrustedProxies(nil)
 	}
 	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce),
-		plans: semaphore.NewWeighted(plansAtOnce), answers: newAnswers(), gate: newGate(), secure: o.SecureCookies}
+		plans: semaphore.NewWeighted(plansAtOnce), answers: kept.For[string, remembered](answersBytes), gate: newGate(), secure: o.SecureCookies}
 
 	engine.Use(s.observe, s.byKey, s.pass, s.strangers, patient, s.briefly, s.recovery(), headers(o), s.remember,
 		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedPaths([]string{assets})))

@@ -90,7 +90,12 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in InstrumentFile)
 		return ImportReport{}, err
 	}
 	report := newReport(in.DryRun)
-	grid, err := formats.OpenGrid(in.Content, in.Reading.Sheet)
+	done, err := formats.RoomFor(ctx, in.Content)
+	var grid *formats.Grid
+	if err == nil {
+		defer done()
+		grid, err = formats.OpenGrid(in.Content, in.Reading.Sheet)
+	}
 	var whole formats.Fault
 	if errors.As(err, &whole) {
 		report.Faults = append(report.Faults, whole)

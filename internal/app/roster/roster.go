@@ -74,7 +74,12 @@ func (r *Room) ImportRoster(ctx context.Context, by journal.Person, in RosterFil
 			DryRun:       in.DryRun,
 		},
 	}
-	grid, err := file.open(in)
+	done, err := formats.RoomFor(ctx, in.Content)
+	var grid *formats.Grid
+	if err == nil {
+		defer done()
+		grid, err = file.open(in)
+	}
 	if err == nil {
 		var kept RosterReport
 		kept, err = school.Write(

@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"github.com/google/uuid"
-	lru "github.com/hashicorp/golang-lru/v2"
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/care"
@@ -19,6 +18,7 @@ import (
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
+	"solfeggio/internal/kept"
 	"solfeggio/internal/store"
 )
 
@@ -99,7 +99,7 @@ type Instrument struct {
 // comes meanwhile waits for it.
 type snapshots struct {
 	mu   sync.Mutex
-	last *lru.Cache[uuid.UUID, *slot]
+	last *kept.Things[uuid.UUID, *slot]
 }
 
 type slot struct {
@@ -107,29 +107,45 @@ type slot struct {
 	value   atomic.Pointer[Snapshot]
 }
 
-// keep puts a snapshot in the place of an older one.
-func (s *slot) keep(fresh *Snapshot) {
+// keep puts a snapshot in the place of an older one, and what it takes on the bill.
+func (s *snapshots) keep(school uuid.UUID, fresh *Snapshot) {
+	of := s.slot(school)
 	for {
-		old := s.value.Load()
-		if old != nil && old.School.Revision > fresh.School.Revision || s.value.CompareAndSwap(old, fresh) {
+		old := of.value.Load()
+		if old != nil && old.School.Revision > fresh.School.Revision {
+			return
+		}
+		if of.value.CompareAndSwap(old, fresh) {
+			s.mu.Lock()
+			defer s.mu.Unlock()
+			s.last.Add(school, of, min(fresh.Bytes(), snapshotBytes)) // one that is larger is kept alone
 			return
 		}
 	}
 }
 
-// maxSnapshots bounds the memory: a snapshot of 600 instruments takes about 4 MB. Who was asked for longest ago goes first.
-const maxSnapshots = 256
+const (
+	snapshotBytes   = 512 << 20 // what all snapshots may take
+	calendarBytes   = 256 << 10 // what one takes of itself, mostly its calendar of 26 years,
+	instrumentBytes = 8 << 10   // for an instrument with its clocks and what is known of it,
+	playerBytes     = 1 << 10   // and for a player
+)
+
+// Bytes is about what the snapshot takes in memory, rather more than less.
+func (s *Snapshot) Bytes() int64 {
+	return int64(calendarBytes + instrumentBytes*(len(s.Instruments)+len(s.Gone)) + playerBytes*len(s.Roster))
+}
 
 func (s *snapshots) slot(school uuid.UUID) *slot {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	if s.last == nil {
-		s.last, _ = lru.New[uuid.UUID, *slot](maxSnapshots) // cannot fail with a size above 0
+		s.last = kept.For[uuid.UUID, *slot](snapshotBytes)
 	}
 	of, ok := s.last.Get(school)
 	if !ok {
 		of = &slot{}
-		s.last.Add(school, of)
+		s.last.Add(school, of, 0)
 	}
 	return of
 }
@@ -182,7 +198,7 @@ func (all *Schools) Snapshot(ctx context.Context, by journal.Person) (*Snapshot,
 	}); err != nil {
 		return nil, err
 	}
-	slot.keep(s)
+	all.snapshots.keep(by.School, s)
 	return s, nil
 }
 
@@ -196,7 +212,7 @@ func (all *Schools) current(ctx context.Context, tx *store.Tx) (*Snapshot, error
 	if err != nil {
 		return nil, err
 	}
-	slot.keep(s)
+	all.snapshots.keep(tx.School, s)
 	return s, nil
 }
 

@@ -128,7 +128,7 @@ func (r *Room) Plan(ctx context.Context, by journal.Person, in Planning) (Score,
 	}
 	score, err := r.plan(ctx, by, s, in)
 	if err == nil {
-		r.scores.Add(key, score)
+		r.scores.Add(key, score, int64(len(key)+pieceBytes*(len(score.Pieces)+1)))
 	}
 	return score, err
 }
@@ -246,7 +246,7 @@ func (r *Room) planned(ctx context.Context, in season.In, must func(job int) boo
 	}
 	out, given, err := season.Mend(ctx, in, must)
 	if err == nil {
-		r.plans.Add(key, planned{out, given})
+		r.plans.Add(key, planned{out, given}, int64(pieceBytes*(len(in.Jobs)+1)))
 	}
 	return out, given, err
 }

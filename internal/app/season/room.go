@@ -3,29 +3,26 @@
 package season
 
 import (
-	lru "github.com/hashicorp/golang-lru/v2"
-
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/shop"
+	"solfeggio/internal/kept"
 )
 
 // A Room does it for all schools.
 type Room struct {
 	*school.Schools
 	shop   *shop.Room
-	scores *lru.Cache[string, Score]     // by what was asked of which state of the school
-	plans  *lru.Cache[[32]byte, planned] // by what was to be planned: most of what is written leaves it as it is
+	scores *kept.Things[string, Score]     // by what was asked of which state of the school
+	plans  *kept.Things[[32]byte, planned] // by what was to be planned: most of what is written leaves it as it is
 }
 
-// scoresKept and plansKept bound the memory: of 600 instruments either takes about 1 MB.
 const (
-	scoresKept = 32
-	plansKept  = 32
+	scoresBytes = 48 << 20 // what all scores may take
+	plansBytes  = 48 << 20 // and all plans
+	pieceBytes  = 1 << 10  // for a piece of work of either; both together were measured to take 900
 )
 
 // New makes the room beside those that it works with.
 func New(all *school.Schools, s *shop.Room) *Room {
-	scores, _ := lru.New[string, Score](scoresKept) // cannot fail with a size above 0
-	plans, _ := lru.New[[32]byte, planned](plansKept)
-	return &Room{all, s, scores, plans}
+	return &Room{all, s, kept.For[string, Score](scoresBytes), kept.For[[32]byte, planned](plansBytes)}
 }

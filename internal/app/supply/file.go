@@ -59,7 +59,12 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in File) (FileRepo
 		report: FileReport{AsRead: formats.NotRead(), Own: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun},
 		seen:   map[store.Stocked]int{},
 	}
-	grid, err := formats.OpenGrid(in.Content, in.Reading.Sheet)
+	done, err := formats.RoomFor(ctx, in.Content)
+	var grid *formats.Grid
+	if err == nil {
+		defer done()
+		grid, err = formats.OpenGrid(in.Content, in.Reading.Sheet)
+	}
 	var whole formats.Fault
 	if errors.As(err, &whole) {
 		im.report.Faults = append(im.report.Faults, whole)
