@@ -41,7 +41,7 @@ func RoomFor(ctx context.Context, content []byte) (done func(), err error) {
 func unpackedNeeds(content []byte) (int64, error) {
 	z, err := zip.NewReader(bytes.NewReader(content), int64(len(content)))
 	if err != nil {
-		return 0, Fault{Message: "this is no archive or workbook that can be read, or it is damaged"}
+		return int64(len(content)), nil // its reader says what is the matter
 	}
 	needs := int64(0)
 	if IsRoster(content) {
