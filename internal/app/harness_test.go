@@ -52,7 +52,11 @@ func newHouseOn(t *testing.T, db *store.DB, email string) *house {
 }
 
 // another is a second process on the same database and clock.
-func (h *house) another() *app.App { return app.New(h.db, func() time.Time { return h.now }, quiet) }
+func (h *house) another() *app.App {
+	a := app.New(h.db, func() time.Time { return h.now }, quiet)
+	a.Access.Cost = pgtest.QuickPasswords
+	return a
+}
 
 func (h *house) bring(csv string) inventory.ImportReport {
 	h.t.Helper()

@@ -6,11 +6,13 @@ import (
 	"sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/journal"
 )
@@ -88,6 +90,7 @@ func TestChangingAPasswordTwice(t *testing.T) {
 func TestManySignInAtOnce(t *testing.T) {
 	h := newHouse(t)
 	h.bring(violin)
+	h.Access.Cost = app.New(h.db, time.Now, quiet).Access.Cost
 	var wait sync.WaitGroup
 	var told atomic.Int32
 	begun := make(chan struct{}, 100)

@@ -4,10 +4,12 @@ import (
 	"testing"
 	"time"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
@@ -81,4 +83,10 @@ func TestSignIn(t *testing.T) {
 	h.now = h.now.Add(16 * time.Minute)
 	_, err = h.Access.SignIn(ctx, "ines@quillhaven.example", "copper lantern waltz", "10.0.0.1")
 	assert.NoError(t, err, "a quarter of an hour later the right password works again")
+}
+
+// The tests go quickly; the program does not: a password costs what RFC 9106, section 4 recommends second.
+func TestAPasswordCostsTime(t *testing.T) {
+	assert.Equal(t, argon2id.Params{Memory: 64 << 10, Iterations: 3, Parallelism: 4, SaltLength: 16, KeyLength: 32},
+		app.New(nil, time.Now, quiet).Access.Cost)
 }

@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	_ "github.com/jackc/pgx/v5/stdlib" // the driver
 	"github.com/jmoiron/sqlx"
@@ -136,3 +137,6 @@ func School() store.School {
 		HeatingBegins: "10-15", HeatingEnds: "04-15",
 	}
 }
+
+// QuickPasswords are tried in no time, for tests that are about something else.
+var QuickPasswords = argon2id.Params{Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}

@@ -4,14 +4,17 @@ package access
 import (
 	"context"
 
+	"github.com/alexedwards/argon2id"
+
 	"solfeggio/internal/app/school"
 )
 
 // A Room does it for all schools.
 type Room struct {
 	*school.Schools
-	Mail    Mailer // nil where no mail is set up
-	Address string // under which people reach the program, as https://solfeggio.quillhaven.example; only needed for mail
+	Mail    Mailer          // nil where no mail is set up
+	Address string          // under which people reach the program, as https://solfeggio.quillhaven.example; only needed for mail
+	Cost    argon2id.Params // of trying a password; a test that is about something else takes a lower one
 	hashing hashing
 }
 
@@ -22,5 +25,5 @@ type Mailer interface {
 
 // New makes the room.
 func New(all *school.Schools) *Room {
-	return &Room{Schools: all, hashing: newHashing()}
+	return &Room{Schools: all, Cost: usualCost, hashing: newHashing()}
 }

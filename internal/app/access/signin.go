@@ -44,8 +44,8 @@ func OnDevice(ctx context.Context, secret string) context.Context {
 	return context.WithValue(ctx, deviceKey{}, secret)
 }
 
-// cost is what it takes to try a password: the second recommended option of RFC 9106, section 4 (64 MiB, 3 passes, 4 lanes).
-var cost = argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 4, SaltLength: 16, KeyLength: 32}
+// usualCost is what it takes to try a password: the second recommended option of RFC 9106, section 4 (64 MiB, 3 passes, 4 lanes).
+var usualCost = argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 4, SaltLength: 16, KeyLength: 32}
 
 // SignIn finds who has this e-mail address and password. The answer to a wrong address and to a wrong password is the
 // same and takes as long.
@@ -191,7 +191,7 @@ func (r *Room) newHash(ctx context.Context, password Secret, names ...string) (h
 	if err := checkStrength(password, names); err != nil {
 		return "", err
 	}
-	if busy := r.hashing.run(ctx, func() { hash, err = argon2id.CreateHash(string(password), &cost) }); busy != nil {
+	if busy := r.hashing.run(ctx, func() { hash, err = argon2id.CreateHash(string(password), &r.Cost) }); busy != nil {
 		return "", busy
 	}
 	return hash, err
@@ -212,10 +212,10 @@ func (r *Room) sealed(ctx context.Context, secrets ...Secret) (context.Context, 
 		request.Fingerprint = argon2.IDKey(
 			append(text, request.Fingerprint...),
 			request.ID[:],
-			cost.Iterations,
-			cost.Memory,
-			cost.Parallelism,
-			cost.KeyLength,
+			r.Cost.Iterations,
+			r.Cost.Memory,
+			r.Cost.Parallelism,
+			r.Cost.KeyLength,
 		)
 	})
 	return journal.WithRequest(ctx, *request), err
@@ -233,7 +233,7 @@ func (r *Room) passwordMatches(ctx context.Context, hash string, password Secret
 	err = r.hashing.run(ctx, func() {
 		var unreadable error
 		if same, unreadable = argon2id.ComparePasswordAndHash(string(password), hash); unreadable != nil {
-			_, _ = argon2id.CreateHash(string(password), &cost)
+			_, _ = argon2id.CreateHash(string(password), &r.Cost)
 		}
 	})
 	return same, err
