@@ -140,3 +140,26 @@ func School() store.School {
 
 // QuickPasswords are tried in no time, for tests that are about something else.
 var QuickPasswords = argon2id.Params{Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+
+// Everything is all that is kept of a school, row by row of every table there is, as the program's own role sees it.
+func Everything(t testing.TB, raw *sqlx.DB, school uuid.UUID) string {
+	t.Helper()
+	tx, err := raw.Beginx()
+	require.NoError(t, err)
+	defer func() { _ = tx.Rollback() }()
+	_, err = tx.Exec(`SELECT set_config('solfeggio.school_id', $1, true)`, school.String())
+	require.NoError(t, err)
+	var tables []string
+	require.NoError(t, tx.Select(&tables, `SELECT relname FROM pg_class
+		WHERE relkind IN ('r', 'p') AND relnamespace = 'public'::regnamespace AND relname <> 'goose_db_version' ORDER BY 1`))
+	var all strings.Builder
+	for _, table := range tables {
+		var rows []string
+		require.NoError(t, tx.Select(&rows, `SELECT x::text FROM "`+table+`" x`), table)
+		for _, row := range rows {
+			fmt.Fprintf(&all, "%s %s\n", table, row)
+		}
+	}
+	require.Greater(t, strings.Count(all.String(), "\n"), 10)
+	return all.String()
+}

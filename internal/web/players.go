@@ -62,15 +62,24 @@ func (s *server) playerRoutes() {
 			return out[journal.Changed]{changed}, err
 		},
 	)
+	handle(
+		s,
+		operation("mentions", http.MethodGet, "/players/{id}/mentions", "What people typed about a player, and what is to become of it"),
+		func(ctx context.Context, by journal.Person, in *ByID) (out[[]roster.Mention], error) {
+			list, err := s.app.Roster.Mentions(ctx, by, in.ID)
+			return out[[]roster.Mention]{list}, err
+		},
+	)
 	type eraseIn struct {
 		Repeatable
 		ByID
+		Body roster.Erasing
 	}
 	handle(
 		s,
-		operation("erase-player", http.MethodDelete, "/players/{id}", "Erase a player who has left; their instruments keep their history"),
+		operation("erase-player", http.MethodPost, "/players/{id}/erase", "Erase a player who has left; their instruments keep their history"),
 		func(ctx context.Context, by journal.Person, in *eraseIn) (nothing, error) {
-			return nothing{}, s.app.Roster.ErasePlayer(ctx, by, in.ID)
+			return nothing{}, s.app.Roster.ErasePlayer(ctx, by, in.ID, in.Body)
 		},
 	)
 	data := operation("player-data", http.MethodGet, "/players/{id}/data", "All that is kept of a player, as a file")

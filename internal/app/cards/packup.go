@@ -3,6 +3,7 @@ package cards
 import (
 	"context"
 	"errors"
+	"fmt"
 	"slices"
 	"time"
 
@@ -11,6 +12,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/card"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
@@ -176,6 +178,11 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Progress) (Progr
 	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Progress, error) {
 		if _, err := ensembleOf(s, in.Ensemble); err != nil {
 			return Progress{}, err
+		}
+		for n, name := range in.Ready {
+			if !slices.ContainsFunc(r.Catalog.Kinds, func(k catalog.Kind) bool { return k.Section == name }) {
+				return Progress{}, journal.Refuse(fmt.Sprintf("ready[%d]", n), "is no section", name)
+			}
 		}
 		in.Ready = append([]string{}, in.Ready...)
 		ends := r.Now().Add(time.Duration(in.Seconds) * time.Second)

@@ -3,6 +3,7 @@ package inventory
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -109,6 +110,8 @@ func (r *Room) SaveRentalPrices(ctx context.Context, by journal.Person, list []s
 		switch {
 		case !ok:
 			return journal.Refuse(fmt.Sprintf("prices[%d].kind", n), "is no kind of instrument", p.Kind)
+		case p.Size != "" && !slices.Contains(kind.Sizes, p.Size):
+			return journal.Refuse(fmt.Sprintf("prices[%d].size", n), sizeRule(kind), p.Size)
 		case seen[key]:
 			return journal.Refuse(fmt.Sprintf("prices[%d].kind", n), strings.TrimSpace(kind.Name+" "+p.Size)+" has two prices", p.Kind)
 		}

@@ -155,24 +155,3 @@ func (r *Room) PlayerData(ctx context.Context, by journal.Person, id uuid.UUID) 
 	}
 	return json.MarshalIndent(all, "", "  ")
 }
-
-// ErasePlayer forgets a player who left and has given everything back. What their instruments went through stays, without the name.
-func (r *Room) ErasePlayer(ctx context.Context, by journal.Person, id uuid.UUID) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		p := s.Players[id]
-		switch {
-		case p == nil:
-			return struct{}{}, store.ErrNotFound
-		case p.LeftOn == nil:
-			return struct{}{}, &journal.Fault{Kind: journal.Conflict, Message: p.Name() + " is still here. Only who has left is erased."}
-		}
-		if tags := s.TagsOf(id); len(tags) > 0 {
-			return struct{}{}, &journal.Fault{
-				Kind:    journal.Conflict,
-				Message: fmt.Sprintf("%s still has %s. Take it back first.", p.Name(), strings.Join(tags, ", ")),
-			}
-		}
-		return struct{}{}, tx.ErasePlayer(ctx, id, p.Version)
-	})
-	return err
-}

@@ -224,6 +224,9 @@ func (r *Room) Change(ctx context.Context, by journal.Person, id uuid.UUID, in A
 				if l.Finding != nil && !slices.ContainsFunc(i.Findings, func(f store.Finding) bool { return f.ID == *l.Finding }) {
 					return journal.Refuse(at+".finding_id", "is not open on "+i.Tag, l.Finding)
 				}
+				if l.Routine == "" && l.Part != "" {
+					return journal.Refuse(at+".part", "needs the care whose part it is", l.Part)
+				}
 				if l.Routine != "" && !clocks.Has(r.Catalog, i.Instrument.Kind, clocks.Key{Routine: l.Routine, Part: l.Part}) {
 					return journal.Refuse(at+".routine", i.Tag+" has no such care", l.Routine)
 				}

@@ -112,6 +112,12 @@ export const useDiagnosis = (id: string, symptom: string, answers: string) =>
 
 export const usePlayers = asked('players', () => api.GET('/api/v1/players'))
 
+export const useMentions = (player: string) =>
+  useQuery({
+    queryKey: ['mentions', player],
+    queryFn: () => take(api.GET('/api/v1/players/{id}/mentions', { params: { path: { id: player } } })),
+  })
+
 export const useNewPlayer = (wanted: boolean) =>
   useQuery({ queryKey: ['new-player'], queryFn: () => take(api.GET('/api/v1/players/new')), enabled: wanted })
 

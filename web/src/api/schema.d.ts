@@ -1486,23 +1486,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/players/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Erase a player who has left; their instruments keep their history */
-        delete: operations["erase-player"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/players/{id}/data": {
         parameters: {
             query?: never;
@@ -1512,6 +1495,40 @@ export interface paths {
         };
         /** All that is kept of a player, as a file */
         get: operations["player-data"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{id}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Erase a player who has left; their instruments keep their history */
+        post: operations["erase-player"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{id}/mentions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What people typed about a player, and what is to become of it */
+        get: operations["mentions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4135,6 +4152,15 @@ export interface components {
              */
             version: number;
         };
+        ErasedText: {
+            /** @enum {string} */
+            how: "name" | "whole" | "leave";
+            text: string;
+        };
+        Erasing: {
+            /** @description Of each text in which a word of the name stands; one that is about an instrument only stays when it is left out */
+            texts: components["schemas"]["ErasedText"][];
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -5696,6 +5722,25 @@ export interface components {
             height_cm?: number;
             /** Format: date */
             measured_on: string;
+        };
+        Mention: {
+            /** @description Why that is suggested */
+            because: string;
+            /** @description Words of the player's name that stand in it; none when it was only typed about an instrument while they had it */
+            names: string[];
+            places: components["schemas"]["MentionPlace"][];
+            /** @enum {string} */
+            suggests: "name" | "whole" | "leave";
+            text: string;
+            /** @description The text without the name */
+            without: string;
+        };
+        MentionPlace: {
+            /** Format: date */
+            on: string | null;
+            /** @description Of the instrument; empty where it is of none */
+            tag: string;
+            what: string;
         };
         Mistake: {
             /** @description It is told to every player, whatever the steps say */
@@ -18259,6 +18304,93 @@ export interface operations {
             };
         };
     };
+    "player-data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description JSON, table by table */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "erase-player": {
         parameters: {
             query?: never;
@@ -18271,7 +18403,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Erasing"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -18345,7 +18481,7 @@ export interface operations {
             };
         };
     };
-    "player-data": {
+    mentions: {
         parameters: {
             query?: never;
             header?: never;
@@ -18356,15 +18492,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description JSON, table by table */
+            /** @description OK */
             200: {
                 headers: {
-                    "Content-Disposition"?: string;
-                    "Content-Type"?: string;
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": components["schemas"]["Mention"][];
                 };
             };
             /** @description Unauthorized */

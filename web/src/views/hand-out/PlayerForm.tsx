@@ -6,6 +6,7 @@ import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { newID } from '../../api/id'
+import { Erasing } from './Erasing'
 
 type Form = Omit<Schemas['Player'], 'measurements' | 'ensembles' | 'left_on'> & {
   ensembles: string[]
@@ -71,16 +72,8 @@ function Filled({ player, kinds, ensembles, onClose }: FilledProps) {
       await refresh()
     },
   })
-  const [sure, setSure] = useState(false)
-  const erase = useWrite({
-    send: () => take(api.DELETE('/api/v1/players/{id}', { params: { path: { id: player.id } } })),
-    onSuccess: async () => {
-      notice.show('Erased. The instruments keep their history.')
-      onClose()
-      await refresh()
-    },
-  })
-  const problem = save.error ?? erase.error
+  const [erasing, setErasing] = useState(false)
+  const problem = save.error
   const wrong = save.error instanceof Problem ? save.error.fields : {}
   const text = (name: 'given_name' | 'family_name' | 'grade_year' | 'guardian' | 'notes', label: string) => (
     <Field label={label} error={wrong[name]}>
@@ -178,16 +171,14 @@ function Filled({ player, kinds, ensembles, onClose }: FilledProps) {
           <button
             type="button"
             className="btn btn-outline btn-error btn-sm ml-auto"
-            disabled={erase.isPending}
-            onClick={() => {
-              if (sure) erase.mutate()
-              else setSure(true)
-            }}
+            aria-expanded={erasing}
+            onClick={() => setErasing(!erasing)}
           >
-            {sure ? 'Erase for good: no way back' : 'Erase'}
+            Erase…
           </button>
         )}
       </div>
+      {erasing && 'name' in player && <Erasing player={player} onErased={onClose} />}
     </form>
   )
 }
