@@ -26,6 +26,7 @@ type typedColumn struct {
 	what string // on the screen
 	json bool   // its texts lie within it
 	goes bool   // it goes with the player who the row is about
+	ours bool   // mostly the program's own words, and so only of interest where a name stands in them
 }
 
 const jobsInstrument = "(SELECT j.instrument_id FROM shop_job j WHERE j.school_id = t.school_id AND j.id = t.job_id)"
@@ -40,17 +41,17 @@ var typed = []typedTable{
 		at: "t.ended_at", reword: "reword_inspection"},
 	{name: "report", columns: []typedColumn{{name: "answer", what: "an answer on a card"}}, instrument: "t.instrument_id",
 		at: "t.reported_at"},
-	{name: "hold", columns: []typedColumn{{name: "because", what: "why it was held"}, {name: "how", what: "how a hold ended"}},
+	{name: "hold", columns: []typedColumn{{name: "because", what: "why it was held", ours: true}, {name: "how", what: "how a hold ended"}},
 		instrument: "t.instrument_id", at: "t.began_at"},
-	{name: "hand_over", columns: []typedColumn{{name: "terms", what: "terms of a hand-over"}, {name: "signed_by", what: "a signature", goes: true},
+	{name: "hand_over", columns: []typedColumn{{name: "terms", what: "terms of a hand-over", ours: true}, {name: "signed_by", what: "a signature", goes: true},
 		{name: "reported", what: "what was said at a return", goes: true}, {name: "kit", what: "a kit", json: true},
 		{name: "return_kit", what: "a kit", json: true}},
 		instrument: "t.instrument_id", at: "t.given_at", player: "t.player_id"},
 	{name: "charge", columns: []typedColumn{{name: "reason", what: "the reason of a charge"}},
 		instrument: "(SELECT h.instrument_id FROM hand_over h WHERE h.school_id = t.school_id AND h.id = t.hand_over_id)", at: "t.decided_at",
 		player: "(SELECT h.player_id FROM hand_over h WHERE h.school_id = t.school_id AND h.id = t.hand_over_id)"},
-	{name: "notice", columns: []typedColumn{{name: "addressed_to", what: "a notice", goes: true}, {name: "subject", what: "a notice", goes: true},
-		{name: "body", what: "a notice", goes: true}}, instrument: "t.instrument_id", at: "t.sent_at", player: "t.player_id"},
+	{name: "notice", columns: []typedColumn{{name: "addressed_to", what: "a notice", goes: true, ours: true}, {name: "subject", what: "a notice", goes: true, ours: true},
+		{name: "body", what: "a notice", goes: true, ours: true}}, instrument: "t.instrument_id", at: "t.sent_at", player: "t.player_id"},
 	{name: "letter", columns: []typedColumn{{name: "wording", what: "the wording of a letter"}}},
 	{name: "player", columns: []typedColumn{{name: "notes", what: "notes on another player", goes: true}, {name: "guardian", what: "a guardian", goes: true}},
 		player: "t.id", versioned: true},
@@ -59,9 +60,9 @@ var typed = []typedTable{
 		at: "t.done_at"},
 	{name: "shop_job", columns: []typedColumn{{name: "asks", what: "what was asked of a shop"},
 		{name: "not_wanted", what: "what was not wanted of a shop"}, {name: "ended_how", what: "how a job ended"},
-		{name: "decides", what: "who decides"}, {name: "told", what: "what was told to a shop", json: true}}, instrument: "t.instrument_id",
+		{name: "decides", what: "who decides"}, {name: "told", what: "what was told to a shop", json: true, ours: true}}, instrument: "t.instrument_id",
 		at: "t.wanted_on::timestamptz", versioned: true},
-	{name: "shop_job_line", columns: []typedColumn{{name: "words", what: "work for a shop"}}, instrument: jobsInstrument},
+	{name: "shop_job_line", columns: []typedColumn{{name: "words", what: "work for a shop", ours: true}}, instrument: jobsInstrument},
 	{name: "shop_quote", columns: []typedColumn{{name: "note", what: "a quote"}, {name: "lines", what: "a quote", json: true}},
 		instrument: jobsInstrument, at: "t.given_at"},
 	{name: "shop_trip", columns: []typedColumn{{name: "driver", what: "who drives"}, {name: "note", what: "a trip"}},
@@ -93,6 +94,7 @@ type TypedRow struct {
 type TypedText struct {
 	What string
 	JSON bool // texts lie within it
+	Ours bool // mostly the program's own words
 	Text string
 	was  string
 }
@@ -110,7 +112,7 @@ func (tx *Tx) TypedRows(ctx context.Context, patterns []string, player uuid.UUID
 			r := TypedRow{table: n, Texts: make([]TypedText, len(t.columns))}
 			into := []any{&r.row, &r.Instrument, &r.At, &r.Player, &r.During}
 			for c := range t.columns {
-				r.Texts[c] = TypedText{What: t.columns[c].what, JSON: t.columns[c].json}
+				r.Texts[c] = TypedText{What: t.columns[c].what, JSON: t.columns[c].json, Ours: t.columns[c].ours}
 				into = append(into, &r.Texts[c].Text)
 			}
 			if err := rows.Scan(into...); err != nil {

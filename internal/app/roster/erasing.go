@@ -140,7 +140,10 @@ func (m *mentions) read(ctx context.Context, tx *store.Tx) error {
 				continue // copies of what stands elsewhere
 			}
 			if _, err := eachText(typed, func(key, text string) string {
-				if names := m.name.In(text); len(names) > 0 || row.During && typedUnder(key, text) {
+				names := m.name.In(text)
+				switch {
+				case len(names) > 0 && m.isAnothers(row, names):
+				case len(names) > 0, row.During && !typed.Ours && typedUnder(key, text):
 					m.add(row, typed.What, text, names)
 				}
 				return text
@@ -204,17 +207,26 @@ func (m *mentions) suggest(row store.TypedRow, text string, names []string) (how
 		}
 	}
 	for _, p := range m.school.Roster {
-		if p.ID != m.of.ID && len(naming.Of(p.GivenName, p.FamilyName).In(strings.Join(names, " "))) > 0 {
+		if p.ID != m.of.ID && len(nameOf(&p).In(strings.Join(names, " "))) > 0 {
 			return Leave, p.Name() + " is called so too."
 		}
 	}
 	return Leave, "It may be a word and no name."
 }
 
+// isAnothers reports whether a row is about another player who bears all those names.
+func (m *mentions) isAnothers(row store.TypedRow, names []string) bool {
+	if row.Player == nil || *row.Player == m.of.ID || m.school.Players[*row.Player] == nil {
+		return false
+	}
+	theirs := nameOf(m.school.Players[*row.Player]).Words()
+	return !slices.ContainsFunc(names, func(name string) bool { return !slices.Contains(theirs, name) })
+}
+
 // doubtful reports whether a word of the name may mean something or somebody else: it stands in small letters, or another player bears it.
 func (m *mentions) doubtful(name, text string) bool {
 	for _, p := range m.school.Roster {
-		if p.ID != m.of.ID && slices.Contains(naming.Of(p.GivenName, p.FamilyName).Words(), name) {
+		if p.ID != m.of.ID && slices.Contains(nameOf(&p).Words(), name) {
 			return true
 		}
 	}
@@ -271,7 +283,7 @@ func escaped(text string) string {
 }
 
 // typedKeys are what the log and other JSON call what people typed.
-var typedKeys = []string{"note", "notes", "how", "reason", "because", "asks", "not_wanted", "reported", "answer", "override", "words"}
+var typedKeys = []string{"note", "notes", "how", "reason", "asks", "not_wanted", "reported", "answer", "override"}
 
 // typedUnder reports whether a text was likely typed freely: more than a word, and not under a name of the program's own.
 func typedUnder(key, text string) bool {
