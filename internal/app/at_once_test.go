@@ -12,6 +12,8 @@ import (
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/clocks"
 )
@@ -77,4 +79,21 @@ func TestManyTickAndUndoAtOnce(t *testing.T) {
 		assert.Equal(t, want, string(h.clock(tag, slides).State), tag)
 		assert.LessOrEqual(t, ticked, 1, "%s: once a day", tag)
 	}
+}
+
+// Somebody who moves an instrument from where it does not stand any more is told so, and nothing is moved.
+func TestMovingWhatWasMoved(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,size,room,slot\nVN-01,violin,4/4,Store,A-01\nVN-02,violin,4/4,Store,A-02\n")
+	seen := inventory.StoodAt{Room: "Store", Slot: "A-01"}
+	move := func(slot string) error {
+		_, err := h.Inventory.Move(ctx, h.director, inventory.Moves{Moves: []inventory.Move{
+			{InstrumentID: h.id("VN-02"), Room: "Store", Slot: slot + "-2"},
+			{InstrumentID: h.id("VN-01"), Room: "Store", Slot: slot, From: &seen},
+		}})
+		return err
+	}
+	require.NoError(t, move("B-01"))
+	assert.Equal(t, "Somebody has moved VN-01 to Store B-01 meanwhile. Nothing was moved.", fault(t, move("C-01"), journal.Conflict).Message)
+	assert.Equal(t, "B-01-2", h.file("VN-02").Instrument.Slot)
 }

@@ -12,12 +12,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app/care"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/shop"
+	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	coreshop "solfeggio/internal/core/shop"
@@ -344,4 +346,44 @@ func TestWhatWasPaidIsExpected(t *testing.T) {
 	var sheet bytes.Buffer
 	require.NoError(t, w.Shop.JobSheet(ctx, w.director, v.Job.ID, &sheet))
 	assert.True(t, bytes.HasPrefix(sheet.Bytes(), []byte("%PDF-")))
+}
+
+// What is at a shop is cared for there: a tick at school is refused and says so, unless it was done before it left; and what is rented to
+// the school goes to its owner, so no contract begins while a shop has it. What is stopped may be cared for, and stays stopped.
+func TestWhatIsAtAShopIsNotCaredForHere(t *testing.T) {
+	h := newHouse(t)
+	h.bring(threeViolins)
+	_, err := h.Inspection.ReportFinding(ctx, h.director, h.id("VN-02"),
+		inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}})
+	require.NoError(t, err)
+	done, err := h.tick(h.director, "VN-02", eString)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"VN-02 is stopped: open seam"}, done.Stopped)
+
+	h.sendAway(h.id("VN-01"))
+	_, err = h.tick(h.director, "VN-01", eString)
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "VN-01 is at the shop.")
+	_, err = h.Upkeep.Renew(ctx, h.director, h.id("VN-01"), upkeep.Renewed{Part: "string-e"})
+	fault(t, err, journal.Conflict)
+	yesterday := thisDay - 1
+	_, err = h.Care.Finish(ctx, h.director, care.Finish{
+		Tasks: []care.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &yesterday,
+	})
+	require.NoError(t, err, "it was still here")
+	contract := store.Rental{ID: uuid.New(), Owner: "Fermata Hire", StartsOn: thisDay}
+	assert.Contains(t, fault(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), contract), journal.Conflict).Message, "goes to its owner")
+	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-03"), contract))
+}
+
+func TestACurrencyIsOneThatThereIs(t *testing.T) {
+	h := newHouse(t)
+	set, err := h.Settings.Settings(ctx, h.director)
+	require.NoError(t, err)
+	set.School.Currency = " sek "
+	require.NoError(t, h.Settings.SaveSchool(ctx, h.director, set.School))
+	set.School.Currency, set.School.Version = "QQQ", set.School.Version+1
+	assert.Contains(t, fault(t, h.Settings.SaveSchool(ctx, h.director, set.School), journal.Invalid).Fields[0].Message, "no currency of ISO 4217")
+	header, err := h.Today.Header(ctx, h.director)
+	require.NoError(t, err)
+	assert.Equal(t, "SEK", header.Currency)
 }

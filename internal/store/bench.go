@@ -28,7 +28,7 @@ type Product struct {
 	Supply         string    `db:"supply" json:"supply" doc:"Supply whose lots it comes from"`
 	Retired        bool      `db:"retired" json:"retired" doc:"Not used any more"`
 	Version        int       `db:"version" json:"version" doc:"0 for a new one; else the version that was read"`
-	SheetOnFile    bool      `db:"sheet_on_file" json:"-"`
+	Sheet          *string   `db:"sheet" json:"-"` // which safety sheet is on file; nil for none
 }
 
 // Products lists what the school owns, by name; retired ones last.
@@ -43,8 +43,8 @@ func (tx *Tx) Products(ctx context.Context) ([]Product, error) {
 		&rows,
 		`SELECT id, name, array_to_string(made_of, ' ') AS made_of, made_of_asked, strength_pct, contact_minutes, registered_use,
 		array_to_string(surfaces, ' ') AS surfaces, hazards,
-		safety_sheet, supply, retired, version, EXISTS (SELECT FROM product_sheet s
-		WHERE s.school_id = product.school_id AND s.product_id = product.id) AS sheet_on_file
+		safety_sheet, supply, retired, version, (SELECT s.xmin::text FROM product_sheet s
+		WHERE s.school_id = product.school_id AND s.product_id = product.id) AS sheet -- which transaction wrote it
 		FROM product WHERE school_id = $1 ORDER BY retired, name, id`,
 		tx.School,
 	)

@@ -178,6 +178,7 @@ func (s *server) productRoutes() {
 	)
 	type sheetIn struct {
 		Repeatable
+		Versioned
 		ByID
 		RawBody []byte `contentType:"application/octet-stream"`
 	}
@@ -194,6 +195,7 @@ func (s *server) productRoutes() {
 	})
 	type vesselIn struct {
 		Repeatable
+		Versioned
 		Body hygiene.Vessel
 	}
 	handle(

@@ -97,7 +97,7 @@ func TestTheBenchOverTheLine(t *testing.T) {
 	require.Equal(t, http.StatusOK, ended.status, ended.body)
 	assert.Contains(t, s.call("GET", at, "").body, "the work was ended before it was done")
 
-	_, places = s.call("PUT", "/api/v1/soak-vessel", `{"inner_diameter_mm":100,"cork_height_mm":5,"mouthpiece_volume_ml":10,"at_once":2}`).
+	_, places = s.call("PUT", "/api/v1/soak-vessel?version=000000000000", `{"inner_diameter_mm":100,"cork_height_mm":5,"mouthpiece_volume_ml":10,"at_once":2}`).
 		problem(t)
 	assert.Contains(t, places, "body.cork_height_mm")
 	text := s.call("GET", "/api/v1/bench/records.csv?from=2026-11-01&to=2026-11-30", "")
@@ -118,7 +118,9 @@ func TestSafetySheetsOverTheLine(t *testing.T) {
 	at := "/api/v1/products/" + id + "/safety-sheet"
 	assert.Equal(t, http.StatusNotFound, s.call("GET", at, "").status)
 	send := func(at, sheet string) answer {
-		return s.call("PUT", at, sheet, "Content-Type", "application/octet-stream", "Idempotency-Key", uuid.NewString())
+		var listed bench.Products
+		require.NoError(t, json.Unmarshal([]byte(s.call("GET", "/api/v1/products", "").body), &listed))
+		return s.call("PUT", at+"?version="+listed.Products[0].SheetVersion, sheet, "Content-Type", "application/octet-stream", "Idempotency-Key", uuid.NewString())
 	}
 	for _, sheet := range []string{"%PDF-1.7\nfirst", "%PDF-1.7\nsecond"} {
 		require.Less(t, send(at, sheet).status, 300)

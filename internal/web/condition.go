@@ -155,6 +155,7 @@ func (s *server) practiceRoutes() {
 	)
 	type chooseIn struct {
 		Repeatable
+		Versioned
 		Body struct {
 			Choices catalog.Choices `json:"choices" doc:"Option by practice; those not named stay"`
 		}
@@ -168,6 +169,7 @@ func (s *server) practiceRoutes() {
 	)
 	type ownIn struct {
 		Repeatable
+		Versioned
 		ByID
 		Body settings.PracticeChange
 	}
@@ -180,6 +182,7 @@ func (s *server) practiceRoutes() {
 	)
 	type limitIn struct {
 		Repeatable
+		Versioned
 		ByID
 		Body settings.LimitChange
 	}

@@ -121,10 +121,10 @@ func TestDiagnosisOverTheLine(t *testing.T) {
 func TestChoicesMovesAndShelvesNameTheirFaults(t *testing.T) {
 	s, at := violin(t)
 	tests := []struct{ method, path, body, place string }{
-		{"PUT", "/api/v1/practices", `{"choices":{"varnish":"beer"}}`, "body.choices.varnish"},
-		{"PUT", at + "/practice", `{"practice":"weather","option":"fine"}`, "body.option"},
-		{"PUT", at + "/limit", `{"routine":"violin-strings","part":"string-e","limits":{"days":-1}}`, "body.limits"},
-		{"PUT", at + "/limit", `{"routine":"valve-brass-bath","part":""}`, "body.routine"},
+		{"PUT", "/api/v1/practices?version=000000000000", `{"choices":{"varnish":"beer"}}`, "body.choices.varnish"},
+		{"PUT", at + "/practice?version=000000000000", `{"practice":"weather","option":"fine"}`, "body.option"},
+		{"PUT", at + "/limit?version=000000000000", `{"routine":"violin-strings","part":"string-e","limits":{"days":-1}}`, "body.limits"},
+		{"PUT", at + "/limit?version=000000000000", `{"routine":"valve-brass-bath","part":""}`, "body.routine"},
 		{"POST", "/api/v1/moves", `{"moves":[]}`, "body.moves"},
 		{
 			"POST",

@@ -57,7 +57,7 @@ type contract struct {
 	full bool // examples give everything that may be given
 }
 
-func readContract(t *testing.T) (c contract, all []*operation) {
+func readContract(t testing.TB) (c contract, all []*operation) {
 	t.Helper()
 	text, err := web.OpenAPI()
 	require.NoError(t, err)

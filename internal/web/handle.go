@@ -49,6 +49,13 @@ func asRequest(ctx context.Context, operation string, in any) (context.Context, 
 	return journal.WithRequest(ctx, journal.Request{ID: id, Operation: operation, Fingerprint: sum[:]}), nil
 }
 
+// Versioned is what a change carries of something that has no number of its own.
+type Versioned struct {
+	Version string `query:"version" required:"true" minLength:"12" maxLength:"200" doc:"Of what is changed, as it was seen; several are joined by points in the order of their names"`
+}
+
+func (v *Versioned) having() string { return v.Version }
+
 // out is an answer with a body.
 type out[T any] struct{ Body T }
 
@@ -132,6 +139,9 @@ func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, 
 		}
 		if ctx, err = asRequest(ctx, op.OperationID, in); err != nil {
 			return nil, problem(s.log, err)
+		}
+		if versioned, ok := any(in).(interface{ having() string }); ok {
+			ctx = journal.Having(ctx, versioned.having())
 		}
 		got, err := f(ctx, by, in)
 		if err != nil {

@@ -3,9 +3,12 @@ package web_test
 import (
 	"cmp"
 	"net/http"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
+
+	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/core/catalog"
 )
@@ -175,12 +178,55 @@ func (w *world) url(c contract, o *operation, with ...string) string {
 		if p.In != "query" || !always && !slices.Contains(with, p.Name) {
 			continue
 		}
-		if !known {
+		switch {
+		case known:
+		case p.Name == "version":
+			value = w.version(c, o.OperationID)
+		default:
 			value = c.text(p.Schema)
 		}
 		query = append(query, p.Name+"="+w.fill(value))
 	}
 	return path + "?" + strings.Join(query, "&")
+}
+
+// versions are where the version is shown of what has no number of its own: an answer, and the text behind which it stands there.
+var versions = map[string]struct{ in, behind, name string }{
+	"bow-worth":             {"bows", `"tag":"FREE"`, "version"},
+	"set-own-limit":         {"instrument-file", `"part":"string-e"`, "limit_version"},
+	"choose-for-instrument": {"instrument-file", `"practice":"` + catalog.ProfilePractice + `"`, "version"},
+	"choose-practices":      {"practices", `"key":"` + catalog.ProfilePractice + `"`, "version"},
+	"move-in-kit":           {"kit-tiers", `"supply":"mute"`, "version"},
+	"save-rental-prices":    {"rentals", "", "version"},
+	"save-season":           {"plan-season", "", "settings_version"},
+	"accept-season":         {"plan-season", "", "version"},
+	"save-vessel":           {"products", "", "vessel_version"},
+	"save-safety-sheet":     {"products", "", "sheet_version"},
+	"save-break-in":         {"reeds", `"supply":"reed-clarinet"`, "version"},
+	"accept-interval":       {"lasting", `"kind":"violin"`, "version"},
+}
+
+// version is that of what an operation changes, as it stands.
+func (w *world) version(c contract, operationID string) string {
+	w.t.Helper()
+	from, known := versions[operationID]
+	require.True(w.t, known, "say where the version for %s is shown", operationID)
+	_, all := readContract(w.t)
+	n := slices.IndexFunc(all, func(o *operation) bool { return o.OperationID == from.in })
+	require.GreaterOrEqual(w.t, n, 0, from.in)
+	body := ""
+	if all[n].method != http.MethodGet {
+		body = `{"pins":[],"anew":false}`
+	}
+	got := w.call(all[n].method, w.url(c, all[n]), body)
+	if got.status == http.StatusUnauthorized {
+		return "000000000000" // what is asked is refused too
+	}
+	require.Equal(w.t, http.StatusOK, got.status, got.body)
+	_, rest, found := strings.Cut(got.body, from.behind)
+	version := regexp.MustCompile(`"` + from.name + `":"([0-9a-f]{12})"`).FindStringSubmatch(rest)
+	require.True(w.t, found && version != nil, "%s behind %s in %.3000s", from.name, from.behind, got.body)
+	return version[1]
 }
 
 // body is what an operation is sent.

@@ -64,6 +64,7 @@ func (s *server) rentalRoutes() {
 	)
 	type pricesIn struct {
 		Repeatable
+		Versioned
 		Body struct {
 			Prices []store.RentalPrice `json:"prices" maxItems:"300"`
 		}

@@ -28,6 +28,7 @@ func (s *server) seasonRoutes() {
 	)
 	type acceptIn struct {
 		Repeatable
+		Versioned
 		Body season.Accepted
 	}
 	handle(
@@ -39,6 +40,7 @@ func (s *server) seasonRoutes() {
 	)
 	type settingsIn struct {
 		Repeatable
+		Versioned
 		Body store.SeasonSettings
 	}
 	handle(

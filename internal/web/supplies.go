@@ -42,6 +42,7 @@ func (s *server) supplyRoutes() {
 	)
 	type moveIn struct {
 		Repeatable
+		Versioned
 		Body supply.KitMove
 	}
 	handle(

@@ -104,6 +104,7 @@ func (s *server) bowRoutes() {
 	)
 	type worthIn struct {
 		Repeatable
+		Versioned
 		ByID
 		Body upkeep.Worth
 	}
@@ -152,6 +153,7 @@ func (s *server) reedRoutes() {
 	)
 	type programIn struct {
 		Repeatable
+		Versioned
 		Body upkeep.BreakInMinutes
 	}
 	handle(
@@ -174,6 +176,7 @@ func (s *server) lastingRoutes() {
 	)
 	type acceptIn struct {
 		Repeatable
+		Versioned
 		Body upkeep.Accepting
 	}
 	handle(

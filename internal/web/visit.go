@@ -87,14 +87,17 @@ func (s *sessionStore) FindCtx(ctx context.Context, token string) (data []byte, 
 // mostBrowser is how much is kept of what a browser calls itself.
 const mostBrowser = 200
 
-// CommitCtx keeps a session.
+// CommitCtx keeps a session for as long as the session manager says, which reckons by the machine's clock, on the program's own.
 func (s *sessionStore) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
 	_, values, err := s.codec.Decode(data)
 	if err != nil {
 		return err
 	}
 	browser := []rune(strings.ToValidUTF8(visitOf(ctx).browser, ""))
-	kept := store.Session{Token: token, Data: data, Expiry: expiry, BeganAt: s.now(), Device: string(browser[:min(len(browser), mostBrowser)])}
+	now := s.now()
+	kept := store.Session{
+		Token: token, Data: data, Expiry: now.Add(time.Until(expiry)), BeganAt: now, Device: string(browser[:min(len(browser), mostBrowser)]),
+	}
 	for name, into := range map[string]**uuid.UUID{sessionSchool: &kept.School, sessionPerson: &kept.Person} {
 		if text, ok := values[name].(string); ok {
 			id, err := uuid.Parse(text)

@@ -301,3 +301,17 @@ func TestTheDatabaseIsAway(t *testing.T) {
 	assert.Equal(t, http.StatusOK, s.call("GET", "/healthz", "").status)
 	assert.Equal(t, http.StatusOK, s.call("GET", "/", "").status, "the page itself needs no database")
 }
+
+// Sessions go by the program's clock, which stands elsewhere than the machine's when SOLFEGGIO_NOW says so: they last as long there.
+func TestSessionsGoByTheProgramsClock(t *testing.T) {
+	for _, years := range []int{-30, 30} {
+		s := newSite(t, pgtest.Open(t))
+		s.setUp()
+		s.now = s.now.AddDate(years, 0, 0)
+		s.signIn()
+		assert.Equal(t, http.StatusOK, s.call("GET", "/api/v1/session", "").status, years)
+		assert.Contains(t, s.call("GET", "/api/v1/sessions", "").body, s.now.Format("2006-01-02"), years)
+		s.now = s.now.AddDate(0, 0, 15)
+		assert.Equal(t, http.StatusUnauthorized, s.call("GET", "/api/v1/session", "").status, years)
+	}
+}

@@ -63,7 +63,7 @@ func (r *Room) SaveColleague(ctx context.Context, by journal.Person, c Colleague
 	if ctx, err = r.sealed(ctx, password); err != nil {
 		return err
 	}
-	return r.ChangeSettings(ctx, by, "save-person", c, func(tx *store.Tx) error { return putColleague(ctx, tx, c, hash) })
+	return r.ChangeSettings(ctx, by, "save-person", c, func(tx *store.Tx, _ *school.Snapshot) error { return putColleague(ctx, tx, c, hash) })
 }
 
 // checked is a colleague as they will be kept, and the hash of their password; empty where it stays as it is.

@@ -122,6 +122,7 @@ func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, e
 	if in.School.ChargeShare == 0 {
 		in.School.ChargeShare = shop.WholeShare
 	}
+	in.School.Currency = settings.AsCurrency(in.School.Currency)
 	if err := settings.CheckSchool(in.School); err != nil {
 		return journal.Person{}, err
 	}

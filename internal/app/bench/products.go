@@ -28,15 +28,17 @@ type OwnedProduct struct {
 	Lot          string   `json:"lot" doc:"Of what is used next; empty where the pack has no number"`
 	Warning      string   `json:"warning" doc:"Why it is not used now; empty when it is"`
 	SheetOnFile  bool     `json:"sheet_on_file" doc:"Its safety sheet can be read here"`
+	SheetVersion string   `json:"sheet_version" doc:"Of its safety sheet, there or not"`
 }
 
 // Products is what the school disinfects with, and what can be said of a product.
 type Products struct {
-	Products []OwnedProduct  `json:"products"`
-	Groups   []Ingredient    `json:"groups" doc:"What a product can be made of"`
-	Surfaces []Pick          `json:"surfaces" doc:"What a label can name"`
-	Supplies []Pick          `json:"supplies" doc:"What its stock can be counted under"`
-	Vessel   *hygiene.Vessel `json:"vessel,omitempty" doc:"What mouthpieces soak in; left out while nobody has measured it"`
+	Products      []OwnedProduct  `json:"products"`
+	Groups        []Ingredient    `json:"groups" doc:"What a product can be made of"`
+	Surfaces      []Pick          `json:"surfaces" doc:"What a label can name"`
+	Supplies      []Pick          `json:"supplies" doc:"What its stock can be counted under"`
+	Vessel        *hygiene.Vessel `json:"vessel,omitempty" doc:"What mouthpieces soak in; left out while nobody has measured it"`
+	VesselVersion string          `json:"vessel_version"`
 }
 
 // Ingredient is something that a product can be made of.
@@ -103,6 +105,7 @@ func (r *Room) Products(ctx context.Context, by journal.Person) (Products, error
 		if out.Vessel, err = tx.SoakVessel(ctx); err != nil {
 			return err
 		}
+		out.VesselVersion = journal.Version(out.Vessel)
 		out.Products, err = r.owned(ctx, tx)
 		return err
 	})
@@ -126,7 +129,7 @@ func (r *Room) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) 
 	list := make([]OwnedProduct, len(products))
 	for n, p := range products {
 		thing, _ := r.Catalog.Supply(p.Supply)
-		o := OwnedProduct{Product: p, SheetOnFile: p.SheetOnFile, Ask: !p.Asked && !p.Retired, Unit: thing.Unit, SurfaceNames: []string{}}
+		o := OwnedProduct{Product: p, SheetOnFile: p.Sheet != nil, SheetVersion: journal.Version(p.Sheet), Ask: !p.Asked && !p.Retired, Unit: thing.Unit, SurfaceNames: []string{}}
 		for _, key := range p.MadeOf {
 			group, _ := r.Catalog.ProductGroup(key)
 			o.MadeOfNames = append(o.MadeOfNames, group.Name)
@@ -254,10 +257,19 @@ func (r *Room) SaveSafetySheet(ctx context.Context, by journal.Person, product u
 		return journal.Refuse("sheet", "is no PDF", nil)
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		products, err := tx.Products(ctx)
+		if err != nil {
+			return struct{}{}, err
+		}
+		if n := slices.IndexFunc(products, func(p store.Product) bool { return p.ID == product }); n >= 0 {
+			if err := journal.AsSeen(ctx, products[n].Sheet); err != nil {
+				return struct{}{}, err
+			}
+		}
 		if err := tx.PutProductSheet(ctx, product, pdf, r.Now(), &by.ID); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(
+		_, err = r.Record(
 			ctx,
 			tx,
 			by,
@@ -291,8 +303,8 @@ type Handling struct {
 func handling(products []store.Product, used func(uuid.UUID) bool) []Handling {
 	list := []Handling{}
 	for _, p := range products {
-		if used(p.ID) && (p.Hazards != "" || p.SafetySheet != "" || p.SheetOnFile) {
-			list = append(list, Handling{p.ID, p.Name, p.Hazards, p.SafetySheet, p.SheetOnFile})
+		if used(p.ID) && (p.Hazards != "" || p.SafetySheet != "" || p.Sheet != nil) {
+			list = append(list, Handling{p.ID, p.Name, p.Hazards, p.SafetySheet, p.Sheet != nil})
 		}
 	}
 	return list
@@ -304,6 +316,13 @@ func (r *Room) SaveVessel(ctx context.Context, by journal.Person, in hygiene.Ves
 		return journal.RefuseInput(err)
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		now, err := tx.SoakVessel(ctx)
+		if err == nil {
+			err = journal.AsSeen(ctx, now)
+		}
+		if err != nil {
+			return struct{}{}, err
+		}
 		return struct{}{}, tx.SetSoakVessel(ctx, in)
 	})
 	return err

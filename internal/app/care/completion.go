@@ -3,6 +3,7 @@ package care
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"github.com/google/uuid"
 
@@ -30,6 +31,7 @@ type FinishTask struct {
 type Finished struct {
 	Events  []uuid.UUID `json:"events" doc:"What to undo"`
 	Already []string    `json:"already" doc:"What somebody had already ticked off for the day, and was left as it is"`
+	Stopped []string    `json:"stopped" doc:"What is stopped for players all the same, and why"`
 }
 
 // CareDetail is what the log keeps of care that was done.
@@ -55,7 +57,7 @@ func (r *Room) Finish(ctx context.Context, by journal.Person, in Finish) (Finish
 		if on > s.Today {
 			return Finished{}, journal.Refuse("done_on", "lies in the future", on)
 		}
-		out := Finished{Events: []uuid.UUID{}, Already: []string{}}
+		out := Finished{Events: []uuid.UUID{}, Already: []string{}, Stopped: []string{}}
 		for n, t := range in.Tasks {
 			i := s.ByID[t.InstrumentID]
 			if i == nil {
@@ -63,6 +65,12 @@ func (r *Room) Finish(ctx context.Context, by journal.Person, in Finish) (Finish
 			}
 			if !clocks.Has(r.Catalog, i.Instrument.Kind, t.Key) {
 				return out, journal.Refuse(fmt.Sprintf("tasks[%d].routine", n), "this instrument has no such care", t.Routine)
+			}
+			if err := i.CareCounts(on); err != nil {
+				return out, err
+			}
+			if still := fmt.Sprintf("%s is stopped: %s", i.Tag, i.Care.Stopped); i.Care.Stopped != "" && !slices.Contains(out.Stopped, still) {
+				out.Stopped = append(out.Stopped, still)
 			}
 			started, err := tx.ClockStart(ctx, i.ID, t.Key)
 			if err != nil {

@@ -29,6 +29,7 @@ type RentedInstrument struct {
 type Rentals struct {
 	Rented       []RentedInstrument  `json:"rented" doc:"In score order"`
 	Prices       []store.RentalPrice `json:"prices"`
+	Version      string              `json:"version" doc:"Of the prices"`
 	MonthlyCents int64               `json:"monthly_cents" doc:"Of all contracts that run and have a price"`
 }
 
@@ -41,7 +42,7 @@ func (r *Room) Rentals(ctx context.Context, by journal.Person) (Rentals, error) 
 	if err != nil {
 		return Rentals{}, err
 	}
-	out := Rentals{Rented: []RentedInstrument{}, Prices: s.RentalPrices}
+	out := Rentals{Rented: []RentedInstrument{}, Prices: s.RentalPrices, Version: journal.Version(s.RentalPrices)}
 	for _, i := range s.Instruments {
 		if i.Rental == nil {
 			continue
@@ -83,13 +84,21 @@ func (r *Room) SaveRental(ctx context.Context, by journal.Person, id uuid.UUID, 
 		return journal.Refuse("return_by", "lies before its first day", *in.ReturnBy)
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		if _, err := s.Instrument(id); err != nil {
+		i, err := s.Instrument(id)
+		if err != nil {
 			return struct{}{}, err
+		}
+		if i.Rental == nil && i.Job != nil {
+			return struct{}{}, &journal.Fault{
+				Kind: journal.Conflict,
+				Message: fmt.Sprintf("%s has an open job for a shop (%s), and what is rented goes to its owner. Close the job or call it off first.",
+					i.Tag, i.Job.State.Words()),
+			}
 		}
 		if err := tx.PutRental(ctx, in); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(
+		_, err = r.Record(
 			ctx,
 			tx,
 			by,
@@ -118,6 +127,9 @@ func (r *Room) SaveRentalPrices(ctx context.Context, by journal.Person, list []s
 		seen[key] = true
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		if err := journal.AsSeen(ctx, s.RentalPrices); err != nil {
+			return struct{}{}, err
+		}
 		return struct{}{}, tx.SetRentalPrices(ctx, list)
 	})
 	return err

@@ -1,6 +1,7 @@
 package inventory
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -97,6 +98,13 @@ type Move struct {
 	InstrumentID uuid.UUID `json:"instrument_id"`
 	Room         string    `json:"room" maxLength:"80"`
 	Slot         string    `json:"slot" maxLength:"40"`
+	From         *StoodAt  `json:"from,omitempty" doc:"Where it was seen; when somebody has moved it since, nothing is moved"`
+}
+
+// StoodAt is where an instrument was seen.
+type StoodAt struct {
+	Room string `json:"room" maxLength:"80"`
+	Slot string `json:"slot" maxLength:"40"`
 }
 
 // Move moves instruments, all or none.
@@ -110,6 +118,13 @@ func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.C
 			}
 			if before.GoneOn != nil {
 				return out, journal.Refuse(fmt.Sprintf("moves[%d].instrument_id", n), before.Tag+" has left the school", m.InstrumentID)
+			}
+			if m.From != nil && *m.From != (StoodAt{before.Room, before.Slot}) {
+				return out, &journal.Fault{
+					Kind: journal.Conflict,
+					Message: fmt.Sprintf("Somebody has moved %s to %s meanwhile. Nothing was moved.", before.Tag,
+						cmp.Or(strings.TrimSpace(before.Room+" "+before.Slot), "no place")),
+				}
 			}
 			after := before
 			after.Room, after.Slot = strings.TrimSpace(m.Room), strings.TrimSpace(m.Slot)
@@ -151,7 +166,7 @@ func (r *Room) SaveShelf(ctx context.Context, by journal.Person, in store.Shelf)
 	if in.Room == "" {
 		return journal.Refuse("room", "name the room", in.Room)
 	}
-	return r.ChangeSettings(ctx, by, "save-shelf", in, func(tx *store.Tx) error {
+	return r.ChangeSettings(ctx, by, "save-shelf", in, func(tx *store.Tx, _ *school.Snapshot) error {
 		shelves, err := tx.Shelves(ctx)
 		if err != nil {
 			return err
@@ -194,5 +209,5 @@ func (r *Room) follow(ctx context.Context, tx *store.Tx, by journal.Person, from
 
 // DeleteShelf takes a shelf away. What stood on it keeps its slot's name and is shown beside the wall.
 func (r *Room) DeleteShelf(ctx context.Context, by journal.Person, id uuid.UUID) error {
-	return r.ChangeSettings(ctx, by, "delete-shelf", school.Removed{ID: id}, func(tx *store.Tx) error { return tx.DeleteShelf(ctx, id) })
+	return r.ChangeSettings(ctx, by, "delete-shelf", school.Removed{ID: id}, func(tx *store.Tx, _ *school.Snapshot) error { return tx.DeleteShelf(ctx, id) })
 }

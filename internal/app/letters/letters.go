@@ -53,7 +53,7 @@ func (r *Room) SaveWording(ctx context.Context, by journal.Person, in Wording) e
 	if err := l.Check(in.Wording); err != nil {
 		return journal.Refuse("wording", err.Error(), nil)
 	}
-	return r.ChangeSettings(ctx, by, "save-wording", in, func(tx *store.Tx) error {
+	return r.ChangeSettings(ctx, by, "save-wording", in, func(tx *store.Tx, _ *school.Snapshot) error {
 		return tx.PutLetter(ctx, store.Letter{Key: in.Key, Wording: in.Wording, Version: in.Version})
 	})
 }

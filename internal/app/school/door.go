@@ -50,6 +50,17 @@ func (i *Instrument) CannotBeHandedOut() error {
 	return nil
 }
 
+// CareCounts says why care that somebody says was done on a day cannot be: the instrument was at a shop.
+func (i *Instrument) CareCounts(on day.Day) error {
+	if i.Away() && (i.Job.SentOn == nil || on >= *i.Job.SentOn) {
+		return &journal.Fault{
+			Kind:    journal.Conflict,
+			Message: fmt.Sprintf("%s is at the shop. What is done to it there is noted when it is checked in; nothing was noted now.", i.Tag),
+		}
+	}
+	return nil
+}
+
 // Away reports whether it is at a repair shop.
 func (i *Instrument) Away() bool { return i.Job != nil && i.Job.State == shop.Away }
 

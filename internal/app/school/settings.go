@@ -16,9 +16,9 @@ type Removed struct {
 }
 
 // ChangeSettings runs one change of the settings and records it.
-func (all *Schools) ChangeSettings(ctx context.Context, by journal.Person, operation string, in any, f func(tx *store.Tx) error) error {
+func (all *Schools) ChangeSettings(ctx context.Context, by journal.Person, operation string, in any, f func(tx *store.Tx, s *Snapshot) error) error {
 	_, err := Write(ctx, all, by, journal.MayChangeSettings, func(tx *store.Tx, s *Snapshot) (struct{}, error) {
-		if err := f(tx); err != nil {
+		if err := f(tx, s); err != nil {
 			return struct{}{}, err
 		}
 		_, err := all.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": operation, "to": in})

@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
@@ -19,8 +20,8 @@ func (all *Schools) ClockAt(s store.School) string {
 	return all.Now().In(all.Zone(s)).Format("15:04")
 }
 
-// ownLimit says which own limit a clock has; nil for none.
-func (i *Instrument) ownLimit(k clocks.Key) *care.Limits {
+// OwnLimit says which own limit a clock has; nil for none.
+func (i *Instrument) OwnLimit(k clocks.Key) *care.Limits {
 	if l, ok := i.Care.Own[k]; ok {
 		return &l
 	}
@@ -35,20 +36,21 @@ type Task struct {
 	Room         string    `json:"room"`
 	Slot         string    `json:"slot"`
 	clocks.Key
-	Title    string       `json:"title"`
-	PartName string       `json:"part_name" doc:"Empty for the whole instrument"`
-	Who      catalog.Who  `json:"who" enum:"player,section leader,director,director or trained helper,technician"`
-	Minutes  float64      `json:"minutes"`
-	State    care.State   `json:"state" enum:"fresh,opening,due,late"`
-	Wear     float64      `json:"wear" doc:"Share of the limit that has run"`
-	DueOn    *day.Day     `json:"due_on" nullable:"true"`
-	Binding  care.Binding `json:"binding" enum:"days,playing_hours,sessions,returned,before_concert,season,unplayed"`
-	Limits   care.Limits  `json:"limits"`
-	OwnLimit *care.Limits `json:"own_limit,omitempty" doc:"This instrument's own limit, in place of the usual one"`
-	Elapsed  care.Elapsed `json:"elapsed"`
-	Value    float64      `json:"value"`
-	Guided   bool         `json:"guided" doc:"It renews the part and is led through step by step"`
-	Stopped  string       `json:"stopped,omitempty" doc:"What stops the instrument; nothing is done on it meanwhile but what mends it"`
+	Title        string       `json:"title"`
+	PartName     string       `json:"part_name" doc:"Empty for the whole instrument"`
+	Who          catalog.Who  `json:"who" enum:"player,section leader,director,director or trained helper,technician"`
+	Minutes      float64      `json:"minutes"`
+	State        care.State   `json:"state" enum:"fresh,opening,due,late"`
+	Wear         float64      `json:"wear" doc:"Share of the limit that has run"`
+	DueOn        *day.Day     `json:"due_on" nullable:"true"`
+	Binding      care.Binding `json:"binding" enum:"days,playing_hours,sessions,returned,before_concert,season,unplayed"`
+	Limits       care.Limits  `json:"limits"`
+	OwnLimit     *care.Limits `json:"own_limit,omitempty" doc:"This instrument's own limit, in place of the usual one"`
+	LimitVersion string       `json:"limit_version" doc:"Of its own limit, there or not"`
+	Elapsed      care.Elapsed `json:"elapsed"`
+	Value        float64      `json:"value"`
+	Guided       bool         `json:"guided" doc:"It renews the part and is led through step by step"`
+	Stopped      string       `json:"stopped,omitempty" doc:"What stops the instrument; nothing is done on it meanwhile but what mends it"`
 }
 
 // guided reports whether a clock is that of a part that is put on.
@@ -140,14 +142,20 @@ func TaskOf(i *Instrument, c clocks.Clock) Task {
 		InstrumentID: i.ID, Tag: i.Tag, Kind: i.Kind.Name, Room: i.Room, Slot: i.Slot, Key: c.Key, Title: c.Of.Title,
 		PartName: c.PartName(),
 		Who:      c.Of.Who, Minutes: c.Of.Minutes, State: c.Reading.State, Wear: c.Reading.Wear, Binding: c.Reading.Binding,
-		Limits: c.Limits, OwnLimit: i.ownLimit(c.Key), Elapsed: c.Reading.Elapsed, Value: c.Value, Stopped: i.Care.Stopped,
+		Limits: c.Limits, OwnLimit: i.OwnLimit(c.Key), LimitVersion: noOwnLimit, Elapsed: c.Reading.Elapsed, Value: c.Value, Stopped: i.Care.Stopped,
 		Guided: guided(c),
+	}
+	if t.OwnLimit != nil {
+		t.LimitVersion = journal.Version(t.OwnLimit)
 	}
 	if !c.Reading.DueOn.IsZero() {
 		t.DueOn = &c.Reading.DueOn
 	}
 	return t
 }
+
+// noOwnLimit is the version where there is none, as with most clocks.
+var noOwnLimit = journal.Version((*care.Limits)(nil))
 
 // coming counts what becomes due on each of the coming days.
 func (s *Snapshot) coming(days int) []StripDay {

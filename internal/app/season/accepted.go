@@ -24,6 +24,9 @@ type Accepted struct {
 // Accept puts a plan in the place of the present one. Its pieces stand on Today in their week.
 func (r *Room) Accept(ctx context.Context, by journal.Person, in Accepted) error {
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		if err := journal.AsSeen(ctx, s.Season); err != nil {
+			return struct{}{}, err
+		}
 		seen := map[store.SeasonPiece]bool{}
 		for n, p := range in.Pieces {
 			p.Pinned = false
@@ -48,7 +51,12 @@ func (r *Room) Accept(ctx context.Context, by journal.Person, in Accepted) error
 
 // SaveSettings says what the weeks of a season hold.
 func (r *Room) SaveSettings(ctx context.Context, by journal.Person, in store.SeasonSettings) error {
-	return r.ChangeSettings(ctx, by, "save-season", in, func(tx *store.Tx) error { return tx.SetSeasonSettings(ctx, in) })
+	return r.ChangeSettings(ctx, by, "save-season", in, func(tx *store.Tx, s *school.Snapshot) error {
+		if err := journal.AsSeen(ctx, s.SeasonSet); err != nil {
+			return err
+		}
+		return tx.SetSeasonSettings(ctx, in)
+	})
 }
 
 func clocksOf(i *school.Instrument, routine string) (list []clocks.Clock) {

@@ -48,18 +48,20 @@ type Pin struct {
 
 // Score is the season's work on its weeks.
 type Score struct {
-	Weeks    []Week               `json:"weeks"`
-	Staves   []Staff              `json:"staves" doc:"Sections in score order"`
-	Pieces   []Piece              `json:"pieces"`
-	Notes    []Note               `json:"notes" doc:"The pieces that have a week, as the score shows them"`
-	Cents    int64                `json:"total_cents"`
-	Parts    season.Parts         `json:"parts"`
-	Bound    int64                `json:"lower_bound_cents" doc:"No plan costs less"`
-	Lendable []Lendable           `json:"lendable"`
-	Settings store.SeasonSettings `json:"settings"`
-	Own      bool                 `json:"own_settings" doc:"The school has said what its weeks hold"`
-	Accepted bool                 `json:"accepted" doc:"A plan was accepted"`
-	Moved    []Lost               `json:"moved" doc:"Accepted or booked pieces whose week does not hold any more"`
+	Weeks           []Week               `json:"weeks"`
+	Staves          []Staff              `json:"staves" doc:"Sections in score order"`
+	Pieces          []Piece              `json:"pieces"`
+	Notes           []Note               `json:"notes" doc:"The pieces that have a week, as the score shows them"`
+	Cents           int64                `json:"total_cents"`
+	Parts           season.Parts         `json:"parts"`
+	Bound           int64                `json:"lower_bound_cents" doc:"No plan costs less"`
+	Lendable        []Lendable           `json:"lendable"`
+	Settings        store.SeasonSettings `json:"settings"`
+	Own             bool                 `json:"own_settings" doc:"The school has said what its weeks hold"`
+	Accepted        bool                 `json:"accepted" doc:"A plan was accepted"`
+	Version         string               `json:"version" doc:"Of what was accepted"`
+	SettingsVersion string               `json:"settings_version" doc:"Of the school's own settings, there or not"`
+	Moved           []Lost               `json:"moved" doc:"Accepted or booked pieces whose week does not hold any more"`
 }
 
 // Lost is a piece whose week does not hold any more.
@@ -165,6 +167,7 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	score := d.score(s, out, pinned)
 	score.Lendable, score.Settings, score.Own, score.Accepted, score.Moved = append([]Lendable{}, d.lendable...), set,
 		s.SeasonSet != nil, len(s.Season) > 0, moved
+	score.Version, score.SettingsVersion = journal.Version(s.Season), journal.Version(s.SeasonSet)
 	return score, nil
 }
 

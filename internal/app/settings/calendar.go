@@ -3,9 +3,11 @@ package settings
 import (
 	"context"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
+	"golang.org/x/text/currency"
 	"golang.org/x/text/language"
 
 	"solfeggio/internal/app/journal"
@@ -33,12 +35,15 @@ func (r *Room) Settings(ctx context.Context, by journal.Person) (Settings, error
 
 // SaveSchool saves the school's own choices.
 func (r *Room) SaveSchool(ctx context.Context, by journal.Person, in store.School) error {
-	in.ID = by.School
+	in.ID, in.Currency = by.School, AsCurrency(in.Currency)
 	if err := CheckSchool(in); err != nil {
 		return err
 	}
-	return r.ChangeSettings(ctx, by, "save-school", in, func(tx *store.Tx) error { return tx.UpdateSchool(ctx, in) })
+	return r.ChangeSettings(ctx, by, "save-school", in, func(tx *store.Tx, _ *school.Snapshot) error { return tx.UpdateSchool(ctx, in) })
 }
+
+// AsCurrency writes the code of a currency as ISO 4217 does, however it was typed.
+func AsCurrency(typed string) string { return strings.ToUpper(strings.TrimSpace(typed)) }
 
 // CheckSchool refuses choices that a school cannot have.
 func CheckSchool(s store.School) error {
@@ -51,8 +56,9 @@ func CheckSchool(s store.School) error {
 		return journal.Refuse("opens_at", "use 0 to 1", s.OpensAt)
 	case s.LateAt < 1:
 		return journal.Refuse("late_at", "use 1 or more", s.LateAt)
-	case len(s.Currency) != 3:
-		return journal.Refuse("currency", "use the three letters of the currency, such as EUR", s.Currency)
+	}
+	if _, err := currency.ParseISO(s.Currency); err != nil {
+		return journal.Refuse("currency", "is no currency of ISO 4217; use its three letters, such as EUR", s.Currency)
 	}
 	if _, err := language.Parse(s.Locale); err != nil {
 		return journal.Refuse("locale", "is not a language tag; write it as en-GB", s.Locale)
@@ -69,7 +75,7 @@ func (r *Room) SavePeriod(ctx context.Context, by journal.Person, t store.Period
 	if p.EndsOn-p.StartsOn > 2*366 {
 		return journal.Refuse("ends_on", "makes it longer than two years", p.EndsOn)
 	}
-	return r.ChangeSettings(ctx, by, "save-"+string(t), p, func(tx *store.Tx) error { return tx.PutPeriod(ctx, t, p) })
+	return r.ChangeSettings(ctx, by, "save-"+string(t), p, func(tx *store.Tx, _ *school.Snapshot) error { return tx.PutPeriod(ctx, t, p) })
 }
 
 // DeletePeriod removes a term or a break.
@@ -79,7 +85,7 @@ func (r *Room) DeletePeriod(ctx context.Context, by journal.Person, t store.Peri
 		by,
 		"delete-"+string(t),
 		school.Removed{ID: id, Version: version},
-		func(tx *store.Tx) error { return tx.DeletePeriod(ctx, t, id, version) },
+		func(tx *store.Tx, _ *school.Snapshot) error { return tx.DeletePeriod(ctx, t, id, version) },
 	)
 }
 
@@ -90,7 +96,7 @@ func (r *Room) SaveEnsemble(ctx context.Context, by journal.Person, e store.Ense
 			return journal.Refuse(fmt.Sprintf("rehearsals[%d].starts_at", n), "is not a time; write it as 13:05", r.StartsAt)
 		}
 	}
-	return r.ChangeSettings(ctx, by, "save-ensemble", e, func(tx *store.Tx) error { return tx.PutEnsemble(ctx, e) })
+	return r.ChangeSettings(ctx, by, "save-ensemble", e, func(tx *store.Tx, _ *school.Snapshot) error { return tx.PutEnsemble(ctx, e) })
 }
 
 // DeleteEnsemble removes an ensemble that no instrument plays in.
@@ -100,13 +106,13 @@ func (r *Room) DeleteEnsemble(ctx context.Context, by journal.Person, id uuid.UU
 		by,
 		"delete-ensemble",
 		school.Removed{ID: id, Version: version},
-		func(tx *store.Tx) error { return tx.DeleteEnsemble(ctx, id, version) },
+		func(tx *store.Tx, _ *school.Snapshot) error { return tx.DeleteEnsemble(ctx, id, version) },
 	)
 }
 
 // SaveConcert adds or changes a concert.
 func (r *Room) SaveConcert(ctx context.Context, by journal.Person, c store.Concert) error {
-	return r.ChangeSettings(ctx, by, "save-concert", c, func(tx *store.Tx) error { return tx.PutConcert(ctx, c) })
+	return r.ChangeSettings(ctx, by, "save-concert", c, func(tx *store.Tx, _ *school.Snapshot) error { return tx.PutConcert(ctx, c) })
 }
 
 // DeleteConcert removes a concert.
@@ -116,6 +122,6 @@ func (r *Room) DeleteConcert(ctx context.Context, by journal.Person, id uuid.UUI
 		by,
 		"delete-concert",
 		school.Removed{ID: id, Version: version},
-		func(tx *store.Tx) error { return tx.DeleteConcert(ctx, id, version) },
+		func(tx *store.Tx, _ *school.Snapshot) error { return tx.DeleteConcert(ctx, id, version) },
 	)
 }

@@ -2,6 +2,7 @@ package settings
 
 import (
 	"context"
+	"maps"
 	"slices"
 
 	"github.com/google/uuid"
@@ -18,8 +19,9 @@ import (
 // SchoolPractice is a disagreement of the trade with what the school chose.
 type SchoolPractice struct {
 	catalog.Practice
-	Chosen string `json:"chosen" doc:"Key of the option that holds"`
-	Asked  bool   `json:"asked" doc:"The default has changed since, and nobody has said yet which is to hold"`
+	Chosen  string `json:"chosen" doc:"Key of the option that holds"`
+	Version string `json:"version"`
+	Asked   bool   `json:"asked" doc:"The default has changed since, and nobody has said yet which is to hold"`
 }
 
 // FilePractice is a disagreement that touches an instrument.
@@ -28,6 +30,7 @@ type FilePractice struct {
 	Options []catalog.Option `json:"options"`
 	Own     bool             `json:"own" doc:"Chosen for this instrument alone"`
 	School  string           `json:"school" doc:"Key of what the school chose"`
+	Version string           `json:"version"`
 }
 
 // Practices lists everything on which the trade disagrees, with what holds at this school.
@@ -38,7 +41,7 @@ func (r *Room) Practices(ctx context.Context, by journal.Person) ([]SchoolPracti
 	}
 	list := make([]SchoolPractice, len(r.Catalog.Practices))
 	for n, p := range r.Catalog.Practices {
-		list[n] = SchoolPractice{p, s.Choices[p.Key], slices.Contains(s.Asked(), p.Key)}
+		list[n] = SchoolPractice{p, s.Choices[p.Key], journal.Version(s.Choices[p.Key]), slices.Contains(s.Asked(), p.Key)}
 	}
 	return list, nil
 }
@@ -50,7 +53,14 @@ func (r *Room) ChoosePractices(ctx context.Context, by journal.Person, choices c
 			return err
 		}
 	}
-	return r.ChangeSettings(ctx, by, "choose-practices", choices, func(tx *store.Tx) error {
+	return r.ChangeSettings(ctx, by, "choose-practices", choices, func(tx *store.Tx, s *school.Snapshot) error {
+		var now []any
+		for _, practice := range slices.Sorted(maps.Keys(choices)) {
+			now = append(now, s.Choices[practice])
+		}
+		if err := journal.AsSeen(ctx, now...); err != nil {
+			return err
+		}
 		for practice, option := range choices {
 			if err := tx.SetSchoolChoice(ctx, practice, option); err != nil {
 				return err
@@ -89,8 +99,9 @@ func (r *Room) PracticesOf(i *school.Instrument) []FilePractice {
 	list := []FilePractice{}
 	for _, c := range r.Catalog.Chosen(keys, i.Care.Choices) {
 		p, _ := r.Catalog.Practice(c.Practice)
-		_, own := i.Own[c.Practice]
-		list = append(list, FilePractice{Chosen: c, Options: p.Options, Own: own, School: i.SchoolChoices[c.Practice]})
+		option, own := i.Own[c.Practice]
+		list = append(list, FilePractice{Chosen: c, Options: p.Options, Own: own, School: i.SchoolChoices[c.Practice],
+			Version: journal.Version(option)})
 	}
 	return list
 }
@@ -122,13 +133,17 @@ func (r *Room) ChooseForInstrument(ctx context.Context, by journal.Person, id uu
 		return journal.Refuse("practice", "is nothing that the trade disagrees on", in.Practice)
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		if _, err := tx.Instrument(ctx, id); err != nil {
+		i, err := s.Instrument(id)
+		if err != nil {
+			return struct{}{}, err
+		}
+		if err := journal.AsSeen(ctx, i.Own[in.Practice]); err != nil {
 			return struct{}{}, err
 		}
 		if err := tx.SetInstrumentChoice(ctx, id, in.Practice, in.Option); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(
+		_, err = r.Record(
 			ctx,
 			tx,
 			by,
@@ -154,19 +169,21 @@ func (r *Room) SetOwnLimit(ctx context.Context, by journal.Person, id uuid.UUID,
 		}
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		i, err := tx.Instrument(ctx, id)
+		i, err := s.Instrument(id)
 		if err != nil {
 			return struct{}{}, err
 		}
-		if !clocks.Has(r.Catalog, i.Kind, in.Key) {
+		if !clocks.Has(r.Catalog, i.Kind.Key, in.Key) {
 			return struct{}{}, journal.Refuse("routine", "this instrument has no such care", in.Routine)
+		}
+		if err := journal.AsSeen(ctx, i.OwnLimit(in.Key)); err != nil {
+			return struct{}{}, err
 		}
 		if err := tx.SetOwnLimit(ctx, id, in.Key, in.Limits); err != nil {
 			return struct{}{}, err
 		}
 		routine, _ := r.Catalog.Routine(in.Routine)
-		kind, _ := r.Catalog.Kind(i.Kind)
-		title := clocks.Clock{Key: in.Key, Kind: kind, Of: routine}.Title()
+		title := clocks.Clock{Key: in.Key, Kind: i.Kind, Of: routine}.Title()
 		_, err = r.Record(
 			ctx,
 			tx,

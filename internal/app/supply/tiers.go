@@ -21,12 +21,13 @@ type KitTiers struct {
 
 // TierOf is where a thing of a kit is kept.
 type TierOf struct {
-	Supply string       `json:"supply"`
-	Name   string       `json:"name"`
-	Note   string       `json:"note"`
-	ToPlay bool         `json:"to_play" doc:"Nobody can play without it"`
-	Tier   catalog.Tier `json:"tier" enum:"case,full,cupboard"`
-	Usual  catalog.Tier `json:"usual" enum:"case,full,cupboard" doc:"Where it is kept when nobody says otherwise"`
+	Supply  string       `json:"supply"`
+	Name    string       `json:"name"`
+	Note    string       `json:"note"`
+	ToPlay  bool         `json:"to_play" doc:"Nobody can play without it"`
+	Tier    catalog.Tier `json:"tier" enum:"case,full,cupboard"`
+	Usual   catalog.Tier `json:"usual" enum:"case,full,cupboard" doc:"Where it is kept when nobody says otherwise"`
+	Version string       `json:"version"`
 }
 
 // TierName is a tier, so that the API's document says which there are.
@@ -56,8 +57,9 @@ func (r *Room) KitTiers(ctx context.Context, by journal.Person) ([]KitTiers, err
 		tiers := KitTiers{Kit: kit.Key, Kinds: []string{kind.Name}, Things: []TierOf{}, Empty: []TierName{}}
 		for _, item := range kit.Items {
 			thing, _ := r.Catalog.Supply(item.Supply)
+			tier := kit.Tier(item, s.Moved)
 			tiers.Things = append(tiers.Things, TierOf{
-				item.Supply, thing.Name, item.Note, item.ToPlay, kit.Tier(item, s.Moved), kit.Tier(item, nil),
+				item.Supply, thing.Name, item.Note, item.ToPlay, tier, kit.Tier(item, nil), journal.Version(tier),
 			})
 		}
 		for _, tier := range catalog.Tiers {
@@ -104,6 +106,9 @@ func (r *Room) MoveInKit(ctx context.Context, by journal.Person, in KitMove) err
 		})
 		if in.Tier != catalog.EveryCase && !left {
 			return struct{}{}, journal.Refuse("tier", "then there would be nothing in the case: leave at least one thing there", in.Tier)
+		}
+		if err := journal.AsSeen(ctx, kit.Tier(item, s.Moved)); err != nil {
+			return struct{}{}, err
 		}
 		if err := tx.SetKitTier(ctx, key, in.Tier); err != nil {
 			return struct{}{}, err

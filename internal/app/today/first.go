@@ -148,7 +148,7 @@ func (r *Room) PutAside(ctx context.Context, by journal.Person, in Aside) error 
 			Kind: journal.Invalid, Message: "There is no such step.", Fields: []journal.Field{{Path: "key", Message: "is no first step"}},
 		}
 	}
-	return r.ChangeSettings(ctx, by, "put-step-aside", in, func(tx *store.Tx) error {
+	return r.ChangeSettings(ctx, by, "put-step-aside", in, func(tx *store.Tx, _ *school.Snapshot) error {
 		aside, err := tx.StepsAside(ctx)
 		if err != nil {
 			return err

@@ -32,6 +32,7 @@ type Bow struct {
 	Limit        string         `json:"limit"`
 	Signs        []string       `json:"signs" doc:"Findings on the bow that are open"`
 	ValueCents   *int64         `json:"value_cents,omitempty" doc:"What it is worth; left out while nobody said"`
+	Version      string         `json:"version" doc:"Of what it is worth"`
 	Straight     bool           `json:"straight"`
 	Advice       *bow.RehairOut `json:"advice,omitempty" doc:"New hair or a new bow; left out while nobody has said what it is worth"`
 	Rosin        bow.RosinOut   `json:"rosin"`
@@ -91,8 +92,8 @@ func (r *Room) bowOf(s *school.Snapshot, i *school.Instrument) (Bow, bool, error
 	part, routine := hair[0].part, hair[0].routine
 	b := Bow{
 		InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Part: part.Key, Routine: routine.Key, Signs: []string{},
-		ValueCents: i.BowCents,
-		Holder:     s.Listed(i).Holder, Straight: true, State: care.Fresh,
+		ValueCents: i.BowCents, Version: journal.Version(i.BowCents),
+		Holder: s.Listed(i).Holder, Straight: true, State: care.Fresh,
 	}
 	if l, known := i.Lives[part.Key]; known {
 		b.PutOn = &l.PutOn
@@ -147,6 +148,9 @@ func (r *Room) SetWorth(ctx context.Context, by journal.Person, id uuid.UUID, in
 		}
 		if len(r.renewals(i.Kind, catalog.BowHair)) == 0 {
 			return struct{}{}, journal.Refuse("value_cents", i.Tag+" has no bow", in.ValueCents)
+		}
+		if err := journal.AsSeen(ctx, i.BowCents); err != nil {
+			return struct{}{}, err
 		}
 		return struct{}{}, tx.SetBowValue(ctx, id, in.ValueCents)
 	})

@@ -379,6 +379,9 @@ func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Re
 		case in.Tension != "" && !slices.ContainsFunc(r.Catalog.Tensions, func(t catalog.Tension) bool { return t.Key == in.Tension }):
 			return out, journal.Refuse("tension", "is no tension", in.Tension)
 		}
+		if err := i.CareCounts(on); err != nil {
+			return out, err
+		}
 		life := store.PartLife{Product: in.Product, Tension: in.Tension, EndKind: in.EndKind}
 		event, err := r.care.Renew(ctx, tx, by, i, clocks.Key{Routine: n.routine.Key, Part: in.Part}, on, life, in.Cause)
 		if err != nil {

@@ -33,6 +33,7 @@ type Lasting struct {
 	Products  []ProductLasting     `json:"products" doc:"With at least one end, the most used first"`
 	Compared  []Compared           `json:"compared"`
 	Statement string               `json:"statement"`
+	Version   string               `json:"version" doc:"Of what is offered and what was accepted"`
 }
 
 // PartLasting is one part among several.
@@ -118,11 +119,24 @@ func (r *Room) Lasting(ctx context.Context, by journal.Person) ([]Lasting, error
 			if err != nil {
 				return nil, err
 			}
+			l.Version = journal.Version(l.seen(l.Accepted))
 			list = append(list, l)
 		}
 	}
 	return list, nil
 }
+
+// accepted are the days that were accepted for a routine; nil for none.
+func accepted(s *school.Snapshot, kind, routine string) *float64 {
+	for _, l := range s.Learned {
+		if l.Kind == kind && l.Routine == routine {
+			return &l.Days
+		}
+	}
+	return nil
+}
+
+func (l Lasting) seen(accepted *float64) [2]*float64 { return [2]*float64{l.Offered, accepted} }
 
 func (r *Room) lasting(s *school.Snapshot, kindKey, routineKey string, lives []lived) (Lasting, error) {
 	kind, _ := r.Catalog.Kind(kindKey)
@@ -134,11 +148,7 @@ func (r *Room) lasting(s *school.Snapshot, kindKey, routineKey string, lives []l
 	if usual, _, ok := routine.LimitsFor(s.Choices); ok {
 		out.Trade = usual.Days
 	}
-	for _, l := range s.Learned {
-		if l.Kind == kindKey && l.Routine == routineKey {
-			out.Accepted = &l.Days
-		}
-	}
+	out.Accepted = accepted(s, kindKey, routineKey)
 	days, hours := sample(lives, func(l lived) float64 { return l.days }), sample(lives, func(l lived) float64 { return l.hours })
 	var err error
 	if out.Days, err = lifespan.Estimate(lifespan.EstimateIn{Durations: days.Durations, Ended: days.Ended}); err != nil {
@@ -292,6 +302,9 @@ func (r *Room) AcceptInterval(ctx context.Context, by journal.Person, in Accepti
 		return Lasting{}, journal.Refuse("accept", l.Statement, in.Accept)
 	}
 	return school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (Lasting, error) {
+		if err := journal.AsSeen(ctx, l.seen(accepted(s, in.Kind, in.Routine))); err != nil {
+			return Lasting{}, err
+		}
 		if !in.Accept {
 			l.Accepted = nil
 			return l, tx.DropInterval(ctx, in.Kind, in.Routine)

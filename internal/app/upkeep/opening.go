@@ -161,7 +161,10 @@ func (r *Room) SetProgram(ctx context.Context, by journal.Person, in BreakInMinu
 			return journal.Refuse("minutes", fmt.Sprint(err), in.Minutes)
 		}
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+		if err := journal.AsSeen(ctx, s.BreakIns[in.Supply]); err != nil {
+			return struct{}{}, err
+		}
 		return struct{}{}, tx.SetBreakIn(ctx, in.Supply, in.Minutes)
 	})
 	return err

@@ -28,6 +28,7 @@ type BreakIn struct {
 	Name    string    `json:"name"`
 	Minutes []float64 `json:"minutes"`
 	Own     bool      `json:"own" doc:"The school's own, in place of the usual one"`
+	Version string    `json:"version"`
 	Basis   why.Kind  `json:"basis" enum:"common practice,from memory,school setting"`
 }
 
@@ -50,7 +51,7 @@ func (r *Room) Boxes(ctx context.Context, by journal.Person) (Boxes, error) {
 			at[i.Kind.Key] = n
 			out.Sections = append(out.Sections, newSection(i.Kind, supply))
 			own, has := s.BreakIns[supply.Key]
-			b := BreakIn{supply.Key, supply.Name, supply.BreakIn, has, cmp.Or(supply.BreakInIs, why.CommonPractice)}
+			b := BreakIn{supply.Key, supply.Name, supply.BreakIn, has, journal.Version(own), cmp.Or(supply.BreakInIs, why.CommonPractice)}
 			if has {
 				b.Minutes, b.Basis = own, why.SchoolSetting
 			}

@@ -73,3 +73,6 @@ export async function sendKept() {
   }
   return sent
 }
+
+/** Says of what was cared for that it stays stopped for players. */
+export const stillStopped = (result: Schemas['Finished']) => result.stopped.map((still) => ` ${still}.`).join('')

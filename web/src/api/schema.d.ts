@@ -3509,6 +3509,8 @@ export interface components {
              * @description What it is worth; left out while nobody said
              */
             value_cents?: number;
+            /** @description Of what it is worth */
+            version: string;
             /** Format: double */
             wear: number;
         };
@@ -3623,6 +3625,7 @@ export interface components {
             /** @description The school's own, in place of the usual one */
             own: boolean;
             supply: string;
+            version: string;
         };
         BreakInMinutes: {
             /** @description On successive playing days; none for the usual one */
@@ -4417,6 +4420,7 @@ export interface components {
             /** @description Key of what the school chose */
             school: string;
             title: string;
+            version: string;
         };
         FileQuestion: {
             /** @enum {string} */
@@ -4499,6 +4503,8 @@ export interface components {
             already: string[];
             /** @description What to undo */
             events: string[];
+            /** @description What is stopped for players all the same, and why */
+            stopped: string[];
         };
         First: {
             do: string;
@@ -5412,6 +5418,8 @@ export interface components {
             trade?: number;
             /** @enum {string} */
             trade_basis: "common practice" | "from memory" | "our own rule" | "standard";
+            /** @description Of what is offered and what was accepted */
+            version: string;
         };
         Leaver: {
             /** @description Tags of what they still have */
@@ -5768,6 +5776,8 @@ export interface components {
             of: string;
         };
         Move: {
+            /** @description Where it was seen; when somebody has moved it since, nothing is moved */
+            from?: components["schemas"]["StoodAt"];
             /** Format: uuid */
             instrument_id: string;
             room: string;
@@ -6160,6 +6170,8 @@ export interface components {
             safety_sheet: string;
             /** @description Its safety sheet can be read here */
             sheet_on_file: boolean;
+            /** @description Of its safety sheet, there or not */
+            sheet_version: string;
             /** Format: double */
             strength_pct?: number;
             /** @description Supply whose lots it comes from */
@@ -6763,6 +6775,7 @@ export interface components {
             surfaces: components["schemas"]["Pick"][];
             /** @description What mouthpieces soak in; left out while nobody has measured it */
             vessel?: components["schemas"]["Vessel"];
+            vessel_version: string;
         };
         ProfileYear: {
             /** @description Of which the school has instruments */
@@ -7136,6 +7149,8 @@ export interface components {
             prices: components["schemas"]["RentalPrice"][];
             /** @description In score order */
             rented: components["schemas"]["RentedInstrument"][];
+            /** @description Of the prices */
+            version: string;
         };
         RentedInstrument: {
             /**
@@ -7715,6 +7730,7 @@ export interface components {
             /** @description The first is the default */
             options: components["schemas"]["Option"][];
             title: string;
+            version: string;
         };
         Score: {
             /** @description A plan was accepted */
@@ -7734,10 +7750,14 @@ export interface components {
             parts: components["schemas"]["Parts"];
             pieces: components["schemas"]["Piece"][];
             settings: components["schemas"]["SeasonSettings"];
+            /** @description Of the school's own settings, there or not */
+            settings_version: string;
             /** @description Sections in score order */
             staves: components["schemas"]["Staff"][];
             /** Format: int64 */
             total_cents: number;
+            /** @description Of what was accepted */
+            version: string;
             weeks: components["schemas"]["Week"][];
         };
         ScriptKey: {
@@ -8167,6 +8187,10 @@ export interface components {
             /** @description The latest first */
             seen: components["schemas"]["SeenTag"][];
         };
+        StoodAt: {
+            room: string;
+            slot: string;
+        };
         StringChange: {
             /** @description It stands on the plan already */
             accepted: boolean;
@@ -8522,6 +8546,8 @@ export interface components {
             instrument_id: string;
             /** @description Name of the kind */
             kind: string;
+            /** @description Of its own limit, there or not */
+            limit_version: string;
             limits: components["schemas"]["Limits"];
             /** Format: double */
             minutes: number;
@@ -8599,6 +8625,7 @@ export interface components {
              * @enum {string}
              */
             usual: "case" | "full" | "cupboard";
+            version: string;
         };
         Today: {
             /** @description What becomes due next */
@@ -12779,7 +12806,10 @@ export interface operations {
     };
     "bow-worth": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -14128,7 +14158,10 @@ export interface operations {
     };
     "set-own-limit": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -14315,7 +14348,10 @@ export interface operations {
     };
     "choose-for-instrument": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -15717,7 +15753,10 @@ export interface operations {
     };
     "move-in-kit": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -18651,7 +18690,10 @@ export interface operations {
     };
     "choose-practices": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -19080,7 +19122,10 @@ export interface operations {
     };
     "save-safety-sheet": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -19340,7 +19385,10 @@ export interface operations {
     };
     "save-rental-prices": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -19859,7 +19907,10 @@ export interface operations {
     };
     "accept-season": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -20289,7 +20340,10 @@ export interface operations {
     };
     "save-season": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -24389,7 +24443,10 @@ export interface operations {
     };
     "save-vessel": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -25002,7 +25059,10 @@ export interface operations {
     };
     "save-break-in": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;
@@ -25173,7 +25233,10 @@ export interface operations {
     };
     "accept-interval": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description Of what is changed, as it was seen; several are joined by points in the order of their names */
+                version: string;
+            };
             header?: {
                 /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
                 "Idempotency-Key"?: string;

@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../api/client'
 import { refresh, useMay } from '../api/queries'
@@ -18,11 +19,12 @@ export default function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onS
   const { register, handleSubmit } = useForm({
     defaultValues: { days: own('days'), playing_hours: own('playing_hours'), sessions: own('sessions') },
   })
+  const [seen] = useState(task.limit_version)
   const save = useWrite({
     send: (limits: Schemas['Limits'] | undefined) =>
       take(
         api.PUT('/api/v1/instruments/{id}/limit', {
-          params: { path: { id: task.instrument_id } },
+          params: { path: { id: task.instrument_id }, query: { version: seen } },
           body: { routine: task.routine, part: task.part, limits },
         }),
       ),

@@ -2,6 +2,7 @@ import { useFieldArray, useForm, useWatch } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useAddable, useRentals } from '../../api/queries'
+import { useAsSeen } from '../../api/seen'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { away, centsOf, fullDay, money, typedCents, readable } from '../../words'
@@ -54,27 +55,31 @@ export function Rented() {
           ))}
         </ul>
       </section>
-      {kinds && <Prices prices={rentals.prices} kinds={kinds} key={JSON.stringify(rentals.prices)} />}
+      {kinds && <Prices prices={rentals.prices} version={rentals.version} kinds={kinds} />}
     </div>
   )
 }
 
 type Row = { kind: string; size: string; price: string }
 
+type PricesProps = { prices: Schemas['RentalPrice'][]; version: string; kinds: Schemas['Addable'][] }
+
 /** What the rental order reckons with. */
-function Prices({ prices, kinds }: { prices: Schemas['RentalPrice'][]; kinds: Schemas['Addable'][] }) {
+function Prices({ prices, version, kinds }: PricesProps) {
   const notice = useNotice()
-  const { register, handleSubmit, control, setValue } = useForm<{ rows: Row[] }>({
+  const { register, handleSubmit, control, setValue, formState, reset, getValues } = useForm<{ rows: Row[] }>({
     defaultValues: {
       rows: prices.map((p) => ({ kind: p.kind, size: p.size, price: typedCents(p.monthly_cents) })),
     },
   })
   const { fields, append } = useFieldArray({ control, name: 'rows' })
   const rows = useWatch({ control, name: 'rows' })
+  const seen = useAsSeen(version, formState.isDirty)
   const save = useWrite({
     send: (rows: Row[]) =>
       take(
         api.PUT('/api/v1/rentals/prices', {
+          params: { query: { version: seen } },
           body: {
             prices: rows
               .filter((r) => r.kind && r.price.trim())
@@ -83,6 +88,7 @@ function Prices({ prices, kinds }: { prices: Schemas['RentalPrice'][]; kinds: Sc
         }),
       ),
     onSuccess: async () => {
+      reset(getValues())
       notice.show('Saved. The rental order reckons with it.')
       await refresh()
     },

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
-import { newFinish, useFinish } from '../../api/finish'
+import { newFinish, stillStopped, useFinish } from '../../api/finish'
 import { useInstrumentFile, useMay, useSheet } from '../../api/queries'
 import { useWords } from '../../api/words'
 import { Mark } from '../../marks/Mark'
@@ -36,7 +36,8 @@ export default function Instrument() {
   const mayChange = useMay('change instruments')
   useSheet(id) // so that a check can begin here also where there is no network
   const finish = useFinish((result) => {
-    notice.show(result.already.length > 0 ? 'Somebody had ticked this off today already.' : 'Done.', result.events)
+    const done = result.already.length > 0 ? 'Somebody had ticked this off today already.' : 'Done.'
+    notice.show(done + stillStopped(result), result.events)
   })
 
   if (error && !file) return <p role="alert">{error.message}</p>

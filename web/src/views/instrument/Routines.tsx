@@ -70,11 +70,11 @@ function OwnPractices({ file }: { file: Schemas['File'] }) {
   const may = useMay('change instruments')
   const notice = useNotice()
   const choose = useWrite({
-    send: (body: Schemas['PracticeChange']) =>
+    send: ({ practice: p, option }: { practice: Schemas['FilePractice']; option: string }) =>
       take(
         api.PUT('/api/v1/instruments/{id}/practice', {
-          params: { path: { id: file.instrument.id } },
-          body,
+          params: { path: { id: file.instrument.id }, query: { version: p.version } },
+          body: { practice: p.practice, option },
         }),
       ),
     onSuccess: async () => {
@@ -101,7 +101,7 @@ function OwnPractices({ file }: { file: Schemas['File'] }) {
               className={`select select-sm w-44 ${p.own ? 'font-bold' : ''}`}
               disabled={!may || choose.isPending}
               value={p.own ? p.option.key : ''}
-              onChange={(e) => choose.mutate({ practice: p.practice, option: e.currentTarget.value })}
+              onChange={(e) => choose.mutate({ practice: p, option: e.currentTarget.value })}
             >
               <option value="">As the school: {p.options.find((o) => o.key === p.school)?.name}</option>
               {p.options.map((o) => (

@@ -31,8 +31,9 @@ export function Plan() {
   const { data: score, error, isFetching } = useSeason(asked)
   const notes = useMemo(() => notesOf(score), [score])
   const accept = useWrite({
-    send: (pieces: Schemas['SeasonPiece'][]) => take(api.PUT('/api/v1/season', { body: { pieces } })),
-    onSuccess: async (_, pieces) => {
+    send: ({ pieces, version }: { pieces: Schemas['SeasonPiece'][]; version: string }) =>
+      take(api.PUT('/api/v1/season', { params: { query: { version } }, body: { pieces } })),
+    onSuccess: async (_, { pieces }) => {
       notice.show(pieces.length === 0 ? 'The plan is dropped.' : 'Accepted. Its work stands on Today in its week.')
       clear()
       setAnew(false)
@@ -113,7 +114,7 @@ export function Plan() {
           <button
             className="btn btn-primary btn-sm"
             disabled={accept.isPending || (score.accepted && !changed && score.moved.length === 0)}
-            onClick={() => accept.mutate(kept(score))}
+            onClick={() => accept.mutate({ pieces: kept(score), version: score.version })}
           >
             {score.accepted ? 'Accept it as it stands now' : 'Accept the plan'}
           </button>
@@ -134,7 +135,11 @@ export function Plan() {
               <button className="btn btn-sm" onClick={() => setAnew(true)}>
                 Plan all anew
               </button>
-              <button className="btn btn-sm" disabled={accept.isPending} onClick={() => accept.mutate([])}>
+              <button
+                className="btn btn-sm"
+                disabled={accept.isPending}
+                onClick={() => accept.mutate({ pieces: [], version: score.version })}
+              >
                 Drop the plan
               </button>
             </>

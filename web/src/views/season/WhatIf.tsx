@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useSeason } from '../../api/queries'
+import { useAsSeen } from '../../api/seen'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
@@ -32,7 +33,7 @@ export function WhatIf({ score, pins, onTake }: Props) {
   const may = useMay('change settings')
   const notice = useNotice()
   const s = score.settings
-  const { register, handleSubmit, formState } = useForm<Form>({
+  const { register, handleSubmit, formState, reset, getValues } = useForm<Form>({
     defaultValues: {
       term_minutes: String(s.term_minutes),
       break_minutes: String(s.break_minutes),
@@ -45,12 +46,15 @@ export function WhatIf({ score, pins, onTake }: Props) {
       loaners: '1',
     },
   })
+  const seen = useAsSeen(score.settings_version, formState.isDirty)
   const [tried, setTried] = useState<Tried>()
   const other = useSeason({ pins, anew: true, ...(tried ?? { settings: s }) })
   const now = useSeason({ pins, anew: true, settings: s })
   const save = useWrite({
-    send: (settings: Settings) => take(api.PUT('/api/v1/season/settings', { body: settings })),
+    send: (settings: Settings) =>
+      take(api.PUT('/api/v1/season/settings', { params: { query: { version: seen } }, body: settings })),
     onSuccess: async () => {
+      reset(getValues())
       notice.show('Saved. The season is planned with it.')
       await refresh()
     },

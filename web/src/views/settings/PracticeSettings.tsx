@@ -10,7 +10,13 @@ export function PracticeSettings() {
   const may = useMay('change settings')
   const notice = useNotice()
   const choose = useWrite({
-    send: (choices: Record<string, string>) => take(api.PUT('/api/v1/practices', { body: { choices } })),
+    send: ({ practice: p, option }: { practice: Schemas['SchoolPractice']; option: string }) =>
+      take(
+        api.PUT('/api/v1/practices', {
+          params: { query: { version: p.version } },
+          body: { choices: { [p.key]: option } },
+        }),
+      ),
     onSuccess: async () => {
       notice.show('Routines and clocks follow.')
       await refresh()
@@ -38,7 +44,7 @@ export function PracticeSettings() {
                     <Practice
                       practice={p}
                       disabled={!may || choose.isPending}
-                      onChoose={(option) => choose.mutate({ [p.key]: option })}
+                      onChoose={(option) => choose.mutate({ practice: p, option })}
                     />
                     {may && <ProfileYears />}
                   </div>
@@ -47,7 +53,7 @@ export function PracticeSettings() {
                     key={p.key}
                     practice={p}
                     disabled={!may || choose.isPending}
-                    onChoose={(option) => choose.mutate({ [p.key]: option })}
+                    onChoose={(option) => choose.mutate({ practice: p, option })}
                   />
                 ),
               )}

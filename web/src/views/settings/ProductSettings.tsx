@@ -84,7 +84,7 @@ export function ProductSettings({ may }: { may: boolean }) {
             Add a product
           </button>
         ))}
-      <VesselForm vessel={data.vessel} may={may} />
+      <VesselForm vessel={data.vessel} version={data.vessel_version} may={may} />
     </div>
   )
 }

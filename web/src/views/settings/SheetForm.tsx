@@ -8,7 +8,7 @@ export function SheetForm({ product }: Props) {
   const { save, busy, error, wrong } = useSaving((pdf: File) =>
     take(
       api.PUT('/api/v1/products/{id}/safety-sheet', {
-        params: { path: { id: product.id } },
+        params: { path: { id: product.id }, query: { version: product.sheet_version } },
         headers: { 'Content-Type': 'application/octet-stream' },
         body: pdf as unknown as string,
         bodySerializer: (body) => body,

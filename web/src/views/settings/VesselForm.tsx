@@ -1,16 +1,20 @@
 import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
+import { useAsSeen } from '../../api/seen'
 import { Field } from '../../shell/Field'
 import { useSaving } from './saving'
 
 type Vessel = Schemas['Vessel']
 
 /** What mouthpieces soak in, measured once, so that its filling can be worked out. */
-export function VesselForm({ vessel, may }: { vessel: Vessel | undefined; may: boolean }) {
-  const { register, handleSubmit } = useForm<Vessel>({
+export function VesselForm({ vessel, version, may }: { vessel: Vessel | undefined; version: string; may: boolean }) {
+  const { register, handleSubmit, formState, reset } = useForm<Vessel>({
     defaultValues: vessel ?? { inner_diameter_mm: 0, cork_height_mm: 0, mouthpiece_volume_ml: 0, at_once: 1 },
   })
-  const { save, busy, error, wrong } = useSaving((body: Vessel) => take(api.PUT('/api/v1/soak-vessel', { body })))
+  const seen = useAsSeen(version, formState.isDirty)
+  const { save, busy, error, wrong } = useSaving((body: Vessel) =>
+    take(api.PUT('/api/v1/soak-vessel', { params: { query: { version: seen } }, body })),
+  )
   const fields = [
     ['inner_diameter_mm', 'Inner diameter, mm'],
     ['cork_height_mm', 'Lower edge of the cork above the bottom, mm'],
@@ -21,7 +25,13 @@ export function VesselForm({ vessel, may }: { vessel: Vessel | undefined; may: b
     <form
       aria-label="Soak vessel"
       className="mt-6"
-      onSubmit={(e) => void handleSubmit((f) => save(f).catch(() => undefined))(e)}
+      onSubmit={(e) =>
+        void handleSubmit((f) =>
+          save(f)
+            .then(() => reset(f))
+            .catch(() => undefined),
+        )(e)
+      }
     >
       <h2>Soak vessel</h2>
       <p className="quiet text-sm">Mouthpieces stand in it with the cork up; the level stays 10 mm under the corks.</p>

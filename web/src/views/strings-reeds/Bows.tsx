@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useBows, useMay } from '../../api/queries'
+import { useAsSeen } from '../../api/seen'
 import { useWrite } from '../../api/write'
 import { Mark, markOf } from '../../marks/Mark'
 import { useNotice } from '../../shell/notice'
@@ -108,11 +109,12 @@ function Value({ bow: b }: { bow: Schemas['Bow'] }) {
   const may = useMay('change instruments')
   const notice = useNotice()
   const [text, setText] = useState<string>()
+  const seen = useAsSeen(b.version, text !== undefined)
   const save = useWrite({
     send: (cents: number | null) =>
       take(
         api.PUT('/api/v1/instruments/{id}/bow', {
-          params: { path: { id: b.instrument_id } },
+          params: { path: { id: b.instrument_id }, query: { version: seen } },
           body: cents === null ? {} : { value_cents: cents },
         }),
       ),

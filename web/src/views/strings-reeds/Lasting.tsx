@@ -38,7 +38,12 @@ function OneLasting({ life: l }: { life: Life }) {
   const notice = useNotice()
   const accept = useWrite({
     send: (yes: boolean) =>
-      take(api.PUT('/api/v1/strings-reeds/lasting', { body: { kind: l.kind, routine: l.routine, accept: yes } })),
+      take(
+        api.PUT('/api/v1/strings-reeds/lasting', {
+          params: { query: { version: l.version } },
+          body: { kind: l.kind, routine: l.routine, accept: yes },
+        }),
+      ),
     onSuccess: async (now) => {
       notice.show(
         now.accepted === undefined

@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useReeds } from '../../api/queries'
+import { useAsSeen } from '../../api/seen'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { inText } from '../../words'
@@ -74,9 +75,15 @@ function Program({ program: p }: { program: Schemas['BreakIn'] }) {
   const notice = useNotice()
   const [editing, setEditing] = useState(false)
   const { register, handleSubmit } = useForm({ defaultValues: { text: p.minutes.join(', ') } })
+  const seen = useAsSeen(p.version, editing)
   const save = useWrite({
     send: (minutes: number[]) =>
-      take(api.PUT('/api/v1/strings-reeds/break-in', { body: { supply: p.supply, minutes } })),
+      take(
+        api.PUT('/api/v1/strings-reeds/break-in', {
+          params: { query: { version: seen } },
+          body: { supply: p.supply, minutes },
+        }),
+      ),
     onSuccess: async () => {
       setEditing(false)
       notice.show(`The ${inText(p.name)} has its break-in.`)

@@ -50,7 +50,13 @@ function Thing({ kit, of, thing }: { kit: string; of: string; thing: Schemas['Ti
   const may = useMay('change settings')
   const notice = useNotice()
   const move = useWrite({
-    send: (tier: Tier) => take(api.PUT('/api/v1/kits', { body: { kit, supply: thing.supply, tier } })),
+    send: (tier: Tier) =>
+      take(
+        api.PUT('/api/v1/kits', {
+          params: { query: { version: thing.version } },
+          body: { kit, supply: thing.supply, tier },
+        }),
+      ),
     onSuccess: refresh,
     onError: (problem) => notice.show(problem.message),
   })

@@ -2,7 +2,7 @@ import { useWords } from '../../api/words'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import type { Schemas } from '../../api/client'
-import { newFinish, useFinish, useOnTheWay } from '../../api/finish'
+import { newFinish, stillStopped, useFinish, useOnTheWay } from '../../api/finish'
 import { useDue, useMay, useToday } from '../../api/queries'
 import { keepOfBox, keptOfBox } from '../../api/timeBox'
 import { useKeys } from '../../shell/keys'
@@ -126,7 +126,7 @@ function Places({ places, showSetup }: { places: Schemas['AtPlace'][]; showSetup
 
   const finish = useFinish((result) => {
     const already = result.already.length > 0 ? ` ${result.already.join(', ')} had been ticked off already.` : ''
-    notice.show(`${count(result.events.length, 'task')} done.${already}`, result.events)
+    notice.show(`${count(result.events.length, 'task')} done.${already}${stillStopped(result)}`, result.events)
   })
   const shown = places
     .map((r) => ({ ...r, tasks: r.tasks.filter((t) => !gone.has(idOf(t))) }))
