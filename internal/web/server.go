@@ -238,6 +238,14 @@ func OpenAPI() ([]byte, error) {
 	return s.api.OpenAPI().MarshalJSON()
 }
 
+// Routes are all routes of the program but for the files of the front end, as the router knows them.
+func Routes() gin.RoutesInfo {
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	(&server{gate: newGate()}).mount(engine)
+	return engine.Routes()
+}
+
 // noStore keeps an answer out of browsers' and everybody else's memory.
 const noStore = "private, no-store"
 
