@@ -71,6 +71,18 @@ func personCommand(c *config, log *slog.Logger) *cobra.Command {
 			return nil
 		}),
 	}
+	lost := &cobra.Command{
+		Use: "lost-telephone", Short: "Take away the second factor of somebody who has lost their telephone and their paper", Args: cobra.NoArgs,
+		RunE: with(func(cmd *cobra.Command, a *access.Room) error {
+			if err := a.DropFactorByCommand(cmd.Context(), email); err != nil {
+				return err
+			}
+			fmt.Fprintf(cmd.OutOrStdout(), "%s signs in with the password alone, and is signed out everywhere.\n", email)
+			return nil
+		}),
+	}
+	lost.Flags().StringVar(&email, "email", "", "their e-mail address")
+	_ = lost.MarkFlagRequired("email")
 	for _, cmd := range []*cobra.Command{list, add} {
 		cmd.Flags().StringVar(&beside, "beside", "", "e-mail address of somebody of the school")
 		_ = cmd.MarkFlagRequired("beside") // the flag exists, as the following
@@ -82,6 +94,6 @@ func personCommand(c *config, log *slog.Logger) *cobra.Command {
 	_ = add.MarkFlagRequired("name")
 	_ = add.MarkFlagRequired("email")
 	_ = password.MarkFlagRequired("email")
-	root.AddCommand(list, add, password)
+	root.AddCommand(list, add, password, lost)
 	return root
 }

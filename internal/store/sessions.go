@@ -20,6 +20,7 @@ type Session struct {
 	Name     string // of the person, as the following
 	Role     string
 	Revision int64 // of the school
+	Lacks    bool  // a second factor, which the school asks for
 }
 
 // Session finds a session that has not run out, with the person if they may still sign in; ErrNotFound for none.
@@ -31,16 +32,17 @@ func (db *DB) Session(ctx context.Context, token string, now time.Time) (Session
 		Name     *string    `db:"name"`
 		Role     *string    `db:"role"`
 		Revision *int64     `db:"revision"`
+		Lacks    *bool      `db:"lacks_factor"`
 	}
 	err := db.somewhere(func(pool *sqlx.DB) error {
-		return pool.GetContext(ctx, &row, `SELECT data, school_id, person_id, name, role, revision FROM signed_in($1, $2)`, token, now)
+		return pool.GetContext(ctx, &row, `SELECT data, school_id, person_id, name, role, revision, lacks_factor FROM signed_in($1, $2)`, token, now)
 	})
 	if err != nil {
 		return Session{}, err
 	}
 	s := Session{Token: token, Data: row.Data, School: row.School, Person: row.Person}
 	if row.Person != nil && row.Name != nil && row.Role != nil && row.Revision != nil {
-		s.Name, s.Role, s.Revision = *row.Name, *row.Role, *row.Revision
+		s.Name, s.Role, s.Revision, s.Lacks = *row.Name, *row.Role, *row.Revision, row.Lacks != nil && *row.Lacks
 	}
 	return s, nil
 }

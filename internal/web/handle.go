@@ -157,6 +157,10 @@ func (s *server) onlySignedIn(ctx huma.Context, next func(huma.Context)) {
 		_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, err.Error())
 		return
 	}
+	if visitOf(ctx.Context()).lacks && !strings.HasPrefix(ctx.Operation().Path, "/api/v1/session") {
+		_ = huma.WriteErr(s.api, ctx, http.StatusForbidden, "The school asks for a second factor. Choose one first, then go on.")
+		return
+	}
 	next(ctx)
 }
 

@@ -2,15 +2,19 @@ package web_test
 
 import (
 	"cmp"
+	"context"
 	"net/http"
 	"regexp"
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/pquerna/otp/totp"
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/store"
 )
 
 // A recipe says what an operation is called with so that it succeeds, where the example of the API's own document does not do.
@@ -138,28 +142,41 @@ var recipes = map[string]recipe{
 		id:   "{order}",
 		body: `{"lines":[{"supply":"rosin","size":"","packs":1,"expires_on":"2028-01-01"}],"close":false}`,
 	},
-	"change-instruments": {body: `{"instruments":["{free}"],"maker":"Corbeau","price_cents":45000}`},
-	"name-supply":        {body: `{"name":"Saddle soap"}`},
-	"import-supplies":    {body: "supply,pack price\nPencil,3.50\n"},
-	"change-players":     {body: `{"players":["{ilse}"],"grade_year":"9"}`},
-	"make-cards":         {body: `{"instruments":["{free}"]}`},
-	"print-cards":        {query: map[string]string{"instruments": "{out}", "size": "a5"}},
-	"settle-report":      {id: "{report}", body: `{"answer":"Play on."}`},
-	"board":              {query: map[string]string{"ensemble": "{class}"}},
-	"progress":           {query: map[string]string{"ensemble": "{class}"}},
-	"keep-progress":      {body: `{"id":"{new}","ensemble":"{class}","phase":"pack-up","seconds":300,"ready":["Violins"]}`},
-	"class":              {query: map[string]string{"ensemble": "{class}", "kind": "violin", "last": "pick:left-on-chair"}},
-	"count-hands":        {body: `{"ensemble":"{class}","kind":"violin","question":"pick:left-on-chair","right":11,"wrong":2}`},
-	"put-step-aside":     {body: `{"key":"shops","aside":true}`},
-	"password-link":      {id: "{me}", body: `{"secret":"` + keySecret + `"}`},
-	"add-key":            {body: `{"id":"{new}","name":"nightly","role":"viewer","ends_on":"2026-12-01","secret":"` + keySecret + `{new}","password":"` + password + `"}`},
-	"renew-key":          {id: "{key}", body: `{"ends_on":"2027-01-15","password":"` + password + `"}`},
-	"end-key":            {id: "{key}"},
-	"end-session":        {id: "{session}"},
-	"sign-in-anew":       {body: `{"secret":"{link}","password":"plum harbour lantern"}`},
-	"undo":               {body: `{"events":["{event}"]}`},
-	"calculate":          {body: `{"repair_cents":100,"age_years":1,"life_years":2,"avoidable":true}`},
+	"change-instruments":     {body: `{"instruments":["{free}"],"maker":"Corbeau","price_cents":45000}`},
+	"name-supply":            {body: `{"name":"Saddle soap"}`},
+	"import-supplies":        {body: "supply,pack price\nPencil,3.50\n"},
+	"change-players":         {body: `{"players":["{ilse}"],"grade_year":"9"}`},
+	"make-cards":             {body: `{"instruments":["{free}"]}`},
+	"print-cards":            {query: map[string]string{"instruments": "{out}", "size": "a5"}},
+	"settle-report":          {id: "{report}", body: `{"answer":"Play on."}`},
+	"board":                  {query: map[string]string{"ensemble": "{class}"}},
+	"progress":               {query: map[string]string{"ensemble": "{class}"}},
+	"keep-progress":          {body: `{"id":"{new}","ensemble":"{class}","phase":"pack-up","seconds":300,"ready":["Violins"]}`},
+	"class":                  {query: map[string]string{"ensemble": "{class}", "kind": "violin", "last": "pick:left-on-chair"}},
+	"count-hands":            {body: `{"ensemble":"{class}","kind":"violin","question":"pick:left-on-chair","right":11,"wrong":2}`},
+	"put-step-aside":         {body: `{"key":"shops","aside":true}`},
+	"password-link":          {id: "{me}", body: `{"secret":"` + keySecret + `"}`},
+	"add-key":                {body: `{"id":"{new}","name":"nightly","role":"viewer","ends_on":"2026-12-01","secret":"` + keySecret + `{new}","password":"` + password + `"}`},
+	"renew-key":              {id: "{key}", body: `{"ends_on":"2027-01-15","password":"` + password + `"}`},
+	"end-key":                {id: "{key}"},
+	"picture-second-factor":  {body: `{"secret":"` + factorSecret + `"}`},
+	"turn-on-second-factor":  {body: factorOn},
+	"turn-off-second-factor": {body: `{"password":"` + password + `","code":"` + factorCode + `"}`},
+	"drop-second-factor":     {id: "{me}", body: `{"password":"` + password + `"}`},
+	"end-session":            {id: "{session}"},
+	"sign-in-anew":           {body: `{"secret":"{link}","password":"plum harbour lantern"}`},
+	"undo":                   {body: `{"events":["{event}"]}`},
+	"calculate":              {body: `{"repair_cents":100,"age_years":1,"life_years":2,"avoidable":true}`},
 }
+
+// A second factor, and what the telephone shows for it when the world begins.
+const factorSecret = "JBSWY3DPEHPK3PXPJBSWY3DPEHPK3PXP"
+
+var (
+	factorCode, _ = totp.GenerateCode(factorSecret, time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC))
+	factorOn      = `{"secret":"` + factorSecret + `","code":"` + factorCode + `","password":"` + password + `","paper":[` +
+		`"{new}0","{new}1","{new}2","{new}3","{new}4","{new}5","{new}6","{new}7","{new}8","{new}9"]}`
+)
 
 // paths are what stands in a path beside ids.
 var paths = map[string]string{"name": "shop.charge", "kind": "flute"}
@@ -232,6 +249,14 @@ func (w *world) version(c contract, operationID string) string {
 // body is what an operation is sent.
 func (w *world) body(t *testing.T, c contract, o *operation) (body, kind string) {
 	t.Helper()
+	if o.OperationID == "turn-off-second-factor" {
+		require.NoError(t, w.app.DB.WriteAside(context.Background(), w.by.School, func(tx *store.Tx) error {
+			if err := tx.DropSecondFactor(context.Background(), w.by.ID); err != nil {
+				return err
+			}
+			return tx.PutSecondFactor(context.Background(), w.by.ID, store.SecondFactor{Secret: factorSecret, Since: 20000}, nil)
+		}))
+	}
 	body, kind = c.body(t, o)
 	if r := recipes[o.OperationID].body; r != "" {
 		body = w.fill(r)

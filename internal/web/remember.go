@@ -27,7 +27,7 @@ var (
 	// Times run; keys are one's own; answers on cards count aside.
 	notKept = map[string]bool{
 		"/api/v1/bench": true, "/api/v1/bench/runs/:id": true, "/api/v1/pack-up": true, "/api/v1/keys": true,
-		"/api/v1/sessions": true, "/api/v1/settings/people": true, "/api/v1/habits": true,
+		"/api/v1/sessions": true, "/api/v1/session/second-factor": true, "/api/v1/settings/people": true, "/api/v1/habits": true,
 	}
 )
 
@@ -47,7 +47,7 @@ func (a remembered) bytes(key string) int64 {
 func (s *server) remember(c *gin.Context) {
 	v := visitOf(c.Request.Context())
 	path := c.FullPath()
-	if c.Request.Method != http.MethodGet || !v.signedIn || !isAPI(path) || notKept[path] {
+	if c.Request.Method != http.MethodGet || !v.signedIn || v.lacks || !isAPI(path) || notKept[path] {
 		c.Next()
 		return
 	}

@@ -14,6 +14,7 @@ import (
 type Session struct {
 	Person journal.Person  `json:"person"`
 	Rights []journal.Right `json:"rights" enum:"finish care,inspect,clear stops,change instruments,change settings"`
+	Lacks  bool            `json:"lacks_factor" doc:"The school asks for a second factor, and nothing else can be done before one is chosen"`
 }
 
 type originKey struct{}
@@ -23,6 +24,7 @@ func (s *server) sessionRoutes() {
 		Body struct {
 			Email    string        `json:"email" minLength:"1" maxLength:"200"`
 			Password access.Secret `json:"password" minLength:"1" maxLength:"200"`
+			Code     access.Secret `json:"code,omitempty" maxLength:"40" doc:"Of the telephone or from paper, where somebody has a second factor: asked for once the password was right"`
 		}
 	}
 	huma.Register(s.api, huma.Operation{
@@ -31,7 +33,7 @@ func (s *server) sessionRoutes() {
 		Middlewares: huma.Middlewares{s.fromWhere},
 	}, func(ctx context.Context, in *signIn) (*out[Session], error) {
 		origin, _ := ctx.Value(originKey{}).(string)
-		p, err := s.app.Access.SignIn(ctx, in.Body.Email, in.Body.Password, origin)
+		p, err := s.app.Access.SignInWith(ctx, in.Body.Email, in.Body.Password, in.Body.Code, origin)
 		if err != nil {
 			return nil, problem(s.log, err)
 		}
@@ -45,13 +47,17 @@ func (s *server) sessionRoutes() {
 				s.log.Warn("remembering a device", "error", err) // who signed in is in all the same
 			}
 		}
-		return &out[Session]{Session{p, p.Rights()}}, nil
+		lacks, err := s.app.Access.LacksFactor(ctx, p)
+		if err != nil {
+			return nil, problem(s.log, err)
+		}
+		return &out[Session]{Session{p, p.Rights(), lacks}}, nil
 	})
 	handle(
 		s,
 		operation("session", http.MethodGet, "/session", "Who is signed in"),
-		func(_ context.Context, by journal.Person, _ *struct{}) (out[Session], error) {
-			return out[Session]{Session{by, by.Rights()}}, nil
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[Session], error) {
+			return out[Session]{Session{by, by.Rights(), visitOf(ctx).lacks}}, nil
 		},
 	)
 	handle(
@@ -73,6 +79,7 @@ func (s *server) sessionRoutes() {
 			return nothing{}, s.app.Access.EndSession(ctx, by, in.ID)
 		},
 	)
+	s.factorRoutes()
 	type newPassword struct {
 		Body struct {
 			Secret   access.Secret `json:"secret" maxLength:"100" doc:"Of the link"`

@@ -22,6 +22,7 @@ type visit struct {
 	person   journal.Person
 	revision int64
 	signedIn bool
+	lacks    bool   // a second factor, which the school asks for: nothing else is done before
 	browser  string // as it calls itself
 }
 
@@ -79,7 +80,7 @@ func (s *sessionStore) FindCtx(ctx context.Context, token string) (data []byte, 
 	case got.Person != nil:
 		v := visitOf(ctx)
 		v.person = journal.Person{School: *got.School, ID: *got.Person, Name: got.Name, Role: journal.Role(got.Role), Session: token}
-		v.revision, v.signedIn = got.Revision, true
+		v.revision, v.signedIn, v.lacks = got.Revision, true, got.Lacks
 	}
 	return got.Data, true, nil
 }

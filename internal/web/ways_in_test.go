@@ -7,8 +7,10 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
+	"github.com/pquerna/otp/totp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -150,4 +152,33 @@ func TestOwnSessions(t *testing.T) {
 	require.Equal(t, 204, w.call("DELETE", "/api/v1/sessions/"+tablet, "").status)
 	assert.Equal(t, 401, elsewhere.call("GET", "/api/v1/session", "").status)
 	assert.Equal(t, 200, w.call("GET", "/api/v1/session", "").status)
+}
+
+// Where the school asks for a second factor, whoever has none chooses one first: nothing else is answered, not even from memory.
+func TestASecondFactorThatTheSchoolAsksFor(t *testing.T) {
+	w := newWorld(t, pgtest.Open(t), email)
+	require.Equal(t, http.StatusOK, w.call("GET", "/api/v1/instruments", "").status)
+	school := strings.Replace(w.things["school"], `"second_factor":"chosen"`, `"second_factor":"everybody"`, 1)
+	require.Less(t, w.call("PUT", "/api/v1/settings/school", school).status, 300)
+	for _, path := range []string{"/api/v1/instruments", "/api/v1/today", "/api/v1/instruments.csv"} {
+		assert.Equal(t, http.StatusForbidden, w.call("GET", path, "").status, path)
+	}
+	assert.Contains(t, w.call("GET", "/api/v1/session", "").body, `"lacks_factor":true`)
+	picture := w.call("POST", "/api/v1/session/second-factor/picture", `{"secret":"`+factorSecret+`"}`)
+	assert.Contains(t, picture.body, "otpauth://totp/Solfeggio:")
+	require.Less(t, w.call("POST", "/api/v1/session/second-factor", w.fill(factorOn)).status, 300)
+	assert.Contains(t, w.call("GET", "/api/v1/session", "").body, `"lacks_factor":false`)
+	assert.Equal(t, http.StatusOK, w.call("GET", "/api/v1/today", "").status)
+
+	fresh := w.visitor()
+	asked := fresh.call("POST", "/api/v1/session", `{"email":"`+email+`","password":"`+password+`"}`)
+	assert.Equal(t, http.StatusUnauthorized, asked.status)
+	_, places := asked.problem(t)
+	assert.Contains(t, places, "body.code")
+	w.now = w.now.Add(time.Minute)
+	code, err := totp.GenerateCode(factorSecret, w.now)
+	require.NoError(t, err)
+	in := fresh.call("POST", "/api/v1/session", `{"email":"`+email+`","password":"`+password+`","code":"`+code+`"}`)
+	assert.Equal(t, http.StatusOK, in.status, in.body)
+	assert.NotContains(t, w.log.String(), factorSecret)
 }

@@ -22,6 +22,7 @@ type Colleague struct {
 	Role    journal.Role `json:"role" enum:"director,assistant,helper,viewer"`
 	Active  bool         `json:"active" doc:"Whether they may sign in"`
 	Tries   int          `json:"tries,omitempty" doc:"Wrong tries at the password within the last quarter of an hour"`
+	Factor  bool         `json:"second_factor,omitempty" doc:"They have a second factor"`
 	Version int          `json:"version" doc:"0 for a new one; else the version that was read"`
 }
 
@@ -36,9 +37,13 @@ func (r *Room) People(ctx context.Context, by journal.Person) ([]Colleague, erro
 		if err != nil {
 			return err
 		}
+		factors, err := tx.HasSecondFactor(ctx)
+		if err != nil {
+			return err
+		}
 		tries, err := tx.Guesses(ctx, r.Now().Add(-attemptWindow))
 		for _, p := range people {
-			list = append(list, Colleague{p.ID, p.Name, p.Email, journal.Role(p.Role), p.Active, tries[p.Email], p.Version})
+			list = append(list, Colleague{p.ID, p.Name, p.Email, journal.Role(p.Role), p.Active, tries[p.Email], slices.Contains(factors, p.ID), p.Version})
 		}
 		return err
 	})

@@ -50,6 +50,11 @@ var usualCost = argon2id.Params{Memory: 64 * 1024, Iterations: 3, Parallelism: 4
 // SignIn finds who has this e-mail address and password. The answer to a wrong address and to a wrong password is the
 // same and takes as long.
 func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin string) (journal.Person, error) {
+	return r.SignInWith(ctx, email, password, "", origin)
+}
+
+// SignInWith is SignIn with the code of a second factor, which is asked for once the password was right.
+func (r *Room) SignInWith(ctx context.Context, email string, password, code Secret, origin string) (journal.Person, error) {
 	email = strings.TrimSpace(email)
 	counted, err := r.countGuess(ctx, email, origin)
 	if err != nil {
@@ -65,6 +70,9 @@ func (r *Room) SignIn(ctx context.Context, email string, password Secret, origin
 	}
 	if !same {
 		return journal.Person{}, &journal.Fault{Kind: journal.Unauthorized, Message: "E-mail address or password is not right."}
+	}
+	if err := r.passes(ctx, p.School, p.ID, code); err != nil {
+		return journal.Person{}, journal.InPlainWords(err)
 	}
 	if err := r.DB.ForgetSignIns(ctx, email, counted); err != nil {
 		return journal.Person{}, err

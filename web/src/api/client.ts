@@ -91,11 +91,11 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
 export const onceKey = (id: string) => ({ [keyHeader]: id })
 
 export const queryClient: QueryClient = new QueryClient({
-  // Whoever is out while a page is open is led to the way in.
+  // Whoever is out while a page is open is led to the way in, and who is asked for a second factor to that.
   queryCache: new QueryCache({
     onError: (error, { queryKey }) => {
       const wasIn = queryKey[0] !== 'session' && queryClient.getQueryData(['session']) !== undefined
-      if (error instanceof Problem && error.status === 401 && wasIn)
+      if (error instanceof Problem && [401, 403].includes(error.status) && wasIn)
         void queryClient.invalidateQueries({ queryKey: ['session'] })
     },
   }),

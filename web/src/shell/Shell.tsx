@@ -35,6 +35,7 @@ const ScanBox = lazy(() => idle().then(() => import('./ScanBox')))
 // Who is signed in needs neither.
 const SignIn = lazy(() => import('../views/sign-in/SignIn'))
 const NewPassword = lazy(() => import('../views/sign-in/NewPassword'))
+const ChooseFactor = lazy(() => import('../views/sign-in/ChooseFactor'))
 
 /** The frame around every view. Nobody gets past it without signing in. */
 export function Shell({ children }: { children: ReactNode }) {
@@ -65,6 +66,14 @@ export function Shell({ children }: { children: ReactNode }) {
       </main>
     )
   }
+  if (session.data.lacks_factor)
+    return (
+      <Suspense>
+        <NoticeProvider>
+          <ChooseFactor />
+        </NoticeProvider>
+      </Suspense>
+    )
   return (
     <NoticeProvider>
       <WhyProvider>

@@ -12,6 +12,8 @@ import { newSecret } from '../../api/secret'
 import { roleNames } from './roles'
 import { OwnPassword } from './OwnPassword'
 import { ScriptKeys } from './ScriptKeys'
+import { SecondFactor } from './SecondFactor'
+import { LostTelephone } from './LostTelephone'
 import { Shown } from './Shown'
 import { SignedIn } from './SignedIn'
 
@@ -43,6 +45,7 @@ export function PeopleSettings() {
         </section>
       )}
       <OwnPassword />
+      <SecondFactor />
       <SignedIn />
       <ScriptKeys />
     </div>
@@ -101,6 +104,7 @@ function PersonLine({ person }: { person?: Colleague }) {
         {person ? 'Save' : 'Add'}
       </button>
       {person && !own && person.active && <NewPasswordLink person={person} />}
+      {person && !own && person.second_factor && <LostTelephone person={person} />}
       {Boolean(person?.tries) && (
         <p className="col-span-full text-sm text-warning">
           {count(person?.tries ?? 0, 'wrong try', 'wrong tries')} at the password within a quarter of an hour.

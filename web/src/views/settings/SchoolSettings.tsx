@@ -76,6 +76,13 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           </label>
         ))}
       </fieldset>
+      <Field label="Who is asked for a code of their telephone beside the password">
+        <select className="select w-full" {...register('second_factor')}>
+          <option value="chosen">whoever chooses to</option>
+          <option value="directors">all directors</option>
+          <option value="everybody">everybody</option>
+        </select>
+      </Field>
       <Field
         label="Care may be done early once so much of its time is over (0.75 is three quarters)"
         error={wrong.opens_at}

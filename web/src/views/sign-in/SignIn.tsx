@@ -1,5 +1,6 @@
+import { useState } from 'react'
 import { useForm } from 'react-hook-form'
-import { api, queryClient, take, type Schemas } from '../../api/client'
+import { api, Problem, queryClient, take, type Schemas } from '../../api/client'
 import { useWrite } from '../../api/write'
 import { Mark } from '../../marks/Mark'
 
@@ -13,6 +14,9 @@ export default function SignIn() {
       queryClient.setQueryData(['session'], session)
     },
   })
+  // Once it was asked for, the code stays.
+  const [coded, setCoded] = useState(false)
+  if (!coded && signIn.error instanceof Problem && signIn.error.fields.code) setCoded(true)
   return (
     <main className="mx-auto grid min-h-dvh max-w-sm content-center gap-6 p-6">
       <div className="flex items-end gap-1">
@@ -42,6 +46,12 @@ export default function SignIn() {
             {...register('password')}
           />
         </label>
+        {coded && (
+          <label className="grid gap-1">
+            Code of your telephone, or from paper
+            <input className="input w-full" autoComplete="one-time-code" autoFocus required {...register('code')} />
+          </label>
+        )}
         {signIn.error && (
           <p role="alert" className="text-error">
             {signIn.error.message}
