@@ -137,9 +137,11 @@ func (c *cluster) kill() {
 
 // signal sends a signal to the server and its children: SIGSTOP freezes it in the middle of whatever it does, without closing anything,
 // and SIGCONT lets it go on.
-func (c *cluster) signal(s syscall.Signal) {
-	server := c.command.Process.Pid
-	_ = syscall.Kill(server, s)
+func (c *cluster) signal(s syscall.Signal) { signal(c.command.Process.Pid, s) }
+
+// signal sends a signal to a process and its children.
+func signal(parent int, s syscall.Signal) {
+	_ = syscall.Kill(parent, s)
 	states, _ := filepath.Glob("/proc/[0-9]*/stat")
 	for _, path := range states {
 		said, err := os.ReadFile(path)
@@ -148,7 +150,7 @@ func (c *cluster) signal(s syscall.Signal) {
 		}
 		// "pid (name) state parent …"; a name may hold blanks.
 		fields := strings.Fields(string(said[strings.LastIndexByte(string(said), ')')+1:]))
-		if pid, err := strconv.Atoi(filepath.Base(filepath.Dir(path))); err == nil && len(fields) > 1 && fields[1] == strconv.Itoa(server) {
+		if pid, err := strconv.Atoi(filepath.Base(filepath.Dir(path))); err == nil && len(fields) > 1 && fields[1] == strconv.Itoa(parent) {
 			_ = syscall.Kill(pid, s)
 		}
 	}
