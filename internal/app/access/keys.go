@@ -118,36 +118,16 @@ func (r *Room) RenewKey(ctx context.Context, by journal.Person, id uuid.UUID, in
 	})
 }
 
-// changeKeys writes what f does to one's own keys, for who knows their password, and records what f tells of it.
+// changeKeys writes what f does to one's own keys, which end on a day, for who knows their password, and records what f tells of it.
 func (r *Room) changeKeys(
 	ctx context.Context, by journal.Person, password Secret, endsOn day.Day, f func(*store.Tx, day.Day) (map[string]any, error),
 ) error {
-	var was string
-	prepare := func() error {
-		known, err := r.known(ctx, by, "password", password)
-		was = known.Hash
-		return err
-	}
-	_, err := school.WritePrepared(
-		ctx, r.Schools, by, journal.MayChangeOwnPassword, prepare,
-		func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-			switch p, err := tx.GetPerson(ctx, by.ID); {
-			case err != nil:
-				return struct{}{}, err
-			case p.Hash != was:
-				return struct{}{}, journal.ErrOvertaken
-			case endsOn < s.Today || endsOn > s.Today+longestKey:
-				return struct{}{}, journal.Refuse("ends_on", "must lie between today and a year ahead", endsOn)
-			}
-			detail, err := f(tx, s.Today)
-			if err != nil {
-				return struct{}{}, err
-			}
-			_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, detail)
-			return struct{}{}, err
-		},
-	)
-	return err
+	return r.inPerson(ctx, by, password, func(tx *store.Tx, today day.Day) (map[string]any, error) {
+		if endsOn < today || endsOn > today+longestKey {
+			return nil, journal.Refuse("ends_on", "must lie between today and a year ahead", endsOn)
+		}
+		return f(tx, today)
+	})
 }
 
 // endKeys ends the keys of the school for which end is true.

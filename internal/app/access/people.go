@@ -11,6 +11,7 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
 
@@ -141,6 +142,34 @@ func (r *Room) known(ctx context.Context, by journal.Person, field string, passw
 		return p, journal.Refuse(field, "is not your password", nil)
 	}
 	return p, r.DB.ForgetSignIns(ctx, counted, counted)
+}
+
+// inPerson writes what f does for somebody who has given their own password once more, and records what f tells of it.
+func (r *Room) inPerson(
+	ctx context.Context, by journal.Person, password Secret, f func(tx *store.Tx, today day.Day) (map[string]any, error),
+) error {
+	var was string
+	prepare := func() error {
+		known, err := r.known(ctx, by, "password", password)
+		was = known.Hash
+		return err
+	}
+	_, err := school.WritePrepared(ctx, r.Schools, by, journal.MayChangeOwnPassword, prepare,
+		func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+			switch p, err := tx.GetPerson(ctx, by.ID); {
+			case err != nil:
+				return struct{}{}, err
+			case p.Hash != was:
+				return struct{}{}, journal.ErrOvertaken
+			}
+			detail, err := f(tx, s.Today)
+			if err != nil {
+				return struct{}{}, err
+			}
+			_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, detail)
+			return struct{}{}, err
+		})
+	return err
 }
 
 // ChangePassword gives the person a new password, if they know the old one. It ends their other sessions, a link for a new password and

@@ -18,7 +18,6 @@ import (
 	"github.com/pquerna/otp/hotp"
 
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
@@ -235,29 +234,11 @@ func (r *Room) TurnOffFactor(ctx context.Context, by journal.Person, password, c
 	})
 }
 
-// changeFactor changes one's own second factor, for who knows their password.
+// changeFactor changes a second factor, for who knows their own password.
 func (r *Room) changeFactor(ctx context.Context, by journal.Person, password Secret, operation string, f func(*store.Tx, day.Day) error) error {
-	var was string
-	prepare := func() error {
-		known, err := r.known(ctx, by, "password", password)
-		was = known.Hash
-		return err
-	}
-	_, err := school.WritePrepared(ctx, r.Schools, by, journal.MayChangeOwnPassword, prepare,
-		func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-			switch p, err := tx.GetPerson(ctx, by.ID); {
-			case err != nil:
-				return struct{}{}, err
-			case p.Hash != was:
-				return struct{}{}, journal.ErrOvertaken
-			}
-			if err := f(tx, s.Today); err != nil {
-				return struct{}{}, err
-			}
-			_, err := r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": operation})
-			return struct{}{}, err
-		})
-	return err
+	return r.inPerson(ctx, by, password, func(tx *store.Tx, today day.Day) (map[string]any, error) {
+		return map[string]any{"operation": operation}, f(tx, today)
+	})
 }
 
 // DropFactorOf takes away the second factor of somebody who has lost their telephone and their paper. The director who does it gives
