@@ -76,13 +76,6 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           </label>
         ))}
       </fieldset>
-      <Field label="Who is asked for a code of their telephone beside the password">
-        <select className="select w-full" {...register('second_factor')}>
-          <option value="chosen">whoever chooses to</option>
-          <option value="directors">all directors</option>
-          <option value="everybody">everybody</option>
-        </select>
-      </Field>
       <Field
         label="Care may be done early once so much of its time is over (0.75 is three quarters)"
         error={wrong.opens_at}
@@ -169,6 +162,13 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
       </Field>
       <Field label="Currency" error={wrong.currency}>
         <Choices list={currenciesWith(settings.school.currency)} {...register('currency')} />
+      </Field>
+      <Field label="Who is asked for a code of their telephone beside the password">
+        <select className="select w-full" {...register('second_factor')}>
+          <option value="chosen">whoever chooses to</option>
+          <option value="directors">all directors</option>
+          <option value="everybody">everybody</option>
+        </select>
       </Field>
       <div className="sm:col-span-2">
         {save.error && (

@@ -20,8 +20,8 @@ export function SecondFactor() {
     <section aria-label="A second factor" className="max-w-3xl">
       <h2>A second factor</h2>
       <p className="quiet text-sm">
-        Beside the password a code is asked for that your telephone shows and that changes every half minute. Who learns
-        the password alone does not get in. {own.asked && 'The school asks for it.'}
+        Beside the password a code is asked for that your telephone shows and that changes every half minute. A password
+        that somebody has learned lets nobody in by itself. {own.asked && 'The school asks for it.'}
       </p>
       {own.on ? (
         <On own={own} />
