@@ -178,7 +178,7 @@ func (p *program) open(width, height int64) *page {
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(chromium), chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.UserDataDir(folder), chromedp.WindowSize(int(width), int(height)), chromedp.Flag("disable-quic", true),
 		chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true),
-		chromedp.Flag("host-resolver-rules", "MAP "+inSchool+" 127.0.0.1, MAP * ~NOTFOUND, EXCLUDE 127.0.0.1"),
+		chromedp.Flag("host-resolver-rules", "MAP "+inSchool+" 127.0.0.1, MAP localhost 127.0.0.1, MAP * ~NOTFOUND, EXCLUDE 127.0.0.1"),
 		chromedp.Flag("disable-features", "Translate,OptimizationHints,MediaRouter"),
 		chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("lang", "en-GB"))
 	ctx, stopBrowser := chromedp.NewExecAllocator(context.Background(), options...)

@@ -1,10 +1,14 @@
 package e2e
 
 import (
+	"context"
 	"strings"
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/webauthn"
+	"github.com/chromedp/chromedp"
 	"github.com/pquerna/otp/totp"
 	"github.com/stretchr/testify/require"
 
@@ -62,7 +66,7 @@ func TestASecondFactorOnTheScreen(t *testing.T) {
 	helper.see("One step before you go on")
 	helper.seeNot("Can't play")
 	helper.fill("Code that the telephone shows now", code(helper, 0))
-	helper.fill("Your password", demo.Password)
+	helper.fillIn("Choose a second factor", "Your password", demo.Password)
 	helper.click("button", "I have the codes on paper: turn it on")
 	helper.await("link", "Today", "")
 
@@ -73,4 +77,53 @@ func TestASecondFactorOnTheScreen(t *testing.T) {
 	director.seeNot("has lost telephone and paper")
 	helper.visit("/")
 	helper.see("Sign in")
+}
+
+// A director makes a passkey, signs in with it and takes it away; the device is Chromium's own simulated one, and the address a name, as
+// passkeys need it.
+func TestAPasskeyOnTheScreen(t *testing.T) {
+	p := start(t, "demo", morning)
+	b := p.open(1280, 800)
+	_, port, _ := strings.Cut(p.address, ":")
+	b.base = "http://localhost:" + port
+	b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		if _, err := cdp.Call(ctx, t, webauthn.Enable, webauthn.EnableParams{}); err != nil {
+			return err
+		}
+		_, err := cdp.Call(ctx, t, webauthn.AddVirtualAuthenticator, webauthn.AddVirtualAuthenticatorParams{
+			Options: &webauthn.VirtualAuthenticatorOptions{
+				Protocol: webauthn.AuthenticatorProtocolCtap2, Transport: webauthn.AuthenticatorTransportInternal,
+				HasResidentKey: true, HasUserVerification: true, IsUserVerified: true, AutomaticPresenceSimulation: true,
+			},
+		})
+		return err
+	}))
+	leave := func() {
+		b.evaluate("window.signedIn = true")
+		b.click("button", "Sign out")
+		b.until("window.signedIn === undefined", "the page is not loaded anew")
+		b.await("field", "E-mail address", "")
+	}
+	b.signIn(demo.DirectorEmail, demo.Password)
+	b.visit("/settings/people")
+	b.fill("What you call the device", "The telephone")
+	b.fillIn("New passkey", "Your password", "not the password")
+	b.click("button", "Make a passkey")
+	b.see("is not your password")
+	b.fillIn("New passkey", "Your password", demo.Password)
+	b.click("button", "Make a passkey")
+	b.await("button", "Take The telephone away", "")
+
+	leave()
+	b.click("button", "sign in with a passkey")
+	b.await("link", "Today", "")
+
+	b.visit("/settings/people")
+	b.click("button", "Take The telephone away")
+	b.fillIn("Passkeys", "Your own password", demo.Password)
+	b.click("button", "Take it away")
+	b.seeNot("The telephone")
+	leave()
+	b.click("button", "sign in with a passkey")
+	b.see("This passkey is not known here, or was taken away. Sign in with your password.")
 }

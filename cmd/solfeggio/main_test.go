@@ -69,11 +69,12 @@ func TestConfig(t *testing.T) {
 	assert.ErrorContains(t, err, "2 databases are named")
 	_, err = config{Now: "yesterday"}.clock()
 	assert.ErrorContains(t, err, `SOLFEGGIO_NOW: "yesterday" is not a time`)
-	assert.ErrorContains(t, config{Mail: "quillhaven.example"}.setUpMail(nil), "SOLFEGGIO_MAIL_URL: expected smtp://")
+	assert.ErrorContains(t, config{Mail: "quillhaven.example", Public: "https://solfeggio.quillhaven.example"}.setUpReach(new(access.Room)),
+		"SOLFEGGIO_MAIL_URL: expected smtp://")
 	here := "smtp://127.0.0.1?from=solfeggio@quillhaven.example"
-	assert.ErrorContains(t, config{Mail: here, Public: "quillhaven"}.setUpMail(nil), `SOLFEGGIO_PUBLIC_URL: "quillhaven"`)
+	assert.ErrorContains(t, config{Mail: here, Public: "quillhaven"}.setUpReach(nil), `SOLFEGGIO_PUBLIC_URL: "quillhaven"`)
 	room := &access.Room{}
-	require.NoError(t, config{Mail: here, Public: "https://solfeggio.quillhaven.example/"}.setUpMail(room))
+	require.NoError(t, config{Mail: here, Public: "https://solfeggio.quillhaven.example/"}.setUpReach(room))
 	assert.Equal(t, "https://solfeggio.quillhaven.example", room.Address)
 	now, err := config{Now: "2026-11-24T08:00:00Z"}.clock()
 	require.NoError(t, err)

@@ -82,7 +82,7 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 	if c.Shop != "" {
 		rooms.Shop.Service = repairshop.NewClient(c.Shop)
 	}
-	if err := c.setUpMail(rooms.Access); err != nil {
+	if err := c.setUpReach(rooms.Access); err != nil {
 		return err
 	}
 	handler, stop := web.New(rooms, db, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies, TrustedProxies: proxies})
@@ -118,8 +118,15 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 	return nil
 }
 
-// setUpMail lets letters go by the mail server that was named.
-func (c config) setUpMail(room *access.Room) error {
+// setUpReach tells the program under which address people come, and lets letters go by the mail server that was named.
+func (c config) setUpReach(room *access.Room) error {
+	if c.Public == "" && c.Mail == "" {
+		return nil
+	}
+	if public, err := url.Parse(c.Public); err != nil || public.Host == "" || public.Scheme != "https" && public.Scheme != "http" {
+		return fmt.Errorf("SOLFEGGIO_PUBLIC_URL: %q is no address that stands in a letter; name the one under which people come, as https://…", c.Public)
+	}
+	room.Address = strings.TrimSuffix(c.Public, "/")
 	if c.Mail == "" {
 		return nil
 	}
@@ -127,10 +134,7 @@ func (c config) setUpMail(room *access.Room) error {
 	if err != nil {
 		return fmt.Errorf("SOLFEGGIO_MAIL_URL: %w", err)
 	}
-	if public, err := url.Parse(c.Public); err != nil || public.Host == "" || public.Scheme != "https" && public.Scheme != "http" {
-		return fmt.Errorf("SOLFEGGIO_PUBLIC_URL: %q is no address that stands in a letter; name the one under which people come, as https://…", c.Public)
-	}
-	room.Mail, room.Address = server, strings.TrimSuffix(c.Public, "/")
+	room.Mail = server
 	return nil
 }
 

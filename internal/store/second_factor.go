@@ -24,9 +24,10 @@ func (tx *Tx) SecondFactor(ctx context.Context, person uuid.UUID) (f SecondFacto
 	return f, named(err)
 }
 
-// HasSecondFactor lists who has one.
+// HasSecondFactor lists who has one, or a passkey.
 func (tx *Tx) HasSecondFactor(ctx context.Context) (people []uuid.UUID, err error) {
-	err = tx.tx.SelectContext(ctx, &people, `SELECT person_id FROM second_factor WHERE school_id = $1`, tx.School)
+	err = tx.tx.SelectContext(ctx, &people, `SELECT person_id FROM second_factor WHERE school_id = $1
+		UNION SELECT person_id FROM passkey WHERE school_id = $1`, tx.School)
 	return people, named(err)
 }
 

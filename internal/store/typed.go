@@ -52,6 +52,7 @@ var typed = []typedTable{
 		player: "(SELECT h.player_id FROM hand_over h WHERE h.school_id = t.school_id AND h.id = t.hand_over_id)"},
 	{name: "notice", columns: []typedColumn{{name: "addressed_to", what: "a notice", goes: true, ours: true}, {name: "subject", what: "a notice", goes: true, ours: true},
 		{name: "body", what: "a notice", goes: true, ours: true}}, instrument: "t.instrument_id", at: "t.sent_at", player: "t.player_id"},
+	{name: "passkey", columns: []typedColumn{{name: "name", what: "the name of a passkey"}}},
 	{name: "letter", columns: []typedColumn{{name: "wording", what: "the wording of a letter"}}},
 	{name: "player", columns: []typedColumn{{name: "notes", what: "notes on another player", goes: true}, {name: "guardian", what: "a guardian", goes: true}},
 		player: "t.id", versioned: true},

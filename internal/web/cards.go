@@ -16,13 +16,18 @@ import (
 
 type hostKey struct{}
 
-// withHost lets a handler know under which address the program was asked, for what is printed.
+// withHost lets a handler know under which address the program was asked, for what is printed and for passkeys.
 func (s *server) withHost(ctx huma.Context, next func(huma.Context)) {
 	scheme := "http://"
 	if r := humagin.Unwrap(ctx).Request; r.TLS != nil || s.secure {
 		scheme = "https://"
 	}
 	next(huma.WithValue(ctx, hostKey{}, scheme+humagin.Unwrap(ctx).Request.Host))
+}
+
+func askedAt(ctx context.Context) string {
+	at, _ := ctx.Value(hostKey{}).(string)
+	return at
 }
 
 func (s *server) cardRoutes() {
@@ -55,13 +60,12 @@ func (s *server) cardRoutes() {
 	op.Responses = answers("Cards, as many on a sheet as it has room for", "application/pdf")
 	op.Middlewares = huma.Middlewares{s.withHost}
 	handle(s, op, func(ctx context.Context, by journal.Person, in *printIn) (file, error) {
-		at, _ := ctx.Value(hostKey{}).(string)
 		instruments, err := idsIn("instruments", in.Instruments)
 		if err != nil {
 			return file{}, err
 		}
 		var pdf bytes.Buffer
-		err = s.app.Cards.Print(ctx, by, cards.Printing{Instruments: instruments, Size: in.Size, Language: in.Language, At: at}, &pdf)
+		err = s.app.Cards.Print(ctx, by, cards.Printing{Instruments: instruments, Size: in.Size, Language: in.Language, At: askedAt(ctx)}, &pdf)
 		return file{"application/pdf", `inline; filename="cards.pdf"`, pdf.Bytes()}, err
 	})
 	type cardIn struct {

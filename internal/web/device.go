@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"crypto/rand"
 	"net/http"
 
@@ -18,7 +19,7 @@ const (
 
 type deviceKey struct{}
 
-// fromWhere lets sign-in know from which address and on which device it is asked. A device without a secret gets one.
+// fromWhere lets sign-in know from which address and on which device it is asked, and under which name of the server. A device without a secret gets one.
 func (s *server) fromWhere(ctx huma.Context, next func(huma.Context)) {
 	c := humagin.Unwrap(ctx)
 	device, err := c.Cookie(deviceCookie)
@@ -30,5 +31,10 @@ func (s *server) fromWhere(ctx huma.Context, next func(huma.Context)) {
 		SameSite: http.SameSiteStrictMode,
 	})
 	known := huma.WithContext(ctx, access.OnDevice(ctx.Context(), device))
-	next(huma.WithValue(huma.WithValue(known, originKey{}, c.ClientIP()), deviceKey{}, device))
+	s.withHost(huma.WithValue(huma.WithValue(known, originKey{}, c.ClientIP()), deviceKey{}, device), next)
+}
+
+func originOf(ctx context.Context) string {
+	origin, _ := ctx.Value(originKey{}).(string)
+	return origin
 }

@@ -170,9 +170,11 @@ func TestNoBodyBreaksTheServer(t *testing.T) {
 func TestEveryWriteCanBeSentAgain(t *testing.T) {
 	db, raw := pgtest.OpenBeside(t)
 	c, all := readContract(t)
-	questions := []string{"propose", "plan-bench", "propose-charge", "before-concert", "plan-season", "calculate", "picture-second-factor"} // which change nothing
+	questions := []string{"propose", "plan-bench", "propose-charge", "before-concert", "plan-season", "calculate", "picture-second-factor",
+		"ask-passkey", "sign-in-question"} // which change nothing
+	const answered = "sign-in-by-passkey" // whose answer lets nobody in a second time
 	for _, o := range all {
-		if o.method == http.MethodGet || slices.Contains(questions, o.OperationID) {
+		if o.method == http.MethodGet || slices.Contains(questions, o.OperationID) || o.OperationID == answered {
 			continue
 		}
 		t.Run(o.OperationID, func(t *testing.T) {

@@ -163,6 +163,7 @@ var recipes = map[string]recipe{
 	"turn-on-second-factor":  {body: factorOn},
 	"turn-off-second-factor": {body: `{"password":"` + password + `","code":"` + factorCode + `"}`},
 	"drop-second-factor":     {id: "{me}", body: `{"password":"` + password + `"}`},
+	"drop-passkey":           {id: "{passkey}", body: `{"password":"` + password + `"}`},
 	"end-session":            {id: "{session}"},
 	"sign-in-anew":           {body: `{"secret":"{link}","password":"plum harbour lantern"}`},
 	"undo":                   {body: `{"events":["{event}"]}`},
@@ -184,6 +185,9 @@ var paths = map[string]string{"name": "shop.charge", "kind": "flute"}
 // url is the address of an operation with the parameters of that name and those that it needs.
 func (w *world) url(c contract, o *operation, with ...string) string {
 	r := recipes[o.OperationID]
+	if r.id == "{passkey}" {
+		w.givePasskey()
+	}
 	path := strings.ReplaceAll(o.path, "{id}", w.fill(cmp.Or(r.id, "{free}")))
 	for name, value := range paths {
 		path = strings.ReplaceAll(path, "{"+name+"}", value)
@@ -256,6 +260,16 @@ func (w *world) body(t *testing.T, c contract, o *operation) (body, kind string)
 			}
 			return tx.PutSecondFactor(context.Background(), w.by.ID, store.SecondFactor{Secret: factorSecret, Since: 20000}, nil)
 		}))
+	}
+	switch o.OperationID {
+	case "ask-passkey", "sign-in-question":
+		w.device()
+	case "add-passkey":
+		return w.made(w.device()), "application/json"
+	case "sign-in-by-passkey":
+		d := w.device()
+		w.call("POST", "/api/v1/session/passkeys", w.made(d))
+		return w.signed(d, here), "application/json"
 	}
 	body, kind = c.body(t, o)
 	if r := recipes[o.OperationID].body; r != "" {

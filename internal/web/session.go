@@ -32,26 +32,11 @@ func (s *server) sessionRoutes() {
 		Errors:      []int{http.StatusUnauthorized, http.StatusUnprocessableEntity, http.StatusTooManyRequests, http.StatusServiceUnavailable},
 		Middlewares: huma.Middlewares{s.fromWhere},
 	}, func(ctx context.Context, in *signIn) (*out[Session], error) {
-		origin, _ := ctx.Value(originKey{}).(string)
-		p, err := s.app.Access.SignInWith(ctx, in.Body.Email, in.Body.Password, in.Body.Code, origin)
+		p, err := s.app.Access.SignInWith(ctx, in.Body.Email, in.Body.Password, in.Body.Code, originOf(ctx))
 		if err != nil {
 			return nil, problem(s.log, err)
 		}
-		if err := s.sessions.RenewToken(ctx); err != nil {
-			return nil, problem(s.log, err)
-		}
-		s.sessions.Put(ctx, sessionSchool, p.School.String())
-		s.sessions.Put(ctx, sessionPerson, p.ID.String())
-		if device, _ := ctx.Value(deviceKey{}).(string); device != "" {
-			if err := s.app.Access.KeepDevice(ctx, p, device); err != nil {
-				s.log.Warn("remembering a device", "error", err) // who signed in is in all the same
-			}
-		}
-		lacks, err := s.app.Access.LacksFactor(ctx, p)
-		if err != nil {
-			return nil, problem(s.log, err)
-		}
-		return &out[Session]{Session{p, p.Rights(), lacks}}, nil
+		return s.letIn(ctx, p)
 	})
 	handle(
 		s,
@@ -80,6 +65,7 @@ func (s *server) sessionRoutes() {
 		},
 	)
 	s.factorRoutes()
+	s.passkeyRoutes()
 	type newPassword struct {
 		Body struct {
 			Secret   access.Secret `json:"secret" maxLength:"100" doc:"Of the link"`
@@ -106,4 +92,23 @@ func (s *server) sessionRoutes() {
 	}, func(ctx context.Context, _ *struct{}) (*nothing, error) {
 		return &nothing{}, problem(s.log, s.sessions.Destroy(ctx))
 	})
+}
+
+// letIn begins a session for somebody who has shown who they are.
+func (s *server) letIn(ctx context.Context, p journal.Person) (*out[Session], error) {
+	if err := s.sessions.RenewToken(ctx); err != nil {
+		return nil, problem(s.log, err)
+	}
+	s.sessions.Put(ctx, sessionSchool, p.School.String())
+	s.sessions.Put(ctx, sessionPerson, p.ID.String())
+	if device, _ := ctx.Value(deviceKey{}).(string); device != "" {
+		if err := s.app.Access.KeepDevice(ctx, p, device); err != nil {
+			s.log.Warn("remembering a device", "error", err) // who signed in is in all the same
+		}
+	}
+	lacks, err := s.app.Access.LacksFactor(ctx, p)
+	if err != nil {
+		return nil, problem(s.log, err)
+	}
+	return &out[Session]{Session{p, p.Rights(), lacks}}, nil
 }

@@ -33,10 +33,11 @@ const (
 
 // SecondFactor is how one's own stands.
 type SecondFactor struct {
-	On      bool     `json:"on"`
-	Since   *day.Day `json:"since,omitempty"`
-	OnPaper int      `json:"on_paper" doc:"Codes on paper that were not used yet"`
-	Asked   bool     `json:"asked" doc:"The school asks for it"`
+	On       bool     `json:"on"`
+	Since    *day.Day `json:"since,omitempty"`
+	OnPaper  int      `json:"on_paper" doc:"Codes on paper that were not used yet"`
+	Asked    bool     `json:"asked" doc:"The school asks for it, or for a passkey"`
+	Passkeys int      `json:"passkeys" doc:"How many one has"`
 }
 
 // NewFactor turns a second factor on. Its secrets are made by the client.
@@ -64,19 +65,32 @@ var errCodeWrong = &journal.Fault{
 	Fields: []journal.Field{{Path: "code", Message: "is not right"}},
 }
 
-// passes checks the code beside a password that was right. Each code serves once.
-func (r *Room) passes(ctx context.Context, in, person uuid.UUID, code Secret) error {
-	return r.DB.WriteAside(ctx, in, func(tx *store.Tx) error {
-		f, err := tx.SecondFactor(ctx, person)
+var errPasskeyWanted = &journal.Fault{
+	Kind: journal.Unauthorized, Message: "Your school asks for more than a password. Sign in with your passkey.",
+}
+
+// passes checks the code beside a password that was right. Each code serves once. Where the school asks for a second factor and somebody
+// has passkeys only, the password alone does not do.
+func (r *Room) passes(ctx context.Context, p store.Person, code Secret) error {
+	return r.DB.WriteAside(ctx, p.School, func(tx *store.Tx) error {
+		f, err := tx.SecondFactor(ctx, p.ID)
 		switch {
 		case errors.Is(err, store.ErrNotFound):
-			return nil // none was chosen
+			asked, err := factorAsked(ctx, tx, journal.Role(p.Role))
+			if err != nil || !asked {
+				return err // none was chosen
+			}
+			keys, err := tx.Passkeys(ctx, p.ID)
+			if err != nil || len(keys) == 0 {
+				return err // the next step is to choose one
+			}
+			return errPasskeyWanted
 		case err != nil:
 			return err
 		case code == "":
 			return errCodeWanted
 		}
-		return r.use(ctx, tx, person, f, code)
+		return r.use(ctx, tx, p.ID, f, code)
 	})
 }
 
@@ -112,20 +126,29 @@ func stepOf(secret, typed string, now time.Time) (step int64, ok bool) {
 	return 0, false
 }
 
+func factorAsked(ctx context.Context, tx *store.Tx, role journal.Role) (bool, error) {
+	s, err := tx.GetSchool(ctx)
+	return s.SecondFactor == "everybody" || s.SecondFactor == "directors" && role == journal.Director, err
+}
+
 // LacksFactor reports whether the school asks somebody who has just signed in for a second factor that they do not have.
 func (r *Room) LacksFactor(ctx context.Context, p journal.Person) (bool, error) {
 	f, err := r.OwnFactor(ctx, p)
-	return f.Asked && !f.On, err
+	return f.Asked && !f.On && f.Passkeys == 0, err
 }
 
 // OwnFactor says how one's own second factor stands.
 func (r *Room) OwnFactor(ctx context.Context, by journal.Person) (out SecondFactor, err error) {
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		s, err := tx.GetSchool(ctx)
+		var err error
+		if out.Asked, err = factorAsked(ctx, tx, by.Role); err != nil {
+			return err
+		}
+		keys, err := tx.Passkeys(ctx, by.ID)
 		if err != nil {
 			return err
 		}
-		out.Asked = s.SecondFactor == "everybody" || s.SecondFactor == "directors" && by.Role == journal.Director
+		out.Passkeys = len(keys)
 		f, err := tx.SecondFactor(ctx, by.ID)
 		if errors.Is(err, store.ErrNotFound) {
 			return nil
@@ -241,7 +264,7 @@ func (r *Room) changeFactor(ctx context.Context, by journal.Person, password Sec
 	})
 }
 
-// DropFactorOf takes away the second factor of somebody who has lost their telephone and their paper. The director who does it gives
+// DropFactorOf takes away the second factor and the passkeys of somebody who has lost their telephone and their paper. The director who does it gives
 // their own password once more, and has looked who is asking.
 func (r *Room) DropFactorOf(ctx context.Context, by journal.Person, person uuid.UUID, password Secret) error {
 	if err := by.Need(journal.MayChangeSettings); err != nil {
@@ -258,10 +281,7 @@ func (r *Room) DropFactorOf(ctx context.Context, by journal.Person, person uuid.
 		if _, err := tx.GetPerson(ctx, person); err != nil {
 			return err
 		}
-		if err := tx.DropSecondFactor(ctx, person); err != nil {
-			return err
-		}
-		return tx.EndSessions(ctx, person, by.Session)
+		return dropFactors(ctx, tx, person, by.Session)
 	})
 }
 
@@ -272,9 +292,17 @@ func (r *Room) DropFactorByCommand(ctx context.Context, email string) error {
 		return err
 	}
 	return journal.InPlainWords(r.DB.Write(ctx, p.School, func(tx *store.Tx) error {
-		if err := tx.DropSecondFactor(ctx, p.ID); err != nil {
-			return err
-		}
-		return tx.EndSessions(ctx, p.ID, "")
+		return dropFactors(ctx, tx, p.ID, "")
 	}))
+}
+
+// dropFactors takes away what was on a lost telephone, and signs its owner out everywhere but in one session.
+func dropFactors(ctx context.Context, tx *store.Tx, person uuid.UUID, but string) error {
+	if err := tx.DropSecondFactor(ctx, person); err != nil {
+		return err
+	}
+	if err := tx.DropPasskeys(ctx, person); err != nil {
+		return err
+	}
+	return tx.EndSessions(ctx, person, but)
 }

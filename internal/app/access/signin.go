@@ -71,7 +71,7 @@ func (r *Room) SignInWith(ctx context.Context, email string, password, code Secr
 	if !same {
 		return journal.Person{}, &journal.Fault{Kind: journal.Unauthorized, Message: "E-mail address or password is not right."}
 	}
-	if err := r.passes(ctx, p.School, p.ID, code); err != nil {
+	if err := r.passes(ctx, p, code); err != nil {
 		return journal.Person{}, journal.InPlainWords(err)
 	}
 	if err := r.DB.ForgetSignIns(ctx, email, counted); err != nil {
@@ -86,6 +86,10 @@ func (r *Room) KeepDevice(ctx context.Context, p journal.Person, secret string) 
 	return journal.InPlainWords(r.DB.Write(ctx, p.School, func(tx *store.Tx) error {
 		return tx.KeepDevice(ctx, p.ID, journal.Digest(secret), today, today-deviceDays)
 	}))
+}
+
+var errTooManyGuesses = &journal.Fault{
+	Kind: journal.TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again.",
 }
 
 // countGuess counts a try at a password, and refuses it after too many. It returns the name under which it counted, to be forgotten when
@@ -106,7 +110,7 @@ func (r *Room) countGuess(ctx context.Context, email, origin string) (counted st
 		return "", journal.InPlainWords(err)
 	}
 	if byEmail > attemptsPerEmail || byOrigin > attemptsPerOrigin && origin != knownDevice && origin != "" {
-		return "", &journal.Fault{Kind: journal.TooMany, Message: "Too many attempts. Wait a quarter of an hour, then try again."}
+		return "", errTooManyGuesses
 	}
 	return email, nil
 }

@@ -12,6 +12,7 @@ import { newSecret } from '../../api/secret'
 import { roleNames } from './roles'
 import { OwnPassword } from './OwnPassword'
 import { ScriptKeys } from './ScriptKeys'
+import { Passkeys } from './Passkeys'
 import { SecondFactor } from './SecondFactor'
 import { LostTelephone } from './LostTelephone'
 import { Shown } from './Shown'
@@ -46,6 +47,7 @@ export function PeopleSettings() {
       )}
       <OwnPassword />
       <SecondFactor />
+      <Passkeys />
       <SignedIn />
       <ScriptKeys />
     </div>

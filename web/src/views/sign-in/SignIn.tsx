@@ -1,18 +1,29 @@
+import {
+  browserSupportsWebAuthn,
+  startAuthentication,
+  type PublicKeyCredentialRequestOptionsJSON,
+} from '@simplewebauthn/browser'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { api, Problem, queryClient, take, type Schemas } from '../../api/client'
 import { useWrite } from '../../api/write'
 import { Mark } from '../../marks/Mark'
+import { whatTheDeviceSaid } from '../settings/Passkeys'
 
 /** Lets a person in. What was typed stays when the server says no or is away. */
 export default function SignIn() {
   const { register, handleSubmit } = useForm<Schemas['SignInBody']>()
   const signIn = useWrite({
     send: (body: Schemas['SignInBody']) => take(api.POST('/api/v1/session', { body })),
-    onSuccess: (session) => {
-      queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' }) // somebody else's, perhaps
-      queryClient.setQueryData(['session'], session)
+    onSuccess: letIn,
+  })
+  const byPasskey = useWrite({
+    send: async () => {
+      const { options } = await take(api.POST('/api/v1/session/question'))
+      const answer = await startAuthentication({ optionsJSON: options as PublicKeyCredentialRequestOptionsJSON })
+      return take(api.POST('/api/v1/session/answer', { body: { answer } }))
     },
+    onSuccess: letIn,
   })
   // Once it was asked for, the code stays.
   const [coded, setCoded] = useState(false)
@@ -61,6 +72,27 @@ export default function SignIn() {
           {signIn.isPending ? 'Signing in…' : 'Sign in'}
         </button>
       </form>
+      {browserSupportsWebAuthn() && (
+        <div className="grid gap-1">
+          <button
+            className="because justify-self-start"
+            disabled={byPasskey.isPending}
+            onClick={() => byPasskey.mutate()}
+          >
+            {byPasskey.isPending ? 'Look at your device…' : 'sign in with a passkey'}
+          </button>
+          {byPasskey.error && (
+            <p role="alert" className="text-sm text-error">
+              {whatTheDeviceSaid(byPasskey.error)}
+            </p>
+          )}
+        </div>
+      )}
     </main>
   )
+}
+
+function letIn(session: Schemas['Session']) {
+  queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' }) // somebody else's, perhaps
+  queryClient.setQueryData(['session'], session)
 }
