@@ -83,6 +83,7 @@ func background(t *testing.T, c *exec.Cmd) {
 	t.Helper()
 	var said bytes.Buffer
 	c.Stdout, c.Stderr = &said, &said
+	c.WaitDelay = 5 * time.Second // what it began itself holds its output open
 	require.NoError(t, c.Start())
 	t.Cleanup(func() {
 		_ = c.Process.Kill()

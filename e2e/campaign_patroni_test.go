@@ -64,7 +64,8 @@ func keepers(t *testing.T) (all []*keeper) {
 type member struct {
 	t                  *testing.T
 	name               string
-	port, asked        int // of the database, and where Patroni is asked
+	port, asked        int        // of the database, and where Patroni is asked
+	disk               *smallDisk // nil for one as large as the machine's
 	data, settingsFile string
 	command            *exec.Cmd
 }
@@ -73,6 +74,10 @@ func newMember(t *testing.T, name string, all []*keeper) *member {
 	t.Helper()
 	m := &member{t: t, name: name, port: freePort(t), asked: freePort(t)}
 	at := folder(t)
+	if os.Getuid() == 0 {
+		disk := newSmallDisk(t, "400m")
+		m.disk, at = &disk, disk.path
+	}
 	m.data = at + "/data"
 	var hosts []string
 	for _, k := range all {
@@ -286,5 +291,19 @@ server_connect_timeout = 3
 		for _, k := range guard[:2] {
 			k.start(t, guard)
 		}
+	})
+	if all[0].disk == nil {
+		t.Log("a small disk can be made by root only: none was filled")
+		return
+	}
+	during("the leader's disk is full, and a person hands over", func(leader *member) {
+		leader.disk.fill()
+		require.Eventually(t, func() bool { return d.toldOfNoRoom() || !leader.is("leader") }, 3*time.Minute, 20*time.Millisecond, "the disk does not fill")
+		t.Logf("people are told of it: %t; the leader leads still: %t", d.toldOfNoRoom(), leader.is("leader"))
+		if leader.is("leader") {
+			handOver(leader)
+		}
+		another(leader)
+		leader.disk.free()
 	})
 }

@@ -168,34 +168,23 @@ func TestCampaignOfAFullDisk(t *testing.T) {
 	if os.Getuid() != 0 {
 		t.Skip("a small disk can be made by root only")
 	}
-	small := folder(t)
-	require.NoError(t, syscall.Mount("tmpfs", small, "tmpfs", 0, "size=24m"))
-	t.Cleanup(func() { _ = syscall.Unmount(small, syscall.MNT_DETACH) })
-	id := postgresUser(t)
-	require.NoError(t, os.Chown(small, int(id.Uid), int(id.Gid)))
+	disk := newSmallDisk(t, "24m")
 	c := newCluster(t)
-	c.run("postgres", `CREATE TABLESPACE small LOCATION '`+small+`'`, `CREATE ROLE solfeggio_app NOLOGIN`,
+	c.run("postgres", `CREATE TABLESPACE small LOCATION '`+disk.path+`'`, `CREATE ROLE solfeggio_app NOLOGIN`,
 		`CREATE ROLE solfeggio_web LOGIN IN ROLE solfeggio_app`,
 		`CREATE DATABASE quillhaven TABLESPACE small`)
 	programs, bases := processes(t, 1, c.url("solfeggio_web", "quillhaven"), c.url("postgres", "quillhaven"))
 	d := newDesk(t, programs[0], bases...)
-	ballast := small + "/ballast"
-	var room syscall.Statfs_t
-	require.NoError(t, syscall.Statfs(small, &room))
-	file, err := os.Create(ballast)
-	require.NoError(t, err)
-	require.NoError(t, syscall.Fallocate(int(file.Fd()), 0, 0, int64(room.Bavail)*room.Bsize))
-	require.NoError(t, file.Close())
+	disk.fill()
 
 	ctx, stop := context.WithCancel(context.Background())
 	finished := d.work(ctx, workers)
 	require.Eventually(t, func() bool {
-		said, _ := d.lastLater.Load().(string)
-		return strings.Contains(said, "The database has no room left")
+		return d.toldOfNoRoom()
 	}, 2*time.Minute, 20*time.Millisecond, "the disk does not fill")
 	status, _ := d.once("GET", "/api/v1/today", "", "")
 	assert.Equal(t, http.StatusOK, status, "what is there can be read")
-	require.NoError(t, os.Remove(ballast))
+	disk.free()
 	time.Sleep(2 * time.Second)
 	stop()
 	finished()

@@ -71,6 +71,40 @@ func folder(t *testing.T) string {
 	return path
 }
 
+// A smallDisk lies in memory and is soon full.
+type smallDisk struct {
+	t    *testing.T
+	path string
+}
+
+// newSmallDisk makes one that the server may use, as large as mount says it. Only root can.
+func newSmallDisk(t *testing.T, size string) smallDisk {
+	t.Helper()
+	path := folder(t)
+	require.NoError(t, syscall.Mount("tmpfs", path, "tmpfs", 0, "size="+size))
+	t.Cleanup(func() { _ = syscall.Unmount(path, syscall.MNT_DETACH) })
+	id := postgresUser(t)
+	require.NoError(t, os.Chown(path, int(id.Uid), int(id.Gid)))
+	return smallDisk{t, path}
+}
+
+// fill leaves no room.
+func (d smallDisk) fill() {
+	d.t.Helper()
+	var room syscall.Statfs_t
+	require.NoError(d.t, syscall.Statfs(d.path, &room))
+	file, err := os.Create(d.path + "/ballast")
+	require.NoError(d.t, err)
+	require.NoError(d.t, syscall.Fallocate(int(file.Fd()), 0, 0, int64(room.Bavail)*room.Bsize))
+	require.NoError(d.t, file.Close())
+}
+
+// free gives the room back.
+func (d smallDisk) free() {
+	d.t.Helper()
+	require.NoError(d.t, os.Remove(d.path+"/ballast"))
+}
+
 func freePort(t *testing.T) int {
 	t.Helper()
 	l, err := net.Listen("tcp", "127.0.0.1:0")

@@ -104,6 +104,12 @@ type desk struct {
 	lastLater  atomic.Value // the last answer that meant "later"
 }
 
+// toldOfNoRoom reports whether somebody was told last that the database is full.
+func (d *desk) toldOfNoRoom() bool {
+	said, _ := d.lastLater.Load().(string)
+	return strings.Contains(said, "The database has no room left")
+}
+
 // newDesk sets the school up by the program's own command line and its API.
 func newDesk(t *testing.T, p *program, bases ...string) *desk {
 	t.Helper()

@@ -1,6 +1,7 @@
 package formats
 
 import (
+	"cmp"
 	"fmt"
 	"io"
 	"strings"
@@ -16,7 +17,7 @@ type Agreement struct {
 	Terms   string // paragraphs, divided by empty lines
 	Facts   [][2]string
 	Kit     []string
-	Known   []string // what is wrong with it as it goes out
+	Known   []string // of its condition as it goes out, in sentences
 	Signed  Signed
 }
 
@@ -60,16 +61,14 @@ func WriteAgreement(w io.Writer, a Agreement) error {
 		text("", 10.5, strings.TrimSpace(paragraph))
 		pdf.Ln(2.2)
 	}
-	list := func(heading string, items []string, none string) {
-		pdf.Ln(1)
-		text("B", 10.5, heading)
-		if len(items) == 0 {
-			items = []string{none}
-		}
-		text("", 9.5, strings.Join(items, " · "))
+	pdf.Ln(1)
+	text("B", 10.5, "In its kit")
+	text("", 9.5, cmp.Or(strings.Join(a.Kit, " · "), "nothing"))
+	pdf.Ln(1)
+	text("B", 10.5, "Known when it goes out")
+	for _, sentence := range a.Known {
+		text("", 9.5, sentence)
 	}
-	list("In its kit", a.Kit, "nothing")
-	list("Known when it goes out", a.Known, "nothing is wrong with it")
 	a.Signed.draw(setter, left, width)
 	if pdf.Err() {
 		return fmt.Errorf("writing the agreement: %w", pdf.Error())

@@ -23,6 +23,7 @@ type HandOver struct {
 	Fit        json.RawMessage
 	Kit        map[string]catalog.KitState // what was not in order, by supply
 	Terms      string
+	Known      string // of its condition, a sentence a line
 	Signature  Signature
 	ReturnedAt *time.Time
 	ReturnedBy *uuid.UUID
@@ -49,6 +50,7 @@ type handOverRow struct {
 	Fit        asJSON[json.RawMessage]             `db:"fit"`
 	Kit        asJSON[map[string]catalog.KitState] `db:"kit"`
 	Terms      string                              `db:"terms"`
+	Known      string                              `db:"known"`
 	SignedHow  string                              `db:"signed_how"`
 	SignedBy   string                              `db:"signed_by"`
 	SignedAt   *time.Time                          `db:"signed_at"`
@@ -59,7 +61,7 @@ type handOverRow struct {
 	Reported   string                              `db:"reported"`
 }
 
-const handOverColumns = `id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how, signed_by,
+const handOverColumns = `id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, known, signed_how, signed_by,
 	signed_at, signature, returned_at, returned_by, return_kit, reported`
 
 func (r handOverRow) handOver() HandOver {
@@ -73,6 +75,7 @@ func (r handOverRow) handOver() HandOver {
 		Fit:        r.Fit.Of,
 		Kit:        r.Kit.Of,
 		Terms:      r.Terms,
+		Known:      r.Known,
 		Signature:  Signature{How: r.SignedHow, By: r.SignedBy, At: r.SignedAt, Strokes: r.Strokes.Of},
 		ReturnedAt: r.ReturnedAt,
 		ReturnedBy: r.ReturnedBy,
@@ -89,13 +92,13 @@ func (tx *Tx) InsertHandOver(ctx context.Context, h HandOver) error {
 	_, err := tx.tx.NamedExecContext(
 		ctx,
 		`
-		INSERT INTO hand_over (school_id, id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, signed_how,
+		INSERT INTO hand_over (school_id, id, instrument_id, player_id, given_at, given_by, due_back_on, fit, kit, terms, known, signed_how,
 		signed_by, signed_at, signature)
-		VALUES (:school_id, :id, :instrument_id, :player_id, :given_at, :given_by, :due_back_on, :fit, :kit, :terms, :signed_how,
+		VALUES (:school_id, :id, :instrument_id, :player_id, :given_at, :given_by, :due_back_on, :fit, :kit, :terms, :known, :signed_how,
 		:signed_by, :signed_at, :signature)`,
 		handOverRow{
 			School: tx.School, ID: h.ID, Instrument: h.Instrument, Player: h.Player, GivenAt: h.GivenAt, GivenBy: h.GivenBy, DueBackOn: h.DueBackOn,
-			Fit: asJSON[json.RawMessage]{h.Fit}, Kit: kitAsJSON(h.Kit), Terms: h.Terms, SignedHow: h.Signature.How, SignedBy: h.Signature.By,
+			Fit: asJSON[json.RawMessage]{h.Fit}, Kit: kitAsJSON(h.Kit), Terms: h.Terms, Known: h.Known, SignedHow: h.Signature.How, SignedBy: h.Signature.By,
 			SignedAt: h.Signature.At, Strokes: asJSON[[][][2]int]{h.Signature.Strokes},
 		},
 	)

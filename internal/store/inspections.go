@@ -43,12 +43,47 @@ func (tx *Tx) LatestInspection(ctx context.Context, instrument uuid.UUID) (Inspe
 	return i, named(err)
 }
 
-// Inspected lists the instruments, of those named or of all, along which somebody has walked at least once.
-func (tx *Tx) Inspected(ctx context.Context, of ...uuid.UUID) ([]uuid.UUID, error) {
-	var list []uuid.UUID
+// A Look is when somebody walked along an instrument last.
+type Look struct {
+	Instrument uuid.UUID `db:"instrument_id"`
+	At         time.Time `db:"ended_at"`
+	By         string    `db:"by"` // empty where that is not known
+}
+
+// LastLooks lists the last walk along each instrument, of those named or of all, along which somebody has walked. It says nothing of who.
+func (tx *Tx) LastLooks(ctx context.Context, of ...uuid.UUID) ([]Look, error) {
+	var list []Look
 	where, args := only("i.id", of, tx.School)
-	err := tx.tx.SelectContext(ctx, &list, `SELECT i.id FROM instrument i WHERE i.school_id = $1 AND i.gone_on IS NULL`+where+`
-		AND EXISTS (SELECT FROM inspection x WHERE x.school_id = i.school_id AND x.instrument_id = i.id)`, args...)
+	err := tx.tx.SelectContext(ctx, &list, `SELECT i.id AS instrument_id, x.ended_at FROM instrument i
+		CROSS JOIN LATERAL (SELECT ended_at FROM inspection x WHERE x.school_id = i.school_id AND x.instrument_id = i.id
+			ORDER BY ended_at DESC LIMIT 1) x
+		WHERE i.school_id = $1 AND i.gone_on IS NULL`+where, args...)
+	return nonNil(list, named(err))
+}
+
+// LookBefore reads the last walk along an instrument up to a moment; ErrNotFound when there was none.
+func (tx *Tx) LookBefore(ctx context.Context, instrument uuid.UUID, at time.Time) (l Look, err error) {
+	err = tx.tx.GetContext(ctx, &l, `SELECT i.instrument_id, i.ended_at, coalesce(p.name, '') AS by
+		FROM inspection i LEFT JOIN person p ON p.school_id = i.school_id AND p.id = i.person_id
+		WHERE i.school_id = $1 AND i.instrument_id = $2 AND i.ended_at <= $3 ORDER BY i.ended_at DESC, i.id DESC LIMIT 1`,
+		tx.School, instrument, at)
+	return l, named(err)
+}
+
+// A KnownFault is a finding that was open at a moment, with who found it.
+type KnownFault struct {
+	Code  string    `db:"code"`
+	Since time.Time `db:"found_at"`
+	By    string    `db:"by"` // empty where that is not known
+}
+
+// FaultsAt lists what was known and open on an instrument at a moment, the oldest first.
+func (tx *Tx) FaultsAt(ctx context.Context, instrument uuid.UUID, at time.Time) ([]KnownFault, error) {
+	var list []KnownFault
+	err := tx.tx.SelectContext(ctx, &list, `SELECT f.code, f.found_at, coalesce(p.name, '') AS by
+		FROM finding f LEFT JOIN person p ON p.school_id = f.school_id AND p.id = f.found_by
+		WHERE f.school_id = $1 AND f.instrument_id = $2 AND f.found_at <= $3 AND (f.cleared_at IS NULL OR f.cleared_at > $3)
+		ORDER BY f.found_at, f.id`, tx.School, instrument, at)
 	return nonNil(list, named(err))
 }
 
@@ -94,15 +129,6 @@ func (tx *Tx) FindingsSince(ctx context.Context, instrument uuid.UUID, since tim
 	var list []Finding
 	err := tx.tx.SelectContext(ctx, &list, `SELECT `+findingColumns+` FROM finding
 		WHERE school_id = $1 AND instrument_id = $2 AND (found_at > $3 OR cleared_at > $3) ORDER BY found_at, id`, tx.School, instrument, since)
-	return nonNil(list, named(err))
-}
-
-// FindingsAt lists what was known and open on an instrument at a moment, the oldest first.
-func (tx *Tx) FindingsAt(ctx context.Context, instrument uuid.UUID, at time.Time) ([]Finding, error) {
-	var list []Finding
-	err := tx.tx.SelectContext(ctx, &list, `SELECT `+findingColumns+` FROM finding
-		WHERE school_id = $1 AND instrument_id = $2 AND found_at <= $3 AND (cleared_at IS NULL OR cleared_at > $3) ORDER BY found_at, id`,
-		tx.School, instrument, at)
 	return nonNil(list, named(err))
 }
 

@@ -43,7 +43,7 @@ var typed = []typedTable{
 		at: "t.reported_at"},
 	{name: "hold", columns: []typedColumn{{name: "because", what: "why it was held", ours: true}, {name: "how", what: "how a hold ended"}},
 		instrument: "t.instrument_id", at: "t.began_at"},
-	{name: "hand_over", columns: []typedColumn{{name: "terms", what: "terms of a hand-over", ours: true}, {name: "signed_by", what: "a signature", goes: true},
+	{name: "hand_over", columns: []typedColumn{{name: "terms", what: "terms of a hand-over", ours: true}, {name: "known", what: "what was known at a hand-over", ours: true}, {name: "signed_by", what: "a signature", goes: true},
 		{name: "reported", what: "what was said at a return", goes: true}, {name: "kit", what: "a kit", json: true},
 		{name: "return_kit", what: "a kit", json: true}},
 		instrument: "t.instrument_id", at: "t.given_at", player: "t.player_id"},

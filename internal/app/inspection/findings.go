@@ -139,6 +139,17 @@ func (r *Room) CanBeFound(i *school.Instrument, code string) bool {
 	return slices.ContainsFunc(r.Catalog.FindingsOf(i.Kind), func(f *catalog.FindingKind) bool { return f.Code == code })
 }
 
+// Remarked lists what the remark on an instrument may mean and is not open on it, to be offered to a person.
+func (r *Room) Remarked(i *school.Instrument) []school.Choice {
+	list := []school.Choice{}
+	for _, f := range r.Catalog.Remarked(i.Kind, i.Notes) {
+		if !slices.ContainsFunc(i.Findings, func(open store.Finding) bool { return open.Code == f.Code }) {
+			list = append(list, school.Choice{Key: f.Code, Name: f.Name})
+		}
+	}
+	return list
+}
+
 // Clearing says how a finding was put right.
 type Clearing struct {
 	How string `json:"how" maxLength:"500" doc:"What was done; needed for what stops an instrument"`

@@ -62,6 +62,7 @@ type File struct {
 	Parts       []PartWear               `json:"parts"`
 	Routines    []catalog.Resolved       `json:"routines" doc:"As they are done on this instrument"`
 	Findings    []inspection.FileFinding `json:"findings" doc:"Open ones"`
+	Remarked    []school.Choice          `json:"remarked" doc:"What its remark may mean and is not noted as a finding"`
 	Portrait    *uuid.UUID               `json:"portrait,omitempty" doc:"Photograph by which it is known again"`
 	Triage      condition.TriageOut      `json:"triage"`
 	Points      []FilePoint              `json:"points" doc:"Of its inspection, in the order of the walk"`
@@ -124,6 +125,10 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 		Parts:      r.partWear(i),
 		Kit:        r.supply.KitOf(i, i.Reeds, nil),
 		KitChecked: i.KitChecked,
+		Remarked:   []school.Choice{},
+	}
+	if i.GoneOn == nil {
+		f.Remarked = r.inspection.Remarked(i)
 	}
 	if h := i.HandOver; h != nil {
 		f.HandOver = &FileHandOver{ID: h.ID, GivenAt: h.GivenAt, DueBackOn: h.DueBackOn, Signed: h.Signature.How}

@@ -39,14 +39,14 @@ func (r *Room) DraftAgreement(ctx context.Context, by journal.Person, pair schoo
 		found[thing] = fault.State
 	}
 	kit := r.givenWith(i, found)
-	return r.writeAgreement(
-		s,
-		i,
-		p.Name(),
-		store.HandOver{GivenAt: r.Now(), DueBackOn: dueBack, Kit: kit, Terms: letters.WordingOf(s, wording.Agreement)},
-		i.Findings,
-		w,
-	)
+	h := store.HandOver{GivenAt: r.Now(), DueBackOn: dueBack, Kit: kit, Terms: letters.WordingOf(s, wording.Agreement)}
+	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+		h.Known, err = r.knownAt(ctx, tx, s, i, h.GivenAt)
+		return err
+	}); err != nil {
+		return err
+	}
+	return r.writeAgreement(s, i, p.Name(), h, w)
 }
 
 // Agreement writes the agreement of a hand-over as PDF, in the words that were agreed.
@@ -59,23 +59,24 @@ func (r *Room) Agreement(ctx context.Context, by journal.Person, id uuid.UUID, w
 		return err
 	}
 	var h store.HandOver
-	var known []store.Finding
+	var i *school.Instrument
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
 		if h, err = tx.HandOver(ctx, id); err != nil {
 			return err
 		}
-		known, err = tx.FindingsAt(ctx, h.Instrument, h.GivenAt)
+		if i = s.ByID[h.Instrument]; i == nil {
+			i = s.Gone[h.Instrument]
+		}
+		switch {
+		case i == nil:
+			return store.ErrNotFound
+		case h.Known == "":
+			h.Known, err = r.knownAt(ctx, tx, s, i, h.GivenAt)
+		}
 		return err
 	})
 	if err != nil {
-		return err
-	}
-	i := s.ByID[h.Instrument]
-	if i == nil {
-		i = s.Gone[h.Instrument]
-	}
-	if i == nil {
-		return journal.InPlainWords(store.ErrNotFound)
+		return journal.InPlainWords(err)
 	}
 	player := "a player who was erased"
 	if h.Player != nil && s.Players[*h.Player] != nil {
@@ -84,7 +85,7 @@ func (r *Room) Agreement(ctx context.Context, by journal.Person, id uuid.UUID, w
 	if h.Terms == "" { // handed out without an agreement, as a class is: the present one is what there is to sign
 		h.Terms = letters.WordingOf(s, wording.Agreement)
 	}
-	return r.writeAgreement(s, i, player, h, known, w)
+	return r.writeAgreement(s, i, player, h, w)
 }
 
 func (r *Room) writeAgreement(
@@ -92,7 +93,6 @@ func (r *Room) writeAgreement(
 	i *school.Instrument,
 	player string,
 	h store.HandOver,
-	known []store.Finding,
 	w io.Writer,
 ) error {
 	given := day.Of(h.GivenAt.In(s.Zone))
@@ -121,9 +121,7 @@ func (r *Room) writeAgreement(
 		}
 		sheet.Kit = append(sheet.Kit, name)
 	}
-	for _, f := range known {
-		sheet.Known = append(sheet.Known, r.inspection.FindingName(f.Code))
-	}
+	sheet.Known = strings.Split(h.Known, "\n")
 	if sign := h.Signature; sign.At != nil {
 		sheet.Signed = formats.Signed{By: sign.By, At: sign.At.In(s.Zone), Strokes: sign.Strokes, OnPaper: sign.How == "paper"}
 	}

@@ -127,6 +127,9 @@ func (r *Room) answerFor(
 	h.Instrument, h.Player, h.GivenAt, h.GivenBy, h.Kit = id, player, r.Now(), &by.ID, kit
 	if i := s.ByID[id]; i != nil {
 		h.Kit = r.givenWith(i, kit)
+		if h.Known, err = r.knownAt(ctx, tx, s, i, h.GivenAt); err != nil {
+			return err
+		}
 	}
 	return tx.InsertHandOver(ctx, h)
 }

@@ -31,6 +31,8 @@ type HandOverSheet struct {
 	Findings   []inspection.FileFinding `json:"findings" doc:"What is known and open; only what changed since is added"`
 	Answers    []inspection.SheetAnswer `json:"answers" doc:"What may be found"`
 	Checked    *time.Time               `json:"checked,omitempty" doc:"The last check"`
+	Remarked   []school.Choice          `json:"remarked" doc:"What the remark on it may mean, to be looked into"`
+	Known      []string                 `json:"known" doc:"What the agreement says of its condition, before anything is added here"`
 	Kit        []supply.KitThing        `json:"kit"`
 	Heading    string                   `json:"heading" doc:"Of the agreement"`
 	Terms      string                   `json:"terms" doc:"What is agreed, filled in"`
@@ -95,6 +97,11 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 			return err
 		}
 		out.Findings = r.inspection.Described(i.Kind, i.Findings, photos)
+		c, err := r.conditionAt(ctx, tx, s, i, r.Now())
+		if err != nil {
+			return err
+		}
+		out.Known, out.Remarked = c.Sentences(), r.inspection.Remarked(i)
 		out.Checked, err = inspection.LastChecked(ctx, tx, i.ID)
 		return err
 	})

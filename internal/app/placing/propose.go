@@ -13,6 +13,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/assign"
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
 )
@@ -44,6 +45,8 @@ type ProposedPair struct {
 	Cost     float64           `json:"cost"`
 	Parts    []assign.CostPart `json:"parts"`
 	Pinned   bool              `json:"pinned"`
+	Looked   *day.Day          `json:"looked,omitempty" doc:"When it was looked over last; left out when it never was"`
+	Remark   string            `json:"remark" doc:"As it stands in the school's list"`
 	Why      why.Why           `json:"why"`
 }
 
@@ -190,7 +193,10 @@ func proposeKind(s *school.Snapshot, kind, kindName string, weights assign.Weigh
 				PlayerID:     p.ID,
 				InstrumentID: i.ID,
 			}, Player: p.Name(), Tag: i.Tag, KindName: kindName, Size: i.Size, Cost: *cost[pair[0]][pair[1]], Parts: list,
-			Pinned: settled.pinned(school.Pair{PlayerID: p.ID, InstrumentID: i.ID}),
+			Pinned: settled.pinned(school.Pair{PlayerID: p.ID, InstrumentID: i.ID}), Remark: i.Notes,
+		}
+		if !i.Looked.IsZero() {
+			proposed.Looked = &i.Looked
 		}
 		proposed.Why = proposed.because(len(players), len(free))
 		out.Pairs = append(out.Pairs, proposed)

@@ -28,7 +28,7 @@ type records struct {
 	own         map[uuid.UUID]catalog.Choices
 	limits      map[uuid.UUID]map[clocks.Key]care.Limits
 	findings    []store.Finding
-	inspected   []uuid.UUID
+	looks       []store.Look
 	handOvers   []store.HandOver
 	holds       []store.Hold
 	rentals     []store.Rental
@@ -60,7 +60,7 @@ func (r *records) read(ctx context.Context, tx *store.Tx, now time.Time, of ...u
 	if r.findings, err = tx.OpenFindings(ctx, of...); err != nil {
 		return err
 	}
-	if r.inspected, err = tx.Inspected(ctx, of...); err != nil {
+	if r.looks, err = tx.LastLooks(ctx, of...); err != nil {
 		return err
 	}
 	if r.handOvers, err = tx.OpenHandOvers(ctx, of...); err != nil {
@@ -156,7 +156,9 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 	for _, c := range r.starts {
 		if i := placed[c.Instrument]; i != nil {
 			i.Care.Started[clocks.Key{Routine: c.Routine, Part: c.Part}] = c.StartedOn
-			i.Inspected = i.Inspected || c.Routine == all.Catalog.Inspection(i.Kind).Routine
+			if c.Routine == all.Catalog.Inspection(i.Kind).Routine {
+				i.Looked = c.StartedOn
+			}
 		}
 	}
 	for _, f := range r.findings {
@@ -164,9 +166,9 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 			i.Findings = append(i.Findings, f)
 		}
 	}
-	for _, id := range r.inspected {
-		if i := placed[id]; i != nil {
-			i.Inspected = true
+	for _, l := range r.looks {
+		if i := placed[l.Instrument]; i != nil {
+			i.Looked = max(i.Looked, day.Of(l.At.In(s.Zone)))
 		}
 	}
 	for _, x := range r.reports {

@@ -78,7 +78,7 @@ type Instrument struct {
 	Moved         catalog.Moved
 	Findings      []store.Finding // open ones
 	Triage        condition.TriageOut
-	Inspected     bool // somebody has walked along it at least once, or ticked its term check
+	Looked        day.Day // when somebody walked along it last, or ticked its term check; zero for never
 
 	HeldBy   []uuid.UUID      // players who had it, the latest last
 	Ended    []day.Day        // when assignments of it ended, the latest last
@@ -309,7 +309,7 @@ func (i *Instrument) Judge() (err error) {
 }
 
 // NeverSeen reports whether nobody is known to have looked the instrument over, so that its grade is a guess.
-func (i *Instrument) NeverSeen() bool { return !i.Inspected && len(i.Findings) == 0 }
+func (i *Instrument) NeverSeen() bool { return i.Looked.IsZero() && len(i.Findings) == 0 }
 
 // HeatingOf reads the school's heating season.
 func HeatingOf(s store.School) (h clocks.Heating, err error) {

@@ -43,6 +43,7 @@ type Catalog struct {
 	repairs   map[string]*Repair
 	mistakes  map[string]*Mistake
 	actives   map[string]*Active
+	sayings   map[string][][]string // ways to say a finding, in words, by its code
 	defaults  Choices
 }
 
@@ -67,6 +68,7 @@ type Contents struct {
 	Trades     []Trade        `json:"trades,omitempty"`
 	Repairs    []Repair       `json:"repairs,omitempty"`
 	Names      []Naming       `json:"names,omitempty"`
+	Sayings    []Saying       `json:"said,omitempty"`
 	Likenesses []Likeness     `json:"likenesses,omitempty"`
 	Mistakes   []Mistake      `json:"mistakes,omitempty"`
 	Actives    []Active       `json:"actives,omitempty"`
@@ -123,6 +125,7 @@ func load(fsys fs.FS) (*Catalog, error) {
 		c.Trades = append(c.Trades, f.Trades...)
 		c.Repairs = append(c.Repairs, f.Repairs...)
 		c.Names = append(c.Names, f.Names...)
+		c.Sayings = append(c.Sayings, f.Sayings...)
 		c.Likenesses = append(c.Likenesses, f.Likenesses...)
 		c.Mistakes = append(c.Mistakes, f.Mistakes...)
 		c.Actives = append(c.Actives, f.Actives...)
@@ -202,6 +205,12 @@ func (c *Catalog) index() error {
 			c.roles[s.Role] = s
 		}
 	}
+	for _, s := range c.Sayings {
+		if c.findings[s.Code] == nil {
+			faults = append(faults, fmt.Errorf("said: there is no finding %s", s.Code))
+		}
+	}
+	c.sayAll()
 	c.nameStrengths()
 	c.nameLives()
 	faults = append(faults, c.expand())

@@ -3863,6 +3863,7 @@ export interface components {
             products?: components["schemas"]["ProductGroup"][];
             repairs?: components["schemas"]["Repair"][];
             routines?: components["schemas"]["Routine"][];
+            said?: components["schemas"]["Saying"][];
             size_charts?: components["schemas"]["SizeChart"][];
             supplies?: components["schemas"]["Supply"][];
             surfaces?: components["schemas"]["Surface"][];
@@ -4509,6 +4510,8 @@ export interface components {
             portrait?: string;
             /** @description What of the trade's disagreements touches it */
             practices: components["schemas"]["FilePractice"][];
+            /** @description What its remark may mean and is not noted as a finding */
+            remarked: components["schemas"]["Choice"][];
             /** @description Left out for the school's own */
             rental?: components["schemas"]["Rental"];
             /** @description As they are done on this instrument */
@@ -4974,11 +4977,15 @@ export interface components {
             heading: string;
             instrument: components["schemas"]["Listed"];
             kit: components["schemas"]["KitThing"][];
+            /** @description What the agreement says of its condition, before anything is added here */
+            known: string[];
             player: string;
             /** Format: uuid */
             player_id: string;
             /** @description Why it must not be handed out; empty when it may */
             refused: string;
+            /** @description What the remark on it may mean, to be looked into */
+            remarked: components["schemas"]["Choice"][];
             /** @description What is agreed, filled in */
             terms: string;
         };
@@ -7064,11 +7071,18 @@ export interface components {
             /** Format: uuid */
             instrument_id: string;
             kind_name: string;
+            /**
+             * Format: date
+             * @description When it was looked over last; left out when it never was
+             */
+            looked?: string;
             parts: components["schemas"]["CostPart"][];
             pinned: boolean;
             player: string;
             /** Format: uuid */
             player_id: string;
+            /** @description As it stands in the school's list */
+            remark: string;
             size: string;
             tag: string;
             why: components["schemas"]["Why"];
@@ -7835,6 +7849,10 @@ export interface components {
             };
             /** @enum {string} */
             who: "player" | "section leader" | "director" | "director or trained helper" | "technician";
+        };
+        Saying: {
+            as: string[];
+            code: string;
         };
         ScanIn: {
             /** @description Where it was seen, when that is said */

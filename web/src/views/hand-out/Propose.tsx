@@ -161,6 +161,7 @@ function OnePair({ pair: p, mayGive, onPin, onRefuse }: PairProps) {
                 {x.says}
               </span>
             ))}
+          {p.remark !== '' && <span className="block text-sm italic">“{p.remark}”</span>}
         </span>
         <button className="because" aria-expanded={asked} onClick={() => setAsked(!asked)}>
           why

@@ -1,6 +1,6 @@
 import type { Schemas } from '../../api/client'
 import { Photographs, type FoundDetail } from '../../shell/FindingDetail'
-import { moment } from '../../words'
+import { Remarked } from '../../shell/Remarked'
 import { NewFindings, photographOf } from './NewFindings'
 
 /** What was seen of its condition, and photographed. */
@@ -18,18 +18,26 @@ export function ConditionStep({ sheet, seen, errors, onChange }: Props) {
   const { id } = sheet.instrument
   return (
     <>
-      <p>
-        {sheet.checked ? `Last checked ${moment(sheet.checked)}.` : 'Never checked here yet.'}{' '}
-        {sheet.findings.length === 0 ? 'Nothing is known to be wrong with it.' : 'Known and open:'}
-      </p>
-      <ul className="mt-1">
-        {sheet.findings.map((f) => (
-          <li key={f.id} className="line py-1">
-            {f.name} <span className="quiet text-sm">{f.note || f.seen}</span>
+      <p className="quiet text-sm">The agreement says of its condition, besides what you add here:</p>
+      <ul className="mt-1" aria-label="Known when it goes out">
+        {sheet.known.map((sentence) => (
+          <li key={sentence} className="line py-1">
+            {sentence}
           </li>
         ))}
       </ul>
       <h2 className="mt-4">Changed since?</h2>
+      <Remarked
+        of={sheet.remarked.filter((r) => !seen.findings.some((f) => f.code === r.key))}
+        onFound={(code) =>
+          onChange({
+            findings: [
+              ...seen.findings,
+              { code, note: '', photos: [], avoidable: sheet.answers.find((a) => a.code === code)?.avoidable ?? false },
+            ],
+          })
+        }
+      />
       <NewFindings
         instrument={id}
         label="Add something new"

@@ -6,6 +6,7 @@ import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
 import { useNotice } from '../../shell/notice'
+import { Remarked } from '../../shell/Remarked'
 import { Triage } from '../../shell/Triage'
 import { Portrait } from './Portrait'
 import { useWords } from '../../api/words'
@@ -45,9 +46,17 @@ export function Condition({ file }: { file: Schemas['File'] }) {
       </div>
       <div>
         <Triage triage={file.triage} />
+        {file.instrument.notes && (
+          <div className="mt-3">
+            <p>
+              Remark in the school’s list: <span className="italic">“{file.instrument.notes}”</span>
+            </p>
+            <FromRemark file={file} />
+          </div>
+        )}
         {findings.length === 0 && (
           <p className="mt-3">
-            Nothing is open.{' '}
+            {listed.never_seen ? 'Nobody has looked it over here yet.' : 'Nothing is open.'}{' '}
             <Link className="link" to={`/instruments/${listed.id}/check`}>
               Walk along it
             </Link>{' '}
@@ -66,6 +75,28 @@ export function Condition({ file }: { file: Schemas['File'] }) {
       </div>
     </section>
   )
+}
+
+/** Findings that the remark may mean, each noted with one tap. */
+function FromRemark({ file }: { file: Schemas['File'] }) {
+  const notice = useNotice()
+  const may = useMay('inspect')
+  const note = useWrite({
+    send: (code: string, id) =>
+      take(
+        api.POST('/api/v1/instruments/{id}/findings', {
+          params: { path: { id: file.listed.id } },
+          body: { id: id(), code, note: file.instrument.notes.slice(0, 500), photos: [] },
+        }),
+      ),
+    onSuccess: async (result) => {
+      notice.show('Noted.', result.events)
+      await refresh()
+    },
+    onError: (problem) => notice.show(problem.message),
+  })
+  if (!may) return null
+  return <Remarked of={file.remarked} disabled={note.isPending} onFound={(code) => note.mutate(code)} />
 }
 
 function OneFinding({ finding: f, number }: { finding: Finding; number: number }) {
