@@ -30,9 +30,13 @@ var morning = time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC)
 // inSchool is this machine under a name, as on a school's own network.
 const inSchool = "quillhaven.example"
 
+// public is under which address people come to the programs of tests, which listen on this machine.
+const public = "https://solfeggio.quillhaven.example"
+
 // A program is a running solfeggio.
 type program struct {
 	t        *testing.T
+	local    bool // nobody said under which address people come
 	address  string
 	database string
 	line     *line // to the database
@@ -51,6 +55,11 @@ func binary(t *testing.T) string {
 // start runs solfeggio serve or demo on a database of its own. The demo school is made once, and copied for the others.
 func start(t *testing.T, verb string, now time.Time) *program {
 	t.Helper()
+	return startAs(t, verb, now, program{})
+}
+
+func startAs(t *testing.T, verb string, now time.Time, as program) *program {
+	t.Helper()
 	database := ""
 	if verb == "demo" {
 		database = pgtest.NewFrom(t, fmt.Sprintf("demo_%s_%d", digestOf(t, binary(t)), now.Unix()), func(address string) {
@@ -61,7 +70,8 @@ func start(t *testing.T, verb string, now time.Time) *program {
 	} else {
 		database = pgtest.New(t)
 	}
-	p := &program{t: t}
+	p := &as
+	p.t = t
 	p.line, p.database = through(t, database)
 	p.run(verb, now)
 	t.Cleanup(p.kill)
@@ -81,8 +91,13 @@ func digestOf(t *testing.T, path string) string {
 }
 
 func (p *program) environment(now time.Time) []string {
+	address := public
+	if p.local {
+		address = ""
+	}
 	return append(
 		os.Environ(),
+		"SOLFEGGIO_PUBLIC_URL="+address,
 		"SOLFEGGIO_DATABASE_URL="+p.database,
 		"SOLFEGGIO_ADDRESS="+cmp.Or(p.address, "127.0.0.1:0"),
 		"SOLFEGGIO_NOW="+now.Format(time.RFC3339),

@@ -82,7 +82,7 @@ func TestASecondFactorOnTheScreen(t *testing.T) {
 // A director makes a passkey, signs in with it and takes it away; the device is Chromium's own simulated one, and the address a name, as
 // passkeys need it.
 func TestAPasskeyOnTheScreen(t *testing.T) {
-	p := start(t, "demo", morning)
+	p := startAs(t, "demo", morning, program{local: true})
 	b := p.open(1280, 800)
 	_, port, _ := strings.Cut(p.address, ":")
 	b.base = "http://localhost:" + port
@@ -105,6 +105,9 @@ func TestAPasskeyOnTheScreen(t *testing.T) {
 		b.await("field", "E-mail address", "")
 	}
 	b.signIn(demo.DirectorEmail, demo.Password)
+	b.visit("/cards")
+	b.see("can be opened on this machine only, so it goes on no paper")
+	b.seeNot("Print 160 cards")
 	b.visit("/settings/people")
 	b.fill("What you call the device", "The telephone")
 	b.fillIn("New passkey", "Your password", "not the password")

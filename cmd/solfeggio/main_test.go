@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/pgtest"
 )
 
@@ -69,11 +70,12 @@ func TestConfig(t *testing.T) {
 	assert.ErrorContains(t, err, "2 databases are named")
 	_, err = config{Now: "yesterday"}.clock()
 	assert.ErrorContains(t, err, `SOLFEGGIO_NOW: "yesterday" is not a time`)
-	assert.ErrorContains(t, config{Mail: "quillhaven.example", Public: "https://solfeggio.quillhaven.example"}.setUpReach(new(access.Room)),
+	assert.ErrorContains(t, config{Mail: "quillhaven.example", Public: "https://solfeggio.quillhaven.example"}.setUpReach(access.New(&school.Schools{})),
 		"SOLFEGGIO_MAIL_URL: expected smtp://")
 	here := "smtp://127.0.0.1?from=solfeggio@quillhaven.example"
 	assert.ErrorContains(t, config{Mail: here, Public: "quillhaven"}.setUpReach(nil), `SOLFEGGIO_PUBLIC_URL: "quillhaven"`)
-	room := &access.Room{}
+	assert.ErrorContains(t, config{Mail: here, Public: "http://127.0.0.1:8080"}.setUpReach(access.New(&school.Schools{})), "this machine only")
+	room := access.New(&school.Schools{})
 	require.NoError(t, config{Mail: here, Public: "https://solfeggio.quillhaven.example/"}.setUpReach(room))
 	assert.Equal(t, "https://solfeggio.quillhaven.example", room.Address)
 	now, err := config{Now: "2026-11-24T08:00:00Z"}.clock()

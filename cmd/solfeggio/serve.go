@@ -15,6 +15,7 @@ import (
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/demo"
 	"solfeggio/internal/mailing"
 	"solfeggio/internal/repairshop"
@@ -127,8 +128,11 @@ func (c config) setUpReach(room *access.Room) error {
 		return fmt.Errorf("SOLFEGGIO_PUBLIC_URL: %q is no address that stands in a letter; name the one under which people come, as https://…", c.Public)
 	}
 	room.Address = strings.TrimSuffix(c.Public, "/")
-	if c.Mail == "" {
+	switch {
+	case c.Mail == "":
 		return nil
+	case school.OnThisMachineOnly(room.Address):
+		return fmt.Errorf("SOLFEGGIO_PUBLIC_URL: %q can be opened on this machine only, and letters go to people elsewhere", c.Public)
 	}
 	server, err := mailing.New(c.Mail)
 	if err != nil {

@@ -9,6 +9,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/report"
 )
 
 // Card is the address of an instrument's care card.
@@ -60,49 +61,42 @@ func (db *DB) CountReports(ctx context.Context, secret, origin string, now, sinc
 
 // Report is what a player said is wrong with an instrument.
 type Report struct {
-	ID         uuid.UUID   `db:"id" json:"id"`
-	Instrument uuid.UUID   `db:"instrument_id" json:"instrument_id"`
-	Symptom    string      `db:"symptom" json:"symptom"`
-	Plays      Plays       `db:"plays" json:"plays" enum:"yes,badly,no" doc:"Whether the player can still play"`
-	ReportedAt time.Time   `db:"reported_at" json:"reported_at"`
-	Said       int         `db:"said" json:"said" doc:"How often it was said while it is open"`
-	Photo      *uuid.UUID  `db:"photo_id" json:"photo_id,omitempty"`
-	State      ReportState `db:"state" json:"state" enum:"open,found,answered"`
-	Finding    *uuid.UUID  `db:"finding_id" json:"finding_id,omitempty"`
-	Answer     string      `db:"answer" json:"answer"`
-	SettledAt  *time.Time  `db:"settled_at" json:"settled_at,omitempty"`
-	SettledBy  *uuid.UUID  `db:"settled_by" json:"-"`
-	Mended     bool        `db:"mended" json:"mended" doc:"The finding that was made of it is cleared"`
+	ID         uuid.UUID    `db:"id" json:"id"`
+	Instrument uuid.UUID    `db:"instrument_id" json:"instrument_id"`
+	Symptom    string       `db:"symptom" json:"symptom"`
+	Plays      Plays        `db:"plays" json:"plays" enum:"yes,badly,no" doc:"Whether the player can still play"`
+	ReportedAt time.Time    `db:"reported_at" json:"reported_at"`
+	Said       int          `db:"said" json:"said" doc:"How often it was said while it is open"`
+	Photo      *uuid.UUID   `db:"photo_id" json:"photo_id,omitempty"`
+	State      report.State `db:"state" json:"state" enum:"open,seen,found,answered,sound,mended"`
+	Finding    *uuid.UUID   `db:"finding_id" json:"finding_id,omitempty"`
+	Answer     string       `db:"answer" json:"answer"`
+	SettledAt  *time.Time   `db:"settled_at" json:"settled_at,omitempty" doc:"When it was first more than open"`
+	SettledBy  *uuid.UUID   `db:"settled_by" json:"-"`
+	Cleared    bool         `db:"cleared" json:"cleared" doc:"The finding that was made of it is cleared"`
 }
 
 // Plays says whether a player can still play.
 type Plays string
 
-// ReportState is what became of a report.
-type ReportState string
-
-// Whether a player can play, and the states of a report.
+// Whether a player can play.
 const (
 	PlaysWell  Plays = "yes"
 	PlaysBadly Plays = "badly"
 	PlaysNot   Plays = "no"
-
-	ReportOpen     ReportState = "open"
-	ReportFound    ReportState = "found"
-	ReportAnswered ReportState = "answered"
 )
 
 const reportColumns = `r.id, r.instrument_id, r.symptom, r.plays, r.reported_at, r.said, r.photo_id, r.state, r.finding_id, r.answer,
 	r.settled_at, r.settled_by,
-	f.cleared_at IS NOT NULL AS mended`
+	f.cleared_at IS NOT NULL AS cleared`
 
 const reportTable = ` FROM report r LEFT JOIN finding f ON f.school_id = r.school_id AND f.id = r.finding_id WHERE r.school_id = $1`
 
-// OpenReports lists what nobody has looked at yet of the instruments named, or of all, the oldest first.
-func (tx *Tx) OpenReports(ctx context.Context, of ...uuid.UUID) ([]Report, error) {
+// UnsettledReports lists what is not settled yet of the instruments named, or of all, the oldest first.
+func (tx *Tx) UnsettledReports(ctx context.Context, of ...uuid.UUID) ([]Report, error) {
 	var list []Report
 	where, args := only("r.instrument_id", of, tx.School)
-	err := tx.tx.SelectContext(ctx, &list, `SELECT `+reportColumns+reportTable+` AND r.state = 'open'`+where+`
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+reportColumns+reportTable+` AND r.state IN ('open', 'seen')`+where+`
 		ORDER BY r.reported_at, r.id`, args...)
 	return nonNil(list, named(err))
 }
@@ -141,10 +135,10 @@ func (tx *Tx) InsertReport(ctx context.Context, r Report) (id uuid.UUID, isNew b
 	return id, id == r.ID, named(err)
 }
 
-// SettleReport closes an open report by a finding or an answer; ErrStale when somebody did already.
-func (tx *Tx) SettleReport(ctx context.Context, r Report) error {
+// CarryReport keeps how far a report is that was not settled; ErrStale when somebody settled it already.
+func (tx *Tx) CarryReport(ctx context.Context, r Report) error {
 	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE report SET state = $3, finding_id = $4, answer = $5, settled_at = $6, settled_by = $7
-		WHERE school_id = $1 AND id = $2 AND state = 'open'`, tx.School, r.ID, r.State, r.Finding, r.Answer, r.SettledAt, r.SettledBy)))
+		WHERE school_id = $1 AND id = $2 AND (state IN ('open', 'seen') OR state = 'found' AND finding_id = $4)`, tx.School, r.ID, r.State, r.Finding, r.Answer, r.SettledAt, r.SettledBy)))
 }
 
 // ReopenReport takes a settling back.

@@ -64,8 +64,12 @@ func (s *server) cardRoutes() {
 		if err != nil {
 			return file{}, err
 		}
+		at, err := s.app.Reach(askedAt(ctx))
+		if err != nil {
+			return file{}, err
+		}
 		var pdf bytes.Buffer
-		err = s.app.Cards.Print(ctx, by, cards.Printing{Instruments: instruments, Size: in.Size, Language: in.Language, At: askedAt(ctx)}, &pdf)
+		err = s.app.Cards.Print(ctx, by, cards.Printing{Instruments: instruments, Size: in.Size, Language: in.Language, At: at}, &pdf)
 		return file{"application/pdf", `inline; filename="cards.pdf"`, pdf.Bytes()}, err
 	})
 	type cardIn struct {

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -15,6 +16,12 @@ type Session struct {
 	Person journal.Person  `json:"person"`
 	Rights []journal.Right `json:"rights" enum:"finish care,inspect,clear stops,change instruments,change settings"`
 	Lacks  bool            `json:"lacks_factor" doc:"The school asks for a second factor, and nothing else can be done before one is chosen"`
+}
+
+// Reach is under which address the program stands on paper and in links.
+type Reach struct {
+	Address     string `json:"address" doc:"Before a path; empty where nobody elsewhere could open it"`
+	Unreachable string `json:"unreachable" doc:"Why there is none, and who says one; empty else"`
 }
 
 type originKey struct{}
@@ -62,6 +69,20 @@ func (s *server) sessionRoutes() {
 		operation("end-session", http.MethodDelete, "/sessions/{id}", "Sign out on one device"),
 		func(ctx context.Context, by journal.Person, in *endIn) (nothing, error) {
 			return nothing{}, s.app.Access.EndSession(ctx, by, in.ID)
+		},
+	)
+	reach := operation("reach", http.MethodGet, "/reach", "The address that stands on paper and in links")
+	reach.Middlewares = huma.Middlewares{s.withHost}
+	handle(
+		s,
+		reach,
+		func(ctx context.Context, _ journal.Person, _ *struct{}) (out[Reach], error) {
+			at, err := s.app.Reach(askedAt(ctx))
+			var fault *journal.Fault
+			if errors.As(err, &fault) {
+				return out[Reach]{Reach{Unreachable: fault.Message}}, nil
+			}
+			return out[Reach]{Reach{Address: at}}, err
 		},
 	)
 	s.factorRoutes()

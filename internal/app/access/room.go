@@ -13,7 +13,6 @@ import (
 type Room struct {
 	*school.Schools
 	Mail    Mailer          // nil where no mail is set up
-	Address string          // under which people reach the program, as https://solfeggio.quillhaven.example; only needed for mail
 	Cost    argon2id.Params // of trying a password; a test that is about something else takes a lower one
 	hashing hashing
 }

@@ -18,6 +18,7 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/drill"
+	"solfeggio/internal/core/report"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
@@ -111,7 +112,7 @@ func (r *Room) Page(ctx context.Context, secret string, l card.Language) (Page, 
 	}
 	page.PackUp = page.Phase != ""
 	for _, x := range reports {
-		page.Reports = append(page.Reports, r.told(x, l))
+		page.Reports = append(page.Reports, r.told(x, i, l))
 	}
 	return page, nil
 }
@@ -137,18 +138,17 @@ func (r *Room) dueOf(i *school.Instrument, l card.Language) []card.Line {
 	return lines
 }
 
-func (r *Room) told(x store.Report, l card.Language) Told {
-	t := Told{Says: x.Symptom, Became: l.Say("Sent, nobody has looked yet"), Answer: x.Answer}
+func (r *Room) told(x store.Report, i *school.Instrument, l card.Language) Told {
+	facts := report.Facts{State: x.State, Cleared: x.Cleared, Answered: x.Answer != "", Away: i.Away(), Back: i.ComesIn(),
+		Coming: i.Job != nil && !i.Job.State.Begun()}
+	t := Told{Says: x.Symptom, Became: facts.Told(), Answer: x.Answer}
+	if facts.AtShop() && i.Job.ExpectedOn != nil {
+		t.Became = fmt.Sprintf(l.Say("At the shop until about %s"), l.Day(*i.Job.ExpectedOn))
+	} else if t.Became != "" {
+		t.Became = l.Say(t.Became)
+	}
 	if symptom, ok := r.Catalog.Symptom(x.Symptom); ok {
 		t.Says = l.Say(symptom.Name)
-	}
-	switch {
-	case x.Mended:
-		t.Became = l.Say("Mended")
-	case x.State != store.ReportOpen && x.Answer == "":
-		t.Became = l.Say("Seen: somebody will look at it")
-	case x.State != store.ReportOpen:
-		t.Became = ""
 	}
 	return t
 }

@@ -12,10 +12,11 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
+	"solfeggio/internal/core/report"
 	"solfeggio/internal/store"
 )
 
-// ReportRow is what a player reported and nobody has looked at yet.
+// ReportRow is what a player reported and is not settled yet.
 type ReportRow struct {
 	store.Report
 	Tag      string          `json:"tag"`
@@ -27,9 +28,14 @@ type ReportRow struct {
 
 var gravest = []store.Plays{store.PlaysNot, store.PlaysBadly, store.PlaysWell}
 
-// Open lists the reports that nobody has looked at yet: who cannot play first, then the oldest. Each instrument stands once for each
-// thing said of it, however often that was.
-func (r *Room) Open(s *school.Snapshot) []ReportRow {
+// Unseen lists the reports that nobody has looked at yet.
+func (r *Room) Unseen(s *school.Snapshot) []ReportRow {
+	return slices.DeleteFunc(r.Unsettled(s), func(row ReportRow) bool { return row.State != report.Open })
+}
+
+// Unsettled lists the reports that are not settled: what nobody has looked at yet first, of these who cannot play, then the oldest. Each
+// instrument stands once for each thing said of it, however often that was.
+func (r *Room) Unsettled(s *school.Snapshot) []ReportRow {
 	list := []ReportRow{}
 	for _, i := range s.Instruments {
 		for _, x := range i.Reports {
@@ -41,7 +47,7 @@ func (r *Room) Open(s *school.Snapshot) []ReportRow {
 		}
 	}
 	slices.SortStableFunc(list, func(a, b ReportRow) int {
-		return cmp.Or(slices.Index(gravest, a.Plays)-slices.Index(gravest, b.Plays), a.ReportedAt.Compare(b.ReportedAt))
+		return cmp.Or(slices.Index(report.States, a.State)-slices.Index(report.States, b.State), slices.Index(gravest, a.Plays)-slices.Index(gravest, b.Plays), a.ReportedAt.Compare(b.ReportedAt))
 	})
 	return list
 }
@@ -49,21 +55,12 @@ func (r *Room) Open(s *school.Snapshot) []ReportRow {
 // mayBe lists the findings to which a symptom leads, in the order of its checks.
 func (r *Room) mayBe(s *catalog.Symptom) []school.Choice {
 	list := []school.Choice{}
-	for _, code := range append(findingsOf(s), "cannot-tell") {
+	for _, code := range s.Findings() {
 		if !slices.ContainsFunc(list, func(c school.Choice) bool { return c.Key == code }) {
 			list = append(list, school.Choice{Key: code, Name: r.inspection.FindingName(code)})
 		}
 	}
 	return list
-}
-
-func findingsOf(s *catalog.Symptom) (codes []string) {
-	for _, c := range s.Checks {
-		if c.Finding != "" {
-			codes = append(codes, c.Finding)
-		}
-	}
-	return append(codes, s.Otherwise)
 }
 
 // Reports lists what players reported.
@@ -72,7 +69,7 @@ func (r *Room) Reports(ctx context.Context, by journal.Person) ([]ReportRow, err
 	if err != nil {
 		return nil, err
 	}
-	return r.Open(s), nil
+	return r.Unsettled(s), nil
 }
 
 // Settling is what becomes of a report: a finding, or a word to the player.
@@ -94,6 +91,9 @@ func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in S
 			return Settled{}, journal.Refuse("answer", "say what it is, or a word to the player", "")
 		}
 		x, err := tx.Report(ctx, id)
+		if err == nil && x.State.Settled() {
+			err = store.ErrStale
+		}
 		if err != nil {
 			return Settled{}, err
 		}
@@ -102,7 +102,7 @@ func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in S
 			return Settled{}, err
 		}
 		now := r.Now()
-		x.State, x.Answer, x.SettledAt, x.SettledBy = store.ReportAnswered, in.Answer, &now, &by.ID
+		x.State, x.Answer, x.SettledAt, x.SettledBy = x.State.After(report.Answers), in.Answer, &now, &by.ID
 		out := Settled{}
 		detail := ReportDetail{Report: x.ID, Symptom: x.Symptom, Plays: x.Plays, Answer: in.Answer}
 		if symptom, ok := r.Catalog.Symptom(x.Symptom); ok {
@@ -113,9 +113,9 @@ func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in S
 			if err != nil {
 				return Settled{}, err
 			}
-			x.State, x.Finding, detail.Finding = store.ReportFound, &finding, r.inspection.FindingName(in.Finding)
+			x.State, x.Finding, detail.Finding = report.Found, &finding, r.inspection.FindingName(in.Finding)
 		}
-		if err := tx.SettleReport(ctx, x); err != nil {
+		if err := tx.CarryReport(ctx, x); err != nil {
 			return Settled{}, err
 		}
 		event, err := r.Record(ctx, tx, by, store.Event{What: store.ReportSettled, Instrument: &i.ID}, detail)

@@ -129,6 +129,9 @@ func (r *Room) MakeFinding(ctx context.Context, tx *store.Tx, by journal.Person,
 		return uuid.Nil, uuid.Nil, err
 	}
 	f := found.Finding
+	if err := r.carryInto(ctx, tx, by, id, f); err != nil {
+		return uuid.Nil, uuid.Nil, err
+	}
 	event, err = r.Record(ctx, tx, by, store.Event{What: store.FindingMade, Instrument: &f.Instrument},
 		FindingDetail{Finding: f.ID, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, Note: f.Note})
 	return id, event, err

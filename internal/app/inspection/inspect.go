@@ -204,6 +204,9 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 			}
 			detail.Found = append(detail.Found, r.FindingName(f.Finding.Code))
 		}
+		if err := r.carryOver(ctx, tx, by, id); err != nil {
+			return Judged{}, err
+		}
 		event, err := r.Record(ctx, tx, by, store.Event{What: store.Inspected, Instrument: &id}, detail)
 		if err != nil {
 			return Judged{}, err

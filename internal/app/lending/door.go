@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/report"
 	"solfeggio/internal/store"
 )
 
@@ -173,6 +174,9 @@ func (r *Room) TakeBack(
 		if detail.Hold, err = r.HoldForTurnover(ctx, tx, by, i.ID); err != nil {
 			return uuid.Nil, err
 		}
+	}
+	if err := r.inspection.Carry(ctx, tx, by, i.ID, report.Looks); err != nil {
+		return uuid.Nil, err
 	}
 	return r.Record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &i.ID}, detail)
 }

@@ -84,7 +84,7 @@ func (r *records) read(ctx context.Context, tx *store.Tx, now time.Time, of ...u
 	if r.jobs, err = tx.OpenJobs(ctx, of...); err != nil {
 		return err
 	}
-	if r.reports, err = tx.OpenReports(ctx, of...); err != nil {
+	if r.reports, err = tx.UnsettledReports(ctx, of...); err != nil {
 		return err
 	}
 	r.bench, err = tx.OpenBenchItems(ctx, of...)

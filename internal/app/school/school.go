@@ -10,6 +10,7 @@ import (
 type Schools struct {
 	*journal.Journal
 	Catalog   *catalog.Catalog
+	Address   string // under which people reach the program, as https://solfeggio.quillhaven.example; empty where nobody said
 	snapshots snapshots
 	events    map[string]eventKind
 }

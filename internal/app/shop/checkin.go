@@ -13,6 +13,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/report"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/repairshop"
 	"solfeggio/internal/store"
@@ -86,6 +87,9 @@ func (r *Room) CheckIn(ctx context.Context, by journal.Person, id uuid.UUID, in 
 				return err
 			}
 			if err := r.mend(ctx, tx, by, s, i, *j, m); err != nil {
+				return err
+			}
+			if err := r.inspection.Carry(ctx, tx, by, i.ID, report.ChecksIn); err != nil {
 				return err
 			}
 			return r.putAway(ctx, tx, by, s, i, *j, in.Goes, m)

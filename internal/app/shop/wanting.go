@@ -13,6 +13,7 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/condition"
+	"solfeggio/internal/core/report"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
 )
@@ -74,6 +75,9 @@ func (r *Room) Want(ctx context.Context, by journal.Person, in Wanting) (journal
 		j.NotWanted = r.notWanted(j)
 		j.Shop = onlyShopFor(s, r.TradesOf(j))
 		if err := tx.InsertJob(ctx, j); err != nil {
+			return journal.Changed{}, err
+		}
+		if err := r.inspection.Carry(ctx, tx, by, i.ID, report.Looks); err != nil {
 			return journal.Changed{}, err
 		}
 		event, err := r.Record(ctx, tx, by, store.Event{What: store.JobMade, Instrument: &i.ID}, JobDetail{Job: j.ID})

@@ -114,7 +114,7 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 			next.Ready, next.Chairs = r.season.Chairs(s, c)
 		}),
 		CannotPlay: r.cannotPlay(s, r.ClockAt(s.School)),
-		Reports:    r.cards.Open(s),
+		Reports:    r.cards.Unseen(s),
 		DueBack:    letters.DueBackIn(s, by),
 		Planned:    upkeep.PlannedUntil(r.Catalog, s, s.Today),
 		Shop:       r.shop.Pressing(s),

@@ -1,6 +1,7 @@
 package card
 
 import (
+	"cmp"
 	"embed"
 	"fmt"
 	"io/fs"
@@ -9,6 +10,8 @@ import (
 	"sync"
 
 	"github.com/goccy/go-yaml"
+
+	"solfeggio/internal/core/day"
 )
 
 // A Language is one in which players may read their cards. The zero value is English, in which everything is written.
@@ -16,6 +19,7 @@ type Language struct {
 	Key   string            `yaml:"key" json:"key"`
 	Name  string            `yaml:"name" json:"name"`
 	Draft bool              `yaml:"draft" json:"draft" doc:"Nobody who speaks it has read it yet"`
+	Days  string            `yaml:"days" json:"-"` // how a day of this year is written, as package time has it
 	Says  map[string]string `yaml:"says" json:"-"`
 }
 
@@ -65,6 +69,9 @@ func (l Language) Say(english string) string {
 	}
 	return english
 }
+
+// Day writes a day of this year.
+func (l Language) Day(d day.Day) string { return d.Time().Format(cmp.Or(l.Days, "2 January")) }
 
 // In is the card in a language.
 func (c Card) In(l Language) Card {

@@ -105,6 +105,19 @@ func (c *Catalog) Finding(code string) (*FindingKind, bool) { f, ok := c.finding
 // Symptom finds a symptom by its key.
 func (c *Catalog) Symptom(key string) (*Symptom, bool) { s, ok := c.symptoms[key]; return s, ok }
 
+// Findings are what may be behind a symptom, in the order of its checks; that nobody can tell is the last.
+func (s Symptom) Findings() (codes []string) {
+	for _, c := range s.Checks {
+		if c.Finding != "" {
+			codes = append(codes, c.Finding)
+		}
+	}
+	return append(codes, s.Otherwise, "cannot-tell")
+}
+
+// LeadsTo reports whether a finding may be behind the symptom.
+func (s Symptom) LeadsTo(code string) bool { return slices.Contains(s.Findings(), code) }
+
 // Can reports whether instruments of the kind can have the symptom.
 func (s Symptom) Can(k *Kind) bool {
 	for _, name := range s.Kinds {

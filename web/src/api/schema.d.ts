@@ -1625,6 +1625,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The address that stands on paper and in links */
+        get: operations["reach"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rentals": {
         parameters: {
             query?: never;
@@ -7157,6 +7174,12 @@ export interface components {
              */
             version: number;
         };
+        Reach: {
+            /** @description Before a path; empty where nobody elsewhere could open it */
+            address: string;
+            /** @description Why there is none, and who says one; empty else */
+            unreachable: string;
+        };
         ReadColumn: {
             /** @description The first text in it */
             example: string;
@@ -7500,6 +7523,8 @@ export interface components {
         };
         ReportRow: {
             answer: string;
+            /** @description The finding that was made of it is cleared */
+            cleared: boolean;
             /** Format: uuid */
             finding_id?: string;
             /** Format: uuid */
@@ -7509,8 +7534,6 @@ export interface components {
             kind_name: string;
             /** @description What it may turn out to be, in the order in which it is looked for */
             may: components["schemas"]["Choice"][];
-            /** @description The finding that was made of it is cleared */
-            mended: boolean;
             /** Format: uuid */
             photo_id?: string;
             /**
@@ -7527,10 +7550,13 @@ export interface components {
             said: number;
             /** @description In the player's words */
             says: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description When it was first more than open
+             */
             settled_at?: string;
             /** @enum {string} */
-            state: "open" | "found" | "answered";
+            state: "open" | "seen" | "found" | "answered" | "sound" | "mended";
             symptom: string;
             tag: string;
             /** @description What the card told the player to do at once */
@@ -19495,6 +19521,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reach"];
                 };
             };
             /** @description Unauthorized */

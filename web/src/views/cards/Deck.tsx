@@ -5,6 +5,7 @@ import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
 import { useNotice } from '../../shell/notice'
+import { Reached } from '../../shell/Reached'
 import { count, nearDay } from '../../words'
 import { CardFace } from './CardFace'
 import { Choice } from './Choice'
@@ -137,9 +138,13 @@ function Making({
         </button>
       )}
       {ready > 0 && (
-        <a className="btn btn-sm" href={`/api/v1/cards.pdf?${query.toString()}`} target="_blank" rel="noreferrer">
-          Print {count(ready, 'card')}
-        </a>
+        <Reached>
+          {() => (
+            <a className="btn btn-sm" href={`/api/v1/cards.pdf?${query.toString()}`} target="_blank" rel="noreferrer">
+              Print {count(ready, 'card')}
+            </a>
+          )}
+        </Reached>
       )}
       {may && ready > 0 && !sure && (
         <button className="because" onClick={() => setSure(true)}>

@@ -12,15 +12,15 @@ type Row = Schemas['ReportRow']
 
 export const plays = { yes: 'can play', badly: 'can play, but badly', no: 'cannot play' } as const
 
-/** What players reported on their cards and nobody has looked at yet. */
+/** What players reported on their cards and is not settled. */
 export function Reports() {
   const { data: list } = useReports()
   if (!list) return <p className="quiet">Reading the reports…</p>
   if (list.length === 0)
     return (
       <p>
-        Nothing is reported. A player scans the card in the case and says what is wrong; it stands here and on Today
-        until somebody has looked at it.
+        Nothing is reported. A player scans the card in the case and says what is wrong; it stands on Today until
+        somebody has looked at it, and here until it is settled.
       </p>
     )
   return <ReportList list={list} />
@@ -63,6 +63,7 @@ function Report({ report: r }: { report: Row }) {
       </div>
       <p className="quiet text-sm">
         Reported {moment(r.reported_at)}
+        {r.state === 'seen' && r.settled_at && `, seen ${moment(r.settled_at)}`}
         {r.said > 1 && `, said ${String(r.said)} times`}. The card said: “{r.told}”
       </p>
       {r.photo_id && (

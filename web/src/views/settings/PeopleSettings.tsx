@@ -15,6 +15,7 @@ import { ScriptKeys } from './ScriptKeys'
 import { Passkeys } from './Passkeys'
 import { SecondFactor } from './SecondFactor'
 import { LostTelephone } from './LostTelephone'
+import { Reached } from '../../shell/Reached'
 import { Shown } from './Shown'
 import { SignedIn } from './SignedIn'
 
@@ -123,11 +124,11 @@ function PersonLine({ person }: { person?: Colleague }) {
 }
 
 function NewPasswordLink({ person }: { person: Colleague }) {
-  const [address, setAddress] = useState<string>()
+  const [path, setPath] = useState<string>()
   const link = useWrite({
     send: (secret: string) =>
       take(api.PUT('/api/v1/settings/people/{id}/link', { params: { path: { id: person.id } }, body: { secret } })),
-    onSuccess: (_, secret) => setAddress(`${location.origin}/new-password#${secret}`),
+    onSuccess: (_, secret) => setPath(`/new-password#${secret}`),
   })
   return (
     <div className="col-span-full text-sm">
@@ -145,7 +146,13 @@ function NewPasswordLink({ person }: { person: Colleague }) {
           {link.error.message}
         </span>
       )}
-      {address && <Shown label={`Link for ${person.name}`} value={address} note={whatToDo(person.name, link.data)} />}
+      {path && (
+        <Reached>
+          {(at) => (
+            <Shown label={`Link for ${person.name}`} value={at + path} note={whatToDo(person.name, link.data)} />
+          )}
+        </Reached>
+      )}
     </div>
   )
 }

@@ -3,6 +3,7 @@ import { api, take } from '../../api/client'
 import { refresh, useFeed, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
+import { Reached } from '../../shell/Reached'
 import { Shown } from './Shown'
 import { newSecret } from '../../api/secret'
 
@@ -11,11 +12,11 @@ export function SharedCalendar() {
   const { data } = useFeed()
   const may = useMay('change settings')
   const notice = useNotice()
-  const [address, setAddress] = useState<string>()
+  const [path, setPath] = useState<string>()
   const share = useWrite({
     send: (secret: string) => take(api.PUT('/api/v1/calendar-feed', { body: secret ? { secret } : {} })),
     onSuccess: async (_, secret) => {
-      setAddress(secret ? `${location.origin}/calendar/${secret}.ics` : undefined)
+      setPath(secret ? `/calendar/${secret}.ics` : undefined)
       if (!secret) notice.show('The address leads nowhere any more.')
       await refresh()
     },
@@ -33,7 +34,11 @@ export function SharedCalendar() {
           ? ', or under the secret address that was given out.'
           : ', or under a secret address that a calendar program reads by itself.'}
       </p>
-      {address && <Shown label="Secret address" value={address} note="Whoever has it reads the calendar." />}
+      {path && (
+        <Reached>
+          {(at) => <Shown label="Secret address" value={at + path} note="Whoever has it reads the calendar." />}
+        </Reached>
+      )}
       {may && (
         <p className="mt-2 flex flex-wrap gap-2">
           <button className="btn btn-sm" disabled={share.isPending} onClick={() => share.mutate(newSecret())}>

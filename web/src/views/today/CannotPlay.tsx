@@ -12,7 +12,7 @@ import { headline } from './headline'
 type Blocked = Schemas['Blocked']
 
 /** Who cannot play next time, why, and the quick way out. */
-export function CannotPlay({ list }: { list: Blocked[] }) {
+export function CannotPlay({ list, said }: { list: Blocked[]; said: number }) {
   const may = useMay('change instruments')
   const mayFill = useMay('finish care')
   const notice = useNotice()
@@ -52,10 +52,10 @@ export function CannotPlay({ list }: { list: Blocked[] }) {
       setArmed(undefined)
     },
   })
-  if (list.length === 0) return null
+  if (list.length === 0 && said === 0) return null
   return (
     <section className="mb-5" aria-labelledby="cannot-play">
-      <h1 id="cannot-play">{headline(list)}</h1>
+      <h1 id="cannot-play">{headline(list, said)}</h1>
       <ul className="mt-1">
         {list.map((b) => (
           <li

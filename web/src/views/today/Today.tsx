@@ -13,6 +13,7 @@ import { count, nearDay } from '../../words'
 import { Outlook } from './Outlook'
 import { AskedOnce } from './AskedOnce'
 import { CannotPlay } from './CannotPlay'
+import { saySo } from './headline'
 import { ReportedToday } from './ReportedToday'
 import { FirstSteps } from './FirstSteps'
 import { PlannedToday } from './PlannedToday'
@@ -45,7 +46,7 @@ export default function Today() {
         {error && <Trouble message={error.message} />}
         <FirstSteps idle={nothingWaits(today)} />
         <AskedOnce list={today.asked} />
-        <CannotPlay list={today.cannot_play} />
+        <CannotPlay list={today.cannot_play} said={saySo(today)} />
         <ReportedToday list={today.reports} />
         <PlannedToday list={today.planned} today={today.strip[0]?.date} />
         <ThisWeek list={today.season} />

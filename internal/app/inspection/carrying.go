@@ -1,0 +1,70 @@
+package inspection
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"solfeggio/internal/app/journal"
+	"solfeggio/internal/core/report"
+	"solfeggio/internal/store"
+)
+
+// Carry takes what players reported of an instrument along with what is done to it.
+func (r *Room) Carry(ctx context.Context, tx *store.Tx, by journal.Person, instrument uuid.UUID, act report.Act) error {
+	return r.carry(ctx, tx, by, instrument, func(store.Report) (report.Act, *uuid.UUID) { return act, nil })
+}
+
+// carryInto makes a finding of the reports that lead to it; the others were looked at beside it.
+func (r *Room) carryInto(ctx context.Context, tx *store.Tx, by journal.Person, finding uuid.UUID, f store.Finding) error {
+	return r.carry(ctx, tx, by, f.Instrument, func(x store.Report) (report.Act, *uuid.UUID) {
+		if r.leads(x, f.Code) {
+			return report.Notes, &finding
+		}
+		return report.Looks, nil
+	})
+}
+
+// carryOver settles the reports of an instrument along which somebody has walked: they became a finding that is open now, or nothing like
+// it was found.
+func (r *Room) carryOver(ctx context.Context, tx *store.Tx, by journal.Person, instrument uuid.UUID) error {
+	open, err := tx.OpenFindings(ctx, instrument)
+	if err != nil {
+		return err
+	}
+	return r.carry(ctx, tx, by, instrument, func(x store.Report) (report.Act, *uuid.UUID) {
+		for _, f := range open {
+			if r.leads(x, f.Code) {
+				return report.Notes, &f.ID
+			}
+		}
+		return report.LooksOver, nil
+	})
+}
+
+func (r *Room) carry(ctx context.Context, tx *store.Tx, by journal.Person, instrument uuid.UUID,
+	act func(store.Report) (report.Act, *uuid.UUID)) error {
+	reports, err := tx.UnsettledReports(ctx, instrument)
+	if err != nil {
+		return err
+	}
+	now := r.Now()
+	for _, x := range reports {
+		done, finding := act(x)
+		next := x.State.After(done)
+		if next == x.State {
+			continue
+		}
+		x.State, x.Finding, x.SettledAt, x.SettledBy = next, finding, &now, &by.ID
+		if err := tx.CarryReport(ctx, x); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// leads reports whether what a player said may turn out to be a finding.
+func (r *Room) leads(x store.Report, code string) bool {
+	symptom, ok := r.Catalog.Symptom(x.Symptom)
+	return ok && symptom.LeadsTo(code)
+}
