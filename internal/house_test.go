@@ -53,10 +53,10 @@ var rooms = map[string][]string{
 	"bench":      {"supply", "care"},
 	"inventory":  {"inspection", "supply", "lending", "care", "roster", "settings"},
 	"upkeep":     {"care", "supply"},
-	"shop":       {"inspection", "letters", "lending", "bench", "care"},
-	"season":     {"shop"},
+	"shop":       {"inspection", "letters", "lending", "bench", "care", "placing"},
+	"season":     {"shop", "placing"},
 	"cards":      {"inspection", "upkeep"},
-	"today":      {"supply", "letters", "upkeep", "shop", "season", "cards"},
+	"today":      {"supply", "letters", "upkeep", "shop", "season", "cards", "placing"},
 }
 
 func TestArrowsRunOneWay(t *testing.T) {

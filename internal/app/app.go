@@ -63,9 +63,9 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	a.Bench = bench.New(a.Schools, a.Supply, a.Care)
 	a.Inventory = inventory.New(a.Schools, a.Inspection, a.Supply, a.Lending, a.Care, a.Settings)
 	a.Upkeep = upkeep.New(a.Schools, a.Care, a.Supply)
-	a.Shop = shop.New(a.Schools, a.Inspection, a.Letters, a.Lending, a.Bench, a.Care)
-	a.Season = season.New(a.Schools, a.Shop)
+	a.Shop = shop.New(a.Schools, a.Inspection, a.Letters, a.Lending, a.Bench, a.Care, a.Placing)
+	a.Season = season.New(a.Schools, a.Shop, a.Placing)
 	a.Cards = cards.New(a.Schools, a.Inspection, a.Upkeep)
-	a.Today = today.New(a.Schools, a.Upkeep, a.Shop, a.Season, a.Cards)
+	a.Today = today.New(a.Schools, a.Upkeep, a.Shop, a.Season, a.Cards, a.Placing)
 	return a
 }

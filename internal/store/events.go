@@ -27,6 +27,8 @@ const (
 	OwnChoice         = "own-choice"
 	HandedOut         = "handed-out"
 	Returned          = "returned"
+	Promised          = "promised"
+	PromiseEnded      = "promise-ended"
 	HoldEnded         = "hold-ended"
 	Agreed            = "agreed"
 	KitChecked        = "kit-checked"

@@ -28,6 +28,7 @@ type School struct {
 	RehairCents      *int64    `db:"rehair_cents" json:"rehair_cents,omitempty" minimum:"0" maximum:"10000000" doc:"What new hair costs the school; left out for the usual price"`
 	Phone            string    `db:"phone" json:"phone" maxLength:"40" doc:"Stands on tags and agreements"`
 	SecondFactor     string    `db:"second_factor" json:"second_factor" enum:"chosen,directors,everybody" doc:"Who is asked for a code of their telephone beside the password: whoever chooses to, all directors, or everybody"`
+	ServedFirst      string    `db:"served_first" json:"served_first" enum:"playing,without" doc:"Who comes first to a free instrument: whoever cannot play their own, or players without one"`
 	Version          int       `db:"version" json:"version"`
 	Revision         int64     `db:"revision" json:"revision"`
 
@@ -40,7 +41,7 @@ func (tx *Tx) GetSchool(ctx context.Context) (School, error) {
 	err := tx.tx.GetContext(ctx, &s, `
 		SELECT school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends,
 		charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, rehair_cents, phone, second_factor,
-		version, revision, array_to_string(asked_practices, ' ') AS asked_practices
+		served_first, version, revision, array_to_string(asked_practices, ' ') AS asked_practices
 		FROM school WHERE school_id = $1`, tx.School)
 	return s, named(err)
 }
@@ -50,10 +51,10 @@ func (tx *Tx) InsertSchool(ctx context.Context, s School) error {
 	_, err := tx.tx.NamedExecContext(ctx, `
 		INSERT INTO school (school_id, name, time_zone, locale, currency, player_care, opens_at, late_at, heating_begins, heating_ends,
 		charge_share_pct, charge_cap_cents, weigh_convenience, weigh_sound, weigh_playing, weigh_harm, weigh_health, rehair_cents, phone,
-		second_factor)
+		second_factor, served_first)
 		VALUES (:school_id, :name, :time_zone, :locale, :currency, :player_care, :opens_at, :late_at, :heating_begins, :heating_ends,
 		:charge_share_pct, :charge_cap_cents, :weigh_convenience, :weigh_sound, :weigh_playing, :weigh_harm, :weigh_health, :rehair_cents,
-		:phone, coalesce(nullif(:second_factor, ''), 'chosen'))`, s)
+		:phone, coalesce(nullif(:second_factor, ''), 'chosen'), coalesce(nullif(:served_first, ''), 'playing'))`, s)
 	return named(err)
 }
 
@@ -66,7 +67,8 @@ func (tx *Tx) UpdateSchool(ctx context.Context, s School) error {
 			charge_share_pct = :charge_share_pct, charge_cap_cents = :charge_cap_cents,
 			weigh_convenience = :weigh_convenience, weigh_sound = :weigh_sound, weigh_playing = :weigh_playing, weigh_harm = :weigh_harm,
 			weigh_health = :weigh_health,
-			rehair_cents = :rehair_cents, phone = :phone, second_factor = :second_factor, version = version + 1
+			rehair_cents = :rehair_cents, phone = :phone, second_factor = :second_factor, served_first = :served_first,
+			version = version + 1
 		WHERE school_id = :school_id AND version = :version`, s)))
 }
 

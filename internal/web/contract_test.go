@@ -45,6 +45,11 @@ type operation struct {
 		Content map[string]struct{ Schema *schema }
 	}
 	Security []map[string][]string
+	Offers   bool `json:"x-offers"`
+
+	Responses map[string]struct {
+		Content map[string]struct{ Schema *schema }
+	}
 
 	method, path string
 }

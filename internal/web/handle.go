@@ -120,6 +120,13 @@ func operation(id, method, path, summary string) huma.Operation {
 	}
 }
 
+// offering marks an operation whose answer names free instruments for people. Each reads the book of promises, so that two answers never
+// offer one instrument to two people.
+func offering(op huma.Operation) huma.Operation {
+	op.Extensions = map[string]any{"x-offers": true}
+	return op
+}
+
 // handle registers a handler for whoever is signed in.
 func handle[I, O any](s *server, op huma.Operation, f func(ctx context.Context, by journal.Person, in *I) (O, error)) {
 	var query []string

@@ -124,10 +124,42 @@ func (s *server) playerRoutes() {
 	type wishIn struct{ Body placing.Wish }
 	handle(
 		s,
-		operation("propose", http.MethodPost, "/proposals", "Who should get what; nothing is changed"),
+		offering(operation("propose", http.MethodPost, "/proposals", "Who should get what; nothing is changed")),
 		func(ctx context.Context, by journal.Person, in *wishIn) (out[placing.Proposal], error) {
 			p, err := s.app.Placing.Propose(ctx, by, in.Body)
 			return out[placing.Proposal]{p}, err
+		},
+	)
+	handle(
+		s,
+		offering(operation("promises", http.MethodGet, "/promises", "Which free instrument is for whom, and why")),
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[placing.Promises], error) {
+			p, err := s.app.Placing.Promises(ctx, by)
+			return out[placing.Promises]{p}, err
+		},
+	)
+	type promiseIn struct {
+		Repeatable
+		Body placing.Promising
+	}
+	handle(
+		s,
+		operation("promise", http.MethodPost, "/promises", "Keep a free instrument for a player until a day"),
+		func(ctx context.Context, by journal.Person, in *promiseIn) (out[journal.Changed], error) {
+			c, err := s.app.Placing.Promise(ctx, by, in.Body)
+			return out[journal.Changed]{c}, err
+		},
+	)
+	type endPromiseIn struct {
+		Repeatable
+		ByID
+	}
+	handle(
+		s,
+		operation("end-promise", http.MethodDelete, "/instruments/{id}/promise", "Take a promise back"),
+		func(ctx context.Context, by journal.Person, in *endPromiseIn) (out[journal.Changed], error) {
+			c, err := s.app.Placing.EndPromise(ctx, by, in.ID)
+			return out[journal.Changed]{c}, err
 		},
 	)
 	type untilIn struct {
@@ -135,7 +167,7 @@ func (s *server) playerRoutes() {
 	}
 	handle(
 		s,
-		operation("size-order", http.MethodGet, "/size-order", "Who will outgrow what, and so which sizes are needed"),
+		offering(operation("size-order", http.MethodGet, "/size-order", "Who will outgrow what, and so which sizes are needed")),
 		func(ctx context.Context, by journal.Person, in *untilIn) (out[placing.SizeOrder], error) {
 			given, err := dayOf("until", in.Until)
 			if err != nil {

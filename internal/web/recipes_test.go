@@ -164,6 +164,8 @@ var recipes = map[string]recipe{
 	"turn-off-second-factor": {body: `{"password":"` + password + `","code":"` + factorCode + `"}`},
 	"drop-second-factor":     {id: "{me}", body: `{"password":"` + password + `"}`},
 	"drop-passkey":           {id: "{passkey}", body: `{"password":"` + password + `"}`},
+	"promise":                {body: `{"instrument_id":"{free}","player_id":"{ilse}","until":"2026-12-10"}`},
+	"end-promise":            {id: "{promised}"},
 	"end-session":            {id: "{session}"},
 	"sign-in-anew":           {body: `{"secret":"{link}","password":"plum harbour lantern"}`},
 	"undo":                   {body: `{"events":["{event}"]}`},
@@ -185,8 +187,11 @@ var paths = map[string]string{"name": "shop.charge", "kind": "flute"}
 // url is the address of an operation with the parameters of that name and those that it needs.
 func (w *world) url(c contract, o *operation, with ...string) string {
 	r := recipes[o.OperationID]
-	if r.id == "{passkey}" {
+	switch r.id {
+	case "{passkey}":
 		w.givePasskey()
+	case "{promised}":
+		w.promise()
 	}
 	path := strings.ReplaceAll(o.path, "{id}", w.fill(cmp.Or(r.id, "{free}")))
 	for name, value := range paths {

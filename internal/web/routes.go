@@ -64,7 +64,7 @@ func (s *server) careRoutes() {
 	)
 	handle(
 		s,
-		operation("today", http.MethodGet, "/today", "What needs doing, and what first"),
+		offering(operation("today", http.MethodGet, "/today", "What needs doing, and what first")),
 		func(ctx context.Context, by journal.Person, in *todayIn) (out[today.Today], error) {
 			t, err := s.app.Today.Today(ctx, by, in.Minutes, in.Helpers)
 			return out[today.Today]{t}, err

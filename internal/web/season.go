@@ -52,7 +52,7 @@ func (s *server) seasonRoutes() {
 	)
 	handle(
 		s,
-		operation("readiness", http.MethodGet, "/season/readiness", "Who will be ready for which concert"),
+		offering(operation("readiness", http.MethodGet, "/season/readiness", "Who will be ready for which concert")),
 		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]season.Readiness], error) {
 			list, err := s.app.Season.Readiness(ctx, by)
 			return out[[]season.Readiness]{list}, err

@@ -16,7 +16,7 @@ import (
 func (s *server) shopRoutes() {
 	handle(
 		s,
-		operation("shop", http.MethodGet, "/shop", "All that is at shops, on the way there, or should be"),
+		offering(operation("shop", http.MethodGet, "/shop", "All that is at shops, on the way there, or should be")),
 		func(ctx context.Context, by journal.Person, _ *struct{}) (out[shop.Board], error) {
 			b, err := s.app.Shop.Board(ctx, by)
 			return out[shop.Board]{b}, err
@@ -24,7 +24,7 @@ func (s *server) shopRoutes() {
 	)
 	handle(
 		s,
-		operation("shop-job", http.MethodGet, "/shop/jobs/{id}", "A job, and what can be done with it next"),
+		offering(operation("shop-job", http.MethodGet, "/shop/jobs/{id}", "A job, and what can be done with it next")),
 		func(ctx context.Context, by journal.Person, in *ByID) (out[shop.JobView], error) {
 			j, err := s.app.Shop.View(ctx, by, in.ID)
 			return out[shop.JobView]{j}, err

@@ -189,6 +189,9 @@ func (r *Room) leave(
 			return uuid.Nil, err
 		}
 	}
+	if err := tx.DropPromise(ctx, i.ID); err != nil {
+		return uuid.Nil, err
+	}
 	if err := tx.LeaveSchool(ctx, i.ID, s.Today, how); err != nil {
 		return uuid.Nil, err
 	}

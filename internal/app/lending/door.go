@@ -69,8 +69,22 @@ func (r *Room) mayBeHeldBy(
 	if len(jobs) > 0 {
 		now.Job = &jobs[0]
 	}
-	if err := now.CannotBeHandedOut(); err != nil || player == nil {
+	if err := now.CannotBeHandedOut(); err != nil {
 		return err
+	}
+	promises, err := tx.Promises(ctx, id)
+	if err != nil {
+		return err
+	}
+	if len(promises) > 0 {
+		now.Promise = &promises[0]
+	}
+	if p := s.PromisedTo(&now); p != nil && (player == nil || p.ID != *player) {
+		return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s is promised to %s until %s. Take that back first.",
+			kept.Tag, p.Name(), now.Promise.Until.Words())}
+	}
+	if player == nil {
+		return nil
 	}
 	switch p := s.Players[*player]; {
 	case p == nil:
@@ -102,6 +116,9 @@ func (r *Room) GoOut(
 		}
 	}
 	if err := tx.PutAssignment(ctx, habit.Assignment(uuid.Must(uuid.NewV7()), id, s.Today)); err != nil {
+		return err
+	}
+	if err := tx.DropPromise(ctx, id); err != nil { // it is kept now
 		return err
 	}
 	return r.answerFor(ctx, tx, by, s, id, habit.PlayerID, h)

@@ -69,7 +69,7 @@ func (r *Room) Outgrow(ctx context.Context, by journal.Person, until day.Day) (S
 		}
 	}
 	slices.SortStableFunc(out.Who, func(x, y Outgrowing) int { return cmp.Compare(x.needs(0), y.needs(0)) })
-	short := passOn(s, out.Who)
+	short := passOn(s, out.Who, r.Book(s))
 	for of, n := range short {
 		kind, _ := r.Catalog.Kind(of[0])
 		out.Order = append(out.Order, needed(s, kind.Key, kind.Name, of[1], n))
@@ -116,7 +116,7 @@ func (r *Room) outgrows(s *school.Snapshot, p *store.Player, until day.Day) (Out
 }
 
 // passOn tells each what can go to them, and counts by kind and size what nothing is there for.
-func passOn(s *school.Snapshot, who []Outgrowing) (short map[[2]string]int) {
+func passOn(s *school.Snapshot, who []Outgrowing, book *Book) (short map[[2]string]int) {
 	var wants []fit.Want
 	var spares []fit.Spare
 	var gets []Getting
@@ -148,23 +148,36 @@ func passOn(s *school.Snapshot, who []Outgrowing) (short map[[2]string]int) {
 			add(i, max(s.Today, *i.Job.ExpectedOn)+fit.TurnoverDays, "")
 		case i.Hold != nil || i.Bench != nil:
 			add(i, s.Today+fit.TurnoverDays, "")
+		case book.Of(i.ID) != nil: // somebody else's first
+			if again := book.Of(i.ID).turnover(); !again.IsZero() {
+				add(i, again, "")
+			}
 		default:
 			add(i, s.Today, "")
 		}
 	}
-	for _, o := range who {
-		wants = append(wants, fit.Want{Kind: o.kind, Size: o.Next, On: o.needs(s.Today)})
+	var later []int // who waits for what comes free, beside what the book has for them today
+	for w, o := range who {
 		if o.holds != nil {
 			add(o.holds, o.needs(s.Today)+fit.TurnoverDays, o.Player)
+			if offer := book.InsteadOf(o.holds.ID); offer != nil && offer.Class == Outgrown {
+				who[w].Gets = &Getting{InstrumentID: offer.InstrumentID, Tag: offer.Tag}
+				if r := s.ByID[offer.InstrumentID].Rental; r != nil {
+					who[w].Gets.RentedUntil = r.ReturnBy
+				}
+				continue
+			}
 		}
+		later, wants = append(later, w), append(wants, fit.Want{Kind: o.kind, Size: o.Next, On: o.needs(s.Today)})
 	}
 	short = map[[2]string]int{}
-	for w, n := range fit.Cover(wants, spares) {
-		if n < 0 {
+	for n, spare := range fit.Cover(wants, spares) {
+		w := later[n]
+		if spare < 0 {
 			short[[2]string{who[w].kind, who[w].Next}]++
 			continue
 		}
-		who[w].Gets = &gets[n]
+		who[w].Gets = &gets[spare]
 	}
 	return short
 }

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -47,7 +46,9 @@ type ProposedPair struct {
 	Pinned   bool              `json:"pinned"`
 	Looked   *day.Day          `json:"looked,omitempty" doc:"When it was looked over last; left out when it never was"`
 	Remark   string            `json:"remark" doc:"As it stands in the school's list"`
-	Why      why.Why           `json:"why"`
+
+	PromisedUntil *day.Day `json:"promised_until,omitempty" doc:"It is promised to this player by name until then"`
+	Why           why.Why  `json:"why"`
 }
 
 // Without is a player who goes without, and why.
@@ -71,7 +72,8 @@ type Needed struct {
 	kind string
 }
 
-// Propose pairs every player who plays a kind and has none of it with a free instrument: as many as can be, at the least cost.
+// Propose pairs every player who plays a kind and has none of it with a free instrument, as the book has it (see Book): what is kept for
+// those whose own cannot be played, or is at a shop, is given to nobody else.
 func (r *Room) Propose(ctx context.Context, by journal.Person, in Wish) (Proposal, error) {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {
@@ -82,12 +84,48 @@ func (r *Room) Propose(ctx context.Context, by journal.Person, in Wish) (Proposa
 	if err != nil {
 		return out, err
 	}
-	for _, kind := range r.KindsOf(s) {
-		if len(in.Kinds) > 0 && !slices.Contains(in.Kinds, kind.Key) {
-			continue
+	book := r.book(s, in.Weights, settled)
+	asked := func(kind string) bool { return len(in.Kinds) == 0 || slices.Contains(in.Kinds, kind) }
+	free, players := map[string]int{}, map[string]int{}
+	for _, i := range s.Instruments {
+		if o := book.Of(i.ID); i.CannotBeHandedOut() == nil && (o == nil || o.Instead == nil) {
+			free[i.Instrument.Kind]++
 		}
-		if err := proposeKind(s, kind.Key, kind.Name, in.Weights, settled, &out); err != nil {
-			return out, err
+	}
+	for _, o := range book.Offers {
+		switch {
+		case !asked(o.kind):
+		case o.Instead == nil:
+			players[o.kind]++
+			i := s.ByID[o.InstrumentID]
+			pair := ProposedPair{
+				Pair: school.Pair{PlayerID: *o.PlayerID, InstrumentID: i.ID}, Player: o.Player, Tag: i.Tag, KindName: i.Kind.Name, Size: i.Size,
+				Cost: o.Cost, Parts: o.Parts, Pinned: o.Pinned, Remark: i.Notes, Why: o.Why,
+			}
+			if !i.Looked.IsZero() {
+				pair.Looked = &i.Looked
+			}
+			if s.PromisedTo(i) != nil {
+				pair.PromisedUntil = &i.Promise.Until
+			}
+			out.Pairs = append(out.Pairs, pair)
+			out.Total += o.Cost
+		case o.has.Away():
+			out.Without = append(out.Without, meanwhile(s, o.Need, &o))
+		}
+	}
+	for _, n := range book.Unmet {
+		if n.Instead == nil {
+			players[n.kind]++
+		}
+	}
+	for _, n := range book.Unmet {
+		switch {
+		case !asked(n.kind):
+		case n.Instead == nil:
+			without(s, n, settled, free[n.kind], players[n.kind], &out)
+		case n.has.Away():
+			out.Without = append(out.Without, meanwhile(s, n, nil))
 		}
 	}
 	slices.SortStableFunc(out.Order, func(x, y Needed) int {
@@ -145,87 +183,38 @@ func waiting(s *school.Snapshot, kind string) []*store.Player {
 	return list
 }
 
-func proposeKind(s *school.Snapshot, kind, kindName string, weights assign.Weights, settled settled, out *Proposal) error {
-	players := waiting(s, kind)
-	if len(players) == 0 {
-		return nil
+// without says of a player for whom there is no instrument why, and counts the order.
+func without(s *school.Snapshot, n Need, by settled, free, players int, out *Proposal) {
+	kind := n.kind
+	w := Without{PlayerID: *n.PlayerID, Player: n.Player, KindName: n.named, Because: "no free instrument fits"}
+	if size := school.SizeOf(*n.player); size != nil {
+		w.Size = size.Size
 	}
-	var free []*school.Instrument
-	for _, i := range s.Instruments {
-		if i.Instrument.Kind == kind && i.CannotBeHandedOut() == nil {
-			free = append(free, i)
-		}
+	switch pin, pinned := by.instrument[*n.PlayerID]; {
+	case pinned:
+		w.Because = "settled on " + s.ByID[pin].Tag + ", which is not free"
+	case free == 0:
+		w.Because = "none is free"
+	case free < players:
+		w.Because = fmt.Sprintf("%d %s free for %d players", free, map[bool]string{true: "is", false: "are"}[free == 1], players)
 	}
-	cost := make([][]*float64, len(players))
-	parts := make([][][]assign.CostPart, len(players))
-	for r, p := range players {
-		cost[r], parts[r] = make([]*float64, len(free)), make([][]assign.CostPart, len(free))
-		wanted := ""
-		if size := school.SizeOf(*p); size != nil {
-			wanted = size.Size
-		}
-		for c, i := range free {
-			if !settled.allows(school.Pair{PlayerID: p.ID, InstrumentID: i.ID}) {
-				continue
-			}
-			list, ok := candidate(s, p, i, wanted).Parts(weights)
-			if !ok && settled.pinned(school.Pair{PlayerID: p.ID, InstrumentID: i.ID}) { // a person decides over the chart
-				list, ok = []assign.CostPart{{Name: "settled", Says: "settled by you"}}, true
-			}
-			if ok {
-				sum := 0.
-				for _, part := range list {
-					sum += part.Cost
-				}
-				cost[r][c], parts[r][c] = &sum, list
-			}
-		}
+	out.Without = append(out.Without, w)
+	at := slices.IndexFunc(out.Order, func(n Needed) bool { return n.kind == kind && n.Size == w.Size })
+	if at < 0 {
+		at = len(out.Order)
+		out.Order = append(out.Order, Needed{kind: kind, KindName: w.KindName, Size: w.Size})
 	}
-	got, err := assign.Match(assign.MatchIn{Cost: cost})
-	if err != nil {
-		return fmt.Errorf("matching players of the %s: %w", kindName, err)
+	out.Order[at].Count++
+}
+
+// meanwhile says of a player whose instrument a shop has what they can have until it is back.
+func meanwhile(s *school.Snapshot, n Need, offered *Offer) Without {
+	w := Without{PlayerID: *n.PlayerID, Player: n.Player, KindName: n.named, Size: n.has.Size}
+	w.Because = fmt.Sprintf("%s is at the shop until about %s", n.has.Tag, n.has.Job.ExpectedOn.Words())
+	if offered != nil {
+		w.Because += "; " + offered.Tag + " can be lent meanwhile"
 	}
-	for _, pair := range got.Pairs {
-		p, i := players[pair[0]], free[pair[1]]
-		list := parts[pair[0]][pair[1]]
-		proposed := ProposedPair{
-			Pair: school.Pair{
-				PlayerID:     p.ID,
-				InstrumentID: i.ID,
-			}, Player: p.Name(), Tag: i.Tag, KindName: kindName, Size: i.Size, Cost: *cost[pair[0]][pair[1]], Parts: list,
-			Pinned: settled.pinned(school.Pair{PlayerID: p.ID, InstrumentID: i.ID}), Remark: i.Notes,
-		}
-		if !i.Looked.IsZero() {
-			proposed.Looked = &i.Looked
-		}
-		proposed.Why = proposed.because(len(players), len(free))
-		out.Pairs = append(out.Pairs, proposed)
-		out.Total += proposed.Cost
-	}
-	for _, r := range got.UnmatchedRows {
-		p := players[r]
-		without := Without{PlayerID: p.ID, Player: p.Name(), KindName: kindName, Because: "no free instrument fits"}
-		if size := school.SizeOf(*p); size != nil {
-			without.Size = size.Size
-		}
-		switch pin, pinned := settled.instrument[p.ID]; {
-		case pinned:
-			without.Because = "settled on " + s.ByID[pin].Tag + ", which is not free"
-		case len(free) == 0:
-			without.Because = "none is free"
-		case len(free) < len(players):
-			without.Because = fmt.Sprintf("%d %s free for %d players", len(free), map[bool]string{true: "is", false: "are"}[len(free) == 1],
-				len(players))
-		}
-		out.Without = append(out.Without, without)
-		at := slices.IndexFunc(out.Order, func(n Needed) bool { return n.KindName == kindName && n.Size == without.Size })
-		if at < 0 {
-			at = len(out.Order)
-			out.Order = append(out.Order, Needed{kind: kind, KindName: kindName, Size: without.Size})
-		}
-		out.Order[at].Count++
-	}
-	return nil
+	return w
 }
 
 // candidate puts an instrument beside a player.
@@ -242,26 +231,4 @@ func candidate(s *school.Snapshot, p *store.Player, i *school.Instrument, wanted
 		}
 	}
 	return c
-}
-
-func (p ProposedPair) because(players, free int) why.Why {
-	w := why.Why{
-		Rule: "assign.match", Basis: why.Basis{Kind: why.OwnRule, Source: "size chart from memory; weights are the school's"},
-		Statement: fmt.Sprintf(
-			"As many of %d players as can be, with %d free instruments, at the least cost in all; this pair costs %.1f of it.",
-			players,
-			free,
-			math.Round(p.Cost*10)/10,
-		),
-	}
-	for _, part := range p.Parts {
-		if part.Says == "" {
-			continue
-		}
-		w.Inputs = append(w.Inputs, why.Input{Name: part.Name, Value: fmt.Sprintf("%s (%.1f)", part.Says, part.Cost)})
-	}
-	if p.Pinned {
-		w.Statement = "You settled this pair."
-	}
-	return w
 }

@@ -10,5 +10,7 @@ type Room struct {
 
 // New makes the room.
 func New(all *school.Schools) *Room {
-	return &Room{all}
+	r := &Room{all}
+	r.registerEvents()
+	return r
 }

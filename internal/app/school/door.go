@@ -81,20 +81,6 @@ func (s *Snapshot) YearEnd() *day.Day {
 // Spare reports whether an instrument can be lent: nobody plays it, and nothing holds it.
 func (i *Instrument) Spare() bool { return i.Habit == nil && i.CannotBeHandedOut() == nil }
 
-// LoanerFor finds a free instrument of the same kind and size that can be played, the soundest first, but for those taken; nil for none.
-func (s *Snapshot) LoanerFor(i *Instrument, taken map[uuid.UUID]bool) *Instrument {
-	var best *Instrument
-	for _, free := range s.Instruments {
-		if free.Instrument.Kind != i.Instrument.Kind || free.Size != i.Size || taken[free.ID] || !free.Spare() {
-			continue
-		}
-		if best == nil || len(free.Findings) < len(best.Findings) {
-			best = free
-		}
-	}
-	return best
-}
-
 // Instrument finds an instrument that is at the school.
 func (s *Snapshot) Instrument(id uuid.UUID) (*Instrument, error) {
 	if i := s.ByID[id]; i != nil {

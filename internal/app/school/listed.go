@@ -31,6 +31,7 @@ type Listed struct {
 	Played    bool            `json:"played" doc:"It is in a player's hands"`
 	ClassSet  bool            `json:"class_set" doc:"It is played in ensembles by nobody named, and stands in its slot"`
 	Holder    string          `json:"holder" doc:"Name of the player who has it; empty when nobody is named"`
+	Promised  *PromisedByName `json:"promised,omitempty" doc:"Left out for one that is promised to nobody"`
 	Grade     condition.Grade `json:"grade" enum:"concert,class,limping,silent"`
 	NeverSeen bool            `json:"never_seen" doc:"Nobody has looked it over yet; until then it counts as sound"`
 	Stopped   string          `json:"stopped,omitempty" doc:"What stops it"`
@@ -44,6 +45,12 @@ type Listed struct {
 	Work      []string        `json:"work" doc:"Titles of what is due or late"`
 	Next      string          `json:"next" doc:"What is due first"`
 	NextOn    *day.Day        `json:"next_on" nullable:"true"`
+}
+
+// PromisedByName is to whom an instrument is promised, and until which day.
+type PromisedByName struct {
+	To    string  `json:"to"`
+	Until day.Day `json:"until"`
 }
 
 // Listed is an instrument as lists show it.
@@ -63,6 +70,9 @@ func (s *Snapshot) Listed(i *Instrument) Listed {
 		l.Held = i.Hold.Because
 	}
 	l.Gaps = i.Missing()
+	if p := s.PromisedTo(i); p != nil {
+		l.Promised = &PromisedByName{p.Name(), i.Promise.Until}
+	}
 	if i.Habit != nil {
 		l.Ensembles = s.EnsembleNames(i.Habit.Ensembles)
 		if i.Habit.Player != nil {

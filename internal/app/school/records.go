@@ -38,6 +38,7 @@ type records struct {
 	planned     []store.PlannedChange
 	jobs        []store.Job
 	reports     []store.Report
+	promises    []store.Promise
 }
 
 // read reads the records of the instruments named, or of all.
@@ -82,6 +83,9 @@ func (r *records) read(ctx context.Context, tx *store.Tx, now time.Time, of ...u
 		return err
 	}
 	if r.jobs, err = tx.OpenJobs(ctx, of...); err != nil {
+		return err
+	}
+	if r.promises, err = tx.Promises(ctx, of...); err != nil {
 		return err
 	}
 	if r.reports, err = tx.UnsettledReports(ctx, of...); err != nil {
@@ -197,6 +201,11 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 		if i := placed[r.jobs[n].Instrument]; i != nil {
 			i.Job = &r.jobs[n]
 			i.Care.Away = i.Away()
+		}
+	}
+	for n := range r.promises {
+		if i := placed[r.promises[n].Instrument]; i != nil {
+			i.Promise = &r.promises[n]
 		}
 	}
 	for n := range r.rentals {

@@ -88,6 +88,7 @@ type Instrument struct {
 	Bench    *store.BenchItem // what is being done to it at the bench; nil when nothing is
 	Rental   *store.Rental    // whose it is; nil for the school's own
 	Job      *store.Job       // for a repair shop, while it is open
+	Promise  *store.Promise   // to a player, one that has run out too
 	Reeds    string           // the strength that its player plays; empty while it is not known
 	Kit      map[string]store.KitFault
 	Lives    map[string]store.PartLife // of what is on it now, by part

@@ -17,7 +17,6 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/season"
 	"solfeggio/internal/core/shop"
-	"solfeggio/internal/store"
 )
 
 // atShop is the work of an instrument's open job for a shop.
@@ -213,26 +212,13 @@ func (p piece) job(s *school.Snapshot, h horizon) season.Job {
 	}
 	j := c.Job(p.id, p.Work)
 	if p.work == atShop && p.of.Job.State == shop.Booked {
-		if on := bookedOn(s, p.of.Job); !on.IsZero() {
+		if on := s.Leaves(p.of.Job); !on.IsZero() {
 			if week := c.Week(on); week >= 0 && week < h.weeks {
 				j.Pin = &week
 			}
 		}
 	}
 	return j
-}
-
-// bookedOn is when a job leaves; zero when that is not known.
-func bookedOn(s *school.Snapshot, j *store.Job) day.Day {
-	if j.FetchedOn != nil {
-		return *j.FetchedOn
-	}
-	for _, t := range s.Trips {
-		if j.Trip != nil && t.ID == *j.Trip {
-			return t.On
-		}
-	}
-	return 0
 }
 
 // schoolDays counts the school days of a week.

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/season"
@@ -61,7 +62,7 @@ func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot,
 	if set.BudgetCents != nil {
 		d.in.Budget = append(d.in.Budget, season.Budget{From: 0, To: d.h.weeks - 1, Cents: *set.BudgetCents})
 	}
-	if err := d.lend(s, in.Loaners); err != nil {
+	if err := d.lend(s, r.placing.Book(s), in.Loaners); err != nil {
 		return nil, set, err
 	}
 	if err := d.drive(in.Trips, set); err != nil {
@@ -73,8 +74,8 @@ func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot,
 	return d, set, nil
 }
 
-// lend counts what may be lent in the place of what goes to a shop, and so many more.
-func (d *draft) lend(s *school.Snapshot, more []MoreLoaners) error {
+// lend counts what may be lent in the place of what goes to a shop, and so many more. What is for somebody to keep is not lent.
+func (d *draft) lend(s *school.Snapshot, book *placing.Book, more []MoreLoaners) error {
 	at := map[string]int{}
 	for _, p := range d.pieces {
 		if _, known := at[p.Loaner]; p.Loaner != "" && !known {
@@ -83,7 +84,7 @@ func (d *draft) lend(s *school.Snapshot, more []MoreLoaners) error {
 		}
 	}
 	for _, i := range s.Instruments {
-		if n, wanted := at[loanerKey(i)]; wanted && i.Spare() {
+		if n, wanted := at[loanerKey(i)]; wanted && i.Spare() && !book.Kept(i.ID) {
 			d.lendable[n].Free++
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
@@ -58,24 +59,24 @@ func (r *Room) Readiness(ctx context.Context, by journal.Person) ([]Readiness, e
 	}); err != nil {
 		return nil, err
 	}
+	book := r.placing.Book(s)
 	list := []Readiness{}
 	for n := range s.Concerts {
 		if s.Concerts[n].HeldOn >= s.Today {
-			list = append(list, r.readinessOf(s, &s.Concerts[n], away))
+			list = append(list, r.readinessOf(s, book, &s.Concerts[n], away))
 		}
 	}
 	return list, nil
 }
 
 // Chairs counts who is ready for a concert now, of all who play at it.
-func (r *Room) Chairs(s *school.Snapshot, c *store.Concert) (ready, chairs int) {
-	now := r.readinessOf(s, c, func([]string) int { return 0 })
+func (r *Room) Chairs(s *school.Snapshot, book *placing.Book, c *store.Concert) (ready, chairs int) {
+	now := r.readinessOf(s, book, c, func([]string) int { return 0 })
 	return now.Ready, now.Chairs
 }
 
-func (r *Room) readinessOf(s *school.Snapshot, c *store.Concert, away func([]string) int) Readiness {
+func (r *Room) readinessOf(s *school.Snapshot, book *placing.Book, c *store.Concert, away func([]string) int) Readiness {
 	out := Readiness{Concert: c.Name, On: c.HeldOn, Days: int(c.HeldOn - s.Today), Ensembles: []Seated{}, NotReady: []NotReady{}}
-	lent := map[uuid.UUID]bool{}
 	for _, e := range s.Ensembles {
 		if !slices.Contains(c.Ensembles, e.ID) {
 			continue
@@ -86,7 +87,7 @@ func (r *Room) readinessOf(s *school.Snapshot, c *store.Concert, away func([]str
 				continue
 			}
 			seated.Chairs++
-			if chair, wanting := r.notReady(s, i, c.HeldOn, lent, away); wanting {
+			if chair, wanting := r.notReady(s, i, c.HeldOn, book, away); wanting {
 				chair.Ensemble = e.Name
 				out.NotReady = append(out.NotReady, chair)
 			} else {
@@ -98,7 +99,7 @@ func (r *Room) readinessOf(s *school.Snapshot, c *store.Concert, away func([]str
 				continue
 			}
 			seated.Chairs++
-			out.NotReady = append(out.NotReady, r.without(s, p, e, c.HeldOn, lent))
+			out.NotReady = append(out.NotReady, r.without(s, p, e, c.HeldOn, book))
 		}
 		out.Ready, out.Chairs = out.Ready+seated.Ready, out.Chairs+seated.Chairs
 		out.Ensembles = append(out.Ensembles, seated)
@@ -121,7 +122,7 @@ func hasInstrument(s *school.Snapshot, player, ensemble uuid.UUID) bool {
 
 // notReady says why an instrument that is played at a concert cannot be played now, and the quickest way out: a part from the stock, a
 // loaner, the shop.
-func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, lent map[uuid.UUID]bool,
+func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, book *placing.Book,
 	away func([]string) int) (NotReady, bool) {
 	n := NotReady{InstrumentID: &i.ID, Tag: i.Tag, Player: s.Listed(i).Holder}
 	today := s.Today
@@ -143,9 +144,8 @@ func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, le
 	default:
 		return n, false
 	}
-	if free := s.LoanerFor(i, lent); free != nil {
-		lent[free.ID] = true
-		n.Way, n.LoanerID = "lend "+free.Tag, &free.ID
+	if free := book.InsteadOf(i.ID); free != nil {
+		n.Way, n.LoanerID = "lend "+free.Tag, &free.InstrumentID
 		ready(today)
 		return n, true
 	}
@@ -166,7 +166,7 @@ func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, le
 		}
 	}
 	if i.Job != nil {
-		if booked := bookedOn(s, i.Job); !booked.IsZero() {
+		if booked := s.Leaves(i.Job); !booked.IsZero() {
 			leaves = booked
 		}
 		ready(leaves + day.Day(away(r.shop.TradesOf(*i.Job))))
@@ -183,7 +183,7 @@ func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, le
 }
 
 // without is a player of an ensemble who has no instrument.
-func (r *Room) without(s *school.Snapshot, p store.Player, e store.Ensemble, on day.Day, lent map[uuid.UUID]bool) NotReady {
+func (r *Room) without(s *school.Snapshot, p store.Player, e store.Ensemble, on day.Day, book *placing.Book) NotReady {
 	n := NotReady{Ensemble: e.Name, Player: p.Name(), Because: "has no instrument", Way: "none is free: rent or buy one"}
 	if kind, ok := r.Catalog.Kind(p.Kind); ok {
 		n.Tag = kind.Name
@@ -200,15 +200,9 @@ func (r *Room) without(s *school.Snapshot, p store.Player, e store.Ensemble, on 
 			return n
 		}
 	}
-	for _, i := range s.Instruments {
-		size := school.SizeOf(p)
-		fits := size == nil || i.Size == "" || i.Size == size.Size
-		if i.Instrument.Kind == p.Kind && fits && !lent[i.ID] && i.Spare() {
-			lent[i.ID] = true
-			today := s.Today
-			n.InstrumentID, n.Way, n.By, n.InTime = &i.ID, "hand out "+i.Tag, &today, true
-			return n
-		}
+	if free := book.ToKeep(p.ID); free != nil {
+		today := s.Today
+		n.InstrumentID, n.Way, n.By, n.InTime = &free.InstrumentID, "hand out "+free.Tag, &today, true
 	}
 	return n
 }

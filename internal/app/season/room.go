@@ -3,6 +3,7 @@
 package season
 
 import (
+	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/kept"
@@ -11,9 +12,10 @@ import (
 // A Room does it for all schools.
 type Room struct {
 	*school.Schools
-	shop   *shop.Room
-	scores *kept.Things[string, Score]     // by what was asked of which state of the school
-	plans  *kept.Things[[32]byte, planned] // by what was to be planned: most of what is written leaves it as it is
+	shop    *shop.Room
+	placing *placing.Room
+	scores  *kept.Things[string, Score]     // by what was asked of which state of the school
+	plans   *kept.Things[[32]byte, planned] // by what was to be planned: most of what is written leaves it as it is
 }
 
 const (
@@ -23,6 +25,6 @@ const (
 )
 
 // New makes the room beside those that it works with.
-func New(all *school.Schools, s *shop.Room) *Room {
-	return &Room{all, s, kept.For[string, Score](scoresBytes), kept.For[[32]byte, planned](plansBytes)}
+func New(all *school.Schools, s *shop.Room, p *placing.Room) *Room {
+	return &Room{all, s, p, kept.For[string, Score](scoresBytes), kept.For[[32]byte, planned](plansBytes)}
 }

@@ -179,8 +179,8 @@ func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *sc
 		}
 	}
 	if i.Habit != nil && !j.State.Begun() {
-		if free := s.LoanerFor(i, nil); free != nil {
-			out.Loaner = &school.Choice{Key: free.ID.String(), Name: free.Tag}
+		if free := r.placing.Book(s).InsteadOf(i.ID); free != nil {
+			out.Loaner = &school.Choice{Key: free.InstrumentID.String(), Name: free.Tag}
 		}
 	}
 	if j.Loaner != nil && s.ByID[*j.Loaner] != nil {

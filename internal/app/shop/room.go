@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/repairshop"
 )
@@ -24,6 +25,7 @@ type Room struct {
 	lending    *lending.Room
 	bench      *bench.Room
 	care       *care.Room
+	placing    *placing.Room
 
 	Service Service // the simulated shop; nil when none is connected
 }
@@ -38,8 +40,9 @@ type Service interface {
 }
 
 // New makes the room beside those that it works with.
-func New(all *school.Schools, i *inspection.Room, l *letters.Room, lend *lending.Room, b *bench.Room, c *care.Room) *Room {
-	r := &Room{Schools: all, inspection: i, letters: l, lending: lend, bench: b, care: c}
+func New(all *school.Schools, i *inspection.Room, l *letters.Room, lend *lending.Room, b *bench.Room, c *care.Room,
+	p *placing.Room) *Room {
+	r := &Room{Schools: all, inspection: i, letters: l, lending: lend, bench: b, care: c, placing: p}
 	r.registerEvents()
 	return r
 }

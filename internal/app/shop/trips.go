@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
@@ -52,18 +53,22 @@ type Bringer struct {
 
 // tripsOf lists the trips with what rides on them.
 func (r *Room) tripsOf(s *school.Snapshot) []PlannedTrip {
-	list := []PlannedTrip{}
+	list, book := []PlannedTrip{}, r.placing.Book(s)
 	for _, t := range s.Trips {
-		list = append(list, r.trip(s, t))
+		list = append(list, tripBy(s, book, t))
 	}
 	return list
 }
 
-// trip fills a trip.
 func (r *Room) trip(s *school.Snapshot, t store.Trip) PlannedTrip {
+	return tripBy(s, r.placing.Book(s), t)
+}
+
+// tripBy fills a trip.
+func tripBy(s *school.Snapshot, book *placing.Book, t store.Trip) PlannedTrip {
 	out := PlannedTrip{Trip: t, Shops: []string{}, Riders: []Rider{}, Bring: []Bringer{}}
 	var loads []shop.Load
-	riders, lent := map[string]Rider{}, map[uuid.UUID]bool{}
+	riders := map[string]Rider{}
 	for _, i := range s.Instruments {
 		j := i.Job
 		if j == nil || j.Trip == nil || *j.Trip != t.ID || j.State != shop.Booked {
@@ -82,9 +87,8 @@ func (r *Room) trip(s *school.Snapshot, t store.Trip) PlannedTrip {
 			rider.Where = "with " + rider.Holder
 		}
 		if i.Habit != nil {
-			if free := s.LoanerFor(i, lent); free != nil {
-				lent[free.ID] = true
-				rider.LoanerID, rider.Loaner = &free.ID, free.Tag
+			if free := book.InsteadOf(i.ID); free != nil {
+				rider.LoanerID, rider.Loaner = &free.InstrumentID, free.Tag
 			}
 		}
 		riders[i.Tag] = rider

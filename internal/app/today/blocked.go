@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
@@ -22,7 +23,7 @@ type Blocked struct {
 	Because      string              `json:"because" doc:"What stops it"`
 	FirstAid     []string            `json:"first_aid"`
 	Next         *NextRehearsal      `json:"next,omitempty" doc:"The next rehearsal that it touches"`
-	Loaner       *Loaner             `json:"loaner,omitempty" doc:"A free one of the same kind and size"`
+	Loaner       *Loaner             `json:"loaner,omitempty" doc:"A free one of the same kind and size, offered to nobody else"`
 	Lacks        []supply.ThingOfKit `json:"lacks" doc:"What is missing from the kit and nobody can play without; empty for a stopped one"`
 }
 
@@ -44,8 +45,8 @@ type Loaner struct {
 const lookAhead = 28
 
 // cannotPlay lists the instruments in players' hands that are stopped or lack what nobody can play without, whose rehearsal is
-// soonest first. No loaner is offered twice.
-func (r *Room) cannotPlay(s *school.Snapshot, clock string) []Blocked {
+// soonest first. Loaners are those of the book.
+func (r *Room) cannotPlay(s *school.Snapshot, book *placing.Book, clock string) []Blocked {
 	list := []Blocked{}
 	for _, i := range s.Instruments {
 		if i.Habit == nil {
@@ -78,14 +79,9 @@ func (r *Room) cannotPlay(s *school.Snapshot, clock string) []Blocked {
 		yd, yt := days(y)
 		return cmp.Or(xd-yd, strings.Compare(xt, yt))
 	})
-	taken := map[uuid.UUID]bool{}
 	for n := range list {
-		if len(list[n].Lacks) > 0 {
-			continue
-		}
-		if free := s.LoanerFor(s.ByID[list[n].InstrumentID], taken); free != nil {
-			taken[free.ID] = true
-			list[n].Loaner = &Loaner{free.ID, free.Tag}
+		if offer := book.InsteadOf(list[n].InstrumentID); offer != nil && len(list[n].Lacks) == 0 {
+			list[n].Loaner = &Loaner{offer.InstrumentID, offer.Tag}
 		}
 	}
 	return list

@@ -3,6 +3,7 @@ package today
 
 import (
 	"solfeggio/internal/app/cards"
+	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/season"
 	"solfeggio/internal/app/shop"
@@ -12,13 +13,14 @@ import (
 // A Room does it for all schools.
 type Room struct {
 	*school.Schools
-	upkeep *upkeep.Room
-	shop   *shop.Room
-	season *season.Room
-	cards  *cards.Room
+	upkeep  *upkeep.Room
+	shop    *shop.Room
+	season  *season.Room
+	cards   *cards.Room
+	placing *placing.Room
 }
 
 // New makes the room.
-func New(all *school.Schools, u *upkeep.Room, s *shop.Room, y *season.Room, c *cards.Room) *Room {
-	return &Room{all, u, s, y, c}
+func New(all *school.Schools, u *upkeep.Room, s *shop.Room, y *season.Room, c *cards.Room, p *placing.Room) *Room {
+	return &Room{all, u, s, y, c, p}
 }

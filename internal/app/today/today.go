@@ -102,6 +102,7 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 	if err != nil {
 		return Today{}, err
 	}
+	book := r.placing.Book(s)
 	w := s.Work()
 	out := Today{
 		Late:    w.Count[care.Late],
@@ -111,9 +112,9 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		Empty:   len(s.Instruments) == 0,
 		Strip:   w.Strip,
 		Concerts: nextConcerts(s, func(c *store.Concert, next *NextConcert) {
-			next.Ready, next.Chairs = r.season.Chairs(s, c)
+			next.Ready, next.Chairs = r.season.Chairs(s, book, c)
 		}),
-		CannotPlay: r.cannotPlay(s, r.ClockAt(s.School)),
+		CannotPlay: r.cannotPlay(s, book, r.ClockAt(s.School)),
 		Reports:    r.cards.Unseen(s),
 		DueBack:    letters.DueBackIn(s, by),
 		Planned:    upkeep.PlannedUntil(r.Catalog, s, s.Today),

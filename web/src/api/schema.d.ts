@@ -913,6 +913,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/{id}/promise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a promise back */
+        delete: operations["end-promise"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments/{id}/release": {
         parameters: {
             query?: never;
@@ -1602,6 +1619,24 @@ export interface paths {
         /** Keep the safety sheet of a product, a PDF */
         put: operations["save-safety-sheet"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which free instrument is for whom, and why */
+        get: operations["promises"];
+        put?: never;
+        /** Keep a free instrument for a player until a day */
+        post: operations["promise"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3596,7 +3631,7 @@ export interface components {
             kind_name: string;
             /** @description What is missing from the kit and nobody can play without; empty for a stopped one */
             lacks: components["schemas"]["ThingOfKit"][];
-            /** @description A free one of the same kind and size */
+            /** @description A free one of the same kind and size, offered to nobody else */
             loaner?: components["schemas"]["Loaner"];
             /** @description The next rehearsal that it touches */
             next?: components["schemas"]["NextRehearsal"];
@@ -5780,6 +5815,8 @@ export interface components {
             next_on: string | null;
             /** @description It is in a player's hands */
             played: boolean;
+            /** @description Left out for one that is promised to nobody */
+            promised?: components["schemas"]["PromisedByName"];
             /** @description It is somebody else's */
             rented: boolean;
             room: string;
@@ -6005,6 +6042,33 @@ export interface components {
             kind: string;
             names: string[];
         };
+        Need: {
+            /** @enum {string} */
+            class: "promised" | "cannot-play" | "parted" | "outgrown" | "without";
+            /**
+             * Format: date
+             * @description When it is needed first
+             */
+            first?: string;
+            /** Format: date */
+            from: string;
+            /**
+             * Format: uuid
+             * @description The instrument in whose place it goes; left out for one to keep
+             */
+            instead?: string;
+            player: string;
+            /**
+             * Format: uuid
+             * @description Left out where an ensemble plays it and nobody is named
+             */
+            player_id?: string;
+            /**
+             * Format: date
+             * @description Left out while nobody knows
+             */
+            until?: string;
+        };
         Needed: {
             /**
              * Format: int64
@@ -6177,6 +6241,44 @@ export interface components {
             sent: components["schemas"]["Notice"][];
             /** @description Who has an instrument and has not signed for it */
             unsigned: components["schemas"]["Unsigned"][];
+        };
+        Offer: {
+            /** @enum {string} */
+            class: "promised" | "cannot-play" | "parted" | "outgrown" | "without";
+            /**
+             * Format: double
+             * @description What it costs in the match; comparisons only
+             */
+            cost: number;
+            /**
+             * Format: date
+             * @description When it is needed first
+             */
+            first?: string;
+            /** Format: date */
+            from: string;
+            /**
+             * Format: uuid
+             * @description The instrument in whose place it goes; left out for one to keep
+             */
+            instead?: string;
+            /** Format: uuid */
+            instrument_id: string;
+            parts: components["schemas"]["CostPart"][];
+            pinned: boolean;
+            player: string;
+            /**
+             * Format: uuid
+             * @description Left out where an ensemble plays it and nobody is named
+             */
+            player_id?: string;
+            tag: string;
+            /**
+             * Format: date
+             * @description Left out while nobody knows
+             */
+            until?: string;
+            why: components["schemas"]["Why"];
         };
         On: {
             /** @description A single of it is kept in stock, because it breaks most */
@@ -7055,6 +7157,30 @@ export interface components {
              */
             seconds: number;
         };
+        PromisedByName: {
+            to: string;
+            /** Format: date */
+            until: string;
+        };
+        Promises: {
+            /** @description Which free instrument is for whom; each for one alone */
+            offers: components["schemas"]["Offer"][];
+            /** @description Who comes first, after what was promised by name */
+            order: string;
+            /** @description For whom there is none */
+            unmet: components["schemas"]["Need"][];
+        };
+        Promising: {
+            /** Format: uuid */
+            instrument_id: string;
+            /** Format: uuid */
+            player_id: string;
+            /**
+             * Format: date
+             * @description That day included; at most 120 days ahead
+             */
+            until: string;
+        };
         Proposal: {
             /** @description Second ones, for players whose instrument is too large for their way to school */
             at_home: components["schemas"]["Needed"][];
@@ -7098,6 +7224,11 @@ export interface components {
             player: string;
             /** Format: uuid */
             player_id: string;
+            /**
+             * Format: date
+             * @description It is promised to this player by name until then
+             */
+            promised_until?: string;
             /** @description As it stands in the school's list */
             remark: string;
             size: string;
@@ -7934,6 +8065,11 @@ export interface components {
              * @enum {string}
              */
             second_factor: "chosen" | "directors" | "everybody";
+            /**
+             * @description Who comes first to a free instrument: whoever cannot play their own, or players without one
+             * @enum {string}
+             */
+            served_first: "playing" | "without";
             /** @description IANA name, such as Europe/Vienna */
             time_zone: string;
             /** Format: int64 */
@@ -14727,6 +14863,94 @@ export interface operations {
             };
         };
     };
+    "end-promise": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     release: {
         parameters: {
             query?: never;
@@ -19435,6 +19659,179 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    promises: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Promises"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    promise: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description An id made by the client. Sent again with the same contents it is answered again and carried out once. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Promising"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useProposal } from '../../api/queries'
@@ -143,15 +144,16 @@ type PairProps = { pair: Pair; mayGive: boolean; onPin: () => void; onRefuse: ()
 
 function OnePair({ pair: p, mayGive, onPin, onRefuse }: PairProps) {
   const [asked, setAsked] = useState(false)
+  const [promising, setPromising] = useState(false)
   return (
     <li className="line py-1.5">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <b className="sm:w-40">{p.player}</b>
         <span aria-hidden>→</span>
-        <Link to={`/instruments/${p.instrument_id}`} className="w-16 font-bold tracking-wide">
+        <Link to={`/instruments/${p.instrument_id}`} className="mr-auto font-bold tracking-wide">
           {p.tag}
         </Link>
-        <span className="w-full min-w-0 sm:w-auto sm:flex-1">
+        <span className="order-last w-full min-w-0 sm:pl-44">
           {p.kind_name} {p.size}{' '}
           {p.parts
             .filter((x) => x.says !== '' && (x.name !== 'kept' || x.cost === 0))
@@ -174,6 +176,16 @@ function OnePair({ pair: p, mayGive, onPin, onRefuse }: PairProps) {
         >
           {p.pinned ? 'Pinned' : 'Pin'}
         </button>
+        {mayGive && !p.promised_until && (
+          <button
+            className="btn btn-sm"
+            aria-expanded={promising}
+            aria-label={`Promise: ${p.player}, ${p.tag}`}
+            onClick={() => setPromising(!promising)}
+          >
+            Promise
+          </button>
+        )}
         <button className="btn btn-sm" aria-label={`Not this one: ${p.player}, ${p.tag}`} onClick={onRefuse}>
           Not this
         </button>
@@ -187,7 +199,40 @@ function OnePair({ pair: p, mayGive, onPin, onRefuse }: PairProps) {
           </Link>
         )}
       </div>
+      {promising && <KeepFor pair={p} onDone={() => setPromising(false)} />}
       {asked && <Reason reason={p.why} />}
     </li>
+  )
+}
+
+/** Keeps an instrument for a player by name until a day. A proposal that was only looked at is no promise. */
+function KeepFor({ pair: p, onDone }: { pair: Pair; onDone: () => void }) {
+  const notice = useNotice()
+  const { register, handleSubmit } = useForm({ defaultValues: { until: '' } })
+  const keep = useWrite({
+    send: ({ until }: { until: string }) => take(api.POST('/api/v1/promises', { body: { ...bare(p), until } })),
+    onSuccess: async (result) => {
+      notice.show(`${p.tag} is kept for ${p.player}.`, result.events)
+      onDone()
+      await refresh()
+    },
+  })
+  return (
+    <form
+      aria-label={`Promise ${p.tag} to ${p.player}`}
+      className="flex flex-wrap items-center gap-2 pt-1"
+      onSubmit={(e) => void handleSubmit((f) => keep.mutate(f))(e)}
+    >
+      <span className="text-sm">Kept for {p.player}, and offered to nobody else, until</span>
+      <input className="input input-sm w-40" type="date" aria-label="Until" required {...register('until')} />
+      <button className="btn btn-primary btn-sm" disabled={keep.isPending}>
+        Promise it
+      </button>
+      {keep.error && (
+        <span role="alert" className="text-sm text-error">
+          {keep.error.message}
+        </span>
+      )}
+    </form>
   )
 }

@@ -11,6 +11,7 @@ import { Condition } from './Condition'
 import { Details } from './Details'
 import { Held } from './Held'
 import { Kit } from './Kit'
+import { Promised } from './Promised'
 import { Rented } from './Rented'
 import { Routines } from './Routines'
 import { ToShop } from './ToShop'
@@ -137,6 +138,7 @@ export default function Instrument() {
             </div>
           ))}
       </dl>
+      <Promised of={listed} />
       {instrument.gone_on && (
         <p className="mt-3 border-l-3 border-warning pl-3">
           <b>Not at the school since {fullDay(instrument.gone_on)}:</b> {instrument.gone_how}. Its history stays.

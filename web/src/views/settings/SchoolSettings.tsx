@@ -170,6 +170,12 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
           <option value="everybody">everybody</option>
         </select>
       </Field>
+      <Field label="Who comes first to a free instrument">
+        <select className="select w-full" {...register('served_first')}>
+          <option value="playing">whoever cannot play their own</option>
+          <option value="without">players who have none</option>
+        </select>
+      </Field>
       <div className="sm:col-span-2">
         {save.error && (
           <p role="alert" className="mb-2 text-error">
