@@ -66,7 +66,8 @@ export function away(days: number): string {
 
 export const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 
-export const count = (n: number, one: string, many = `${one}s`) => `${n.toLocaleString(locale)} ${n === 1 ? one : many}`
+export const number = (n: number) => n.toLocaleString(locale)
+export const count = (n: number, one: string, many = `${one}s`) => `${number(n)} ${n === 1 ? one : many}`
 
 export const longWeekday = (day: string) => format(day, { weekday: 'long' })
 export const weekdayOf = (day: string) => format(day, { weekday: 'short' })

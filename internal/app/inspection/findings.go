@@ -20,6 +20,7 @@ import (
 type FileFinding struct {
 	store.Finding
 	Name       string        `json:"name"`
+	Next       string        `json:"next" doc:"What becomes of it, in words"`
 	Seen       string        `json:"seen"`
 	Cause      string        `json:"cause"`
 	PointTitle string        `json:"point_title" doc:"Empty outside an inspection"`
@@ -31,18 +32,18 @@ type FileFinding struct {
 }
 
 // Described adds the catalogue's words to findings, the gravest first.
-func (r *Room) Described(k *catalog.Kind, findings []store.Finding, photos []store.Photo) []FileFinding {
+func (r *Room) Described(i *school.Instrument, findings []store.Finding, photos []store.Photo) []FileFinding {
 	list := []FileFinding{}
 	for _, f := range findings {
-		d := FileFinding{Finding: f, Name: f.Code, FirstAid: []string{}, Never: []string{}, Photos: []store.Photo{}}
+		d := FileFinding{Finding: f, Next: nextOf(i, f.Action), Name: f.Code, FirstAid: []string{}, Never: []string{}, Photos: []store.Photo{}}
 		if kind, ok := r.Catalog.Finding(f.Code); ok {
 			d.Name, d.Seen, d.Cause, d.FixedBy = kind.Name, kind.Seen, kind.Cause, kind.FixesRoutine
 			d.FirstAid, d.Never = append(d.FirstAid, kind.FirstAid...), append(d.Never, kind.Never...)
-			if !slices.Contains(k.Routines, d.FixedBy) {
+			if !slices.Contains(i.Kind.Routines, d.FixedBy) {
 				d.FixedBy = ""
 			}
 		}
-		for _, p := range r.Catalog.Inspection(k).Points {
+		for _, p := range r.Catalog.Inspection(i.Kind).Points {
 			if p.Key == f.Point || f.Point == "" && slices.Contains(p.Answers, f.Code) {
 				d.Spot = p.Spot
 				if p.Key == f.Point {
@@ -140,6 +141,14 @@ func (r *Room) MakeFinding(ctx context.Context, tx *store.Tx, by journal.Person,
 // CanBeFound reports whether the catalogue has such a finding for the kind of an instrument.
 func (r *Room) CanBeFound(i *school.Instrument, code string) bool {
 	return slices.ContainsFunc(r.Catalog.FindingsOf(i.Kind), func(f *catalog.FindingKind) bool { return f.Code == code })
+}
+
+// nextOf says what becomes of a finding: what is somebody else's goes to no shop of the school's.
+func nextOf(i *school.Instrument, a condition.Action) string {
+	if i.Rental != nil && (a == condition.Shop || a == condition.ShopNow) {
+		return "its owner is told, and decides"
+	}
+	return a.Words()
 }
 
 // Remarked lists what the remark on an instrument may mean and is not open on it, to be offered to a person.

@@ -386,5 +386,5 @@ func (r *Room) judged(ctx context.Context, tx *store.Tx, i *school.Instrument) (
 		return Judged{}, err
 	}
 	triage, err := triageAfter(open, nil, nil)
-	return Judged{Triage: triage, Findings: r.Described(i.Kind, open, photos), Cleared: []string{}, Events: []uuid.UUID{}}, err
+	return Judged{Triage: triage, Findings: r.Described(i, open, photos), Cleared: []string{}, Events: []uuid.UUID{}}, err
 }

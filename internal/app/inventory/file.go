@@ -174,7 +174,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 				f.Portrait = &p.ID
 			}
 		}
-		f.Findings = r.inspection.Described(i.Kind, i.Findings, photos)
+		f.Findings = r.inspection.Described(i, i.Findings, photos)
 		jobs, err := tx.JobsOf(ctx, id)
 		if err != nil {
 			return err

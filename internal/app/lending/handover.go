@@ -96,7 +96,7 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 		if err != nil {
 			return err
 		}
-		out.Findings = r.inspection.Described(i.Kind, i.Findings, photos)
+		out.Findings = r.inspection.Described(i, i.Findings, photos)
 		c, err := r.conditionAt(ctx, tx, s, i, r.Now())
 		if err != nil {
 			return err

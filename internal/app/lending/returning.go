@@ -91,7 +91,7 @@ func (r *Room) ReturnSheet(ctx context.Context, by journal.Person, id uuid.UUID)
 				out.Photos = append(out.Photos, p)
 			}
 		}
-		for _, f := range r.inspection.Described(i.Kind, i.Findings, photos) {
+		for _, f := range r.inspection.Described(i, i.Findings, photos) {
 			if f.FoundAt.After(since) {
 				out.New = append(out.New, f)
 			} else {

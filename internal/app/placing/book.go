@@ -85,10 +85,11 @@ type Book struct {
 // Of is for whom a free instrument is; nil for nobody.
 func (b *Book) Of(instrument uuid.UUID) *Offer { return b.of[instrument] }
 
-// Kept reports whether a free instrument is for somebody to keep, or for a while of which nobody knows the end.
+// Kept reports whether a free instrument is for somebody to keep, or until one that must not be played is mended. What is for those whose
+// own goes to a shop comes back with it, and the season's plan gives it to one after the other.
 func (b *Book) Kept(instrument uuid.UUID) bool {
 	o := b.Of(instrument)
-	return o != nil && o.turnover().IsZero()
+	return o != nil && o.Class != Parted
 }
 
 // InsteadOf is what is offered in the place of an instrument; nil for nothing.

@@ -53,6 +53,9 @@ type Task struct {
 	Stopped      string       `json:"stopped,omitempty" doc:"What stops the instrument; nothing is done on it meanwhile but what mends it"`
 }
 
+// Pressing reports whether a task is due or late.
+func (t Task) Pressing() bool { return t.State == care.Due || t.State == care.Late }
+
 // guided reports whether a clock is that of a part that is put on.
 func guided(c clocks.Clock) bool {
 	p, _ := c.Kind.Part(c.Part)

@@ -1,6 +1,7 @@
 package season
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -15,7 +16,7 @@ import (
 )
 
 // usualSettings are what a school's weeks hold where it has said nothing (from memory).
-var usualSettings = store.SeasonSettings{TermMinutes: 300, BreakMinutes: 240, VanEvery: 3, VanPlaces: 16, VanCents: 2400}
+var usualSettings = store.SeasonSettings{TermMinutes: 300, VanEvery: 3, VanPlaces: 16, VanCents: 2400}
 
 // A draft is a season before it is planned.
 type draft struct {
@@ -149,10 +150,27 @@ func weekName(s *school.Snapshot, h horizon, w int) string {
 	if w < 0 || w >= h.weeks {
 		return h.of(w).Time().Format("2 Jan")
 	}
+	name := h.of(w).Time().Format("2 Jan")
 	if n := termWeek(s, h.of(w)); n > 0 {
-		return fmt.Sprintf("%d (%s)", n, h.of(w).Time().Format("2 Jan"))
+		name = fmt.Sprintf("%d (%s)", n, name)
 	}
-	return h.of(w).Time().Format("2 Jan")
+	if holiday := breakIn(s, h.of(w)); holiday != "" {
+		name += ", " + holiday
+	}
+	return name
+}
+
+// breakIn is the break that leaves a week without school; empty for a week with school.
+func breakIn(s *school.Snapshot, monday day.Day) string {
+	if schoolDays(s, monday) > 0 {
+		return ""
+	}
+	for _, b := range s.Breaks {
+		if b.StartsOn <= monday+4 && b.EndsOn >= monday {
+			return cmp.Or(b.Name, "a break")
+		}
+	}
+	return "no school"
 }
 
 // termWeek is the week of the term in which a Monday lies, from 1; 0 between terms.

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -55,6 +56,8 @@ type Score struct {
 	Cents           int64                `json:"total_cents"`
 	Parts           season.Parts         `json:"parts"`
 	Bound           int64                `json:"lower_bound_cents" doc:"No plan costs less"`
+	Costs           Costs                `json:"costs" doc:"What is paid"`
+	Lateness        Lateness             `json:"lateness" doc:"And how late it is"`
 	Lendable        []Lendable           `json:"lendable"`
 	Settings        store.SeasonSettings `json:"settings"`
 	Own             bool                 `json:"own_settings" doc:"The school has said what its weeks hold"`
@@ -62,6 +65,21 @@ type Score struct {
 	Version         string               `json:"version" doc:"Of what was accepted"`
 	SettingsVersion string               `json:"settings_version" doc:"Of the school's own settings, there or not"`
 	Moved           []Lost               `json:"moved" doc:"Accepted or booked pieces whose week does not hold any more"`
+}
+
+// Costs are what a plan costs in money.
+type Costs struct {
+	Van    int64 `json:"van_cents"`
+	Shop   int64 `json:"shop_cents" doc:"Of the pieces that have a week, as far as anybody knows"`
+	Thrown int64 `json:"thrown_cents" doc:"Of parts that are renewed before they are worn"`
+	Total  int64 `json:"total_cents"`
+}
+
+// Lateness is how late a plan is. A week counts as often as what happens meanwhile weighs at the school.
+type Lateness struct {
+	Weeks   float64 `json:"weeks" doc:"Weeks after the due one, each times its weight"`
+	Waiting int     `json:"waiting" doc:"Pieces that find no week"`
+	Absent  float64 `json:"absent_weeks" doc:"Weeks in which somebody has no instrument; those of a concert count twice"`
 }
 
 // Lost is a piece whose week does not hold any more.
@@ -159,7 +177,7 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	if !in.Anew {
 		moved = d.keep(s, pinned)
 	}
-	out, lost, err := r.mend(ctx, d, in.Pins, pinned)
+	out, lost, err := r.mend(ctx, s, d, in.Pins, pinned)
 	if err != nil {
 		return Score{}, err
 	}
@@ -197,7 +215,7 @@ func (d *draft) keep(s *school.Snapshot, pinned map[string]bool) []Lost {
 
 // mend plans, and gives up the weeks of accepted pieces that do not hold any more, so that as few as can be are moved. A week that a person
 // chose just now is refused instead, by its place among the pins.
-func (r *Room) mend(ctx context.Context, d *draft, pins []Pin, pinned map[string]bool) (season.Out, []Lost, error) {
+func (r *Room) mend(ctx context.Context, s *school.Snapshot, d *draft, pins []Pin, pinned map[string]bool) (season.Out, []Lost, error) {
 	chosen := map[string]int{}
 	for k, p := range pins {
 		chosen[p.ID] = k
@@ -207,11 +225,11 @@ func (r *Room) mend(ctx context.Context, d *draft, pins []Pin, pinned map[string
 	var pin *season.PinError
 	if errors.As(err, &pin) {
 		k := chosen[d.pieces[pin.Job].id]
-		return out, nil, journal.Refuse(fmt.Sprintf("pins[%d].week", k), d.whyNot(pin.Job), pins[k].Week)
+		return out, nil, journal.Refuse(fmt.Sprintf("pins[%d].week", k), d.whyNot(s, pin.Job), pins[k].Week)
 	}
 	moved := []Lost{}
 	for _, n := range given {
-		moved = append(moved, Lost{d.pieces[n].id, d.whyNot(n)})
+		moved = append(moved, Lost{d.pieces[n].id, d.whyNot(s, n)})
 		d.in.Jobs[n].Pin = nil
 		delete(pinned, d.pieces[n].id)
 	}
@@ -255,7 +273,7 @@ func (r *Room) planned(ctx context.Context, in season.In, must func(job int) boo
 }
 
 // whyNot says why a piece cannot be in the week to which it is pinned.
-func (d *draft) whyNot(n int) string {
+func (d *draft) whyNot(s *school.Snapshot, n int) string {
 	p, j := d.pieces[n], d.in.Jobs[n]
 	week := d.in.WeekName(*j.Pin)
 	says := func(text string) string {
@@ -272,6 +290,9 @@ func (d *draft) whyNot(n int) string {
 		return says(fmt.Sprintf("it needs %d days to settle before the concert", p.SettleDays))
 	case slices.ContainsFunc(j.BlockedWeeks, func(w int) bool { return w >= *j.Pin && w < *j.Pin+j.WeeksOut }):
 		return says("it would be away in the week of its concert")
+	}
+	if holiday := breakIn(s, d.h.of(*j.Pin)); holiday != "" && p.Place == season.Bench && j.Minutes > d.in.BenchMinutes[*j.Pin] {
+		return says(fmt.Sprintf("%s, and in a week of a break the bench has %g minutes", holiday, d.in.BenchMinutes[*j.Pin]))
 	}
 	return says("there is no room beside the others that are pinned")
 }
@@ -305,7 +326,12 @@ func (d *draft) score(s *school.Snapshot, out season.Out, pinned map[string]bool
 		}
 		score.Pieces[n] = note
 		if placed.Week == nil {
+			score.Lateness.Waiting++
 			continue
+		}
+		score.Costs.Shop += j.CostCents
+		if early := int64(j.Due - *placed.Week); early > 0 && p.LifeDays > 0 {
+			score.Costs.Thrown += early * j.EarlyCentsPerWeek
 		}
 		week := &score.Weeks[*placed.Week]
 		week.Cents += j.CostCents
@@ -315,6 +341,10 @@ func (d *draft) score(s *school.Snapshot, out season.Out, pinned map[string]bool
 			week.UsedPlaces += max(1, p.Places)
 		}
 	}
+	score.Costs.Van = out.Parts.Trips
+	score.Costs.Total = score.Costs.Van + score.Costs.Shop + score.Costs.Thrown
+	score.Lateness.Weeks = math.Round(10*float64(out.Parts.Late)/season.LateCents) / 10
+	score.Lateness.Absent = math.Round(10*float64(out.Parts.Absent)/season.AbsentCents) / 10
 	score.Notes = notesOf(score.Pieces)
 	return score
 }
@@ -326,14 +356,7 @@ func (d *draft) week(s *school.Snapshot, w int) Week {
 	if n := termWeek(s, monday); n > 0 {
 		week.Name = fmt.Sprint(n)
 	}
-	if schoolDays(s, monday) == 0 {
-		week.Break = "no school"
-		for _, b := range s.Breaks {
-			if b.StartsOn <= monday+4 && b.EndsOn >= monday {
-				week.Break = b.Name
-			}
-		}
-	}
+	week.Break = breakIn(s, monday)
 	for _, c := range s.Concerts {
 		if c.HeldOn >= monday && c.HeldOn < monday+7 {
 			week.Concerts = append(week.Concerts, c.Name)

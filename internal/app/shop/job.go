@@ -121,7 +121,7 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 		if err != nil {
 			return err
 		}
-		out.Findings = r.inspection.Described(i.Kind, i.Findings, photos)
+		out.Findings = r.inspection.Described(i, i.Findings, photos)
 		return r.fill(ctx, tx, s, i, ended, &out)
 	})
 	return out, err
@@ -206,10 +206,19 @@ func (r *Room) recordOf(s *school.Snapshot, i *school.Instrument, ended []store.
 			continue
 		}
 		rec.PlayedYears += float64(s.Today-other.CareFrom) / 365.25
-		if other.PriceCents != nil && *other.PriceCents > 0 && other.AcquiredOn != nil && *other.AcquiredOn > bought &&
-			other.Kind.NewCents(other.Size) == i.Kind.NewCents(i.Size) {
-			bought, rec.NewCents, rec.OwnPrice = *other.AcquiredOn, *other.PriceCents, true
+		if other.PriceCents == nil || *other.PriceCents <= 0 || other.Kind.NewCents(other.Size) != i.Kind.NewCents(i.Size) {
+			continue
 		}
+		var on day.Day // unknown days are before all that are known
+		if other.AcquiredOn != nil {
+			on = *other.AcquiredOn
+		}
+		if rec.Price == shop.UsualPrice || on > bought {
+			bought, rec.NewCents, rec.Price = on, *other.PriceCents, shop.PaidBefore
+		}
+	}
+	if i.PriceCents != nil && *i.PriceCents > 0 && (rec.Price == shop.UsualPrice || rec.NewCents == *i.PriceCents) {
+		rec.NewCents, rec.Price = *i.PriceCents, shop.PaidForIt
 	}
 	for _, j := range ended {
 		of := s.ByID[j.Instrument]

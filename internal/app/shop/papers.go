@@ -4,12 +4,14 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
@@ -45,9 +47,13 @@ func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w 
 			sheet.Facts = append(sheet.Facts, [2]string{"Agreed", fmt.Sprintf("%.2f %s", float64(*j.AgreedCents)/100, s.School.Currency)})
 		}
 		for _, l := range j.Lines {
-			sheet.Works = append(sheet.Works, l.Words)
+			work := l.Words
+			if n := slices.IndexFunc(i.Findings, func(f store.Finding) bool { return l.Finding != nil && f.ID == *l.Finding }); n >= 0 {
+				work += ": " + catalog.InText(r.inspection.FindingName(i.Findings[n].Code))
+			}
+			sheet.Works = append(sheet.Works, work)
 		}
-		return r.found(ctx, tx, i, &sheet)
+		return r.found(ctx, tx, i, j, &sheet)
 	})
 	if err != nil {
 		return err
@@ -55,16 +61,17 @@ func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w 
 	return formats.WriteJobSheet(w, sheet)
 }
 
-// found puts what was found into the sheet, numbered in the drawing, with its photographs.
-func (r *Room) found(ctx context.Context, tx *store.Tx, i *school.Instrument, sheet *formats.JobSheet) error {
+// found puts what was found and is for the shop, or is asked for, into the sheet, numbered in the drawing, with its photographs.
+func (r *Room) found(ctx context.Context, tx *store.Tx, i *school.Instrument, j store.Job, sheet *formats.JobSheet) error {
 	photos, err := tx.Photos(ctx, i.ID)
 	if err != nil {
 		return err
 	}
 	var spots map[string][2]float64
 	sheet.Outline, spots = formats.Drawing(i.Kind.Drawing)
-	for _, f := range r.inspection.Described(i.Kind, i.Findings, photos) {
-		if !needsShop(r.Catalog, i.Kind, f.Finding) {
+	for _, f := range r.inspection.Described(i, i.Findings, photos) {
+		asked := slices.ContainsFunc(j.Lines, func(l store.JobLine) bool { return l.Finding != nil && *l.Finding == f.ID })
+		if !asked && !needsShop(r.Catalog, i.Kind, f.Finding) {
 			continue
 		}
 		said := formats.SheetFinding{Text: f.Name}

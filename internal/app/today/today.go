@@ -36,6 +36,7 @@ type Box struct {
 	Helpers     int       `json:"helpers"`
 	UsedMinutes float64   `json:"used_minutes" doc:"Person-minutes with set-ups"`
 	LeftOut     int       `json:"left_out" doc:"Tasks that could be done now but did not fit"`
+	LeftDue     int       `json:"left_due" doc:"Of these, due or late; the others may wait"`
 	Places      []AtPlace `json:"places"`
 	Next        *NextTask `json:"next,omitempty" doc:"What a little more time would buy"`
 	Near        float64   `json:"near" doc:"At least so much of what the best choice is worth, from 0 to 1; 1 where nothing is better"`
@@ -192,15 +193,25 @@ func (r *Room) box(ctx context.Context, s *school.Snapshot, ready []school.Task,
 	if err != nil {
 		return Box{}, journal.RefuseInput(err)
 	}
+	pressing := 0
+	for _, t := range ready {
+		if t.Pressing() {
+			pressing++
+		}
+	}
 	chosen := make([]school.Task, len(got.Chosen))
 	for n, id := range got.Chosen {
 		chosen[n] = task(id)
+		if chosen[n].Pressing() {
+			pressing--
+		}
 	}
 	box := Box{
 		Minutes:     minutes,
 		Helpers:     helpers,
 		UsedMinutes: got.UsedMinutes,
 		LeftOut:     len(in.Tasks) - len(chosen),
+		LeftDue:     pressing,
 		Places:      r.byPlace(s, together(chosen)),
 		Near:        1,
 	}

@@ -3,6 +3,7 @@ package shop
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"solfeggio/internal/core/why"
 )
@@ -21,18 +22,29 @@ const (
 // Record is what a school knows of an instrument and of others of its kind.
 type Record struct {
 	NewCents    int64    // price of a new one
-	OwnPrice    bool     // the school has paid that, else it is a usual price
+	Price       PriceOf  // where that comes from
 	AgeYears    *float64 // nil when nobody knows
 	LifeYears   float64  // that the kind serves a school
 	Paid        []int64  // for repairs of instruments of the kind
 	PlayedYears float64  // of all instruments of the kind, over which that was paid
 }
 
+// PriceOf says where the price of a new one comes from. What is recorded goes before what is remembered.
+type PriceOf int
+
+// Where it comes from.
+const (
+	UsualPrice PriceOf = iota // from memory
+	PaidBefore                // the school paid it for one of the kind and size last
+	PaidForIt                 // it stands in the file of the instrument itself
+)
+
 // An Outlook is a Record as repair-or-replace wants it.
 type Outlook struct {
 	RepairOrReplaceIn
 	Economic EconomicLifeOut `json:"economic" doc:"What a new one costs a year, kept for 1, 2, … years"`
 	Why      []why.Why       `json:"why" doc:"Where each figure comes from"`
+	Settles  string          `json:"settles" doc:"What would settle it where two rules disagree"`
 }
 
 // LookAhead fills repair-or-replace for a quote from a school's record. Every figure of it is a proposal.
@@ -80,8 +92,24 @@ func LookAhead(r Record, quoteCents int64) (Outlook, error) {
 	}}
 	price := "A usual price of a new one."
 	priceBasis := why.FromMemory
-	if r.OwnPrice {
-		price, priceBasis = "What the school paid for one of the kind last.", why.SchoolSetting
+	var guessed []string
+	switch r.Price {
+	case PaidBefore:
+		price, priceBasis = "What the school paid for one of the kind and size last.", why.SchoolSetting
+	case PaidForIt:
+		price, priceBasis = "What was paid for this one, as its file says.", why.SchoolSetting
+	default:
+		guessed = append(guessed, "what a new one costs")
+	}
+	if !known {
+		guessed = append(guessed, "how old it is")
+	}
+	if !learned {
+		guessed = append(guessed, "what its upkeep costs")
+	}
+	o.Settles = "Every figure here is the school’s own: a second quote would settle it."
+	if len(guessed) > 0 {
+		o.Settles = "From memory, so far: " + strings.Join(guessed, ", ") + ". Put in what you know of these, and the two may agree."
 	}
 	ageSays := fmt.Sprintf("It is %.1f years old.", age)
 	if !known {

@@ -3738,6 +3738,11 @@ export interface components {
             helpers: number;
             /**
              * Format: int64
+             * @description Of these, due or late; the others may wait
+             */
+            left_due: number;
+            /**
+             * Format: int64
              * @description Tasks that could be done now but did not fit
              */
             left_out: number;
@@ -4183,6 +4188,22 @@ export interface components {
             /** @description Empty where there is nothing to say */
             says: string;
         };
+        Costs: {
+            /**
+             * Format: int64
+             * @description Of the pieces that have a week, as far as anybody knows
+             */
+            shop_cents: number;
+            /**
+             * Format: int64
+             * @description Of parts that are renewed before they are worn
+             */
+            thrown_cents: number;
+            /** Format: int64 */
+            total_cents: number;
+            /** Format: int64 */
+            van_cents: number;
+        };
         Count: {
             /**
              * Format: date
@@ -4604,6 +4625,8 @@ export interface components {
             measured?: number;
             name: string;
             never: string[];
+            /** @description What becomes of it, in words */
+            next: string;
             note: string;
             photos: components["schemas"]["Photo"][];
             /** @description Where it was found, empty outside an inspection */
@@ -5667,6 +5690,23 @@ export interface components {
             /** @description Of what is offered and what was accepted */
             version: string;
         };
+        Lateness: {
+            /**
+             * Format: double
+             * @description Weeks in which somebody has no instrument; those of a concert count twice
+             */
+            absent_weeks: number;
+            /**
+             * Format: int64
+             * @description Pieces that find no week
+             */
+            waiting: number;
+            /**
+             * Format: double
+             * @description Weeks after the due one, each times its weight
+             */
+            weeks: number;
+        };
         Leaver: {
             /** @description Tags of what they still have */
             holds: string[];
@@ -6457,6 +6497,8 @@ export interface components {
              * @description What the present one brings today, unmended
              */
             resale_cents: number;
+            /** @description What would settle it where two rules disagree */
+            settles: string;
             /**
              * Format: int64
              * @description Of the present one
@@ -8138,6 +8180,10 @@ export interface components {
         Score: {
             /** @description A plan was accepted */
             accepted: boolean;
+            /** @description What is paid */
+            costs: components["schemas"]["Costs"];
+            /** @description And how late it is */
+            lateness: components["schemas"]["Lateness"];
             lendable: components["schemas"]["Lendable"][];
             /**
              * Format: int64

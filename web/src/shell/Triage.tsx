@@ -5,8 +5,10 @@ import { useWords } from '../api/words'
 import { count } from '../words'
 import { Reason } from './why'
 
+type Props = { triage: Schemas['TriageOut']; findings: Schemas['FileFinding'][] }
+
 /** The grade of an instrument with first aid and what not to do, in plain sight. */
-export function Triage({ triage }: { triage: Schemas['TriageOut'] }) {
+export function Triage({ triage, findings }: Props) {
   const [asked, setAsked] = useState(false)
   const { grade, action } = useWords()
   const stopped = triage.action === 'stop'
@@ -17,7 +19,9 @@ export function Triage({ triage }: { triage: Schemas['TriageOut'] }) {
         {stopped ? 'Stop playing' : grade(triage.grade)}
       </p>
       <p className="quiet text-sm">
-        {stopped ? 'It goes into nobody’s hands until somebody allowed to clears it.' : action(triage.action)}
+        {stopped
+          ? 'It goes into nobody’s hands until somebody allowed to clears it.'
+          : (findings.find((f) => f.action === triage.action)?.next ?? action(triage.action))}
         {triage.due_days !== null && triage.due_days > 0 && `, within ${count(triage.due_days, 'day')}`}{' '}
         <button className="because" onClick={() => setAsked(!asked)} aria-expanded={asked}>
           why

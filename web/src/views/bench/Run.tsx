@@ -139,11 +139,7 @@ export default function Run() {
                   onTick={(t) => tick.mutate(t)}
                 />
               ))}
-              {todo.length === 0 && (
-                <p className="quiet py-3 text-lg">
-                  {runs.length > 0 ? 'Nothing to do until a time is over.' : 'Nothing is left for you.'}
-                </p>
-              )}
+              {todo.length === 0 && <p className="quiet py-3 text-lg">{waiting(runs, now)}</p>}
             </section>
           )}
         </>
@@ -151,6 +147,13 @@ export default function Run() {
       <OnTheBench run={run} may={may} />
     </section>
   )
+}
+
+/** Why there is no step to do just now. */
+function waiting(runs: Current[], now: number) {
+  if (runs.length === 0) return 'Nothing is left for you.'
+  if (runs.some(({ step }) => step.over_at && Date.parse(step.over_at) <= now)) return 'Go on above: a time is over.'
+  return 'Nothing to do until a time is over.'
 }
 
 const readKey = (run: string) => `bench-read/${run}`

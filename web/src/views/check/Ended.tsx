@@ -30,7 +30,7 @@ export function Ended({ sheet, draft }: { sheet: Schemas['Sheet']; draft: Draft 
 function Result({ judged }: { judged: Schemas['Judged'] }) {
   return (
     <>
-      <Triage triage={judged.triage} />
+      <Triage triage={judged.triage} findings={judged.findings} />
       {judged.findings.length > 0 && (
         <>
           <h2 className="mt-4">Open</h2>

@@ -9,7 +9,6 @@ import { useNotice } from '../../shell/notice'
 import { Remarked } from '../../shell/Remarked'
 import { Triage } from '../../shell/Triage'
 import { Portrait } from './Portrait'
-import { useWords } from '../../api/words'
 import { moment } from '../../words'
 
 type Finding = Schemas['FileFinding']
@@ -45,7 +44,7 @@ export function Condition({ file }: { file: Schemas['File'] }) {
         </p>
       </div>
       <div>
-        <Triage triage={file.triage} />
+        <Triage triage={file.triage} findings={findings} />
         {file.instrument.notes && (
           <div className="mt-3">
             <p>
@@ -100,7 +99,6 @@ function FromRemark({ file }: { file: Schemas['File'] }) {
 }
 
 function OneFinding({ finding: f, number }: { finding: Finding; number: number }) {
-  const { action } = useWords()
   const [clearing, setClearing] = useState(false)
   const mayClear = useMay(f.action === 'stop' ? 'clear stops' : 'finish care')
   return (
@@ -108,7 +106,7 @@ function OneFinding({ finding: f, number }: { finding: Finding; number: number }
       <div className="flex items-baseline gap-2">
         <b className="text-error">{number}</b>
         <h2 className="font-sans text-base font-bold">
-          {f.name} <span className="quiet block text-sm font-normal">{action(f.action)}</span>
+          {f.name} <span className="quiet block text-sm font-normal">{f.next}</span>
         </h2>
         {mayClear && !clearing && (
           <button

@@ -1,3 +1,4 @@
+import { count } from '../../words'
 import {
   getCoreRowModel,
   getSortedRowModel,
@@ -71,7 +72,7 @@ export function List({ rows, shown }: { rows: Listed[]; shown: Shown }) {
         <Chooser columns={all.slice(2)} chosen={chosen} choose={choose} />
         <Lists />
         <button className="because" onClick={shown.selectAll}>
-          select all {rows.length}
+          select all {count(rows.length, 'instrument')}
         </button>
       </div>
       <div

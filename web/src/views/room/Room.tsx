@@ -73,7 +73,7 @@ export default function Room() {
         )}
         <span className="quiet">
           {way === 'wall' && wall
-            ? `${count(wall.slots, 'place')}, ${String(wall.here)} here, ${String(wall.out)} with players`
+            ? `${count(wall.slots, 'place')}: ${count(wall.here, 'instrument')} here, ${String(wall.out)} of this room with players`
             : count(instruments.length, 'instrument')}
         </span>
         <span className="ml-auto flex flex-wrap gap-1.5">

@@ -3,9 +3,9 @@ import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useSeason } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
-import { count, money } from '../../words'
+import { count, money, number } from '../../words'
 import { Card } from './Card'
-import { notesOf, type Score } from './notes'
+import { notesOf, units, type Score } from './notes'
 import { ScoreSheet } from './ScoreSheet'
 import { usePins } from './usePins'
 import { WeekList } from './WeekList'
@@ -167,8 +167,44 @@ const kept = (score: Score): Schemas['SeasonPiece'][] =>
     return monday ? [{ instrument_id: p.instrument_id, work: p.work, monday, pinned: p.pinned }] : []
   })
 
-/** The total in its parts, and how near that is to the best there can be. */
+/** What the plan costs, and how late it is; the one number that it makes as small as can be stands under why. */
 function Costs({ score }: { score: Score }) {
+  const [asked, setAsked] = useState(false)
+  const { costs, lateness } = score
+  const paid = [
+    ['the van', costs.van_cents],
+    ['shops', costs.shop_cents],
+    ['parts thrown away early', costs.thrown_cents],
+  ] as const
+  const late = [
+    `${count(lateness.weeks, 'week')} of lateness by weight`,
+    lateness.waiting > 0 && `${count(lateness.waiting, 'piece')} of ${number(score.pieces.length)} find no week`,
+    lateness.absent_weeks > 0 && `${count(lateness.absent_weeks, 'week')} of playing lost`,
+  ].filter(Boolean)
+  return (
+    <div className="text-sm">
+      <p>
+        What it costs: <b>{money(costs.total_cents)}</b>{' '}
+        <span className="quiet">
+          {paid
+            .filter(([, cents]) => cents > 0)
+            .map(([name, cents]) => `${name} ${money(cents)}`)
+            .join(', ')}
+        </span>
+      </p>
+      <p>
+        How late it is: {late.join(', ')}{' '}
+        <button className="because" aria-expanded={asked} onClick={() => setAsked(!asked)}>
+          why so
+        </button>
+      </p>
+      {asked && <Weighed score={score} />}
+    </div>
+  )
+}
+
+/** What the plan makes as small as can be: money and lateness in one number, by the school's weights. It is no bill. */
+function Weighed({ score }: { score: Score }) {
   const { late, early, absent, trips, unplaced } = score.parts
   const parts = [
     ['the van', trips],
@@ -177,25 +213,17 @@ function Costs({ score }: { score: Score }) {
     ['lost playing', absent],
     ['waits beyond the season', unplaced],
   ] as const
-  const waits = score.pieces.filter((p) => p.week === null).length
   const over = score.lower_bound_cents > 0 ? (score.total_cents / score.lower_bound_cents - 1) * 100 : 0
   return (
-    <p className="text-sm">
+    <p className="quiet">
+      The plan makes one number as small as can be, in which a unit is one of money or a week late at weight one:{' '}
+      <b>{units(score.total_cents)}</b> (
       {parts
-        .filter(([, cents]) => cents > 0)
-        .map(([name, cents]) => (
-          <span key={name}>
-            <span className="mr-2 whitespace-nowrap">
-              {name} {money(cents)}
-            </span>{' '}
-          </span>
-        ))}
-      <b className="whitespace-nowrap">total {money(score.total_cents)}</b>{' '}
-      <span className="quiet">
-        no plan can cost under {money(score.lower_bound_cents)}
-        {over >= 0.05 && `, so this is at most ${over.toFixed(1)} % above the best`}
-        {waits > 0 && `; ${count(waits, 'piece')} of ${String(score.pieces.length)} find no week`}
-      </span>
+        .filter(([, n]) => n > 0)
+        .map(([name, n]) => `${name} ${units(n)}`)
+        .join(', ')}
+      ). No plan can have under {units(score.lower_bound_cents)}
+      {over >= 0.05 && `, so this is at most ${over.toFixed(1)} % above the best`}.
     </p>
   )
 }

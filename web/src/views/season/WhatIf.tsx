@@ -7,7 +7,7 @@ import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { centsOf, money, nearDay, readable, typedCents } from '../../words'
-import type { Score } from './notes'
+import { units, type Score } from './notes'
 
 type Settings = Schemas['SeasonSettings']
 type Form = Record<
@@ -173,8 +173,8 @@ export function WhatIf({ score, pins, onTake }: Props) {
           <Compare now={now.data} other={tried ? other.data : undefined} busy={other.isFetching || now.isFetching} />
         )}
         <p className="quiet mt-3 text-sm">
-          Both are planned anew, without what was accepted. A week late costs one unit of money times what happens if
-          the work is left undone, by your weights under Settings; a week without an instrument costs four.
+          Both are planned anew, without what was accepted. A week late weighs as one unit of money times what happens
+          if the work is left undone, by your weights under Settings; a week without an instrument as four.
         </p>
       </section>
     </div>
@@ -185,11 +185,11 @@ function Compare({ now, other, busy }: { now: Score; other: Score | undefined; b
   const waits = (s: Score) => s.pieces.filter((p) => p.week === null).length
   const late = (s: Score) => s.pieces.filter((p) => p.week !== null && p.week > Math.max(0, p.due)).length
   const rows: [string, (s: Score) => number, (n: number) => string][] = [
-    ['total', (s) => s.total_cents, money],
-    ['the van', (s) => s.parts.trips, money],
-    ['late', (s) => s.parts.late, money],
-    ['lost playing', (s) => s.parts.absent, money],
-    ['waits beyond the season', (s) => s.parts.unplaced, money],
+    ['costs', (s) => s.costs.total_cents, money],
+    ['of that the van', (s) => s.costs.van_cents, money],
+    ['weeks of lateness by weight', (s) => s.lateness.weeks, String],
+    ['weeks of playing lost', (s) => s.lateness.absent_weeks, String],
+    ['what the plan makes small', (s) => s.total_cents, units],
     ['pieces late', late, String],
     ['pieces without a week', waits, String],
   ]

@@ -1,3 +1,4 @@
+import { count } from '../../words'
 import type { Schemas } from '../../api/client'
 
 export type Piece = Schemas['Piece']
@@ -21,3 +22,6 @@ export function tagsOf(note: Note) {
   if (others.length === 1) return `${first ?? ''} and ${others[0] ?? ''}`
   return `${first ?? ''} and ${String(others.length)} more`
 }
+
+/** What a plan is weighed by is money and lateness in one number, and no bill. */
+export const units = (cents: number) => count(Math.round(cents / 100), 'unit')

@@ -51,12 +51,12 @@ function headline({ jobs }: Schemas['Board']) {
   const of = (...states: string[]) => jobs.filter((j) => states.includes(j.state)).length
   const parts = [
     of('away') > 0 && `${String(of('away'))} at the shop`,
-    of('booked') > 0 && `${String(of('booked'))} on the way there`,
+    of('booked') > 0 && `${String(of('booked'))} booked to leave`,
     of('quoted') > 0 && `${count(of('quoted'), 'quote')} to decide on`,
     of('back') > 0 && `${String(of('back'))} to check in`,
     of('wanted', 'asked', 'agreed') > 0 && `${String(of('wanted', 'asked', 'agreed'))} in preparation`,
   ].filter(Boolean)
-  return parts.length === 0 ? 'Nothing is at a shop or on the way there.' : `${parts.join(', ')}.`
+  return parts.length === 0 ? 'Nothing is at a shop or booked to go there.' : `${parts.join(', ')}.`
 }
 
 function Row({ job: j }: { job: Schemas['JobRow'] }) {

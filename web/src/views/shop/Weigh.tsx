@@ -52,6 +52,11 @@ export function Weigh({ sheet }: { sheet: Schemas['JobView'] }) {
         Up to <b>{money(w.break_even_quote_cents)}</b> the repair is the better buy. The half-price rule, as a second
         opinion: <b>{w.half_price_rule}</b>.
       </p>
+      {w.choice !== w.half_price_rule && (
+        <p role="note" className="mt-1 text-sm text-warning">
+          The two disagree. {outlook.settles}
+        </p>
+      )}
       {sheet.care_costs && <p className="mt-1 text-sm text-warning">{sheet.care_costs}</p>}
       {charge && (
         <p className="mt-1 text-sm">

@@ -119,8 +119,9 @@ function Count({ id }: { id: string }) {
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h1>Stocktake, {taken.room || 'no room'}</h1>
         <p className="quiet" role="status">
-          {taken.expected - taken.missing.length} of {taken.expected} seen, {taken.missing.length} missing,{' '}
-          {elsewhere.length} out of place, {taken.out} with players
+          {taken.expected - taken.missing.length} of the {count(taken.expected, 'instrument')} that belong here seen,{' '}
+          {taken.missing.length} missing, {elsewhere.length + unknown.length} out of place; {taken.out} more with
+          players
         </p>
         {!ended && (
           <button
@@ -206,7 +207,7 @@ function Count({ id }: { id: string }) {
             </li>
           ))}
         </Column>
-        <Column title="Seen" many={taken.seen.length} empty="Nothing scanned yet.">
+        <Column title="Scanned" many={taken.seen.length} empty="Nothing scanned yet.">
           {taken.seen.map((s) => (
             <li key={s.tag} className="line flex gap-2 py-1">
               <b className="w-16 tracking-wide">{s.tag}</b>

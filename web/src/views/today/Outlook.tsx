@@ -11,7 +11,7 @@ export function Outlook({ today }: { today: Schemas['Today'] }) {
     <aside>
       <h2>Two weeks</h2>
       <Strip days={today.strip} />
-      <h2 className="mt-5">Standing</h2>
+      <h2 className="mt-5">Tasks</h2>
       <ul>
         {(
           [

@@ -110,9 +110,16 @@ function boxLine({ box, ahead }: Schemas['Today']) {
     const others = ahead.more > 0 ? ` and ${String(ahead.more)} more` : ''
     return `Nothing is waiting. Next: ${ahead.tag}, ${ahead.title}${others}, ${nearDay(ahead.on)}. Enjoy the music.`
   }
-  return `${String(box.used_minutes)} of ${count(capacity, 'minute')} used, ${String(box.left_out)} left out. Most worth first.${
+  return `${String(box.used_minutes)} of ${count(capacity, 'minute')} used. ${leftOut(box)} Most worth first.${
     box.near < 1 ? ` At least ${String(Math.floor(box.near * 1000) / 10)} % of the best there could be.` : ''
   }`
+}
+
+function leftOut({ left_out, left_due }: Schemas['Box']) {
+  if (left_out === 0) return 'Nothing is left out.'
+  if (left_due === 0) return `${count(left_out, 'task')} left out that may wait.`
+  if (left_due === left_out) return `${count(left_out, 'due task')} left out.`
+  return `${count(left_due, 'due task')} left out, and ${String(left_out - left_due)} that may wait.`
 }
 
 /** The lines with their keys: j k move, x selects, d ticks off, w asks why, Enter opens. */
