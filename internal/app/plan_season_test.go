@@ -124,6 +124,33 @@ func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
 	assert.False(t, h.score(season.Planning{}).Accepted)
 }
 
+// A break is put over a planned week: nothing is left in it, and what was pinned there is told of the break. A bench in a break is the
+// school's own choice.
+func TestABreakOverAPlannedWeek(t *testing.T) {
+	h := rehearsing(t)
+	s := h.score(season.Planning{})
+	monday := s.Weeks[9].Monday
+	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Breaks,
+		store.Period{ID: uuid.New(), Name: "Ski week", StartsOn: monday, EndsOn: monday + 6}))
+	pins := func(set *store.SeasonSettings) (season.Score, error) {
+		p := piece(t, s, "VN-01", "Change the string")
+		return h.Season.Plan(ctx, h.director, season.Planning{Pins: []season.Pin{{ID: p.ID, Week: 9}}, Settings: set})
+	}
+	if p := piece(t, s, "VN-01", "Change the string"); p.Opens > 9 || p.Last < 9 {
+		t.Fatalf("the string is open in weeks %d to %d", p.Opens, p.Last)
+	}
+	_, err := pins(nil)
+	assert.Contains(t, fault(t, err, journal.Invalid).Fields[0].Message, "Ski week, and in a week of a break the bench has 0 minutes")
+	after := h.score(season.Planning{})
+	assert.Equal(t, "Ski week", after.Weeks[9].Break)
+	for _, p := range after.Pieces {
+		assert.False(t, p.Place == coreseason.Bench && p.Week != nil && *p.Week == 9, "%s %s is in the break", p.Tag, p.Title)
+	}
+	own, err := pins(&store.SeasonSettings{TermMinutes: 300, BreakMinutes: 120, VanEvery: 3, VanPlaces: 16})
+	require.NoError(t, err)
+	assert.Equal(t, 9, *piece(t, own, "VN-01", "Change the string").Week)
+}
+
 // Work that comes around within the season stands in it again, after the first time. Done early, the first is over, and the second keeps
 // its week.
 func TestWorkThatComesAroundKeepsItsSecondWeek(t *testing.T) {

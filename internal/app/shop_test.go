@@ -23,6 +23,7 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	coreshop "solfeggio/internal/core/shop"
+	"solfeggio/internal/core/why"
 	"solfeggio/internal/repairshop"
 	"solfeggio/internal/standin"
 	"solfeggio/internal/store"
@@ -386,4 +387,32 @@ func TestACurrencyIsOneThatThereIs(t *testing.T) {
 	header, err := h.Today.Header(ctx, h.director)
 	require.NoError(t, err)
 	assert.Equal(t, "SEK", header.Currency)
+}
+
+// What is recorded goes before what is remembered, and two rules that disagree say what would settle it.
+func TestARecordedPriceGoesFirst(t *testing.T) {
+	w := newWorkshop(t)
+	id := w.want(w.message)
+	usual := w.view(id)
+	assert.Equal(t, why.FromMemory, usual.Outlook.Why[0].Basis.Kind)
+	assert.Contains(t, usual.Outlook.Settles, "what a new one costs")
+	price := func(tag string, cents int64, on *day.Day) {
+		t.Helper()
+		f := w.file(tag)
+		f.Instrument.PriceCents, f.Instrument.AcquiredOn = &cents, on
+		_, err := w.Inventory.ChangeInstrument(ctx, w.director, f.Instrument.ID, lending.Change{Instrument: f.Instrument, Habit: f.Habit})
+		require.NoError(t, err)
+	}
+	price("VN-01", 300_000, nil)
+	v := w.view(id)
+	assert.Equal(t, int64(300_000), v.Outlook.ReplacementCents, "its own price, though nobody knows from when")
+	assert.Equal(t, why.SchoolSetting, v.Outlook.Why[0].Basis.Kind)
+	assert.Equal(t, "What was paid for this one, as its file says.", v.Outlook.Why[0].Statement)
+	assert.NotContains(t, v.Outlook.Settles, "what a new one costs")
+	later, earlier := thisDay-100, thisDay-400
+	price("VN-02", 280_000, &later)
+	price("VN-03", 250_000, &earlier)
+	v = w.view(id)
+	assert.Equal(t, int64(280_000), v.Outlook.ReplacementCents, "what was paid last for one like it")
+	assert.Equal(t, coreshop.Repair, v.Weighed.Choice)
 }

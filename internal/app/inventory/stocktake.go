@@ -16,8 +16,9 @@ import (
 // Stocktake is a count of a room as it stands.
 type Stocktake struct {
 	store.Stocktake
-	Expected int       `json:"expected" doc:"Instruments of the room that are in nobody's hands"`
+	Expected int       `json:"expected" doc:"Instruments of the room that are in nobody's hands and at no shop"`
 	Out      int       `json:"out" doc:"Instruments of the room that are in a player's hands and were not seen"`
+	AtShop   int       `json:"at_shop" doc:"Instruments of the room that are at a shop and were not seen"`
 	Seen     []SeenTag `json:"seen" doc:"The latest first"`
 	Missing  []Unseen  `json:"missing" doc:"In the order of the slots"`
 }
@@ -155,6 +156,9 @@ func counted(s *school.Snapshot, ctx context.Context, tx *store.Tx, id uuid.UUID
 			continue
 		}
 		switch {
+		case i.Away() && !seen[i.Tag]:
+			out.AtShop++
+		case i.Away():
 		case !i.InHands():
 			out.Expected++
 			if !seen[i.Tag] {

@@ -7,7 +7,6 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/core/care"
-	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/day"
 )
@@ -124,15 +123,8 @@ const (
 	Ready      Mark = "ready"
 )
 
-// Missing counts what is missing from its kit.
-func (i *Instrument) Missing() (n int) {
-	for _, f := range i.Kit {
-		if f.State == catalog.Missing {
-			n++
-		}
-	}
-	return n
-}
+// Missing counts what is missing from its case.
+func (i *Instrument) Missing() int { return i.missing }
 
 // Named is an instrument's kind with its size.
 func (i *Instrument) Named() string { return strings.TrimSpace(i.Kind.Name + " " + i.Size) }

@@ -108,6 +108,13 @@ func (all *Schools) place(s *Snapshot, r *records) error {
 		if err := i.Judge(); err != nil {
 			return err
 		}
+		if len(i.Kit) > 0 {
+			for _, item := range all.CaseOf(i) {
+				if i.Kit[item.Supply].State == catalog.Missing {
+					i.missing++
+				}
+			}
+		}
 		i.Care.Concert, i.Care.Rehearsal = s.nextConcertOf(i), s.nextRehearsalOf(i)
 		i.Clocks = s.Reader.Read(i.Care)
 		i.offered, i.NotOffered = s.Reader.Offered(i.Clocks, i.Care)

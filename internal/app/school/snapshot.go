@@ -91,6 +91,7 @@ type Instrument struct {
 	Promise  *store.Promise   // to a player, one that has run out too
 	Reeds    string           // the strength that its player plays; empty while it is not known
 	Kit      map[string]store.KitFault
+	missing  int                       // things from its case, as the school has it
 	Lives    map[string]store.PartLife // of what is on it now, by part
 	Planned  []store.PlannedChange     // by day
 	Reports  []store.Report            // of players, that nobody has looked at yet

@@ -8635,13 +8635,18 @@ export interface components {
             };
         };
         Stocktake: {
+            /**
+             * Format: int64
+             * @description Instruments of the room that are at a shop and were not seen
+             */
+            at_shop: number;
             /** Format: date-time */
             began_at: string;
             /** Format: date-time */
             ended_at?: string;
             /**
              * Format: int64
-             * @description Instruments of the room that are in nobody's hands
+             * @description Instruments of the room that are in nobody's hands and at no shop
              */
             expected: number;
             /** Format: uuid */

@@ -121,7 +121,7 @@ function Count({ id }: { id: string }) {
         <p className="quiet" role="status">
           {taken.expected - taken.missing.length} of the {count(taken.expected, 'instrument')} that belong here seen,{' '}
           {taken.missing.length} missing, {elsewhere.length + unknown.length} out of place; {taken.out} more with
-          players
+          players{taken.at_shop > 0 && `, ${String(taken.at_shop)} at a shop`}
         </p>
         {!ended && (
           <button
