@@ -13,6 +13,7 @@ type TripSheet struct {
 	Day    string
 	Driver string
 	Note   string
+	AsOf   string // the day on which it stood so
 	Load   [][]string // rows of: tag, kind, places, from where, for which shop
 	Shops  []Counter
 }
@@ -51,6 +52,7 @@ func WriteTripSheet(w io.Writer, s TripSheet) error {
 	if s.Driver != "" {
 		by += ", " + s.Driver + " drives"
 	}
+	by += "\nAs it stood on " + s.AsOf
 	if s.Note != "" {
 		by += "\n" + s.Note
 	}

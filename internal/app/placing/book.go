@@ -141,29 +141,34 @@ func (r *Room) book(s *school.Snapshot, weights assign.Weights, by settled) *Boo
 
 // needs lists who needs an instrument, kind by kind in score order, and of each kind by class.
 func (r *Room) needs(s *school.Snapshot) (list []Need) {
+	has := held(s)
 	parted := map[uuid.UUID]bool{}
 	for _, i := range s.Instruments {
-		if need, ok := partedFrom(s, i); ok {
+		if need, ok := partedFrom(s, i, has); ok {
 			list = append(list, need)
-			if need.Instead != nil && i.Away() {
+			if i.Away() {
 				parted[*need.PlayerID] = true
 			}
 		}
 	}
 	for n := range s.Roster {
-		if who, ok := r.outgrows(s, &s.Roster[n], s.Today); ok && who.On == nil && who.holds != nil {
-			i := who.holds
-			if _, other := partedFrom(s, i); !other {
-				list = append(list, Need{Class: Outgrown, PlayerID: &who.PlayerID, Player: who.Player, Instead: &i.ID, From: s.Today,
-					First: firstOf(s, &s.Roster[n]), kind: who.kind, named: who.KindName, size: who.Next, player: &s.Roster[n], has: i})
-			}
+		p := &s.Roster[n]
+		kind, known := r.Catalog.Kind(p.Kind)
+		if !known || p.LeftOn != nil {
+			continue
 		}
-	}
-	for _, kind := range r.KindsOf(s) {
-		for _, p := range waiting(s, kind.Key) {
+		i := has[heldBy{p.ID, p.Kind}]
+		need := Need{Class: HasNone, PlayerID: &p.ID, Player: p.Name(), From: s.Today, First: firstOf(s, p), kind: p.Kind, named: kind.Name, player: p}
+		if i == nil {
 			if !parted[p.ID] {
-				list = append(list, Need{Class: HasNone, PlayerID: &p.ID, Player: p.Name(), From: s.Today, First: firstOf(s, p), kind: kind.Key,
-					named: kind.Name, player: p})
+				list = append(list, need)
+			}
+			continue
+		}
+		if who, ok := r.outgrows(s, p, i, s.Today); ok && who.On == nil {
+			if _, other := partedFrom(s, i, has); !other {
+				need.Class, need.Instead, need.size, need.has = Outgrown, &i.ID, who.Next, i
+				list = append(list, need)
 			}
 		}
 	}
@@ -188,7 +193,7 @@ func (r *Room) needs(s *school.Snapshot) (list []Need) {
 }
 
 // partedFrom is the need of whoever cannot play the instrument that they have, or had before a shop got it.
-func partedFrom(s *school.Snapshot, i *school.Instrument) (Need, bool) {
+func partedFrom(s *school.Snapshot, i *school.Instrument, has map[heldBy]*school.Instrument) (Need, bool) {
 	need := Need{Instead: &i.ID, From: s.Today, kind: i.Instrument.Kind, named: i.Kind.Name, size: i.Size, has: i}
 	switch {
 	case i.Habit != nil && i.Care.Stopped != "":
@@ -198,7 +203,7 @@ func partedFrom(s *school.Snapshot, i *school.Instrument) (Need, bool) {
 		if leaves := s.Leaves(i.Job); !leaves.IsZero() {
 			need.From = max(s.Today, leaves)
 		}
-	case i.Away() && i.Job.Player != nil && !holdsAny(s, *i.Job.Player, i.Instrument.Kind):
+	case i.Away() && i.Job.Player != nil && has[heldBy{*i.Job.Player, i.Instrument.Kind}] == nil:
 		need.Class, need.PlayerID, need.Until = Parted, i.Job.Player, i.Job.ExpectedOn
 		if *need.Until < s.Today {
 			need.Until = &s.Today
@@ -219,12 +224,6 @@ func partedFrom(s *school.Snapshot, i *school.Instrument) (Need, bool) {
 		need.player, need.Player = p, p.Name()
 	}
 	return need, true
-}
-
-func holdsAny(s *school.Snapshot, player uuid.UUID, kind string) bool {
-	return slices.ContainsFunc(s.Instruments, func(i *school.Instrument) bool {
-		return i.Instrument.Kind == kind && i.InHands() && *i.Habit.Player == player
-	})
 }
 
 // firstOf is the day of the next concert of a player's ensembles; nil for none.

@@ -63,8 +63,10 @@ func (r *Room) Outgrow(ctx context.Context, by journal.Person, until day.Day) (S
 		until = s.Today + monthsAhead*30
 	}
 	out := SizeOrder{Until: until, Who: []Outgrowing{}, Order: []Needed{}}
+	has := held(s)
 	for n := range s.Roster {
-		if who, ok := r.outgrows(s, &s.Roster[n], until); ok {
+		p := &s.Roster[n]
+		if who, ok := r.outgrows(s, p, has[heldBy{p.ID, p.Kind}], until); ok {
 			out.Who = append(out.Who, who)
 		}
 	}
@@ -88,18 +90,32 @@ func (o Outgrowing) needs(today day.Day) day.Day {
 	return *o.On
 }
 
-// outgrows reports whether a player needs another size until a day.
-func (r *Room) outgrows(s *school.Snapshot, p *store.Player, until day.Day) (Outgrowing, bool) {
+// held finds what each player has of each kind.
+func held(s *school.Snapshot) map[heldBy]*school.Instrument {
+	found := map[heldBy]*school.Instrument{}
+	for _, i := range s.Instruments {
+		if i.InHands() {
+			found[heldBy{*i.Habit.Player, i.Instrument.Kind}] = i
+		}
+	}
+	return found
+}
+
+type heldBy struct {
+	player uuid.UUID
+	kind   string
+}
+
+// outgrows reports whether a player who has an instrument of their kind, nil for none, needs another size until a day.
+func (r *Room) outgrows(s *school.Snapshot, p *store.Player, has *school.Instrument, until day.Day) (Outgrowing, bool) {
 	size := school.SizeOf(*p)
 	if size == nil || p.LeftOn != nil {
 		return Outgrowing{}, false
 	}
 	kind, _ := r.Catalog.Kind(p.Kind)
 	who := Outgrowing{PlayerID: p.ID, Player: p.Name(), KindName: kind.Name, Fits: size.Size, kind: kind.Key}
-	for _, i := range s.Instruments {
-		if i.Habit != nil && i.Habit.Player != nil && *i.Habit.Player == p.ID && i.Instrument.Kind == p.Kind {
-			who.Tag, who.Holds, who.holds = i.Tag, i.Size, i
-		}
+	if has != nil {
+		who.Tag, who.Holds, who.holds = has.Tag, has.Size, has
 	}
 	switch {
 	case who.Holds != "" && largerThan(p.Kind, who.Holds, size.Size): // it is too small today

@@ -166,23 +166,6 @@ func tooLargeForTheWay(p *store.Player, i *school.Instrument) bool { return i.Ki
 
 func onFoot(p *store.Player) bool { return p.Transport != "" && p.Transport != "car" }
 
-// waiting lists the players who play a kind and hold none of it.
-func waiting(s *school.Snapshot, kind string) []*store.Player {
-	has := map[uuid.UUID]bool{}
-	for _, i := range s.Instruments {
-		if i.Instrument.Kind == kind && i.Habit != nil && i.Habit.Player != nil {
-			has[*i.Habit.Player] = true
-		}
-	}
-	var list []*store.Player
-	for n := range s.Roster {
-		if p := &s.Roster[n]; p.Kind == kind && p.LeftOn == nil && !has[p.ID] {
-			list = append(list, p)
-		}
-	}
-	return list
-}
-
 // without says of a player for whom there is no instrument why, and counts the order.
 func without(s *school.Snapshot, n Need, by settled, free, players int, out *Proposal) {
 	kind := n.kind

@@ -100,6 +100,7 @@ type Week struct {
 	Trip        bool     `json:"trip"`
 	Places      int      `json:"places"`
 	UsedPlaces  int      `json:"used_places"`
+	Beside      int      `json:"beside" doc:"Tasks that become due in it and are no part of the plan, since they come often or take no time; in the first week those that are due already too"`
 }
 
 // Staff is a section.
@@ -306,6 +307,7 @@ func (d *draft) score(s *school.Snapshot, out season.Out, pinned map[string]bool
 	for w := range score.Weeks {
 		score.Weeks[w] = d.week(s, w)
 	}
+	d.countBeside(s, score.Weeks)
 	staves := map[string]int{}
 	for _, i := range s.Instruments {
 		if _, known := staves[i.Kind.Section]; !known {
@@ -347,6 +349,25 @@ func (d *draft) score(s *school.Snapshot, out season.Out, pinned map[string]bool
 	score.Lateness.Absent = math.Round(10*float64(out.Parts.Absent)/season.AbsentCents) / 10
 	score.Notes = notesOf(score.Pieces)
 	return score
+}
+
+// countBeside counts by week what the day's list will hold and the plan does not.
+func (d *draft) countBeside(s *school.Snapshot, weeks []Week) {
+	planned := map[string]bool{}
+	for _, p := range d.pieces {
+		planned[id(p.of.ID, p.work, 0)] = true
+	}
+	for _, i := range s.Instruments {
+		for _, c := range i.Clocks {
+			on := c.Reading.DueOn
+			if on.IsZero() || planned[id(i.ID, c.Routine, 0)] {
+				continue
+			}
+			if week := max(0, int(on-d.h.monday)/7); week < len(weeks) {
+				weeks[week].Beside++
+			}
+		}
+	}
 }
 
 // week is a bar before anything stands in it.

@@ -38,7 +38,7 @@ func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w 
 			Label:   formats.Label{Tag: i.Tag, Name: i.Named(), School: s.School.Name},
 			Decides: strings.Join(filled(j.Decides, s.School.Phone), ", "),
 			Facts: [][2]string{{"Maker, model", strings.Join(filled(i.Maker, i.Model), " ")}, {"Serial number", i.Serial},
-				{"Body", r.bodyName(i)}},
+				{"Body", r.bodyName(i)}, {"As it stood on", s.Today.Words()}},
 		}
 		if j.Shop != nil {
 			sheet.Facts = append([][2]string{{"For", shopName(s, *j.Shop)}}, sheet.Facts...)
@@ -122,7 +122,7 @@ func (r *Room) TripSheet(ctx context.Context, by journal.Person, id uuid.UUID, w
 		return journal.InPlainWords(store.ErrNotFound)
 	}
 	trip := r.trip(s, t)
-	sheet := formats.TripSheet{School: s.School.Name, Day: t.On.Words(), Driver: t.Driver, Note: t.Note}
+	sheet := formats.TripSheet{School: s.School.Name, Day: t.On.Words(), Driver: t.Driver, Note: t.Note, AsOf: s.Today.Words()}
 	for _, rides := range trip.Riders {
 		places := "1 place"
 		if rides.Places != 1 {

@@ -76,3 +76,28 @@ func TestSolveRankedAgainstEveryWay(t *testing.T) {
 		assert.Len(t, got.UnmatchedCols, cols-len(got.Pairs))
 	})
 }
+
+// At every size, lopsided ones too, as many as can be get a column and the first ranks before the others.
+func TestSolveRankedAtEverySize(t *testing.T) {
+	for _, rows := range []int{0, 1, 2, 5, 6, 7, 12, 20, 600, 5000} {
+		for _, cols := range []int{0, 1, 2, 5, 6, 7, 12, 20, 600} {
+			ranks, cost := make([]int, rows), make([]float64, rows*cols)
+			for i := range ranks {
+				ranks[i] = i % 3
+			}
+			for n := range cost {
+				cost[n] = float64(n * 7 % 11)
+			}
+			got := SolveRanked(ranks, cols, cost)
+			assert.Len(t, got.Pairs, min(rows, cols), "%d × %d", rows, cols)
+			assert.Len(t, got.UnmatchedRows, rows-len(got.Pairs))
+			first := 0
+			for _, p := range got.Pairs {
+				if ranks[p[0]] == 0 {
+					first++
+				}
+			}
+			assert.Equal(t, min((rows+2)/3, cols), first, "%d × %d", rows, cols)
+		}
+	}
+}

@@ -52,6 +52,28 @@ func TestJobsEndOneWay(t *testing.T) {
 	})
 }
 
+// From every state that is open both ends are within reach, or only the check-in once it has left.
+func TestEveryJobCanEnd(t *testing.T) {
+	for _, known := range States {
+		reached, walk := map[State]bool{known.State: true}, []State{known.State}
+		for len(walk) > 0 {
+			s := walk[0]
+			walk = walk[1:]
+			for _, step := range s.Steps() {
+				next, err := s.After(step)
+				require.NoError(t, err)
+				if !reached[next] {
+					reached[next], walk = true, append(walk, next)
+				}
+			}
+		}
+		if known.State.Open() {
+			assert.True(t, reached[Closed], known.Words)
+			assert.Equal(t, !known.State.Begun(), reached[CalledOff], known.Words)
+		}
+	}
+}
+
 func TestQuoteDiffers(t *testing.T) {
 	assert.Equal(t, int64(1000), QuoteDiffers([]int64{21500, 4000}, 26500))
 	assert.Equal(t, int64(-500), QuoteDiffers([]int64{21500, 4000}, 25000))

@@ -9401,6 +9401,11 @@ export interface components {
             text: string;
         };
         Week: {
+            /**
+             * Format: int64
+             * @description Tasks that become due in it and are no part of the plan, since they come often or take no time; in the first week those that are due already too
+             */
+            beside: number;
             /** @description Name of a break that fills it; empty for none */
             break: string;
             /**

@@ -11,7 +11,7 @@ export function WeekList({ score, notes, onMove }: Props) {
     <div className="mt-3 max-w-4xl">
       {score.weeks.map((w, n) => {
         const here = notes.filter((note) => note.week === n)
-        if (here.length === 0 && w.concerts.length === 0 && !w.break) return null
+        if (here.length + w.concerts.length + w.beside === 0 && !w.break) return null
         return (
           <section key={w.monday} aria-label={`Week of ${nearDay(w.monday)}`} className="mb-4">
             <h2>
@@ -21,6 +21,7 @@ export function WeekList({ score, notes, onMove }: Props) {
                 {w.break && ` ${w.break}`}
                 {w.concerts.length > 0 && ` ${w.concerts.join(', ')}`}
                 {` · ${String(Math.round(w.used_minutes))} of ${String(w.minutes)} min`}
+                {w.beside > 0 && ` · beside it ${count(w.beside, 'small task')}, on Today when they are due`}
                 {w.trip && ` · van, ${String(w.used_places)} of ${count(w.places, 'place')}`}
               </span>
             </h2>
