@@ -147,7 +147,7 @@ func TestAccessibility(t *testing.T) {
 		check("plan")
 		for path, sign := range map[string]string{
 			"shop": "without a job", "shop/trips": "Loaded in this order", "shop/shops": "half are back after",
-			"season":           "no plan can cost under",
+			"season":           "How late it is",
 			"season/readiness": "chairs ready", "room/add": "Many at once come from", "help/bench": "cautions stand on top",
 			"cards": "Print 160 cards", "cards/reports": "cannot play", "cards/pack-up": "longest routine",
 			"cards/drills":  "questions are known",

@@ -21,7 +21,7 @@ var routes = []struct{ path, sign string }{
 	{"/hand-out/batch", "Now the tag"}, {"/hand-out/rented", "Hollin Hire House"}, {"/hand-out/notices", "could be sent"},
 	{"/bench", "Another one"}, {"/bench/record", "A year"}, {"/strings-reeds", "chair by chair"}, {"/strings-reeds/strings", "Violins"},
 	{"/strings-reeds/bows", "How tight"}, {"/strings-reeds/reeds", "Breaking in"}, {"/strings-reeds/lasting", "Each part"},
-	{"/shop", "without a job"}, {"/shop/trips", "Loaded"}, {"/shop/shops", "half are back"}, {"/season", "no plan can cost under"},
+	{"/shop", "without a job"}, {"/shop/trips", "Loaded"}, {"/shop/shops", "half are back"}, {"/season", "How late it is"},
 	{"/season/readiness", "chairs ready"}, {"/supplies", "to put in order"}, {"/supplies/stock", "Valve oil"},
 	{"/supplies/order", "certainty"},
 	{"/supplies/orders", "ordered"}, {"/supplies/costs", "use up"}, {"/settings/school", "Currency"},

@@ -67,7 +67,7 @@ func TestScreenshots(t *testing.T) {
 	wide.see("Repairing is the better buy")
 	shot(wide, "shop-job")
 	wide.visit("/season")
-	wide.see("no plan can cost under")
+	wide.see("How late it is")
 	shot(wide, "season")
 	wide.visit("/settings/practices")
 	wide.see("Cleaning the varnished body")

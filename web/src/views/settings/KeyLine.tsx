@@ -5,6 +5,7 @@ import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { fullDay } from '../../words'
+import { PasswordAgain } from './PasswordAgain'
 
 /** A key: what it may do, when and from where it was last used, and how it is ended or renewed. */
 export function KeyLine({ of: k }: { of: Schemas['ScriptKey'] }) {
@@ -66,15 +67,7 @@ function Renewal({ of: k, done }: { of: Schemas['ScriptKey']; done: () => void }
       <Field label="New last day" error={wrong.ends_on}>
         <input className="input input-sm" type="date" required {...register('ends_on')} />
       </Field>
-      <Field label="Your password" error={wrong.password}>
-        <input
-          className="input input-sm"
-          type="password"
-          autoComplete="current-password"
-          required
-          {...register('password')}
-        />
-      </Field>
+      <PasswordAgain error={wrong.password} {...register('password')} />
       <button className="btn btn-outline btn-primary btn-sm" disabled={renew.isPending}>
         Renew
       </button>

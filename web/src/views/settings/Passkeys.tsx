@@ -7,6 +7,7 @@ import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { nearDay } from '../../words'
+import { PasswordAgain } from './PasswordAgain'
 
 type Form = { name: string; password: string }
 
@@ -59,15 +60,7 @@ export function Passkeys() {
         <Field label="What you call the device" error={wrong.name}>
           <input className="input input-sm w-full" required maxLength={100} {...register('name')} />
         </Field>
-        <Field label="Your password" error={wrong.password}>
-          <input
-            className="input input-sm w-full"
-            type="password"
-            autoComplete="current-password"
-            required
-            {...register('password')}
-          />
-        </Field>
+        <PasswordAgain error={wrong.password} {...register('password')} />
         <button className="btn btn-outline btn-primary btn-sm" disabled={add.isPending}>
           {add.isPending ? 'Look at the device…' : 'Make a passkey'}
         </button>

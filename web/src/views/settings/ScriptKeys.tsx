@@ -9,6 +9,7 @@ import { KeyLine } from './KeyLine'
 import { useKeys } from './keys'
 import { roleNames } from './roles'
 import { Shown } from './Shown'
+import { PasswordAgain } from './PasswordAgain'
 
 type Form = Pick<Schemas['NewKey'], 'name' | 'role' | 'ends_on' | 'password'>
 
@@ -67,15 +68,7 @@ export function ScriptKeys() {
         <Field label="Last day" error={wrong.ends_on}>
           <input className="input input-sm w-full" type="date" min={header?.today} required {...register('ends_on')} />
         </Field>
-        <Field label="Your password" error={wrong.password}>
-          <input
-            className="input input-sm w-full"
-            type="password"
-            autoComplete="current-password"
-            required
-            {...register('password')}
-          />
-        </Field>
+        <PasswordAgain error={wrong.password} {...register('password')} />
         <button className="btn btn-outline btn-primary btn-sm" disabled={add.isPending || !session}>
           Make a key
         </button>

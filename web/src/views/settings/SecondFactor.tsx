@@ -7,6 +7,7 @@ import { newFactorSecret, newPaperCodes } from '../../api/secret'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { count, nearDay } from '../../words'
+import { PasswordAgain } from './PasswordAgain'
 
 /** A code of one's telephone beside the password: how it stands, turning it on, and turning it off. */
 export function SecondFactor() {
@@ -58,15 +59,7 @@ function On({ own }: { own: Schemas['SecondFactor'] }) {
           className="mt-2 grid items-end gap-2 sm:grid-cols-[1fr_1fr_auto]"
           onSubmit={(e) => void handleSubmit((f) => off.mutate(f))(e)}
         >
-          <Field label="Your password" error={wrong.password}>
-            <input
-              className="input input-sm w-full"
-              type="password"
-              autoComplete="current-password"
-              required
-              {...register('password')}
-            />
-          </Field>
+          <PasswordAgain error={wrong.password} {...register('password')} />
           <Field label="Code of the telephone, or from paper" error={wrong.code}>
             <input className="input input-sm w-full" autoComplete="one-time-code" required {...register('code')} />
           </Field>
@@ -144,15 +137,7 @@ function Choose({ onDone }: { onDone: () => void }) {
               {...register('code')}
             />
           </Field>
-          <Field label="Your password" error={wrong.password}>
-            <input
-              className="input input-sm w-full"
-              type="password"
-              autoComplete="current-password"
-              required
-              {...register('password')}
-            />
-          </Field>
+          <PasswordAgain error={wrong.password} {...register('password')} />
           <button className="btn btn-primary btn-sm" disabled={turnOn.isPending}>
             I have the codes on paper: turn it on
           </button>
