@@ -28,6 +28,7 @@ var house = map[string][]string{
 	"internal/formats":    {"internal/core/", "internal/officetest"},
 	"internal/pgtest":     {"internal/store"},
 	"internal/kept":       {},
+	"internal/sumtest":    {"internal/app", "internal/app/", "internal/core/", "internal/formats"},
 	"internal/glpktest":   {},
 	"internal/officetest": {},
 

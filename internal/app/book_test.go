@@ -21,6 +21,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
+	"solfeggio/internal/sumtest"
 )
 
 // promised is an instrument that an answer offers, with the one in whose place it goes or the player who gets it, and from when.
@@ -172,6 +173,7 @@ func TestNothingIsOfferedTwice(t *testing.T) {
 				}
 			}
 			assert.NotEmpty(t, h.offered(t), "something is offered at all")
+			sumtest.Agree(t, h.App, h.director)
 		})
 	}
 }
@@ -220,4 +222,23 @@ func TestAPromiseByName(t *testing.T) {
 	book, err := h.Placing.Promises(ctx, h.director)
 	require.NoError(t, err)
 	assert.False(t, slices.ContainsFunc(book.Offers, func(o placing.Offer) bool { return o.InstrumentID == gone }))
+}
+
+// A loan is undone after its place was promised to another: who had it has it again, and nobody has two.
+func TestALoanUndoneBesideAPromise(t *testing.T) {
+	w := newWorkshop(t)
+	lent, err := w.Lending.Lend(ctx, w.director, w.id("VN-01"), lending.Lending{LoanerID: w.id("VN-02")})
+	require.NoError(t, err)
+	w.roster("external_id,given_name,family_name,ensembles,instrument\np1,Ode,Marchetti,Orchestra,violin\np2,Bram,Osei,Orchestra,violin\n", nil)
+	bram := w.player("Bram Osei")
+	_, err = w.Placing.Promise(ctx, w.director, placing.Promising{InstrumentID: w.id("VN-01"), PlayerID: bram.ID, Until: thisDay + 9})
+	require.NoError(t, err)
+	_, err = w.Undo(ctx, w.director, school.Undo{Events: lent.Events})
+	assert.Contains(t, fault(t, err, journal.Conflict).Message, "VN-01 is promised to Bram Osei")
+	assert.Equal(t, "Ode Marchetti", w.file("VN-02").Listed.Holder, "nothing was changed")
+	require.NoError(t, second(w.Placing.EndPromise(ctx, w.director, w.id("VN-01"))))
+	_, err = w.Undo(ctx, w.director, school.Undo{Events: lent.Events})
+	require.NoError(t, err)
+	assert.Equal(t, "Ode Marchetti", w.file("VN-01").Listed.Holder)
+	assert.Empty(t, w.file("VN-02").Listed.Holder)
 }

@@ -15,6 +15,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/demo"
 	"solfeggio/internal/pgtest"
+	"solfeggio/internal/sumtest"
 )
 
 // The same day gives the same school, whichever database it is made in, and that school has a believable morning.
@@ -45,7 +46,7 @@ func TestTheSameDayGivesTheSameSchool(t *testing.T) {
 		require.NoError(t, err)
 		assert.Len(t, records, 2)
 		if n == 0 {
-			sumsAgree(t, a, director)
+			sumtest.Agree(t, a, director)
 		}
 		for i := range lists[n] {
 			lists[n][i].ID = lists[0][i].ID // ids are made new each time

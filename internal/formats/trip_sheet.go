@@ -13,7 +13,7 @@ type TripSheet struct {
 	Day    string
 	Driver string
 	Note   string
-	AsOf   string // the day on which it stood so
+	AsOf   string     // the day on which it stood so
 	Load   [][]string // rows of: tag, kind, places, from where, for which shop
 	Shops  []Counter
 }
