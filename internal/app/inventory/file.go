@@ -62,6 +62,7 @@ type File struct {
 	Parts       []PartWear               `json:"parts"`
 	Routines    []catalog.Resolved       `json:"routines" doc:"As they are done on this instrument"`
 	Findings    []inspection.FileFinding `json:"findings" doc:"Open ones"`
+	Known       []string                 `json:"known" doc:"What is known of its condition, since when and by whom, as an agreement would say it"`
 	Remarked    []school.Choice          `json:"remarked" doc:"What its remark may mean and is not noted as a finding"`
 	Portrait    *uuid.UUID               `json:"portrait,omitempty" doc:"Photograph by which it is known again"`
 	Triage      condition.TriageOut      `json:"triage"`
@@ -175,6 +176,11 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 			}
 		}
 		f.Findings = r.inspection.Described(i, i.Findings, photos)
+		condition, err := r.lending.ConditionAt(ctx, tx, s, i, r.Now())
+		if err != nil {
+			return err
+		}
+		f.Known = condition.Sentences()
 		jobs, err := tx.JobsOf(ctx, id)
 		if err != nil {
 			return err

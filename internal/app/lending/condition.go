@@ -12,8 +12,8 @@ import (
 	"solfeggio/internal/store"
 )
 
-// conditionAt is what was known of an instrument at a moment, since when and by whom. Its remark is that of now.
-func (r *Room) conditionAt(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, at time.Time) (c known.Condition, err error) {
+// ConditionAt is what was known of an instrument at a moment, since when and by whom. Its remark is that of now.
+func (r *Room) ConditionAt(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, at time.Time) (c known.Condition, err error) {
 	on := func(at time.Time) day.Day { return day.Of(at.In(s.Zone)) }
 	look, err := tx.LookBefore(ctx, i.ID, at)
 	switch {
@@ -36,6 +36,6 @@ func (r *Room) conditionAt(ctx context.Context, tx *store.Tx, s *school.Snapshot
 
 // knownAt tells it, a sentence a line.
 func (r *Room) knownAt(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, at time.Time) (string, error) {
-	c, err := r.conditionAt(ctx, tx, s, i, at)
+	c, err := r.ConditionAt(ctx, tx, s, i, at)
 	return strings.Join(c.Sentences(), "\n"), err
 }

@@ -97,7 +97,7 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 			return err
 		}
 		out.Findings = r.inspection.Described(i, i.Findings, photos)
-		c, err := r.conditionAt(ctx, tx, s, i, r.Now())
+		c, err := r.ConditionAt(ctx, tx, s, i, r.Now())
 		if err != nil {
 			return err
 		}

@@ -4572,6 +4572,8 @@ export interface components {
              * @description When its kit was last looked through
              */
             kit_checked?: string;
+            /** @description What is known of its condition, since when and by whom, as an agreement would say it */
+            known: string[];
             listed: components["schemas"]["Listed"];
             parts: components["schemas"]["PartWear"][];
             /** @description Of its inspection, in the order of the walk */

@@ -15,7 +15,7 @@ type Finding = Schemas['FileFinding']
 
 /** The drawing of the instrument with what was found on it, the gravest first. */
 export function Condition({ file }: { file: Schemas['File'] }) {
-  const { findings, listed, checked } = file
+  const { findings, listed } = file
   const found = findings
     .map((f, n) => ({ key: f.id, number: n + 1, spot: f.spot, title: f.name, tone: 'found' as const }))
     .filter((p) => p.spot !== '')
@@ -39,9 +39,7 @@ export function Condition({ file }: { file: Schemas['File'] }) {
           </ol>
         )}
         <Portrait file={file} />
-        <p className="quiet mt-2 text-center text-sm">
-          {checked ? `Last check ${moment(checked.ended_at)}, ${checked.person_name ?? ''}` : 'Not checked yet'}
-        </p>
+        <p className="quiet mt-2 text-center text-sm">{file.known[0]}</p>
       </div>
       <div>
         <Triage triage={file.triage} findings={findings} />
@@ -55,7 +53,7 @@ export function Condition({ file }: { file: Schemas['File'] }) {
         )}
         {findings.length === 0 && (
           <p className="mt-3">
-            {listed.never_seen ? 'Nobody has looked it over here yet.' : 'Nothing is open.'}{' '}
+            {listed.never_seen ? 'Nothing is noted of it.' : 'Nothing is open.'}{' '}
             <Link className="link" to={`/instruments/${listed.id}/check`}>
               Walk along it
             </Link>{' '}

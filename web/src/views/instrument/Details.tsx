@@ -140,7 +140,7 @@ export function Details({ file }: { file: Schemas['File'] }) {
             <input className="input w-full" type="number" min={0} step={0.01} {...register('price')} />
           </Field>
           {text('care_from', 'Care known since', 'date')}
-          <div className="sm:col-span-3">{text('notes', 'Notes')}</div>
+          <div className="sm:col-span-3">{text('notes', 'Remark; it stands on agreements')}</div>
           <h2 className="mt-2 sm:col-span-3">How it is played</h2>
           <p className="quiet -mt-2 text-sm sm:col-span-3">
             Playing time comes from this and the timetable. A change counts from today; what was played before stays.
