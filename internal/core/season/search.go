@@ -355,15 +355,31 @@ func (p *problem) anyFew(r *rand.Rand) []int {
 	some := []int{r.IntN(len(p.Jobs))}
 	near := r.IntN(2) == 0
 	for len(some) < min(together, len(p.Jobs)) {
-		n := r.IntN(len(p.Jobs))
-		for tries := 0; near && tries < 20 && !p.meet(some[0], n); tries++ {
-			n = r.IntN(len(p.Jobs))
-		}
-		if !slices.Contains(some, n) {
-			some = append(some, n)
-		}
+		some = append(some, p.another(r, some, near))
 	}
 	return some
+}
+
+// another picks a job that is not among some, near the first of them in time if that is wanted and there is one. Where chance does not find
+// one soon, as in a small season, the jobs are gone through once.
+func (p *problem) another(r *rand.Rand, some []int, near bool) int {
+	for range 20 {
+		if n := r.IntN(len(p.Jobs)); !slices.Contains(some, n) && (!near || p.meet(some[0], n)) {
+			return n
+		}
+	}
+	from, other := r.IntN(len(p.Jobs)), -1
+	for k := range p.Jobs {
+		n := (from + k) % len(p.Jobs)
+		switch {
+		case slices.Contains(some, n):
+		case !near || p.meet(some[0], n):
+			return n
+		case other < 0:
+			other = n
+		}
+	}
+	return other
 }
 
 // meet reports whether two jobs may begin in the same weeks.
