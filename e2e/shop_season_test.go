@@ -86,7 +86,7 @@ func TestTheYearAsAScore(t *testing.T) {
 	b.signIn(demo.DirectorEmail, demo.Password)
 	b.visit("/season")
 	b.see("How late it is")
-	b.see("CO-01, Yearly check-up: not in week 13 (23 Nov): it would be away in the week of its concert")
+	b.see("CO-01, Yearly check-up, is booked for week 13 (23 Nov), but it would be away in the week of its concert")
 	first := func(part string) string {
 		return b.text(`[...document.querySelectorAll('g[role=button]')].map((g) => g.getAttribute('aria-label')).find((l) => l.includes('` + part + `')) ?? ''`)
 	}

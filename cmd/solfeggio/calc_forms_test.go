@@ -4,9 +4,15 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"io"
+	"maps"
+	"math"
 	"net/http"
 	"net/http/httptest"
+	"regexp"
+	"slices"
+	"strconv"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -17,6 +23,8 @@ import (
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/core/calc"
+	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/store"
 	"solfeggio/internal/web"
 )
@@ -261,4 +269,106 @@ func TestCalculatorsThroughAllDoors(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, response.Body.Close())
 	assert.Equal(t, http.StatusUnauthorized, response.StatusCode)
+}
+
+// Every number of a form that can be, in turn, is made as large, as small or as odd as a schema lets through: the answer holds numbers that
+// a browser reads exactly, or the field is refused by name.
+func TestOneWildNumberAmongGoodOnes(t *testing.T) {
+	wild := []string{"0", "-1", "1e-10", "1e-300", "1e300", "1e18", "-1e18", "9007199254740993", "9223372036854775807", "-9223372036854775806", "0.1",
+		`"1969-12-01"`, `"0001-01-01"`, `"9999-12-31"`}
+	for n, form := range forms {
+		if form.refused != "" {
+			continue
+		}
+		t.Run(fmt.Sprintf("%d %s", n, form.name), func(t *testing.T) {
+			t.Parallel()
+			c, err := calc.Find(form.name)
+			require.NoError(t, err)
+			var whole any
+			require.NoError(t, json.Unmarshal([]byte(form.input), &whole))
+			for _, leaf := range leaves(whole, nil) {
+				for _, w := range wild {
+					if strings.HasPrefix(w, `"`) != isDay(leaf.value) {
+						continue
+					}
+					var odd any
+					require.NoError(t, json.Unmarshal([]byte(form.input), &odd))
+					input, err := json.Marshal(with(odd, leaf.path, json.RawMessage(w)))
+					require.NoError(t, err)
+					ctx, stop := context.WithTimeout(context.Background(), 30*time.Second)
+					out, err := c.Call(ctx, input)
+					late := ctx.Err() != nil
+					stop()
+					if late {
+						continue // a search that nobody waited for
+					}
+					if err != nil {
+						assert.NotEmpty(t, field.Of(err).Path, "%s: %v", input, err)
+						continue
+					}
+					text, err := json.Marshal(out)
+					if !assert.NoError(t, err, "%s", input) {
+						continue
+					}
+					for _, found := range numbers.FindAllStringSubmatch(string(text), -1) {
+						number := found[1]
+						v, err := strconv.ParseFloat(number, 64)
+						assert.True(t, err == nil && math.Abs(v) <= field.MostExact, "%s\nholds %s: %s", input, number, text)
+					}
+				}
+			}
+		})
+	}
+}
+
+// numbers are those of a JSON text outside of its strings, nearly: what stands behind a colon, a comma or a bracket.
+var numbers = regexp.MustCompile(`(?:^|[:\[,])(-?[0-9][0-9.eE+-]*)`)
+
+type leaf struct {
+	path  []any // names and places
+	value any
+}
+
+// leaves are the numbers and days of a JSON value.
+func leaves(v any, path []any) (list []leaf) {
+	at := func(step any) []any { return append(slices.Clone(path), step) }
+	switch v := v.(type) {
+	case map[string]any:
+		for _, name := range slices.Sorted(maps.Keys(v)) {
+			list = append(list, leaves(v[name], at(name))...)
+		}
+	case []any:
+		for n, x := range v {
+			list = append(list, leaves(x, at(n))...)
+		}
+	case float64:
+		list = append(list, leaf{path, v})
+	case string:
+		if isDay(v) {
+			list = append(list, leaf{path, v})
+		}
+	}
+	return list
+}
+
+func isDay(v any) bool {
+	text, ok := v.(string)
+	_, err := day.Parse(text)
+	return ok && err == nil
+}
+
+// with is a JSON value with another one at a path.
+func with(v any, path []any, other any) any {
+	if len(path) == 0 {
+		return other
+	}
+	switch step := path[0].(type) {
+	case string:
+		object := v.(map[string]any)
+		object[step] = with(object[step], path[1:], other)
+	case int:
+		list := v.([]any)
+		list[step] = with(list[step], path[1:], other)
+	}
+	return v
 }

@@ -62,7 +62,7 @@ func (l Limits) check(path string) error {
 		name string
 		v    *float64
 	}{{"days", l.Days}, {"playing_hours", l.PlayingHours}, {"sessions", l.Sessions}} {
-		if x.v != nil && (!(*x.v > 0) || math.IsInf(*x.v, 0)) {
+		if x.v != nil && !field.Positive(*x.v) {
 			return field.Errorf(fmt.Sprintf("%s.%s", path, x.name), "%v is no limit; use more than 0", *x.v)
 		}
 	}

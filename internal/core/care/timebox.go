@@ -91,7 +91,7 @@ func (in TimeBoxIn) check() error {
 		if name == "" {
 			return field.Errorf("setups", "a set-up has no name")
 		}
-		if !(m >= 0) || math.IsInf(m, 0) {
+		if !field.NotNegative(m) {
 			return field.Errorf("setups."+name, "%v is not a number of minutes; use 0 or more", m)
 		}
 	}
@@ -103,9 +103,9 @@ func (in TimeBoxIn) check() error {
 			return field.Errorf(path+".id", "give each task a name")
 		case seen[t.ID]:
 			return field.Errorf(path+".id", "%q stands there twice", t.ID)
-		case !(t.Value >= 0) || math.IsInf(t.Value, 0):
+		case !field.NotNegative(t.Value):
 			return field.Errorf(path+".value", "%v is no value; use 0 or more", t.Value)
-		case !(t.Minutes > 0) || math.IsInf(t.Minutes, 0):
+		case !field.Positive(t.Minutes):
 			return field.Errorf(path+".minutes", "%v is not a duration; use more than 0", t.Minutes)
 		case t.Setup != "" && !known:
 			return field.Errorf(path+".setup", "%q is not among setups", t.Setup)

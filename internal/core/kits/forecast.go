@@ -46,7 +46,7 @@ func Forecast(in ForecastIn) (ForecastOut, error) {
 			return ForecastOut{}, field.Errorf(x.name, "%v cannot be; use 0 or more", x.v)
 		}
 	}
-	if !(in.PackSize > 0 && in.PackSize <= most) {
+	if !field.Positive(in.PackSize) {
 		return ForecastOut{}, field.Errorf("pack_size", "%v is no pack; use more than 0", in.PackSize)
 	}
 	if !(in.ServiceLevel > 0 && in.ServiceLevel < 1) {
@@ -66,6 +66,9 @@ func Forecast(in ForecastIn) (ForecastOut, error) {
 	}
 	out.Needed = needed(out.Expected, in.ServiceLevel)
 	out.OrderPacks = int64(math.Ceil(math.Max(0, float64(out.Needed)-in.Stock)/in.PackSize - tolerance))
+	if float64(out.OrderPacks)*float64(in.PackPriceCents) > field.MostExact {
+		return ForecastOut{}, field.Errorf("pack_price_cents", "%d for each of %d packs is more than can be", in.PackPriceCents, out.OrderPacks)
+	}
 	out.OrderCents = out.OrderPacks * in.PackPriceCents
 	return out, nil
 }

@@ -114,7 +114,7 @@ func check(durations []float64, ended []bool) error {
 		return field.Errorf("ended", "has %d entries for %d durations", len(ended), len(durations))
 	}
 	for i, d := range durations {
-		if !(d > 0) || math.IsInf(d, 0) {
+		if !field.Positive(d) {
 			return field.Errorf(fmt.Sprintf("durations[%d]", i), "%v is no lifetime; use more than 0", d)
 		}
 	}

@@ -42,12 +42,15 @@ type RotateOut struct {
 	OpenNew int      `json:"open_new" doc:"How many are missing to keep"`
 }
 
+// mostKept is how many reeds a player may want to keep at the most.
+const mostKept = 1000
+
 // Rotate is the calculator reeds.rotate: the ready reed whose last playing is longest ago comes first, one never played before
 // all others; of two alike the one with fewer minutes, then the earlier in the input. Reeds that are being broken in count as kept.
 // Errors name the field by its JSON path.
 func Rotate(in RotateIn) (RotateOut, error) {
-	if in.Keep < 0 {
-		return RotateOut{}, field.Errorf("keep", "%d is no number of reeds; use 0 or more", in.Keep)
+	if in.Keep < 0 || in.Keep > mostKept {
+		return RotateOut{}, field.Errorf("keep", "%d is no number of reeds; use 0 or more, at most 1000", in.Keep)
 	}
 	out := RotateOut{Order: []string{}, Discard: []string{}}
 	seen := map[string]bool{}

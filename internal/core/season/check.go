@@ -71,6 +71,9 @@ func check(in In) error {
 	return nil
 }
 
+// farWeeks is how many weeks before or after a season a week may lie: a hundred years.
+const farWeeks = 5200
+
 func checkJob(in In, j Job, twice bool) error {
 	switch {
 	case j.ID == "":
@@ -89,6 +92,14 @@ func checkJob(in In, j Job, twice bool) error {
 		return field.Errorf("weeks_out", "%d is no number of weeks; use 1 or more", j.WeeksOut)
 	case len(j.AbsentCentsPerWeek) != in.Weeks:
 		return field.Errorf("absent_cents_per_week", "has %d entries for %d weeks", len(j.AbsentCentsPerWeek), in.Weeks)
+	}
+	for _, x := range []struct {
+		name string
+		week int
+	}{{"opens", j.Opens}, {"due", j.Due}, {"last", j.Last}} {
+		if x.week < -farWeeks || x.week > farWeeks {
+			return field.Errorf(x.name, "%d is no week of any season; use %d to %d", x.week, -farWeeks, farWeeks)
+		}
 	}
 	for _, x := range []struct {
 		name  string

@@ -57,7 +57,7 @@ func RepairOrReplace(in RepairOrReplaceIn) (RepairOrReplaceOut, error) {
 		name  string
 		years float64
 	}{{"life_after_repair_years", in.LifeAfterRepairYears}, {"replacement_life_years", in.ReplacementLifeYears}} {
-		if !(x.years > 0) || math.IsInf(x.years, 0) {
+		if !field.Positive(x.years) {
 			return RepairOrReplaceOut{}, field.Errorf(x.name, "%v is no life; use more than 0", x.years)
 		}
 	}

@@ -135,7 +135,7 @@ func checkPlaying(path string, minutes, factor float64) error {
 }
 
 func checkMinutes(path string, m float64) error {
-	if !(m >= 0) || math.IsInf(m, 0) {
+	if !field.NotNegative(m) {
 		return field.Errorf(path, "%v is not a number of minutes; use 0 or more", m)
 	}
 	return nil
