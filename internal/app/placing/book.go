@@ -47,7 +47,7 @@ type Need struct {
 
 	kind   string
 	named  string // of the kind
-	size   string // that it must have; empty where another than the chart's may do
+	size   string // that it must have in the place of another; by the chart for a player who has none, empty where nobody measured
 	player *store.Player
 	has    *school.Instrument
 	kept   *school.Instrument // what is promised by name
@@ -161,6 +161,7 @@ func (r *Room) needs(s *school.Snapshot) (list []Need) {
 		need := Need{Class: HasNone, PlayerID: &p.ID, Player: p.Name(), From: s.Today, First: firstOf(s, p), kind: p.Kind, named: kind.Name, player: p}
 		if i == nil {
 			if !parted[p.ID] {
+				need.size = chartSize(p)
 				list = append(list, need)
 			}
 			continue
@@ -176,7 +177,7 @@ func (r *Room) needs(s *school.Snapshot) (list []Need) {
 		if p := s.PromisedTo(i); p != nil && i.CannotBeHandedOut() == nil {
 			n := slices.IndexFunc(list, func(x Need) bool { return x.PlayerID != nil && *x.PlayerID == p.ID && x.kind == i.Instrument.Kind })
 			if n < 0 {
-				list = append(list, Need{PlayerID: &p.ID, Player: p.Name(), From: s.Today, kind: i.Instrument.Kind, named: i.Kind.Name, player: p})
+				list = append(list, Need{PlayerID: &p.ID, Player: p.Name(), From: s.Today, kind: i.Instrument.Kind, named: i.Kind.Name, size: chartSize(p), player: p})
 				n = len(list) - 1
 			}
 			list[n].Class, list[n].kept = ByName, i
@@ -224,6 +225,14 @@ func partedFrom(s *school.Snapshot, i *school.Instrument, has map[heldBy]*school
 		need.player, need.Player = p, p.Name()
 	}
 	return need, true
+}
+
+// chartSize is the size that fits a player by the chart; empty where nobody measured, or there is one size only.
+func chartSize(p *store.Player) string {
+	if size := school.SizeOf(*p); size != nil {
+		return size.Size
+	}
+	return ""
 }
 
 // firstOf is the day of the next concert of a player's ensembles; nil for none.
@@ -311,11 +320,7 @@ func (n Need) pair(s *school.Snapshot, i *school.Instrument, weights assign.Weig
 	if !by.allows(pair) {
 		return nil, false
 	}
-	wanted := ""
-	if size := school.SizeOf(*n.player); size != nil {
-		wanted = size.Size
-	}
-	list, ok := candidate(s, n.player, i, wanted).Parts(weights)
+	list, ok := candidate(s, n.player, i, n.size).Parts(weights)
 	if !ok && by.pinned(pair) { // a person decides over the chart
 		return []assign.CostPart{{Name: "settled", Says: "settled by you"}}, true
 	}
