@@ -64,17 +64,6 @@ type Offer struct {
 	Why          why.Why           `json:"why"`
 }
 
-// Overlaps reports whether two offers want the same instrument on the same day.
-func (o Offer) Overlaps(other Offer) bool {
-	ends := func(o Offer) day.Day {
-		if o.Until == nil {
-			return math.MaxInt32
-		}
-		return *o.Until
-	}
-	return o.InstrumentID == other.InstrumentID && o.From <= ends(other) && other.From <= ends(o)
-}
-
 // A Book says of each free instrument for whom it is, from when to when, and why. Whatever screen names a loaner or a spare reads it.
 type Book struct {
 	Offers []Offer
