@@ -63,19 +63,13 @@ func (b *page) read(code, until string) {
 	b.fail("reading %s does nothing", code)
 }
 
-// pull scans a tag where scans are taken, until the page answers.
-func (b *page) pull(tag, answer string) {
+// pull scans tags one right after the other, once each, where the cursor stands in a box that takes them.
+func (b *page) pull(tags ...string) {
 	b.t.Helper()
-	for range 5 {
+	b.until("document.activeElement?.id === 'tag'", "the cursor is not where tags are taken")
+	for _, tag := range tags {
 		b.press(tag + "\r")
-		for wait := 0; wait < 40; wait++ {
-			if b.evaluate(`document.body.innerText.replace(/\s+/g, ' ').includes(` + quote(answer) + `)`) {
-				return
-			}
-			time.Sleep(50 * time.Millisecond)
-		}
 	}
-	b.fail("scanning %s is not answered with %q", tag, answer)
 }
 
 // right taps "Looks right" until the walk is at its end.
@@ -209,8 +203,8 @@ func TestAStocktakeWithTwoMissing(t *testing.T) {
 	b.fill("Room", "Store")
 	b.click("button", "Begin")
 	b.see("0 of the 3 instruments that belong here seen, 3 missing")
-	b.pull("TR-02", "1 of the 3 instruments that belong here seen, 2 missing")
-	b.pull("TU-01", "belongs in Hall B-01")
+	b.pull("TR-02", "TU-01", "TR-02", "TU-01")
+	b.see("1 of the 3 instruments that belong here seen, 2 missing")
 	b.see("belongs in Hall B-01")
 	b.see("1 out of place")
 	b.fill("Tag", "ZZ-9")

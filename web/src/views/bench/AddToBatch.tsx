@@ -10,7 +10,7 @@ type Reason = Schemas['OnBench']['reason']
 /** Brings any other instrument to the bench: one whose player was ill, say, or one that is washed before a concert. */
 export function AddToBatch({ onAdd }: { onAdd: (instrument: Schemas['Listed'], reason: Reason) => void }) {
   const { data: instruments } = useInstruments()
-  const { register, handleSubmit, setValue, getValues } = useForm<{ tag: string; reason: Reason }>({
+  const { register, setValue, getValues } = useForm<{ tag: string; reason: Reason }>({
     defaultValues: { tag: '', reason: 'illness' },
   })
   const [wrong, setWrong] = useState('')
@@ -27,7 +27,11 @@ export function AddToBatch({ onAdd }: { onAdd: (instrument: Schemas['Listed'], r
     <form
       aria-label="Another instrument"
       className="mt-4"
-      onSubmit={(e) => void handleSubmit(({ tag }) => tag.trim() && add(tag))(e)}
+      onSubmit={(e) => {
+        e.preventDefault() // at once: a scanner types on
+        const tag = getValues('tag')
+        if (tag.trim()) add(tag)
+      }}
     >
       <h2>Another one</h2>
       <p className="quiet text-sm">Scan its tag or type it.</p>

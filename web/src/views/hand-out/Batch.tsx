@@ -19,7 +19,7 @@ export function Batch() {
   const { data: players } = usePlayers()
   const may = useMay('change instruments')
   const [tag, setTag] = useState<Schemas['Listed']>()
-  const { register, handleSubmit, reset } = useForm({ defaultValues: { typed: '' } })
+  const { register, getValues, reset } = useForm({ defaultValues: { typed: '' } })
   const [wrong, setWrong] = useState('')
   const [lines, setLines] = useState<Line[]>([])
   const undo = useUndo(setWrong)
@@ -103,7 +103,11 @@ export function Batch() {
       </p>
       <form
         className="mt-2 flex gap-2"
-        onSubmit={(e) => void handleSubmit(({ typed }) => typed.trim() && read(typed))(e)}
+        onSubmit={(e) => {
+          e.preventDefault() // at once: a scanner types on
+          const typed = getValues('typed')
+          if (typed.trim()) read(typed)
+        }}
       >
         <input
           className="input w-64"

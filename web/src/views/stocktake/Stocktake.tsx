@@ -67,7 +67,7 @@ export default function Stocktake() {
 function Count({ id }: { id: string }) {
   const { data: taken, error } = useStocktake(id)
   const notice = useNotice()
-  const { register, handleSubmit, setValue, getValues } = useForm({ defaultValues: { tag: '', slot: '' } })
+  const { register, setValue, getValues } = useForm({ defaultValues: { tag: '', slot: '' } })
   const update = (t: Take) => queryClient.setQueryData(['stocktake', id], t)
   const scan = useWrite({
     send: (tag: string) =>
@@ -79,7 +79,7 @@ function Count({ id }: { id: string }) {
       ),
     onSuccess: update,
     onError: (problem, tag) => {
-      setValue('tag', tag)
+      if (!getValues('tag')) setValue('tag', tag)
       notice.show(`${tag} was not noted: ${problem.message}`)
     },
   })
@@ -143,13 +143,12 @@ function Count({ id }: { id: string }) {
       ) : (
         <form
           className="mt-3 flex max-w-xl flex-wrap items-end gap-2"
-          onSubmit={(e) =>
-            void handleSubmit(({ tag }) => {
-              if (!tag.trim()) return
-              mutate(tag)
-              setValue('tag', '')
-            })(e)
-          }
+          onSubmit={(e) => {
+            e.preventDefault() // all of it at once: a scanner types the next tag while a form would still be checked
+            const tag = getValues('tag')
+            setValue('tag', '')
+            if (tag.trim()) mutate(tag)
+          }}
         >
           <label className="min-w-40 flex-1">
             Tag
