@@ -43,9 +43,3 @@ func (tx *Tx) UsePasskey(ctx context.Context, k Passkey, on day.Day) error {
 func (tx *Tx) DropPasskey(ctx context.Context, person, id uuid.UUID) error {
 	return named(metOne(tx.tx.ExecContext(ctx, `DELETE FROM passkey WHERE school_id = $1 AND person_id = $2 AND id = $3`, tx.School, person, id)))
 }
-
-// DropPasskeys takes all of a person's away.
-func (tx *Tx) DropPasskeys(ctx context.Context, person uuid.UUID) error {
-	_, err := tx.tx.ExecContext(ctx, `DELETE FROM passkey WHERE school_id = $1 AND person_id = $2`, tx.School, person)
-	return named(err)
-}

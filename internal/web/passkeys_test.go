@@ -141,6 +141,31 @@ func TestAPasskeyIsASecondFactor(t *testing.T) {
 	assert.Contains(t, got.body, `"lacks_factor":false`)
 }
 
+// A passkey ends with a new password, as keys for scripts do, but for one that is ticked to stay; whoever made it with a password that they
+// had learned is out.
+func TestAPasskeyEndsWithThePassword(t *testing.T) {
+	w := newWorld(t, pgtest.Open(t), email)
+	kept, other := w.device(), w.device()
+	made := w.made(kept)
+	require.Less(t, w.call("POST", "/api/v1/session/passkeys", made).status, 300)
+	require.Less(t, w.call("POST", "/api/v1/session/passkeys", w.made(other)).status, 300)
+	id := string(field(t, made, "id"))
+	change := `{"old":"` + password + `","password":"plum harbour lantern","keep_keys":[` + id + `]}`
+	require.Less(t, w.call("PUT", "/api/v1/session/password", change).status, 300)
+	in := func(d *device) int {
+		fresh := w.visitor()
+		return fresh.call("POST", "/api/v1/session/answer", fresh.signed(d, here)).status
+	}
+	assert.Equal(t, http.StatusOK, in(kept))
+	assert.Equal(t, http.StatusUnauthorized, in(other))
+	reset := w.call("POST", "/api/v1/new-password", w.fill(`{"secret":"{link}","password":"quince meadow barrel"}`))
+	require.Equal(t, http.StatusNotFound, reset.status, "the link ended with the password too")
+	require.Less(t, w.call("PUT", w.fill("/api/v1/settings/people/{me}/link"), `{"secret":"`+keySecret+`"}`).status, 300)
+	byLink := w.call("POST", "/api/v1/new-password", `{"secret":"`+keySecret+`","password":"quince meadow barrel"}`)
+	require.Equal(t, http.StatusOK, byLink.status, byLink.body)
+	assert.Equal(t, http.StatusUnauthorized, in(kept), "a link leaves none")
+}
+
 // Where the program does not know under which name people come, no device is asked.
 func TestPasskeysNeedAName(t *testing.T) {
 	w := newWorld(t, pgtest.Open(t), email)

@@ -61,7 +61,7 @@ func (s *server) settingRoutes() {
 		Body struct {
 			Old      access.Secret `json:"old" maxLength:"200"`
 			Password access.Secret `json:"password" maxLength:"200"`
-			KeepKeys []uuid.UUID   `json:"keep_keys,omitempty" maxItems:"200" doc:"Keys for scripts that stay; all others of one's own end"`
+			KeepKeys []uuid.UUID   `json:"keep_keys,omitempty" maxItems:"200" doc:"Keys for scripts and passkeys that stay; all others of one's own end"`
 		}
 	}
 	handle(

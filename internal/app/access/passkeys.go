@@ -215,6 +215,23 @@ func (r *Room) DropPasskey(ctx context.Context, by journal.Person, id uuid.UUID,
 	})
 }
 
+// endPasskeys takes a person's passkeys away but for some.
+func endPasskeys(ctx context.Context, tx *store.Tx, person uuid.UUID, but []uuid.UUID) error {
+	keys, err := tx.Passkeys(ctx, person)
+	if err != nil {
+		return err
+	}
+	for _, k := range keys {
+		if slices.Contains(but, k.ID) {
+			continue
+		}
+		if err := tx.DropPasskey(ctx, person, k.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // AskToSignIn asks a device for any passkey that it has for this address. Questions from one origin are counted as guesses at passwords
 // are, since each is kept for a while.
 func (r *Room) AskToSignIn(ctx context.Context, at, origin string) (Question, error) {

@@ -111,12 +111,15 @@ func putColleague(ctx context.Context, tx *store.Tx, c Colleague, hash string) e
 	)
 }
 
-// endWaysIn ends a person's sessions but that one, their keys but those, and what is remembered of their devices.
+// endWaysIn ends a person's sessions but that one, their keys and passkeys but those, and what is remembered of their devices.
 func endWaysIn(ctx context.Context, tx *store.Tx, person uuid.UUID, session string, keys []uuid.UUID) error {
 	if err := tx.EndSessions(ctx, person, session); err != nil {
 		return err
 	}
 	if err := tx.ForgetDevices(ctx, person); err != nil {
+		return err
+	}
+	if err := endPasskeys(ctx, tx, person, keys); err != nil {
 		return err
 	}
 	return endKeys(ctx, tx, func(k store.AccessKey) bool { return k.Person == person && !slices.Contains(keys, k.ID) })

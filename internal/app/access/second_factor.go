@@ -301,7 +301,7 @@ func dropFactors(ctx context.Context, tx *store.Tx, person uuid.UUID, but string
 	if err := tx.DropSecondFactor(ctx, person); err != nil {
 		return err
 	}
-	if err := tx.DropPasskeys(ctx, person); err != nil {
+	if err := endPasskeys(ctx, tx, person, nil); err != nil {
 		return err
 	}
 	return tx.EndSessions(ctx, person, but)

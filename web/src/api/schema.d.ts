@@ -6654,7 +6654,7 @@ export interface components {
             used_on?: string;
         };
         PasswordInBody: {
-            /** @description Keys for scripts that stay; all others of one's own end */
+            /** @description Keys for scripts and passkeys that stay; all others of one's own end */
             keep_keys?: string[];
             old: string;
             password: string;

@@ -5,15 +5,16 @@ import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { NewPasswordField } from '../../shell/NewPasswordField'
 import { useNotice } from '../../shell/notice'
-import { useKeys } from './keys'
+import { useKeys, usePasskeys } from './keys'
 
 type Form = { old: string; password: string; keep: Record<string, boolean> }
 
-/** A new password of one's own, and which keys for scripts outlast the old one. */
+/** A new password of one's own, and which keys and passkeys outlast the old one. */
 export function OwnPassword() {
   const notice = useNotice()
   const { data: keys } = useKeys()
-  const mine = keys?.filter((k) => k.own) ?? []
+  const { data: passkeys } = usePasskeys()
+  const mine = [...(keys?.filter((k) => k.own) ?? []), ...(passkeys ?? [])]
   const { register, handleSubmit, reset } = useForm<Form>({ defaultValues: { old: '', password: '', keep: {} } })
   const change = useWrite({
     send: ({ keep, ...passwords }: Form) =>
@@ -46,7 +47,9 @@ export function OwnPassword() {
       <NewPasswordField error={wrong.password} {...register('password')} />
       {mine.length > 0 && (
         <fieldset>
-          <legend className="text-sm">Your keys for scripts end with the old password. Tick those that stay:</legend>
+          <legend className="text-sm">
+            Your keys for scripts and your passkeys end with the old password. Tick those that stay:
+          </legend>
           {mine.map((k) => (
             <label key={k.id} className="flex min-h-8 items-center gap-2 text-sm">
               <input type="checkbox" className="checkbox checkbox-xs" {...register(`keep.${k.id}`)} />

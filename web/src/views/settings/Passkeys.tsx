@@ -1,5 +1,4 @@
 import { startRegistration, type PublicKeyCredentialCreationOptionsJSON } from '@simplewebauthn/browser'
-import { useQuery } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { api, Problem, queryClient, take, type Schemas } from '../../api/client'
@@ -7,16 +6,14 @@ import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { nearDay } from '../../words'
+import { usePasskeys } from './keys'
 import { PasswordAgain } from './PasswordAgain'
 
 type Form = { name: string; password: string }
 
 /** One's own passkeys: a device signs in by its finger, face or code, at this address only. */
 export function Passkeys() {
-  const { data: own } = useQuery({
-    queryKey: ['passkeys'],
-    queryFn: () => take(api.GET('/api/v1/session/passkeys')),
-  })
+  const { data: own } = usePasskeys()
   const { register, handleSubmit, reset } = useForm<Form>()
   const made = useRef<Schemas['NewPasskey']['answer']>(undefined) // kept until the server has said that it has it
   const add = useWrite({

@@ -36,9 +36,9 @@ export function PeopleSettings() {
         <section>
           <h2>People</h2>
           <p className="quiet text-sm">
-            Whoever leaves is switched off; what they did keeps their name, and their keys end. A new password signs
-            them out everywhere and ends their keys too. Who has forgotten the password gets a link that leads to a new
-            one, once and for a day.
+            Whoever leaves is switched off; what they did keeps their name, and their keys and passkeys end. A new
+            password signs them out everywhere and ends their keys too. Who has forgotten the password gets a link that
+            leads to a new one, once and for a day.
           </p>
           {people?.map((p) => (
             <PersonLine key={p.id + String(p.version)} person={p} />
