@@ -295,13 +295,7 @@ func TestOneWildNumberAmongGoodOnes(t *testing.T) {
 					require.NoError(t, json.Unmarshal([]byte(form.input), &odd))
 					input, err := json.Marshal(with(odd, leaf.path, json.RawMessage(w)))
 					require.NoError(t, err)
-					ctx, stop := context.WithTimeout(context.Background(), 30*time.Second)
-					out, err := c.Call(ctx, input)
-					late := ctx.Err() != nil
-					stop()
-					if late {
-						continue // a search that nobody waited for
-					}
+					out, err := c.Call(context.Background(), input)
 					if err != nil {
 						assert.NotEmpty(t, field.Of(err).Path, "%s: %v", input, err)
 						continue

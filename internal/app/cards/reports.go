@@ -47,7 +47,11 @@ func (r *Room) Unsettled(s *school.Snapshot) []ReportRow {
 		}
 	}
 	slices.SortStableFunc(list, func(a, b ReportRow) int {
-		return cmp.Or(slices.Index(report.States, a.State)-slices.Index(report.States, b.State), slices.Index(gravest, a.Plays)-slices.Index(gravest, b.Plays), a.ReportedAt.Compare(b.ReportedAt))
+		return cmp.Or(
+			slices.Index(report.States, a.State)-slices.Index(report.States, b.State),
+			slices.Index(gravest, a.Plays)-slices.Index(gravest, b.Plays),
+			a.ReportedAt.Compare(b.ReportedAt),
+		)
 	})
 	return list
 }

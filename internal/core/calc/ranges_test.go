@@ -10,7 +10,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -34,13 +33,9 @@ func TestEveryInputIsAnsweredOrRefusedByName(t *testing.T) {
 				if err != nil {
 					t.Fatal(err)
 				}
-				ctx, stop := context.WithTimeout(context.Background(), 20*time.Second)
-				defer stop()
-				out, err := c.Call(ctx, input)
+				out, err := c.Call(context.Background(), input)
 				var refused *field.Error
 				switch {
-				case errors.Is(err, context.DeadlineExceeded):
-					t.Skip("it takes its time")
 				case errors.As(err, &refused):
 					if refused.Path == "" {
 						t.Fatalf("%s\nrefused without a field: %v", input, err)
