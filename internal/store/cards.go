@@ -138,7 +138,8 @@ func (tx *Tx) InsertReport(ctx context.Context, r Report) (id uuid.UUID, isNew b
 // CarryReport keeps how far a report is that was not settled; ErrStale when somebody settled it already.
 func (tx *Tx) CarryReport(ctx context.Context, r Report) error {
 	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE report SET state = $3, finding_id = $4, answer = $5, settled_at = $6, settled_by = $7
-		WHERE school_id = $1 AND id = $2 AND (state IN ('open', 'seen') OR state = 'found' AND finding_id = $4)`, tx.School, r.ID, r.State, r.Finding, r.Answer, r.SettledAt, r.SettledBy)))
+		WHERE school_id = $1 AND id = $2 AND (state IN ('open', 'seen') OR state = 'found' AND finding_id = $4)`,
+		tx.School, r.ID, r.State, r.Finding, r.Answer, r.SettledAt, r.SettledBy)))
 }
 
 // ReopenReport takes a settling back.

@@ -19,7 +19,8 @@ const (
 
 type deviceKey struct{}
 
-// fromWhere lets sign-in know from which address and on which device it is asked, and under which name of the server. A device without a secret gets one.
+// fromWhere lets sign-in know from which address and on which device it is asked, and under which name of the server. A device without a
+// secret gets one.
 func (s *server) fromWhere(ctx huma.Context, next func(huma.Context)) {
 	c := humagin.Unwrap(ctx)
 	device, err := c.Cookie(deviceCookie)

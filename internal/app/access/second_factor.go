@@ -264,7 +264,8 @@ func (r *Room) changeFactor(ctx context.Context, by journal.Person, password Sec
 	})
 }
 
-// DropFactorOf takes away the second factor and the passkeys of somebody who has lost their telephone and their paper. The director who does it gives
+// DropFactorOf takes away the second factor and the passkeys of somebody who has lost their telephone and their paper. The director who
+// does it gives
 // their own password once more, and has looked who is asking.
 func (r *Room) DropFactorOf(ctx context.Context, by journal.Person, person uuid.UUID, password Secret) error {
 	if err := by.Need(journal.MayChangeSettings); err != nil {

@@ -13,7 +13,9 @@ import (
 )
 
 // ConditionAt is what was known of an instrument at a moment, since when and by whom. Its remark is that of now.
-func (r *Room) ConditionAt(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, at time.Time) (c known.Condition, err error) {
+func (r *Room) ConditionAt(
+	ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, at time.Time,
+) (c known.Condition, err error) {
 	on := func(at time.Time) day.Day { return day.Of(at.In(s.Zone)) }
 	look, err := tx.LookBefore(ctx, i.ID, at)
 	switch {

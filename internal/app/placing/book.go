@@ -147,7 +147,10 @@ func (r *Room) needs(s *school.Snapshot) (list []Need) {
 			continue
 		}
 		i := has[heldBy{p.ID, p.Kind}]
-		need := Need{Class: HasNone, PlayerID: &p.ID, Player: p.Name(), From: s.Today, First: firstOf(s, p), kind: p.Kind, named: kind.Name, player: p}
+		need := Need{
+			Class: HasNone, PlayerID: &p.ID, Player: p.Name(), From: s.Today, First: firstOf(s, p),
+			kind: p.Kind, named: kind.Name, player: p,
+		}
 		if i == nil {
 			if !parted[p.ID] {
 				need.size = chartSize(p)
@@ -166,7 +169,10 @@ func (r *Room) needs(s *school.Snapshot) (list []Need) {
 		if p := s.PromisedTo(i); p != nil && i.CannotBeHandedOut() == nil {
 			n := slices.IndexFunc(list, func(x Need) bool { return x.PlayerID != nil && *x.PlayerID == p.ID && x.kind == i.Instrument.Kind })
 			if n < 0 {
-				list = append(list, Need{PlayerID: &p.ID, Player: p.Name(), From: s.Today, kind: i.Instrument.Kind, named: i.Kind.Name, size: chartSize(p), player: p})
+				list = append(list, Need{
+					PlayerID: &p.ID, Player: p.Name(), From: s.Today,
+					kind: i.Instrument.Kind, named: i.Kind.Name, size: chartSize(p), player: p,
+				})
 				n = len(list) - 1
 			}
 			list[n].Class, list[n].kept = ByName, i

@@ -69,7 +69,8 @@ func (r *Room) EndPromise(ctx context.Context, by journal.Person, instrument uui
 		if err := tx.DropPromise(ctx, i.ID); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.PromiseEnded, Instrument: &i.ID}, PromiseDetail{i.Promise.Player, i.Promise.Until})
+		ended := PromiseDetail{i.Promise.Player, i.Promise.Until}
+		event, err := r.Record(ctx, tx, by, store.Event{What: store.PromiseEnded, Instrument: &i.ID}, ended)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }

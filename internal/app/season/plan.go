@@ -280,7 +280,8 @@ func (d *draft) whyNot(s *school.Snapshot, n int) string {
 	week := d.in.WeekName(*j.Pin)
 	says := func(text string) string {
 		if p.work == atShop && p.of.Job.State == shop.Booked {
-			return fmt.Sprintf("%s, %s, is booked for week %s, but %s; it stays on its trip until somebody takes it off", p.of.Tag, p.title, week, text)
+			return fmt.Sprintf("%s, %s, is booked for week %s, but %s; it stays on its trip until somebody takes it off",
+				p.of.Tag, p.title, week, text)
 		}
 		return fmt.Sprintf("%s, %s: not in week %s: %s", p.of.Tag, p.title, week, text)
 	}
