@@ -55,6 +55,11 @@ func (c *Client) Decide(ctx context.Context, job uuid.UUID, d Decision) (Progres
 	return c.ask(ctx, http.MethodPost, "/v1/jobs/"+job.String()+"/decision", d)
 }
 
+// Withdraw says that the shop does not get the job, or not any more.
+func (c *Client) Withdraw(ctx context.Context, job uuid.UUID) (Progress, error) {
+	return c.ask(ctx, http.MethodDelete, "/v1/jobs/"+job.String(), nil)
+}
+
 // HandOver says that the instrument is at the shop.
 func (c *Client) HandOver(ctx context.Context, job uuid.UUID) (Progress, error) {
 	return c.ask(ctx, http.MethodPost, "/v1/jobs/"+job.String()+"/handed-over", struct{}{})

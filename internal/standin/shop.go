@@ -4,6 +4,7 @@ package standin
 
 import (
 	"encoding/json"
+	"fmt"
 	"hash/fnv"
 	"math/rand/v2"
 	"net/http"
@@ -31,6 +32,7 @@ type Shop struct {
 
 type atShop struct {
 	order             repairshop.Order
+	times             int // that it was asked anew
 	given, agreed     time.Time
 	handedOver        time.Time
 	declined, fetched bool
@@ -49,6 +51,10 @@ func (s *Shop) Handler() http.Handler {
 	})
 	mux.HandleFunc("PUT /v1/jobs/{id}", s.give)
 	mux.HandleFunc("GET /v1/jobs/{id}", s.known(func(http.ResponseWriter, *http.Request, *atShop) bool { return true }))
+	mux.HandleFunc("DELETE /v1/jobs/{id}", s.known(func(_ http.ResponseWriter, _ *http.Request, j *atShop) bool {
+		j.declined = true
+		return true
+	}))
 	mux.HandleFunc("POST /v1/jobs/{id}/decision", s.known(s.decide))
 	mux.HandleFunc("POST /v1/jobs/{id}/handed-over", s.known(func(_ http.ResponseWriter, _ *http.Request, j *atShop) bool {
 		if j.handedOver.IsZero() {
@@ -77,8 +83,12 @@ func (s *Shop) give(w http.ResponseWriter, r *http.Request) {
 		s.jobs = map[uuid.UUID]*atShop{}
 	}
 	j := s.jobs[o.ID]
-	if j == nil || !sameWorks(j.order, o) && j.handedOver.IsZero() { // asked anew, it looks anew
-		j = s.take(o)
+	if j == nil || (j.declined || !sameWorks(j.order, o)) && j.handedOver.IsZero() { // asked anew, it looks anew
+		times := 0
+		if j != nil {
+			times = j.times + 1
+		}
+		j = s.take(o, times)
 		s.jobs[o.ID] = j
 	}
 	s.answer(w, j)
@@ -127,12 +137,15 @@ const (
 )
 
 // take decides, from the seed and the job, all that will come of it.
-func (s *Shop) take(o repairshop.Order) *atShop {
+func (s *Shop) take(o repairshop.Order, times int) *atShop {
 	sum := fnv.New64a()
 	_, _ = sum.Write([]byte(o.ID.String() + strings.Join(o.Works, "\n") + o.Asks))
+	if times > 0 {
+		_, _ = fmt.Fprint(sum, times)
+	}
 	chance := rand.New(rand.NewPCG(s.Seed, sum.Sum64()))
 	in100 := func(n int) bool { return chance.IntN(100) < n }
-	j := &atShop{order: o, given: s.Now(), quoteTakes: chance.IntN(4), workTakes: 3 + chance.IntN(12)}
+	j := &atShop{order: o, times: times, given: s.Now(), quoteTakes: chance.IntN(4), workTakes: 3 + chance.IntN(12)}
 	if in100(comesLate) {
 		j.isLate = 2 + chance.IntN(9)
 	}

@@ -71,7 +71,7 @@ func TestItErrsNowAndThen(t *testing.T) {
 	var wrong, late, undone int
 	const jobs = 400
 	for range jobs {
-		j := s.take(order(uuid.New()))
+		j := s.take(order(uuid.New()), 0)
 		var lines []int64
 		for _, l := range j.quote.Lines {
 			lines = append(lines, l.Cents)
@@ -85,9 +85,9 @@ func TestItErrsNowAndThen(t *testing.T) {
 		assert.Less(t, n, jobs/2)
 	}
 	id := uuid.New()
-	one, other := s.take(order(id)), (&Shop{Seed: 1, Now: s.Now}).take(order(id))
+	one, other := s.take(order(id), 0), (&Shop{Seed: 1, Now: s.Now}).take(order(id), 0)
 	assert.Equal(t, one, other, "the same seed, the same shop")
-	assert.NotEqual(t, one.quote, (&Shop{Seed: 2, Now: s.Now}).take(order(id)).quote)
+	assert.NotEqual(t, one.quote, (&Shop{Seed: 2, Now: s.Now}).take(order(id), 0).quote)
 }
 
 func count(b bool) int {

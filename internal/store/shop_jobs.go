@@ -35,6 +35,7 @@ type Job struct {
 	ClosedOn      *day.Day        `db:"closed_on" json:"closed_on,omitempty"`
 	ReadyOn       *day.Day        `db:"ready_on" json:"ready_on,omitempty" doc:"Since when the shop says that it can be fetched"`
 	Told          json.RawMessage `db:"-" json:"-"` // what the simulated shop said last
+	Untold        bool            `db:"untold" json:"untold" doc:"The simulated shop has not heard of the last step; asking for news tells it"`
 	RealCents     *int64          `db:"real_cents" json:"real_cents,omitempty" doc:"What it cost"`
 	WarrantyUntil *day.Day        `db:"warranty_until" json:"warranty_until,omitempty"`
 	EndedHow      string          `db:"ended_how" json:"ended_how"`
@@ -98,7 +99,7 @@ func (tx *Tx) jobRow(j Job) jobRow {
 
 const jobColumns = `id, instrument_id, shop_id, state, origin, asks, not_wanted, decides, reference, wanted_on, asked_on,
 	agreed_cents, trip_id,
-	fetched_on, sent_on, expected_on, back_on, closed_on, ready_on, told, real_cents, warranty_until, ended_how, player_id, habit,
+	fetched_on, sent_on, expected_on, back_on, closed_on, ready_on, told, untold, real_cents, warranty_until, ended_how, player_id, habit,
 	loaner_id, version,
 	(SELECT total_cents FROM shop_quote q WHERE q.school_id = j.school_id AND q.job_id = j.id AND q.decision = '') AS quote_cents,
 	(SELECT valid_until FROM shop_quote q WHERE q.school_id = j.school_id AND q.job_id = j.id AND q.decision = '') AS quote_until`
@@ -177,7 +178,7 @@ func (tx *Tx) UpdateJob(ctx context.Context, j Job) error {
 		UPDATE shop_job SET shop_id = :shop_id, state = :state, asks = :asks, not_wanted = :not_wanted, decides = :decides,
 		reference = :reference,
 			asked_on = :asked_on, agreed_cents = :agreed_cents, trip_id = :trip_id, fetched_on = :fetched_on, sent_on = :sent_on,
-			expected_on = :expected_on, back_on = :back_on, closed_on = :closed_on, ready_on = :ready_on, told = :told,
+			expected_on = :expected_on, back_on = :back_on, closed_on = :closed_on, ready_on = :ready_on, told = :told, untold = :untold,
 			real_cents = :real_cents, warranty_until = :warranty_until,
 			ended_how = :ended_how, player_id = :player_id, habit = :habit, loaner_id = :loaner_id, version = version + 1
 		WHERE school_id = :school_id AND id = :id AND version = :version`, tx.jobRow(j)))); err != nil {
@@ -187,6 +188,12 @@ func (tx *Tx) UpdateJob(ctx context.Context, j Job) error {
 		return named(err)
 	}
 	return tx.setLines(ctx, j)
+}
+
+// JobTold keeps what the shop's computer said when it heard of this version of a job; ErrStale when the job has moved on since.
+func (tx *Tx) JobTold(ctx context.Context, id uuid.UUID, version int, said json.RawMessage) error {
+	return named(metOne(tx.tx.ExecContext(ctx, `UPDATE shop_job SET told = coalesce($4, told), untold = false
+		WHERE school_id = $1 AND id = $2 AND version = $3`, tx.School, id, version, asJSON[json.RawMessage]{said})))
 }
 
 // DeleteJob takes a job away that has this version; ErrStale when something was done about it since.

@@ -92,7 +92,7 @@ func (s *server) pass(c *gin.Context) {
 		c.Next()
 	case r.ContentLength > most:
 		c.Header("Connection", "close")
-		writeProblem(c.Writer, http.StatusRequestEntityTooLarge, "This is too large: "+sizeOf(most)+" are taken here.")
+		writeProblem(c.Writer, http.StatusRequestEntityTooLarge, tooLarge(most))
 		c.Abort()
 	case r.ContentLength == 0:
 		c.Next()
@@ -111,6 +111,14 @@ func (s *server) pass(c *gin.Context) {
 		}()
 		c.Next()
 	}
+}
+
+// tooLarge says that a body is longer than what is taken; 0 where nobody knows how much that is.
+func tooLarge(most int64) string {
+	if most == 0 {
+		return "This is too large."
+	}
+	return "This is too large: " + sizeOf(most) + " are taken here."
 }
 
 // sizeOf writes a number of bytes for people.

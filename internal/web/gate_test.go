@@ -160,6 +160,38 @@ func TestAFormForNoCardIsNotRead(t *testing.T) {
 	}
 }
 
+// What is too long is told with what is taken there, whether its length was said before or came to light while it was read.
+func TestATooLongBodyIsToldAsThat(t *testing.T) {
+	s := newSite(t, pgtest.Open(t))
+	s.setUp()
+	s.signIn()
+	for _, long := range []struct {
+		path, kind string
+		bytes      int
+		takes      string
+	}{
+		{"/api/v1/shop/jobs", "application/json", 1<<20 + 1, "1 MB are taken here"},
+		{"/api/v1/instruments/" + uuid.NewString() + "/photos?photo=" + uuid.NewString(), "application/octet-stream", 12<<20 + 2000, "12 MB are taken here"},
+	} {
+		for _, said := range []bool{true, false} {
+			var body io.Reader = strings.NewReader(strings.Repeat(" ", long.bytes))
+			if !said {
+				body = struct{ io.Reader }{body}
+			}
+			request, err := http.NewRequestWithContext(context.Background(), http.MethodPost, s.url+long.path, body)
+			require.NoError(t, err)
+			request.Header.Set("Content-Type", long.kind)
+			got, err := s.client.Do(request)
+			require.NoError(t, err)
+			text, err := io.ReadAll(got.Body)
+			require.NoError(t, err)
+			require.NoError(t, got.Body.Close())
+			assert.Equal(t, http.StatusRequestEntityTooLarge, got.StatusCode)
+			assert.Contains(t, string(text), long.takes, "%s, length said: %t", long.path, said)
+		}
+	}
+}
+
 // However an address with somebody's key is asked for, the log and the counters hold its shape only.
 func TestNoKeyIsLogged(t *testing.T) {
 	s := newSite(t, pgtest.Open(t))

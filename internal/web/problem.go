@@ -101,7 +101,13 @@ func init() {
 			slog.Error("unexpected", "message", message, "error", errors.Join(errs...))
 			return plain(ctx, status, unexpected)
 		case status == http.StatusRequestEntityTooLarge:
-			return plain(ctx, status, "That is too large. An instrument file may have 5 MB.")
+			var most int64
+			if tooLong != nil {
+				most = tooLong.Limit
+			} else if op := ctx.Operation(); op != nil {
+				most = op.MaxBodyBytes
+			}
+			return plain(ctx, status, tooLarge(most))
 		case status == http.StatusUnprocessableEntity:
 			message = "Some fields cannot be used."
 		}

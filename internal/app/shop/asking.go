@@ -14,38 +14,26 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/core/wording"
-	"solfeggio/internal/repairshop"
 	"solfeggio/internal/store"
 )
 
 // Ask asks the shop of a job what it would cost: the simulated shop by its service, any other by a message in the simulated outbox.
 func (r *Room) Ask(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
-	var told *repairshop.Progress
-	prepare := func() (err error) {
-		told, err = r.tell(ctx, by, id, in,
-			func(service Service, s *school.Snapshot, i *school.Instrument, j store.Job) (repairshop.Progress, error) {
-				return service.Give(ctx, order(s, i, j))
-			})
-		return err
-	}
-	return r.move(ctx, by, id, in, shop.Ask, prepare,
+	return r.move(ctx, by, id, in, shop.Ask,
 		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
 			at, err := chosen(s, j)
 			if err != nil {
 				return err
 			}
-			j.AskedOn = &s.Today
-			if m.detail.Quote, err = tx.DecideQuote(ctx, j.ID, "overtaken", r.Now()); err != nil {
+			if hasComputer(at) && r.Service == nil {
+				return &journal.Fault{Kind: journal.Conflict, Message: "No simulated shop is connected. Nothing was changed; let " + at.Name +
+					" take work by message instead, or start it (solfeggio standin shop)."}
+			}
+			j.AskedOn, j.Told = &s.Today, nil
+			if m.detail.Quote, err = tx.DecideQuote(ctx, j.ID, "overtaken", r.Now()); err != nil || hasComputer(at) {
 				return err
 			}
-			if at.Way == store.ByMessage {
-				if err := r.write(ctx, tx, by, s, i, *j, *at, wording.ShopJob, ""); err != nil {
-					return err
-				}
-			} else if _, err := r.heard(ctx, tx, s, j, told); err != nil {
-				return err
-			}
-			return save(ctx, tx, j)
+			return r.write(ctx, tx, by, s, i, *j, *at, wording.ShopJob, "")
 		})
 }
 
@@ -96,7 +84,7 @@ type Quoting struct {
 
 // TakeQuote takes a quote down that came by message, by telephone or on paper.
 func (r *Room) TakeQuote(ctx context.Context, by journal.Person, id uuid.UUID, in Quoting) (journal.Changed, error) {
-	return r.move(ctx, by, id, in.At, shop.Quote, nothingToPrepare,
+	return r.move(ctx, by, id, in.At, shop.Quote,
 		func(tx *store.Tx, s *school.Snapshot, _ *school.Instrument, j *store.Job, m *step) error {
 			if _, err := chosen(s, j); err != nil {
 				return err
@@ -116,10 +104,7 @@ func (r *Room) TakeQuote(ctx context.Context, by journal.Person, id uuid.UUID, i
 				ID: in.ID, Job: j.ID, GivenAt: r.Now(), ValidUntil: in.ValidUntil, TotalCents: in.TotalCents, Lines: in.Lines,
 				Note: in.Note,
 			}
-			if err := tx.InsertQuote(ctx, quote); err != nil {
-				return err
-			}
-			return save(ctx, tx, j)
+			return tx.InsertQuote(ctx, quote)
 		})
 }
 
@@ -141,24 +126,12 @@ func (r *Room) Refuse(ctx context.Context, by journal.Person, id uuid.UUID, in A
 	return r.decide(ctx, by, id, in, shop.Refuse)
 }
 
+// notDone tells a shop that it does not get a job.
+const notDone = "We do not have it done, thank you."
+
 func (r *Room) decide(ctx context.Context, by journal.Person, id uuid.UUID, in At, takes shop.Step) (journal.Changed, error) {
 	agreed := takes == shop.Accept
-	var told *repairshop.Progress
-	prepare := func() (err error) {
-		told, err = r.tell(ctx, by, id, in,
-			func(service Service, s *school.Snapshot, i *school.Instrument, j store.Job) (repairshop.Progress, error) {
-				quote, err := r.openQuote(ctx, by, id)
-				switch {
-				case err != nil:
-					return repairshop.Progress{}, err
-				case quote != nil && quote.ByService:
-					return service.Decide(ctx, id, repairshop.Decision{Quote: quote.ID, Agreed: agreed})
-				}
-				return service.Give(ctx, order(s, i, j)) // agreed without a quote
-			})
-		return err
-	}
-	return r.move(ctx, by, id, in, takes, prepare,
+	return r.move(ctx, by, id, in, takes,
 		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
 			at, err := chosen(s, j)
 			if err != nil {
@@ -174,7 +147,7 @@ func (r *Room) decide(ctx context.Context, by journal.Person, id uuid.UUID, in A
 					}
 				}
 			}
-			decision, answer := "refused", "We do not have it done, thank you."
+			decision, answer := "refused", notDone
 			if m.detail.Cents, j.AgreedCents = nil, nil; agreed {
 				decision, answer = "accepted", "Please do it as quoted, and ask before you do more."
 				m.detail.Cents, j.AgreedCents = &cents, &cents
@@ -182,32 +155,15 @@ func (r *Room) decide(ctx context.Context, by journal.Person, id uuid.UUID, in A
 			if m.detail.Quote, err = tx.DecideQuote(ctx, id, decision, r.Now()); err != nil {
 				return err
 			}
-			if at.Way == store.ByMessage {
-				if err := r.write(ctx, tx, by, s, i, *j, *at, wording.ShopAnswer, answer); err != nil {
-					return err
-				}
-			} else if told != nil {
-				j.Told = asTold(told)
+			if hasComputer(at) {
+				return nil
 			}
-			return save(ctx, tx, j)
+			return r.write(ctx, tx, by, s, i, *j, *at, wording.ShopAnswer, answer)
 		})
 }
 
 // ranOut reports whether a quote is not valid any more.
 func ranOut(until *day.Day, today day.Day) bool { return until != nil && *until < today }
-
-// openQuote is the quote for a job on which nobody has decided; nil for none.
-func (r *Room) openQuote(ctx context.Context, by journal.Person, id uuid.UUID) (*store.ShopQuote, error) {
-	var list []store.ShopQuote
-	err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		list, err = tx.QuotesOf(ctx, id)
-		return err
-	})
-	if err != nil || len(list) == 0 || list[0].Decision != "" {
-		return nil, err
-	}
-	return &list[0], nil
-}
 
 // TellOwner writes to the owner of a rented instrument what was found on it; the school has nothing done to it.
 func (r *Room) TellOwner(ctx context.Context, by journal.Person, instrument uuid.UUID) (journal.Changed, error) {

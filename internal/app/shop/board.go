@@ -165,16 +165,13 @@ func (r *Room) row(s *school.Snapshot, i *school.Instrument, j store.Job) JobRow
 	listed := s.Listed(i)
 	row := JobRow{
 		ID: j.ID, Version: j.Version, InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Mark: listed.Mark, Holder: listed.Holder,
-		State: j.State, StateWords: j.State.Words(), Works: []string{}, Cents: Costs(j),
+		State: j.State, StateWords: j.State.Words(), Shop: shopName(s, j.Shop), Works: []string{}, Cents: Costs(j),
 	}
 	if j.State == shop.Booked && j.Trip == nil {
 		row.StateWords = "to be fetched"
 	}
 	if row.Holder == "" && j.Player != nil && j.State.Open() {
 		row.Holder = s.NameOf(j.Player)
-	}
-	if j.Shop != nil {
-		row.Shop = shopName(s, *j.Shop)
 	}
 	for _, l := range j.Lines {
 		row.Works = append(row.Works, l.Words)
@@ -196,6 +193,12 @@ func says(s *school.Snapshot, j store.Job) (string, bool) {
 			return "1 day"
 		}
 		return fmt.Sprintf("%d days", n)
+	}
+	if j.Untold {
+		return "the simulated shop has not heard of this yet: tell it again, or telephone", true
+	}
+	if why := notTaken(s, j); why != "" {
+		return why, true
 	}
 	switch j.State {
 	case shop.Asked:

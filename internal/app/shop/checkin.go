@@ -2,7 +2,6 @@ package shop
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -15,24 +14,15 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/report"
 	"solfeggio/internal/core/shop"
-	"solfeggio/internal/repairshop"
 	"solfeggio/internal/store"
 )
 
 // Fetched notes that an instrument is at school again. It goes into nobody's hands until it is checked in.
 func (r *Room) Fetched(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
-	prepare := func() error {
-		_, err := r.tell(ctx, by, id, in,
-			func(service Service, _ *school.Snapshot, _ *school.Instrument, _ store.Job) (repairshop.Progress, error) {
-				return service.Fetch(ctx, id)
-			})
-		return err
-	}
-	return r.move(ctx, by, id, in, shop.Fetch, prepare,
-		func(tx *store.Tx, s *school.Snapshot, _ *school.Instrument, j *store.Job, _ *step) error {
-			j.BackOn = &s.Today
-			return save(ctx, tx, j)
-		})
+	return r.move(ctx, by, id, in, shop.Fetch, func(_ *store.Tx, s *school.Snapshot, _ *school.Instrument, j *store.Job, _ *step) error {
+		j.BackOn = &s.Today
+		return nil
+	})
 }
 
 // Goes is where an instrument goes after its check-in.
@@ -63,7 +53,7 @@ type CheckedLine struct {
 // CheckIn closes a job: what was mended ends its findings and restarts its clocks, what was not stays open, the bill goes into the
 // instrument's file, and the instrument goes back to whoever had it or into its slot.
 func (r *Room) CheckIn(ctx context.Context, by journal.Person, id uuid.UUID, in CheckingIn) (journal.Changed, error) {
-	return r.move(ctx, by, id, in.At, shop.CheckIn, nothingToPrepare,
+	return r.move(ctx, by, id, in.At, shop.CheckIn,
 		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
 			if len(in.Lines) != len(j.Lines) {
 				return journal.Refuse("lines", fmt.Sprintf("has %d, and the job %d", len(in.Lines), len(j.Lines)), nil)
@@ -83,16 +73,16 @@ func (r *Room) CheckIn(ctx context.Context, by journal.Person, id uuid.UUID, in 
 				j.WarrantyUntil = &until
 			}
 			m.detail.Cents = &in.TotalCents
-			if err := save(ctx, tx, j); err != nil {
-				return err
+			m.then = func() error { // the door asks whether the job is closed
+				if err := r.mend(ctx, tx, by, s, i, *j, m); err != nil {
+					return err
+				}
+				if err := r.inspection.Carry(ctx, tx, by, i.ID, report.ChecksIn); err != nil {
+					return err
+				}
+				return r.putAway(ctx, tx, by, s, i, *j, in.Goes, m)
 			}
-			if err := r.mend(ctx, tx, by, s, i, *j, m); err != nil {
-				return err
-			}
-			if err := r.inspection.Carry(ctx, tx, by, i.ID, report.ChecksIn); err != nil {
-				return err
-			}
-			return r.putAway(ctx, tx, by, s, i, *j, in.Goes, m)
+			return nil
 		})
 }
 
@@ -107,7 +97,7 @@ func (r *Room) mend(
 	j store.Job,
 	m *step,
 ) error {
-	how := "mended by " + shopName(s, *j.Shop)
+	how := "mended by " + shopName(s, j.Shop)
 	for _, f := range i.Findings {
 		ends := false
 		for _, l := range j.Lines {
@@ -161,7 +151,7 @@ func (r *Room) putAway(
 		if h.Awaits != store.Shop {
 			continue
 		}
-		event, err := r.bench.EndHold(ctx, tx, by, h, "done by "+shopName(s, *j.Shop))
+		event, err := r.bench.EndHold(ctx, tx, by, h, "done by "+shopName(s, j.Shop))
 		if err != nil {
 			return err
 		}
@@ -194,13 +184,4 @@ func (r *Room) putAway(
 
 func samePlayer(a, b *uuid.UUID) bool {
 	return a == nil && b == nil || a != nil && b != nil && *a == *b
-}
-
-// toldResult is what the simulated shop said that it did, if it has.
-func toldResult(j store.Job) *repairshop.Result {
-	var p repairshop.Progress
-	if len(j.Told) == 0 || json.Unmarshal(j.Told, &p) != nil {
-		return nil
-	}
-	return p.Result
 }

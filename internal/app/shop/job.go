@@ -188,11 +188,11 @@ func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *sc
 	}
 	habit, err := habitOf(s, &j)
 	out.MayReturn = habit != nil
-	if result := toldResult(j); result != nil {
-		for _, l := range result.Lines {
+	if p := said(j); p != nil && p.Result != nil {
+		for _, l := range p.Result.Lines {
 			out.Told = append(out.Told, ToldLine{l.Words, l.Mended, l.Cents, l.Note})
 		}
-		out.ToldCents = &result.TotalCents
+		out.ToldCents = &p.Result.TotalCents
 	}
 	return err
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"github.com/google/uuid"
 
@@ -17,7 +18,8 @@ import (
 type step struct {
 	takes  shop.Step
 	detail JobDetail
-	events []uuid.UUID // of what went with it, in the order in which they are undone
+	events []uuid.UUID  // of what went with it, in the order in which they are undone
+	then   func() error // what goes with it once the job is saved; nil for nothing
 }
 
 // At names a job and how it was when somebody decided on it.
@@ -25,24 +27,30 @@ type At struct {
 	Version int `json:"version" doc:"That was read"`
 }
 
-// move takes a step on a job: f changes the job and does what goes with it, on the instrument as it stands.
+// A change changes a job, and does what goes with that, on the instrument as it stands. The job is saved after it.
+type change func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error
+
+// move takes a step on a job. The shop's computer hears of it when it is kept.
 func (r *Room) move(
 	ctx context.Context,
 	by journal.Person,
 	id uuid.UUID,
 	at At,
 	takes shop.Step,
-	prepare func() error,
-	f func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error,
+	f change,
 ) (journal.Changed, error) {
-	return school.WritePrepared(ctx, r.Schools, by, journal.MayChangeInstruments, prepare,
+	untold := false
+	changed, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments,
 		func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
-			return r.moveIn(ctx, tx, by, s, id, at, takes, f)
+			m, err := r.moveIn(ctx, tx, by, s, id, at, takes, f)
+			untold = err == nil && m.untold
+			return m.changed, err
 		})
+	if err == nil && untold {
+		r.inform(ctx, by, id)
+	}
+	return changed, err
 }
-
-// nothingToPrepare is for steps that only write.
-func nothingToPrepare() error { return nil }
 
 // moveIn takes a step within a write.
 func (r *Room) moveIn(
@@ -53,18 +61,18 @@ func (r *Room) moveIn(
 	id uuid.UUID,
 	at At,
 	takes shop.Step,
-	f func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error,
-) (journal.Changed, error) {
+	f change,
+) (moved, error) {
 	j, err := tx.Job(ctx, id)
 	if err != nil {
-		return journal.Changed{}, err
+		return moved{}, err
 	}
 	if j.Version != at.Version {
-		return journal.Changed{}, store.ErrStale
+		return moved{}, store.ErrStale
 	}
 	i := s.ByID[j.Instrument]
 	if i == nil {
-		return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: "The instrument is not at the school any more."}
+		return moved{}, &journal.Fault{Kind: journal.Conflict, Message: "The instrument is not at the school any more."}
 	}
 	m := &step{takes: takes, detail: before(j)}
 	m.detail.Step = takes
@@ -72,17 +80,33 @@ func (r *Room) moveIn(
 	if takes != "" {
 		what = store.JobMoved
 		if j.State, err = j.State.After(takes); err != nil {
-			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s: %v.", i.Tag, err)}
+			return moved{}, &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s: %v.", i.Tag, err)}
 		}
 	}
+	asked := shopOf(s, j.Shop)
 	if err := f(tx, s, i, &j, m); err != nil {
-		return journal.Changed{}, err
+		return moved{}, err
 	}
-	if m.detail.Shop = ""; j.Shop != nil {
-		m.detail.Shop = shopName(s, *j.Shop)
+	if slices.Contains(heardOf, m.takes) && (hasComputer(asked) || hasComputer(shopOf(s, j.Shop))) {
+		j.Untold = true
 	}
+	if err := tx.UpdateJob(ctx, j); err != nil {
+		return moved{}, err
+	}
+	if m.then != nil {
+		if err := m.then(); err != nil {
+			return moved{}, err
+		}
+	}
+	m.detail.Shop = shopName(s, j.Shop)
 	event, err := r.Record(ctx, tx, by, store.Event{What: what, Instrument: &i.ID}, m.detail)
-	return journal.Changed{Version: at.Version + 1, Events: append([]uuid.UUID{event}, m.events...)}, err
+	return moved{journal.Changed{Version: at.Version + 1, Events: append([]uuid.UUID{event}, m.events...)}, j.Untold}, err
+}
+
+// moved is what came of a step.
+type moved struct {
+	changed journal.Changed
+	untold  bool // the shop's computer is to hear of it
 }
 
 // before is a job as the log keeps it.
@@ -92,12 +116,12 @@ func before(j store.Job) JobDetail {
 	return JobDetail{Job: j.ID, Before: &kept, Player: j.Player, Habit: j.Habit, Told: j.Told}
 }
 
-// save keeps a job.
-func save(ctx context.Context, tx *store.Tx, j *store.Job) error { return tx.UpdateJob(ctx, *j) }
-
-// shopName is what a shop is called; of one to which nothing is given any more a general word.
-func shopName(s *school.Snapshot, id uuid.UUID) string {
-	if at := shopOf(s, &id); at != nil {
+// shopName is what a shop is called: of one to which nothing is given any more a general word, empty where nobody chose one.
+func shopName(s *school.Snapshot, id *uuid.UUID) string {
+	if id == nil {
+		return ""
+	}
+	if at := shopOf(s, id); at != nil {
 		return at.Name
 	}
 	return "a former shop"
@@ -129,13 +153,11 @@ type CallingOff struct {
 
 // CallOff ends a job before the instrument has left.
 func (r *Room) CallOff(ctx context.Context, by journal.Person, id uuid.UUID, in CallingOff) (journal.Changed, error) {
-	return r.move(ctx, by, id, in.At, shop.CallOff, nothingToPrepare,
+	return r.move(ctx, by, id, in.At, shop.CallOff,
 		func(tx *store.Tx, s *school.Snapshot, _ *school.Instrument, j *store.Job, m *step) (err error) {
 			j.Trip, j.FetchedOn, j.ClosedOn, j.EndedHow, m.detail.How = nil, nil, &s.Today, in.How, in.How
-			if m.detail.Quote, err = tx.DecideQuote(ctx, j.ID, "refused", r.Now()); err != nil {
-				return err
-			}
-			return save(ctx, tx, j)
+			m.detail.Quote, err = tx.DecideQuote(ctx, j.ID, "refused", r.Now())
+			return err
 		})
 }
 

@@ -41,7 +41,7 @@ func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w 
 				{"Body", r.bodyName(i)}, {"As it stood on", s.Today.Words()}},
 		}
 		if j.Shop != nil {
-			sheet.Facts = append([][2]string{{"For", shopName(s, *j.Shop)}}, sheet.Facts...)
+			sheet.Facts = append([][2]string{{"For", shopName(s, j.Shop)}}, sheet.Facts...)
 		}
 		if j.AgreedCents != nil {
 			sheet.Facts = append(sheet.Facts, [2]string{"Agreed", fmt.Sprintf("%.2f %s", float64(*j.AgreedCents)/100, s.School.Currency)})
@@ -138,7 +138,7 @@ func (r *Room) TripSheet(ctx context.Context, by journal.Person, id uuid.UUID, w
 			}
 		}
 		for _, i := range s.Instruments {
-			if i.Job == nil || i.Job.Shop == nil || shopName(s, *i.Job.Shop) != name {
+			if i.Job == nil || shopName(s, i.Job.Shop) != name {
 				continue
 			}
 			row := []string{i.Tag, i.Named(), strings.ReplaceAll(strings.Join(filled(worksText(*i.Job), i.Job.Asks), "\n"), "– ", "")}

@@ -62,7 +62,7 @@ func (r *Room) Remember(ctx context.Context, by journal.Person, in Past) (journa
 			return journal.Changed{}, err
 		}
 		event, err := r.Record(ctx, tx, by, store.Event{What: store.JobMade, Instrument: &i.ID},
-			JobDetail{Job: j.ID, Shop: shopName(s, in.ShopID), Cents: &in.TotalCents, Past: true})
+			JobDetail{Job: j.ID, Shop: shopName(s, &in.ShopID), Cents: &in.TotalCents, Past: true})
 		return journal.Changed{Version: 2, Events: []uuid.UUID{event}}, err
 	})
 }

@@ -36,6 +36,7 @@ type Service interface {
 	News(ctx context.Context, job uuid.UUID) (repairshop.Progress, error)
 	Decide(ctx context.Context, job uuid.UUID, d repairshop.Decision) (repairshop.Progress, error)
 	HandOver(ctx context.Context, job uuid.UUID) (repairshop.Progress, error)
+	Withdraw(ctx context.Context, job uuid.UUID) (repairshop.Progress, error)
 	Fetch(ctx context.Context, job uuid.UUID) (repairshop.Progress, error)
 }
 

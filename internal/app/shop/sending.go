@@ -11,7 +11,6 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
-	"solfeggio/internal/repairshop"
 	"solfeggio/internal/store"
 )
 
@@ -24,21 +23,10 @@ type Departure struct {
 
 // Send lets an instrument go to the shop today. Whoever plays it has a loaner or waits; it may be theirs again when it is back.
 func (r *Room) Send(ctx context.Context, by journal.Person, id uuid.UUID, in Departure) (journal.Changed, error) {
-	prepare := func() error {
-		_, err := r.tell(ctx, by, id, in.At, handedOver(ctx))
-		return err
-	}
-	return r.move(ctx, by, id, in.At, shop.Send, prepare,
+	return r.move(ctx, by, id, in.At, shop.Send,
 		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
 			return r.send(ctx, tx, by, s, i, j, m, in)
 		})
-}
-
-// handedOver tells the shop's computer that an instrument is there.
-func handedOver(ctx context.Context) func(Service, *school.Snapshot, *school.Instrument, store.Job) (repairshop.Progress, error) {
-	return func(service Service, _ *school.Snapshot, _ *school.Instrument, j store.Job) (repairshop.Progress, error) {
-		return service.HandOver(ctx, j.ID)
-	}
 }
 
 func (r *Room) send(
@@ -76,7 +64,7 @@ func (r *Room) send(
 		if in.LoanerID != nil {
 			return journal.Refuse("loaner_id", "nobody plays "+i.Tag+", so nobody needs another", in.LoanerID)
 		}
-		return save(ctx, tx, j)
+		return nil
 	}
 	if in.LoanerID != nil && s.ByID[*in.LoanerID] == nil {
 		return journal.Refuse("loaner_id", "no such instrument", in.LoanerID)
@@ -87,10 +75,8 @@ func (r *Room) send(
 	}
 	m.events = append(m.events, event)
 	j.Player, habit.PlayerID, j.Loaner = habit.PlayerID, nil, in.LoanerID
-	if j.Habit, err = json.Marshal(habit); err != nil {
-		return err
-	}
-	return save(ctx, tx, j)
+	j.Habit, err = json.Marshal(habit)
+	return err
 }
 
 // Driving is a trip that is driven today.
@@ -101,21 +87,8 @@ type Driving struct {
 
 // Drive lets everything that rides on a trip leave for its shop today.
 func (r *Room) Drive(ctx context.Context, by journal.Person, id uuid.UUID, in Driving) (journal.Changed, error) {
-	prepare := func() error {
-		s, err := r.Snapshot(ctx, by)
-		if err != nil {
-			return err
-		}
-		if t, ok := tripOf(s, id); ok {
-			for _, rides := range r.trip(s, t).Riders {
-				if _, err := r.tell(ctx, by, rides.JobID, At{rides.Version}, handedOver(ctx)); err != nil {
-					return err
-				}
-			}
-		}
-		return nil
-	}
-	return school.WritePrepared(ctx, r.Schools, by, journal.MayChangeInstruments, prepare,
+	var untold []uuid.UUID
+	changed, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments,
 		func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 			out := journal.Changed{Events: []uuid.UUID{}}
 			t, ok := tripOf(s, id)
@@ -141,9 +114,21 @@ func (r *Room) Drive(ctx context.Context, by journal.Person, id uuid.UUID, in Dr
 				if err != nil {
 					return out, fmt.Errorf("%s: %w", rides.Tag, err)
 				}
-				out.Events = append(out.Events, moved.Events...)
+				out.Events = append(out.Events, moved.changed.Events...)
+				if moved.untold {
+					untold = append(untold, rides.JobID)
+				}
 			}
 			now := r.Now()
 			return out, tx.DriveTrip(ctx, id, &now)
 		})
+	if err != nil {
+		return changed, err
+	}
+	for _, job := range untold {
+		if !r.inform(ctx, by, job) {
+			break // nor would it hear of the others
+		}
+	}
+	return changed, nil
 }

@@ -15,6 +15,13 @@ import (
 	"solfeggio/internal/store"
 )
 
+// A shop's computer is told after a step was kept, never before and never while a school's writers wait: what is refused here is not heard
+// there. The step notes that the computer has not heard of it (store.Job.Untold) and inform tells it; when that fails, the note stays and
+// the job says so, until somebody asks for news.
+
+// heardOf are the steps that a shop's computer is told of.
+var heardOf = []shop.Step{shop.Ask, shop.Accept, shop.Refuse, shop.Choose, shop.Send, shop.Fetch, shop.CheckIn, shop.CallOff}
+
 // order is a job as it is given to a shop's computer.
 func order(s *school.Snapshot, i *school.Instrument, j store.Job) repairshop.Order {
 	o := repairshop.Order{
@@ -27,62 +34,136 @@ func order(s *school.Snapshot, i *school.Instrument, j store.Job) repairshop.Ord
 	return o
 }
 
-// tell tells the shop's computer something about a job before anything is kept here; nil where the job's shop has none. What the computer
-// is told twice it does once, so that a step whose keeping failed may be taken again.
+// hasComputer reports whether a shop takes work by the simulated service.
+func hasComputer(at *store.RepairShop) bool { return at != nil && at.Way == store.ByService }
+
+// tell brings the shop's computer to where a job is. The computer does once what it is told twice, so all that it should know is told anew,
+// in the order in which it happened. It says nothing of a job that it never heard of and does not get; nil then.
 func (r *Room) tell(
-	ctx context.Context,
-	by journal.Person,
-	id uuid.UUID,
-	at At,
-	what func(Service, *school.Snapshot, *school.Instrument, store.Job) (repairshop.Progress, error),
+	ctx context.Context, s *school.Snapshot, i *school.Instrument, j store.Job, quotes []store.ShopQuote,
 ) (*repairshop.Progress, error) {
-	s, err := r.Snapshot(ctx, by)
-	if err != nil {
-		return nil, err
+	var latest *store.ShopQuote
+	if n := slices.IndexFunc(quotes, func(q store.ShopQuote) bool { return q.ByService }); n >= 0 {
+		latest = &quotes[n]
 	}
-	var j store.Job
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		j, err = tx.Job(ctx, id)
-		return err
-	}); err != nil {
-		return nil, err
-	}
-	i, shopOfJob := s.ByID[j.Instrument], shopOf(s, j.Shop)
-	if i == nil || shopOfJob == nil || shopOfJob.Way != store.ByService || j.Version != at.Version {
-		return nil, nil // the write says what is wrong, or nothing is
-	}
-	if r.Service == nil {
-		return nil, &journal.Fault{Kind: journal.Conflict, Message: "No simulated shop is connected. Nothing was changed; let " + shopOfJob.Name +
-			" take work by message instead, or start it (solfeggio standin shop)."}
-	}
-	p, err := what(r.Service, s, i, j)
-	if errors.Is(err, repairshop.ErrUnknown) { // it has forgotten, so it is told all again
-		if _, err = r.Service.Give(ctx, order(s, i, j)); err == nil {
-			p, err = what(r.Service, s, i, j)
-		}
-	}
-	var fault *journal.Fault
+	var p repairshop.Progress
+	var err error
 	switch {
-	case errors.As(err, &fault):
-		return nil, err
-	case err != nil:
-		r.Log.Warn("the simulated shop", "error", err)
-		return nil, &journal.Fault{
-			Kind: journal.Conflict,
-			Message: "The simulated shop does not answer, or with something that cannot be read. Nothing was changed and nothing is lost: " +
-				"try again later, or write to it by message.",
+	case j.State == shop.Wanted, j.State == shop.CalledOff, !hasComputer(shopOf(s, j.Shop)):
+		p, err = r.Service.Withdraw(ctx, j.ID)
+		if errors.Is(err, repairshop.ErrUnknown) {
+			return nil, nil
 		}
+	case latest != nil && latest.Decision == "accepted":
+		decision := repairshop.Decision{Quote: latest.ID, Agreed: true}
+		p, err = r.Service.Decide(ctx, j.ID, decision)
+		if errors.Is(err, repairshop.ErrUnknown) { // it has forgotten, so it is told all again
+			if _, err = r.Service.Give(ctx, order(s, i, j)); err == nil {
+				p, err = r.Service.Decide(ctx, j.ID, decision)
+			}
+		}
+	default:
+		p, err = r.Service.Give(ctx, order(s, i, j))
 	}
-	return &p, nil
+	if err == nil && j.SentOn != nil {
+		p, err = r.Service.HandOver(ctx, j.ID)
+	}
+	if err == nil && j.BackOn != nil {
+		p, err = r.Service.Fetch(ctx, j.ID)
+	}
+	return &p, err
 }
 
-// asTold is what the shop's computer said, as it is kept.
-func asTold(p *repairshop.Progress) json.RawMessage {
-	text, err := json.Marshal(p)
+// withShop tells the shop's computer of a job that it has not heard of, or asks how far the job is.
+func (r *Room) withShop(ctx context.Context, by journal.Person, id uuid.UUID) (store.Job, *repairshop.Progress, error) {
+	var j store.Job
+	s, err := r.Snapshot(ctx, by)
 	if err != nil {
-		return nil // plain data
+		return j, nil, err
 	}
-	return text
+	var quotes []store.ShopQuote
+	err = r.Read(ctx, by, func(tx *store.Tx) (err error) {
+		if j, err = tx.Job(ctx, id); err != nil {
+			return err
+		}
+		quotes, err = tx.QuotesOf(ctx, id)
+		return err
+	})
+	if err != nil {
+		return j, nil, err
+	}
+	switch {
+	case !j.Untold && !hasComputer(shopOf(s, j.Shop)):
+		return j, nil, nil // nobody to ask
+	case r.Service == nil:
+		return j, nil, errNotConnected
+	}
+	i := s.ByID[j.Instrument]
+	if i == nil {
+		i = s.Gone[j.Instrument]
+	}
+	if i == nil {
+		return j, nil, store.ErrNotFound
+	}
+	if !j.Untold {
+		p, err := r.Service.News(ctx, id)
+		if !errors.Is(err, repairshop.ErrUnknown) {
+			return j, &p, err
+		}
+	}
+	p, err := r.tell(ctx, s, i, j, quotes)
+	return j, p, err
+}
+
+var errNotConnected = errors.New("no simulated shop is connected")
+
+// inform tells the shop's computer of a step that was kept just now, if it is to hear of it, and keeps what it answers. It reports false
+// when the computer did not hear: that takes nothing back, so it goes to the log and stands on the job.
+func (r *Room) inform(ctx context.Context, by journal.Person, id uuid.UUID) bool {
+	j, p, err := r.withShop(ctx, by, id)
+	if err == nil {
+		_, err = school.Write(journal.Unrepeated(ctx), r.Schools, by, journal.MayChangeInstruments,
+			func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+				return r.keepNews(ctx, tx, by, s, id, At{j.Version}, p)
+			})
+	}
+	if err != nil {
+		r.Log.Warn("telling the simulated shop", "job", id, "error", err)
+	}
+	return err == nil
+}
+
+// keepNews keeps what the shop's computer said of a job.
+func (r *Room) keepNews(
+	ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, id uuid.UUID, at At, p *repairshop.Progress,
+) (journal.Changed, error) {
+	out := journal.Changed{Version: at.Version, Events: []uuid.UUID{}}
+	j, err := tx.Job(ctx, id)
+	switch {
+	case err != nil:
+		return out, err
+	case j.Version != at.Version:
+		return out, store.ErrStale
+	}
+	was := before(j)
+	news, err := r.heard(ctx, tx, s, &j, p)
+	if err != nil {
+		return out, err
+	}
+	if !news {
+		return out, tx.JobTold(ctx, id, at.Version, j.Told)
+	}
+	j.Untold = false
+	if err := tx.UpdateJob(ctx, j); err != nil {
+		return out, err
+	}
+	if out.Version++; j.State == was.Before.State {
+		return out, nil
+	}
+	was.Step, was.Shop, was.Cents = shop.Quote, shopName(s, j.Shop), &p.Quote.TotalCents
+	event, err := r.Record(ctx, tx, by, store.Event{What: store.JobMoved, Instrument: &j.Instrument}, was)
+	out.Events = append(out.Events, event)
+	return out, err
 }
 
 // heard brings a job to what the shop's computer said: a new quote, or that it is ready. It says whether anything is new.
@@ -90,19 +171,15 @@ func (r *Room) heard(ctx context.Context, tx *store.Tx, s *school.Snapshot, j *s
 	if p == nil {
 		return false, nil
 	}
-	j.Told = asTold(p)
-	if q := p.Quote; q != nil && (j.State == shop.Asked || j.State == shop.Quoted) {
+	if j.Told, err = json.Marshal(p); err != nil {
+		return false, err
+	}
+	if q := p.Quote; q != nil && (j.State == shop.Asked || j.State == shop.Quoted) && sameCurrency(s, q.Currency) == nil {
 		known, err := tx.QuotesOf(ctx, j.ID)
 		if err != nil {
 			return false, err
 		}
 		if !slices.ContainsFunc(known, func(k store.ShopQuote) bool { return k.ID == q.ID }) {
-			if err := sameCurrency(s, q.Currency); err != nil {
-				return false, &journal.Fault{
-					Kind:    journal.Conflict,
-					Message: "The simulated shop quoted in " + q.Currency + " and the school reckons in " + s.School.Currency + ". The quote was not taken; ask again.",
-				}
-			}
 			quote := store.ShopQuote{
 				ID: q.ID, Job: j.ID, GivenAt: r.Now(), ValidUntil: q.ValidUntil, TotalCents: q.TotalCents, Note: q.Note, ByService: true,
 			}
@@ -127,40 +204,40 @@ func (r *Room) heard(ctx context.Context, tx *store.Tx, s *school.Snapshot, j *s
 	return news, nil
 }
 
-// News asks the simulated shop how far a job is.
+// said is what the shop's computer said of a job last; nil for nothing.
+func said(j store.Job) *repairshop.Progress {
+	var p repairshop.Progress
+	if len(j.Told) == 0 || json.Unmarshal(j.Told, &p) != nil {
+		return nil
+	}
+	return &p
+}
+
+// notTaken says why a quote of the shop's computer was not taken; empty when it was, or there is none.
+func notTaken(s *school.Snapshot, j store.Job) string {
+	p := said(j)
+	if j.State != shop.Asked || p == nil || p.Quote == nil || sameCurrency(s, p.Quote.Currency) == nil {
+		return ""
+	}
+	return "quoted in " + p.Quote.Currency + ", and the school reckons in " + s.School.Currency + ": the quote was not taken; ask again"
+}
+
+// News asks the simulated shop how far a job is; of what it has not heard it is told.
 func (r *Room) News(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
-	var told *repairshop.Progress
+	var p *repairshop.Progress
 	prepare := func() (err error) {
-		told, err = r.tell(ctx, by, id, in,
-			func(service Service, _ *school.Snapshot, _ *school.Instrument, _ store.Job) (repairshop.Progress, error) {
-				return service.News(ctx, id)
-			})
-		return err
+		if _, p, err = r.withShop(ctx, by, id); err == nil || errors.Is(err, store.ErrNotFound) {
+			return err
+		}
+		r.Log.Warn("asking the simulated shop", "job", id, "error", err)
+		says := "The simulated shop does not answer, or with something that cannot be read."
+		if errors.Is(err, errNotConnected) {
+			says = "No simulated shop is connected (solfeggio standin shop)."
+		}
+		return &journal.Fault{Kind: journal.Conflict, Message: says + " Nothing was changed and nothing is lost: try again later, or telephone."}
 	}
 	return school.WritePrepared(ctx, r.Schools, by, journal.MayChangeInstruments, prepare,
 		func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
-			j, err := tx.Job(ctx, id)
-			if err != nil {
-				return journal.Changed{}, err
-			}
-			if j.Version != in.Version {
-				return journal.Changed{}, store.ErrStale
-			}
-			was := before(j)
-			news, err := r.heard(ctx, tx, s, &j, told)
-			if err != nil || !news {
-				return journal.Changed{Version: j.Version, Events: []uuid.UUID{}}, err
-			}
-			if err := save(ctx, tx, &j); err != nil {
-				return journal.Changed{}, err
-			}
-			out := journal.Changed{Version: j.Version + 1, Events: []uuid.UUID{}}
-			if j.State != was.Before.State {
-				was.Step, was.Shop, was.Cents = shop.Quote, shopName(s, *j.Shop), &told.Quote.TotalCents
-				event, err := r.Record(ctx, tx, by, store.Event{What: store.JobMoved, Instrument: &j.Instrument}, was)
-				out.Events = append(out.Events, event)
-				return out, err
-			}
-			return out, nil
+			return r.keepNews(ctx, tx, by, s, id, in, p)
 		})
 }

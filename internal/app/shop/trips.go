@@ -74,7 +74,7 @@ func tripBy(s *school.Snapshot, book *placing.Book, t store.Trip) PlannedTrip {
 		if j == nil || j.Trip == nil || *j.Trip != t.ID || j.State != shop.Booked {
 			continue
 		}
-		name := shopName(s, *j.Shop)
+		name := shopName(s, j.Shop)
 		where := i.Slot
 		if i.Room != "" {
 			where = i.Room + ", " + i.Slot
@@ -107,7 +107,7 @@ func tripBy(s *school.Snapshot, book *placing.Book, t store.Trip) PlannedTrip {
 		if !i.Away() {
 			continue
 		}
-		name := shopName(s, *i.Job.Shop)
+		name := shopName(s, i.Job.Shop)
 		if slices.Contains(out.Shops, name) && (i.Job.ReadyOn != nil || *i.Job.ExpectedOn <= t.On) {
 			out.Bring = append(out.Bring, Bringer{i.Job.ID, i.Job.Version, i.Tag, name, i.Job.ReadyOn != nil, *i.Job.ExpectedOn})
 		}
@@ -183,11 +183,11 @@ func (r *Room) CancelTrip(ctx context.Context, by journal.Person, id uuid.UUID, 
 			return out, store.ErrNotFound
 		}
 		for _, rides := range r.trip(s, t).Riders {
-			moved, err := r.moveIn(ctx, tx, by, s, rides.JobID, At{rides.Version}, shop.Unbook, unbooked(ctx))
+			moved, err := r.moveIn(ctx, tx, by, s, rides.JobID, At{rides.Version}, shop.Unbook, unbooked)
 			if err != nil {
 				return out, err
 			}
-			out.Events = append(out.Events, moved.Events...)
+			out.Events = append(out.Events, moved.changed.Events...)
 		}
 		return out, tx.DeleteTrip(ctx, id, in.Version)
 	})
@@ -202,7 +202,7 @@ type Booking struct {
 
 // Book puts a job on a trip, or notes when the shop fetches it.
 func (r *Room) Book(ctx context.Context, by journal.Person, id uuid.UUID, in Booking) (journal.Changed, error) {
-	return r.move(ctx, by, id, in.At, shop.Book, nothingToPrepare,
+	return r.move(ctx, by, id, in.At, shop.Book,
 		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, _ *step) error {
 			at, err := chosen(s, j)
 			if err != nil {
@@ -236,18 +236,16 @@ func (r *Room) Book(ctx context.Context, by journal.Person, id uuid.UUID, in Boo
 				return journal.Refuse(field, err.Error(), on)
 			}
 			j.Trip, j.FetchedOn = in.TripID, in.FetchedOn
-			return save(ctx, tx, j)
+			return nil
 		})
 }
 
 // Unbook takes a job off its trip.
 func (r *Room) Unbook(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
-	return r.move(ctx, by, id, in, shop.Unbook, nothingToPrepare, unbooked(ctx))
+	return r.move(ctx, by, id, in, shop.Unbook, unbooked)
 }
 
-func unbooked(ctx context.Context) func(*store.Tx, *school.Snapshot, *school.Instrument, *store.Job, *step) error {
-	return func(tx *store.Tx, _ *school.Snapshot, _ *school.Instrument, j *store.Job, _ *step) error {
-		j.Trip, j.FetchedOn = nil, nil
-		return save(ctx, tx, j)
-	}
+func unbooked(_ *store.Tx, _ *school.Snapshot, _ *school.Instrument, j *store.Job, _ *step) error {
+	j.Trip, j.FetchedOn = nil, nil
+	return nil
 }

@@ -15,6 +15,7 @@ import (
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/report"
 	"solfeggio/internal/core/shop"
+	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
 )
 
@@ -205,8 +206,8 @@ type Asking struct {
 
 // Change changes what is asked, as long as the instrument has not left.
 func (r *Room) Change(ctx context.Context, by journal.Person, id uuid.UUID, in Asking) (journal.Changed, error) {
-	return r.move(ctx, by, id, in.At, "", nothingToPrepare,
-		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, _ *step) error {
+	return r.move(ctx, by, id, in.At, "",
+		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
 			if j.State.Begun() || !j.State.Open() {
 				return &journal.Fault{
 					Kind:    journal.Conflict,
@@ -239,10 +240,34 @@ func (r *Room) Change(ctx context.Context, by journal.Person, id uuid.UUID, in A
 				}
 				in.Lines[n].RealCents, in.Lines[n].Outcome = nil, ""
 			}
+			if was, to := j.Shop, in.ShopID; was != nil && (to == nil || *to != *was) {
+				if err := r.chooseAnother(ctx, tx, by, s, i, j, m); err != nil {
+					return err
+				}
+			}
 			j.Shop, j.Asks, j.NotWanted, j.Decides, j.Lines = in.ShopID, strings.TrimSpace(in.Asks), in.NotWanted, in.Decides, in.Lines
 			if len(j.Lines) == 0 && j.Asks == "" {
 				return journal.Refuse("asks", "say what is to be done", in.Asks)
 			}
-			return save(ctx, tx, j)
+			return nil
 		})
+}
+
+// chooseAnother takes a job away from its shop before another is chosen, or none. What that shop was asked, quoted and was promised ends
+// with it, and it is told: no other shop is held to its price.
+func (r *Room) chooseAnother(
+	ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step,
+) (err error) {
+	was := j.State
+	if j.State, err = was.After(shop.Choose); err != nil {
+		return journal.Refuse("shop_id", err.Error()+". Take it off first", j.Shop)
+	}
+	m.takes, j.AskedOn, j.AgreedCents = shop.Choose, nil, nil
+	if m.detail.Quote, err = tx.DecideQuote(ctx, j.ID, "refused", r.Now()); err != nil {
+		return err
+	}
+	if at := shopOf(s, j.Shop); at != nil && was != shop.Wanted && !hasComputer(at) {
+		return r.write(ctx, tx, by, s, i, *j, *at, wording.ShopAnswer, notDone)
+	}
+	return nil
 }

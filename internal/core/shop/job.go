@@ -55,6 +55,7 @@ const (
 	Quote   Step = "quote"
 	Accept  Step = "accept"
 	Refuse  Step = "refuse"
+	Choose  Step = "choose" // another shop, or none
 	Book    Step = "book"
 	Unbook  Step = "unbook"
 	Send    Step = "send"
@@ -74,6 +75,7 @@ var steps = map[Step]struct {
 	Quote:   {[]State{Wanted, Asked, Quoted}, Quoted, "take down a quote"},
 	Accept:  {[]State{Wanted, Quoted}, Agreed, "agree"},
 	Refuse:  {[]State{Quoted}, Wanted, "refuse the quote"},
+	Choose:  {[]State{Wanted, Asked, Quoted, Agreed}, Wanted, "choose another shop"},
 	Book:    {[]State{Agreed, Booked}, Booked, "put it on a trip"},
 	Unbook:  {[]State{Booked}, Agreed, "take it off the trip"},
 	Send:    {[]State{Wanted, Agreed, Booked}, Away, "send it"},

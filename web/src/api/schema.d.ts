@@ -5341,6 +5341,8 @@ export interface components {
              * @description On which it rides
              */
             trip_id?: string;
+            /** @description The simulated shop has not heard of the last step; asking for news tells it */
+            untold: boolean;
             /** Format: int64 */
             version: number;
             /** Format: date */

@@ -14,8 +14,9 @@ export function Next({ sheet }: { sheet: Sheet }) {
   const shop = sheet.shops.find((s) => s.id === job.shop_id)
   if (!shop && job.state !== 'away')
     return (
-      <section aria-label="Next">
+      <section aria-label="Next" className="grid gap-3">
         <h2>Next</h2>
+        {job.untold && <News sheet={sheet} />}
         <p>Choose a shop under “What is asked” and save it. Then it can be asked, or given the job.</p>
         <CallOff sheet={sheet} />
       </section>
@@ -29,7 +30,7 @@ export function Next({ sheet }: { sheet: Sheet }) {
       {can('book') && <Book sheet={sheet} />}
       {can('send') && <Send sheet={sheet} />}
       {job.state === 'away' && <Away sheet={sheet} />}
-      {(job.state === 'asked' || job.state === 'away') && shop?.service && <News sheet={sheet} />}
+      {(job.untold || ((job.state === 'asked' || job.state === 'away') && shop?.service)) && <News sheet={sheet} />}
       {can('call-off') && <CallOff sheet={sheet} />}
     </section>
   )
@@ -49,7 +50,7 @@ function Ask({ sheet: { job, shops }, again }: { sheet: Sheet; again: boolean })
   const shop = shops.find((s) => s.id === job.shop_id)
   const ask = useStep(
     () => take(api.POST('/api/v1/shop/jobs/{id}/ask', at(job))),
-    shop?.service ? 'The simulated shop was asked.' : 'Asked, in the simulated outbox.',
+    shop?.service ? 'Noted; the simulated shop is asked.' : 'Asked, in the simulated outbox.',
   )
   return (
     <div>
@@ -224,11 +225,14 @@ function Away({ sheet: { job, loaned } }: { sheet: Sheet }) {
 }
 
 function News({ sheet: { job } }: { sheet: Sheet }) {
-  const news = useStep(() => take(api.POST('/api/v1/shop/jobs/{id}/news', at(job))), 'The simulated shop was asked.')
+  const news = useStep(
+    () => take(api.POST('/api/v1/shop/jobs/{id}/news', at(job))),
+    job.untold ? 'The simulated shop has heard of it.' : 'The simulated shop was asked.',
+  )
   return (
     <div>
       <button className="btn btn-sm" disabled={news.busy} onClick={() => news.take()}>
-        Ask the simulated shop for news
+        {job.untold ? 'Tell the simulated shop again' : 'Ask the simulated shop for news'}
       </button>
       <Words of={news} />
     </div>
