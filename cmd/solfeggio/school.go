@@ -39,7 +39,7 @@ func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
 	flags.StringVar(&in.School.Name, "name", "", "name of the school")
 	flags.StringVar(&in.School.TimeZone, "time-zone", "UTC", "its time zone, such as Europe/Vienna")
 	flags.StringVar(&in.School.Locale, "locale", "en-GB", "how it writes dates and numbers")
-	flags.StringVar(&in.School.Currency, "currency", "EUR", "its currency")
+	flags.StringVar((*string)(&in.School.Currency), "currency", "EUR", "its currency")
 	flags.StringVar(&in.Name, "director", "", "name of the director")
 	flags.StringVar(&in.Email, "email", "", "e-mail address of the director")
 	for _, needed := range []string{"name", "director", "email"} {

@@ -24,6 +24,7 @@ import (
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/money"
 	coreshop "solfeggio/internal/core/shop"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/repairshop"
@@ -184,7 +185,7 @@ func TestAJobFromTheSeamToTheSlot(t *testing.T) {
 	assert.Greater(t, hairClock.Wear, 1., "the hair was not done, so its clock runs on")
 	closed := w.view(id).Job
 	assert.Equal(t, thisDay+20+60, *closed.WarrantyUntil)
-	assert.Contains(t, w.said("VN-01"), "Checked in from Quoin Street Strings for 55.00")
+	assert.Contains(t, w.said("VN-01"), "Checked in from Quoin Street Strings for 55.00 EUR")
 
 	board, err = w.Shop.Board(ctx, w.director)
 	require.NoError(t, err)
@@ -491,7 +492,28 @@ func TestACurrencyIsOneThatThereIs(t *testing.T) {
 	assert.Contains(t, fault(t, h.Settings.SaveSchool(ctx, h.director, set.School), journal.Invalid).Fields[0].Message, "no currency of ISO 4217")
 	header, err := h.Today.Header(ctx, h.director)
 	require.NoError(t, err)
-	assert.Equal(t, "SEK", header.Currency)
+	assert.Equal(t, money.Currency("SEK"), header.Currency)
+}
+
+// Amounts of a school that reckons in yen have no decimals, in its files, its letters, its log and its reasons.
+func TestYenHaveNoDecimals(t *testing.T) {
+	w := newWorkshop(t)
+	set, err := w.Settings.Settings(ctx, w.director)
+	require.NoError(t, err)
+	set.School.Currency = "jpy"
+	require.NoError(t, w.Settings.SaveSchool(ctx, w.director, set.School))
+	w.bring("tag,kind,size,price\nVN-01,violin,4/4,125000\n")
+	assert.Equal(t, int64(125_000), *w.file("VN-01").Instrument.PriceCents)
+	var written [][]string
+	require.NoError(t, w.Inventory.Export(ctx, w.director, func(_ []string, rows [][]string) error {
+		written = rows
+		return nil
+	}))
+	assert.Contains(t, written[0], "125000")
+	id := w.want(w.message)
+	w.must(w.Shop.TakeQuote(ctx, w.director, id, shop.Quoting{At: w.at(id), ID: uuid.New(), Currency: "jpy", TotalCents: 12_000}))
+	assert.Contains(t, w.said("VN-01"), "Quoted for 12000 JPY by Quoin Street Strings")
+	assert.Contains(t, w.view(id).Weighed.Why.Inputs[0].Value, "12000 JPY")
 }
 
 // What is recorded goes before what is remembered, and two rules that disagree say what would settle it.

@@ -1,7 +1,6 @@
 package formats
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
 )
@@ -17,6 +16,3 @@ func Number(text string) (float64, error) {
 	}
 	return strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
 }
-
-// Decimal writes cents as a number with two places.
-func Decimal(cents int64) string { return fmt.Sprintf("%d.%02d", cents/100, cents%100) }

@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 	"unicode"
+
+	"solfeggio/internal/core/money"
 )
 
 // The two ways to write a day in three numbers, and what may divide the fraction of a number.
@@ -181,50 +183,13 @@ func (r *reader) askOrder(text string, rows, year int) {
 	})
 }
 
-// amountIn reads a number as people write it: 1250, 1,250.50, 1.250,50, 1 250, 1'250, € 12.–. One mark before three digits can divide
-// thousands or a fraction: then both readings are there.
-func amountIn(text string) (comma, point string, ok bool) {
-	bare := strings.Map(func(c rune) rune {
-		if unicode.IsSpace(c) || unicode.Is(unicode.Sc, c) || c == '\'' || c == '’' {
-			return -1
-		}
-		return c
-	}, text)
-	for _, end := range []string{".-", ",-", ".–", ",–", ",--"} {
-		bare = strings.TrimSuffix(bare, end)
-	}
-	digits := strings.TrimPrefix(bare, "-")
-	if digits == "" || strings.Trim(digits, "0123456789.,") != "" {
-		return "", "", false
-	}
-	parsed := func(decimal, thousands string) string {
-		whole, fraction, _ := strings.Cut(bare, decimal)
-		if strings.Contains(fraction, thousands) || strings.Contains(fraction, decimal) {
-			return ""
-		}
-		groups := strings.Split(strings.TrimPrefix(whole, "-"), thousands)
-		for n, g := range groups {
-			if n > 0 && len(g) != 3 || n == 0 && len(groups) > 1 && (g == "" || len(g) > 3 || g[0] == '0') {
-				return ""
-			}
-		}
-		number := strings.ReplaceAll(whole, thousands, "")
-		if fraction != "" {
-			number += "." + fraction
-		}
-		return number
-	}
-	comma, point = parsed(",", "."), parsed(".", ",")
-	return comma, point, comma != "" || point != ""
-}
-
 // readAmounts makes 1250.5 of the numbers of a table, as readDays does with days.
 func (r *reader) readAmounts(t Table) {
 	var first string
 	open := 0
 	found := map[string]bool{}
 	r.each(t, Amount, func(row Row, ours, text string) {
-		comma, point, ok := amountIn(text)
+		comma, point, ok := money.Readings(text)
 		switch {
 		case !ok || row.exact[ours] || comma == point:
 		case comma == "":
@@ -239,7 +204,7 @@ func (r *reader) readAmounts(t Table) {
 	})
 	decimal := r.in.Decimal
 	if decimal == "" && open > 0 {
-		switch comma, point, _ := amountIn(first); {
+		switch comma, point, _ := money.Readings(first); {
 		case found[DecimalComma] && !found[DecimalPoint]:
 			decimal = DecimalComma
 		case found[DecimalPoint] && !found[DecimalComma]:
@@ -252,7 +217,7 @@ func (r *reader) readAmounts(t Table) {
 		}
 	}
 	r.each(t, Amount, func(row Row, ours, text string) {
-		comma, point, ok := amountIn(text)
+		comma, point, ok := money.Readings(text)
 		switch {
 		case !ok || row.exact[ours]:
 		case comma == "" || decimal == DecimalPoint && point != "":

@@ -132,6 +132,12 @@ func (tx *Tx) Answered(ctx context.Context, id, person uuid.UUID, operation stri
 	return r.Response, true, nil
 }
 
+// AmendAnswer changes the answer to a request that was kept.
+func (tx *Tx) AmendAnswer(ctx context.Context, id uuid.UUID, response json.RawMessage) error {
+	_, err := tx.tx.ExecContext(ctx, `UPDATE request SET response = $3 WHERE school_id = $1 AND id = $2`, tx.School, id, string(response))
+	return named(err)
+}
+
 // answersKept is how long a reply may be lost before its request counts as new.
 const answersKept = 7 * 24 * time.Hour
 

@@ -4,33 +4,35 @@ import (
 	"context"
 
 	"github.com/google/uuid"
+
+	"solfeggio/internal/core/money"
 )
 
 // School is the school and its choices.
 type School struct {
-	ID               uuid.UUID `db:"school_id" json:"id"`
-	Name             string    `db:"name" json:"name"`
-	TimeZone         string    `db:"time_zone" json:"time_zone" doc:"IANA name, such as Europe/Vienna"`
-	Locale           string    `db:"locale" json:"locale" doc:"BCP 47 tag for dates and numbers, such as en-GB"`
-	Currency         string    `db:"currency" json:"currency" doc:"ISO 4217"`
-	PlayerCare       string    `db:"player_care" json:"player_care" enum:"trusted,tracked" doc:"Whether the players' own weekly care has clocks"`
-	OpensAt          float64   `db:"opens_at" json:"opens_at" minimum:"0" maximum:"1" doc:"Share of the limit at which care may be done early"`
-	LateAt           float64   `db:"late_at" json:"late_at" minimum:"1" maximum:"10" doc:"Share of the limit beyond which care is late"`
-	HeatingBegins    string    `db:"heating_begins" json:"heating_begins" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 10-15"`
-	HeatingEnds      string    `db:"heating_ends" json:"heating_ends" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 04-15"`
-	ChargeShare      float64   `db:"charge_share_pct" json:"charge_share_pct" minimum:"0" maximum:"100" doc:"What part of an avoidable repair is passed on, in percent"`
-	ChargeCap        *int64    `db:"charge_cap_cents" json:"charge_cap_cents,omitempty" minimum:"0" doc:"The most that is ever asked for; left out for no cap"`
-	WeighConvenience float64   `db:"weigh_convenience" json:"weigh_convenience" minimum:"0" maximum:"100" doc:"How much it counts when a task left undone costs convenience; the time box weighs by it"`
-	WeighSound       float64   `db:"weigh_sound" json:"weigh_sound" minimum:"0" maximum:"100" doc:"The same for sound and tuning"`
-	WeighPlaying     float64   `db:"weigh_playing" json:"weigh_playing" minimum:"0" maximum:"100" doc:"When somebody cannot play"`
-	WeighHarm        float64   `db:"weigh_harm" json:"weigh_harm" minimum:"0" maximum:"100" doc:"When the instrument is harmed"`
-	WeighHealth      float64   `db:"weigh_health" json:"weigh_health" minimum:"0" maximum:"100" doc:"When somebody is hurt or ill"`
-	RehairCents      *int64    `db:"rehair_cents" json:"rehair_cents,omitempty" minimum:"0" maximum:"10000000" doc:"What new hair costs the school; left out for the usual price"`
-	Phone            string    `db:"phone" json:"phone" maxLength:"40" doc:"Stands on tags and agreements"`
-	SecondFactor     string    `db:"second_factor" json:"second_factor" enum:"chosen,directors,everybody" doc:"Who is asked for a code of their telephone beside the password: whoever chooses to, all directors, or everybody"`
-	ServedFirst      string    `db:"served_first" json:"served_first" enum:"playing,without" doc:"Who comes first to a free instrument: whoever cannot play their own, or players without one"`
-	Version          int       `db:"version" json:"version"`
-	Revision         int64     `db:"revision" json:"revision"`
+	ID               uuid.UUID      `db:"school_id" json:"id"`
+	Name             string         `db:"name" json:"name"`
+	TimeZone         string         `db:"time_zone" json:"time_zone" doc:"IANA name, such as Europe/Vienna"`
+	Locale           string         `db:"locale" json:"locale" doc:"BCP 47 tag for dates and numbers, such as en-GB"`
+	Currency         money.Currency `db:"currency" json:"currency" doc:"ISO 4217"`
+	PlayerCare       string         `db:"player_care" json:"player_care" enum:"trusted,tracked" doc:"Whether the players' own weekly care has clocks"`
+	OpensAt          float64        `db:"opens_at" json:"opens_at" minimum:"0" maximum:"1" doc:"Share of the limit at which care may be done early"`
+	LateAt           float64        `db:"late_at" json:"late_at" minimum:"1" maximum:"10" doc:"Share of the limit beyond which care is late"`
+	HeatingBegins    string         `db:"heating_begins" json:"heating_begins" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 10-15"`
+	HeatingEnds      string         `db:"heating_ends" json:"heating_ends" pattern:"^[01][0-9]-[0-3][0-9]$" patternDescription:"month and day, as 04-15"`
+	ChargeShare      float64        `db:"charge_share_pct" json:"charge_share_pct" minimum:"0" maximum:"100" doc:"What part of an avoidable repair is passed on, in percent"`
+	ChargeCap        *int64         `db:"charge_cap_cents" json:"charge_cap_cents,omitempty" minimum:"0" doc:"The most that is ever asked for; left out for no cap"`
+	WeighConvenience float64        `db:"weigh_convenience" json:"weigh_convenience" minimum:"0" maximum:"100" doc:"How much it counts when a task left undone costs convenience; the time box weighs by it"`
+	WeighSound       float64        `db:"weigh_sound" json:"weigh_sound" minimum:"0" maximum:"100" doc:"The same for sound and tuning"`
+	WeighPlaying     float64        `db:"weigh_playing" json:"weigh_playing" minimum:"0" maximum:"100" doc:"When somebody cannot play"`
+	WeighHarm        float64        `db:"weigh_harm" json:"weigh_harm" minimum:"0" maximum:"100" doc:"When the instrument is harmed"`
+	WeighHealth      float64        `db:"weigh_health" json:"weigh_health" minimum:"0" maximum:"100" doc:"When somebody is hurt or ill"`
+	RehairCents      *int64         `db:"rehair_cents" json:"rehair_cents,omitempty" minimum:"0" maximum:"10000000" doc:"What new hair costs the school; left out for the usual price"`
+	Phone            string         `db:"phone" json:"phone" maxLength:"40" doc:"Stands on tags and agreements"`
+	SecondFactor     string         `db:"second_factor" json:"second_factor" enum:"chosen,directors,everybody" doc:"Who is asked for a code of their telephone beside the password: whoever chooses to, all directors, or everybody"`
+	ServedFirst      string         `db:"served_first" json:"served_first" enum:"playing,without" doc:"Who comes first to a free instrument: whoever cannot play their own, or players without one"`
+	Version          int            `db:"version" json:"version"`
+	Revision         int64          `db:"revision" json:"revision"`
 
 	AskedPractices string `db:"asked_practices" json:"-"` // keys, one blank apart: their defaults changed, and nobody has said what is to hold
 }

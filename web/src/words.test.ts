@@ -1,6 +1,7 @@
-import { describe, expect, test } from 'vitest'
+import { afterEach, describe, expect, test } from 'vitest'
+import amounts from '../../internal/core/money/testdata/amounts.json'
 import { units } from './views/supplies/units'
-import { away, centsOf, count, daysBetween, inText, typedCents } from './words'
+import { away, centsOf, count, daysBetween, inText, money, readable, typedCents, writeAs } from './words'
 
 test.each([
   [0, 'today'],
@@ -13,17 +14,28 @@ test.each([
 ])('%i days away is %s', (days, words) => expect(away(days)).toBe(words))
 
 describe('amounts as they are typed', () => {
+  const places: Record<string, number> = { JPY: 0, KWD: 3 }
+  afterEach(() => {
+    writeAs('en-GB', 'EUR', 2)
+  })
+  test.each(amounts)('$typed $currency', (a) => {
+    writeAs('en-GB', a.currency, places[a.currency] ?? 2)
+    if (a.typed !== '') expect(centsOf(a.typed)).toBe(a.cents ?? NaN)
+    if (a.refused && a.typed !== '') expect(readable(a.typed)).toContain(a.refused)
+  })
   test.each([
-    ['', null],
-    ['12', 1200],
-    ['12,5', 1250],
-    ['0.29', 29], // 0.29 × 100 is 28.999…
-    ['1250.00', 125000],
-    ['1,250', NaN],
-    ['1,250.00', NaN],
-    ['twelve', NaN],
-  ])('%s', (text, cents) => expect(centsOf(text)).toBe(cents))
-  test('stand there again as they were meant', () => expect(centsOf(typedCents(1999))).toBe(1999))
+    ['EUR', 2],
+    ['JPY', 0],
+    ['KWD', 3],
+  ])('of %s stand there again as they were meant', (currency, decimals) => {
+    writeAs('en-GB', currency, decimals)
+    for (const cents of [0, 5, 1000, 1999, 1250000]) expect(centsOf(typedCents(cents))).toBe(cents)
+  })
+  test('nothing typed is nothing', () => expect(centsOf(' ')).toBeNull())
+  test('yen have no fraction', () => {
+    writeAs('en-GB', 'JPY', 0)
+    expect(money(1250)).toBe('JP¥1,250')
+  })
 })
 
 test('days are counted over the change of the clocks', () => expect(daysBetween('2026-03-28', '2026-03-30')).toBe(2))

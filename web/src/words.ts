@@ -1,32 +1,87 @@
-// How dates and amounts are written. The school's locale is set once when the header is known.
+// How dates and amounts are written. The school's locale and currency are set once when the header is known.
 import { differenceInCalendarDays, parseISO } from 'date-fns'
 
 let locale = 'en-GB'
 let currency = 'EUR'
+let decimals = 2
 
-/** Said once, when the header is known. */
-export function writeAs(tag: string, iso: string) {
+/** Said once, when the header is known: how many decimals the currency has is the server's to say. */
+export function writeAs(tag: string, iso: string, places: number) {
   locale = tag
   currency = iso
+  decimals = places
 }
 
-/** An amount in the school's currency. */
-export const money = (cents: number) =>
-  new Intl.NumberFormat(locale, { style: 'currency', currency }).format(cents / 100)
+const amount = (cents: number, places: number) =>
+  new Intl.NumberFormat(locale, {
+    ...{ style: 'currency', currency, minimumFractionDigits: places, maximumFractionDigits: places },
+  }).format(cents / 10 ** decimals)
+
+/** An amount in the school's currency. "Cents" are its smallest unit everywhere. */
+export const money = (cents: number) => amount(cents, decimals)
 
 /** The same in whole units, for what is reckoned ahead and is no bill. */
-export const aboutMoney = (cents: number) =>
-  new Intl.NumberFormat(locale, { style: 'currency', currency, maximumFractionDigits: 0 }).format(cents / 100)
-
-/** Cents of an amount as it is typed, null for nothing. What is none, or a comma that may divide thousands, is NaN and refused. */
-export const centsOf = (text: string) =>
-  text.trim() === '' ? null : /,\d{3}\s*$/.test(text) ? NaN : Math.round(Number(text.replace(',', '.')) * 100)
-
-/** True for what can be read as an amount; else words that say how to write one. For forms. */
-export const readable = (text: string) => !Number.isNaN(centsOf(text)) || `“${text}” is no amount. Write it as 120.00.`
+export const aboutMoney = (cents: number) => amount(cents, 0)
 
 /** An amount to be typed over. */
-export const typedCents = (cents: number | undefined) => (cents === undefined ? '' : (cents / 100).toFixed(2))
+export const typedCents = (cents: number | undefined) =>
+  cents === undefined ? '' : (cents / 10 ** decimals).toFixed(decimals)
+
+/** The number that a bare text means where these marks divide its fraction and its thousands; null for none. */
+function reading(bare: string, decimal: string, thousands: string): string | null {
+  const [whole = '', fraction = '', more] = bare.split(decimal)
+  if (more !== undefined || fraction.includes(thousands)) return null
+  const groups = whole.replace('-', '').split(thousands)
+  if (groups.length > 1 && !groups.every((g, n) => (n > 0 ? g.length === 3 : /^[1-9]\d{0,2}$/.test(g)))) return null
+  return `${groups.join('')}.${fraction.replace(/0+$/, '')}`
+}
+
+function cents(number: string): number | string {
+  const [whole = '', fraction = ''] = number.split('.')
+  if (fraction.length > decimals)
+    return decimals === 0
+      ? `has a fraction, and ${currency} has none`
+      : `has more than the ${String(decimals)} decimals of ${currency}`
+  const n = Number(whole + fraction.padEnd(decimals, '0'))
+  return n > 1e11 ? 'is more than can be kept' : n
+}
+
+/**
+ * An amount as it is typed, in cents, or words that say why it is none. The same as money.Currency.Parse in Go: both are held to one table,
+ * internal/core/money/testdata/amounts.json.
+ */
+function read(typed: string): number | string {
+  let text = typed.trim().toUpperCase()
+  if (text.startsWith(currency)) text = text.slice(currency.length)
+  if (text.endsWith(currency)) text = text.slice(0, -currency.length)
+  const bare = text.replace(/[\s'’\p{Sc}]/gu, '').replace(/[.,](-|–|--)$/, '')
+  if (!/^-?[\d.,]*\d[\d.,]*$/.test(bare)) return `is no amount; write it as ${typedCents(120 * 10 ** decimals)}`
+  if (bare.startsWith('-')) return 'is below zero'
+  const comma = reading(bare, ',', '.')
+  const point = reading(bare, '.', ',')
+  if (comma === null && point === null) return `is no amount; write it as ${typedCents(120 * 10 ** decimals)}`
+  if (comma === null || (decimals === 3 && point !== null && !bare.includes(','))) return cents(point ?? '')
+  const one = cents(comma)
+  if (point === null) return one
+  const other = cents(point)
+  if (typeof one === 'string') return other
+  if (typeof other === 'number' && one !== other)
+    return `may be ${typedCents(Math.max(one, other))} or ${typedCents(Math.min(one, other))}; write one of these`
+  return one
+}
+
+/** Cents of an amount as it is typed, null for nothing, NaN for what is none or could be two. */
+export function centsOf(text: string) {
+  if (text.trim() === '') return null
+  const got = read(text)
+  return typeof got === 'string' ? NaN : got
+}
+
+/** True for what can be read as an amount; else words that say how to write one. For forms. */
+export function readable(text: string) {
+  const got = text.trim() === '' ? 0 : read(text)
+  return typeof got === 'number' || `“${text}” ${got}.`
+}
 
 const format = (day: string, options: Intl.DateTimeFormatOptions) =>
   new Intl.DateTimeFormat(locale, { timeZone: 'UTC', ...options }).format(new Date(`${day}T00:00:00Z`))

@@ -35,32 +35,38 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 	if ctx, err = r.sealed(ctx, secret); err != nil {
 		return PasswordLink{}, err
 	}
-	return school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (PasswordLink, error) {
-		p, err := tx.GetPerson(ctx, person)
-		if err != nil {
-			return PasswordLink{}, err
-		}
-		until := r.Now().Add(linkLasts).UTC().Truncate(time.Second)
-		if err := tx.PutPasswordLink(ctx, person, digest, until); err != nil {
-			return PasswordLink{}, err
-		}
-		if _, err := r.Record(
-			ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "password-link", "for": person},
-		); err != nil {
-			return PasswordLink{}, err
-		}
-		return r.sendLink(ctx, by, s, p, secret, PasswordLink{Until: until}), nil
-	})
+	var to store.Person
+	var at string
+	link, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings,
+		func(tx *store.Tx, s *school.Snapshot) (link PasswordLink, err error) {
+			if to, err = tx.GetPerson(ctx, person); err != nil {
+				return link, err
+			}
+			// Until the mail server has taken the letter, it was not sent.
+			at, link = s.School.Name, PasswordLink{Until: r.Now().Add(linkLasts).UTC().Truncate(time.Second), NotSent: r.Mail != nil}
+			if err := tx.PutPasswordLink(ctx, person, digest, link.Until); err != nil {
+				return link, err
+			}
+			_, err = r.Record(
+				ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "password-link", "for": person})
+			return link, err
+		})
+	if err != nil || at == "" || r.Mail == nil { // at is empty where it was answered before
+		return link, err
+	}
+	if err := r.sendLink(ctx, by, at, to, secret); err != nil {
+		r.Log.Error("a link for a new password was not sent", "error", err)
+		return link, nil // it can be given by hand
+	}
+	link.SentTo, link.NotSent = to.Email, false
+	if err := journal.Amend(ctx, r.Journal, by, link); err != nil {
+		r.Log.Error("that a link was sent is not noted", "error", err)
+	}
+	return link, nil
 }
 
-// sendLink sends a link to its person where mail is set up. It is the last deed of the write, so that the answer that is kept says what
-// came of it; a letter that cannot be handed over is no reason to take the link back, since it can be given by hand.
-func (r *Room) sendLink(
-	ctx context.Context, by journal.Person, s *school.Snapshot, p store.Person, secret Secret, link PasswordLink,
-) PasswordLink {
-	if r.Mail == nil {
-		return link
-	}
+// sendLink sends a link to its person.
+func (r *Room) sendLink(ctx context.Context, by journal.Person, at string, p store.Person, secret Secret) error {
 	text := fmt.Sprintf(`Hello %s,
 
 %s lets you choose a new password for %s. Here, once, within a day:
@@ -68,14 +74,8 @@ func (r *Room) sendLink(
 %s/new-password#%s
 
 If you did not ask for it, tell %s. Your old password holds until you choose another.
-`, p.Name, by.Name, s.School.Name, r.Address, string(secret), by.Name)
-	if err := r.Mail.Send(ctx, p.Email, "A new password for "+s.School.Name, text); err != nil {
-		r.Log.Error("a link for a new password was not sent", "error", err)
-		link.NotSent = true
-		return link
-	}
-	link.SentTo = p.Email
-	return link
+`, p.Name, by.Name, at, r.Address, string(secret), by.Name)
+	return r.Mail.Send(ctx, p.Email, "A new password for "+at, text)
 }
 
 // ByLink gives whoever has a link the password they chose, and signs them out everywhere. It returns their e-mail address.

@@ -134,8 +134,7 @@ func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, e
 	if in.School.ChargeShare == 0 {
 		in.School.ChargeShare = shop.WholeShare
 	}
-	in.School.Currency = settings.AsCurrency(in.School.Currency)
-	if err := settings.CheckSchool(in.School); err != nil {
+	if err := settings.CheckSchool(&in.School); err != nil {
 		return journal.Person{}, err
 	}
 	hash, err := r.newHash(ctx, in.Password, in.School.Name, in.Name, in.Email)

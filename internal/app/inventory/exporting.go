@@ -72,10 +72,10 @@ func cellsOf(s *school.Snapshot, i *school.Instrument) map[string]string {
 		cell["acquired_on"] = i.AcquiredOn.String()
 	}
 	if i.PriceCents != nil {
-		cell["price"] = formats.Decimal(*i.PriceCents)
+		cell["price"] = s.School.Currency.Plain(*i.PriceCents)
 	}
 	if i.BowCents != nil {
-		cell["bow_value"] = formats.Decimal(*i.BowCents)
+		cell["bow_value"] = s.School.Currency.Plain(*i.BowCents)
 	}
 	if h := i.Habit; h != nil {
 		cell["ensembles"] = strings.Join(s.EnsembleNames(h.Ensembles), "|")

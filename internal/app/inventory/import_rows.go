@@ -2,7 +2,6 @@ package inventory
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -68,11 +67,11 @@ func (im *importer) readRow(row formats.Row) {
 		i.AcquiredOn = &d
 	}
 	if p, ok := c.number("price", 0, 1e7); ok {
-		cents := int64(math.Round(p * 100))
+		cents := im.snapshot.School.Currency.Cents(p)
 		i.PriceCents = &cents
 	}
 	if p, ok := c.number("bow_value", 0, 1e6); ok {
-		cents := int64(math.Round(p * 100))
+		cents := im.snapshot.School.Currency.Cents(p)
 		i.BowCents = &cents
 		if !slices.ContainsFunc(kind.Parts, func(p catalog.Part) bool { return p.Material == catalog.BowHair }) {
 			c.bad("bow_value", kind.Name+" has no bow")

@@ -59,6 +59,20 @@ func (r *Request) keep(ctx context.Context, tx *store.Tx, by Person, out any, no
 	return tx.SaveAnswer(ctx, r.ID, by.ID, r.Operation, r.Fingerprint, answer, now)
 }
 
+// Amend changes what is answered when the request of ctx comes again, for what became known only after it was kept: whether a letter that
+// went with it was handed over.
+func Amend[Out any](ctx context.Context, j *Journal, by Person, out Out) error {
+	request := RequestOf(ctx)
+	if request == nil {
+		return nil
+	}
+	answer, err := json.Marshal(out)
+	if err != nil {
+		return err
+	}
+	return j.DB.WriteAside(ctx, by.School, func(tx *store.Tx) error { return tx.AmendAnswer(ctx, request.ID, answer) })
+}
+
 // errAnswered ends a transaction in which nothing is to be done, because it was done before.
 var errAnswered = errors.New("answered before")
 

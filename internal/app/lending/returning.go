@@ -141,6 +141,7 @@ func ChargeFor(s *school.Snapshot, i *school.Instrument, in Damage) (shop.Charge
 			Avoidable:   in.Avoidable,
 			SharePct:    &s.School.ChargeShare,
 			CapCents:    s.School.ChargeCap,
+			Currency:    s.School.Currency,
 		},
 	)
 	if err != nil {

@@ -3,9 +3,7 @@ package letters
 import (
 	"context"
 
-	"golang.org/x/text/currency"
 	"golang.org/x/text/language"
-	"golang.org/x/text/message"
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
@@ -88,9 +86,5 @@ func money(s *school.Snapshot, cents int64) string {
 	if err != nil {
 		tag = language.English
 	}
-	unit, err := currency.ParseISO(s.School.Currency)
-	if err != nil {
-		return message.NewPrinter(tag).Sprintf("%.2f %s", float64(cents)/100, s.School.Currency)
-	}
-	return message.NewPrinter(tag).Sprint(currency.Symbol(unit.Amount(float64(cents) / 100)))
+	return s.School.Currency.In(tag, cents)
 }

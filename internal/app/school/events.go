@@ -10,6 +10,7 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/money"
 	"solfeggio/internal/store"
 )
 
@@ -28,9 +29,10 @@ type EventKind[Detail any] struct {
 
 // Told is what a sentence may say beside what the log keeps.
 type Told struct {
-	On     day.Day // on which it was noted
-	Player string  // to or from whom; empty when nobody is named or the player was erased
-	Terms  bool    // the reader may read what was agreed with others: owners, contracts
+	On     day.Day        // on which it was noted
+	Player string         // to or from whom; empty when nobody is named or the player was erased
+	In     money.Currency // what amounts are in
+	Terms  bool           // the reader may read what was agreed with others: owners, contracts
 }
 
 // By is " from Ilse" and the like, and empty where no player is named.
@@ -64,7 +66,7 @@ func Register[Detail any](all *Schools, k EventKind[Detail]) {
 		if err := json.Unmarshal(e.Detail, &d); err != nil {
 			return "", fmt.Errorf("reading event %s: %w", e.ID, err)
 		}
-		told := Told{On: day.Of(e.At.In(s.Zone)), Terms: terms}
+		told := Told{On: day.Of(e.At.In(s.Zone)), In: s.School.Currency, Terms: terms}
 		if k.Player != nil {
 			told.Player = s.NameOf(k.Player(d))
 		}

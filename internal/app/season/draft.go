@@ -52,6 +52,7 @@ func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot,
 	d.in = season.In{
 		Weeks: d.h.weeks, Seed: seed, Iterations: season.Iterations(len(d.pieces)), Loaners: map[string]int{}, Trips: trips(s, d.h, set),
 		Budget: []season.Budget{}, WeekName: func(w int) string { return weekName(s, d.h, w) },
+		Currency: s.School.Currency,
 	}
 	for w := range d.h.weeks {
 		minutes := set.TermMinutes * schoolDays(s, d.h.of(w)) / 5

@@ -3,15 +3,14 @@ package settings
 import (
 	"context"
 	"fmt"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
-	"golang.org/x/text/currency"
 	"golang.org/x/text/language"
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/money"
 	"solfeggio/internal/store"
 )
 
@@ -35,18 +34,15 @@ func (r *Room) Settings(ctx context.Context, by journal.Person) (Settings, error
 
 // SaveSchool saves the school's own choices.
 func (r *Room) SaveSchool(ctx context.Context, by journal.Person, in store.School) error {
-	in.ID, in.Currency = by.School, AsCurrency(in.Currency)
-	if err := CheckSchool(in); err != nil {
+	in.ID = by.School
+	if err := CheckSchool(&in); err != nil {
 		return err
 	}
 	return r.ChangeSettings(ctx, by, "save-school", in, func(tx *store.Tx, _ *school.Snapshot) error { return tx.UpdateSchool(ctx, in) })
 }
 
-// AsCurrency writes the code of a currency as ISO 4217 does, however it was typed.
-func AsCurrency(typed string) string { return strings.ToUpper(strings.TrimSpace(typed)) }
-
-// CheckSchool refuses choices that a school cannot have.
-func CheckSchool(s store.School) error {
+// CheckSchool refuses choices that a school cannot have, and writes the code of its currency as ISO 4217 does.
+func CheckSchool(s *store.School) (err error) {
 	switch zone, err := time.LoadLocation(s.TimeZone); {
 	case s.Name == "":
 		return journal.Refuse("name", "give the school a name", s.Name)
@@ -57,13 +53,14 @@ func CheckSchool(s store.School) error {
 	case s.LateAt < 1:
 		return journal.Refuse("late_at", "use 1 or more", s.LateAt)
 	}
-	if _, err := currency.ParseISO(s.Currency); err != nil {
-		return journal.Refuse("currency", "is no currency of ISO 4217; use its three letters, such as EUR", s.Currency)
+	typed := s.Currency
+	if s.Currency, err = money.CurrencyOf(string(typed)); err != nil {
+		return journal.Refuse("currency", err.Error(), typed)
 	}
 	if _, err := language.Parse(s.Locale); err != nil {
 		return journal.Refuse("locale", "is not a language tag; write it as en-GB", s.Locale)
 	}
-	_, err := school.HeatingOf(s)
+	_, err = school.HeatingOf(*s)
 	return err
 }
 

@@ -110,7 +110,7 @@ func (r *Room) TakeQuote(ctx context.Context, by journal.Person, id uuid.UUID, i
 
 // sameCurrency refuses money that is not the school's.
 func sameCurrency(s *school.Snapshot, currency string) error {
-	if strings.EqualFold(currency, s.School.Currency) {
+	if strings.EqualFold(currency, string(s.School.Currency)) {
 		return nil
 	}
 	return journal.Refuse("currency", fmt.Sprintf("is not the school's, %s; ask the shop to quote in that", s.School.Currency), currency)

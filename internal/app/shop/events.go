@@ -39,9 +39,9 @@ type OwnerDetail struct {
 func (r *Room) registerEvents() {
 	school.Register(r.Schools, school.EventKind[JobDetail]{
 		Name: store.JobMade, Need: journal.MayChangeInstruments,
-		Sentence: func(d JobDetail, _ school.Told) string {
+		Sentence: func(d JobDetail, e school.Told) string {
 			if d.Past && d.Cents != nil {
-				return fmt.Sprintf("A repair from before was noted: %s, for %.2f", d.Shop, float64(*d.Cents)/100)
+				return fmt.Sprintf("A repair from before was noted: %s, for %s", d.Shop, e.In.Say(*d.Cents))
 			}
 			return "Wanted at a repair shop"
 		},
@@ -127,13 +127,13 @@ func (r *Room) undoStep(ctx context.Context, tx *store.Tx, u school.Undoing, d J
 }
 
 // sentence says a step on the timeline.
-func sentence(d JobDetail, _ school.Told) string {
+func sentence(d JobDetail, e school.Told) string {
 	at, costs := "", ""
 	if d.Shop != "" {
 		at = " " + d.Shop
 	}
 	if d.Cents != nil {
-		costs = fmt.Sprintf(" for %.2f", float64(*d.Cents)/100)
+		costs = " for " + e.In.Say(*d.Cents)
 	}
 	switch d.Step {
 	case shop.Ask:

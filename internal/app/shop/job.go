@@ -153,6 +153,7 @@ func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *sc
 	if out.Outlook, err = shop.LookAhead(r.recordOf(s, i, ended), out.Row.Cents); err != nil {
 		return err
 	}
+	out.Outlook.Currency = s.School.Currency
 	if out.Weighed, err = shop.RepairOrReplace(out.Outlook.RepairOrReplaceIn); err != nil {
 		return err
 	}

@@ -44,7 +44,7 @@ func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w 
 			sheet.Facts = append([][2]string{{"For", shopName(s, j.Shop)}}, sheet.Facts...)
 		}
 		if j.AgreedCents != nil {
-			sheet.Facts = append(sheet.Facts, [2]string{"Agreed", fmt.Sprintf("%.2f %s", float64(*j.AgreedCents)/100, s.School.Currency)})
+			sheet.Facts = append(sheet.Facts, [2]string{"Agreed", s.School.Currency.Say(*j.AgreedCents)})
 		}
 		for _, l := range j.Lines {
 			work := l.Words

@@ -26,7 +26,7 @@ var heardOf = []shop.Step{shop.Ask, shop.Accept, shop.Refuse, shop.Choose, shop.
 func order(s *school.Snapshot, i *school.Instrument, j store.Job) repairshop.Order {
 	o := repairshop.Order{
 		ID: j.ID, School: s.School.Name, Instrument: repairshop.Described{Tag: i.Tag, Kind: i.Kind.Name, Size: i.Size},
-		Works: []string{}, Asks: j.Asks, NotWanted: j.NotWanted, Decides: j.Decides, Currency: s.School.Currency,
+		Works: []string{}, Asks: j.Asks, NotWanted: j.NotWanted, Decides: j.Decides, Currency: string(s.School.Currency),
 	}
 	for _, l := range j.Lines {
 		o.Works = append(o.Works, l.Words)
@@ -219,7 +219,7 @@ func notTaken(s *school.Snapshot, j store.Job) string {
 	if j.State != shop.Asked || p == nil || p.Quote == nil || sameCurrency(s, p.Quote.Currency) == nil {
 		return ""
 	}
-	return "quoted in " + p.Quote.Currency + ", and the school reckons in " + s.School.Currency + ": the quote was not taken; ask again"
+	return "quoted in " + p.Quote.Currency + ", and the school reckons in " + string(s.School.Currency) + ": the quote was not taken; ask again"
 }
 
 // News asks the simulated shop how far a job is; of what it has not heard it is told.

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"math"
 	"slices"
 	"strconv"
 
@@ -12,6 +11,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/kits"
+	"solfeggio/internal/core/money"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
 )
@@ -219,7 +219,7 @@ func (im *fileImport) save(ctx context.Context, tx *store.Tx, by journal.Person,
 	}
 	for _, row := range im.rows {
 		same := true
-		before, after, known := row.buying(im.room.Catalog, settings)
+		before, after, known := row.buying(im.room.Catalog, s.School.Currency, settings)
 		if !known || !sameSetting(before, after) {
 			if err := tx.PutSupplySetting(ctx, after); err != nil {
 				return err
@@ -242,7 +242,9 @@ func (im *fileImport) save(ctx context.Context, tx *store.Tx, by journal.Person,
 }
 
 // buying is how the supply of a row is bought so far, and from now on; known is whether it is listed already.
-func (row fileRow) buying(c *catalog.Catalog, settings []store.SupplySetting) (before, after store.SupplySetting, known bool) {
+func (row fileRow) buying(
+	c *catalog.Catalog, in money.Currency, settings []store.SupplySetting,
+) (before, after store.SupplySetting, known bool) {
 	supply, _ := c.Supply(row.of.Supply)
 	if before, known = settingOf(settings, row.of); !known {
 		before = store.SupplySetting{Stocked: row.of, PackSize: supply.Pack, LeadWeeks: kits.UsualLeadWeeks}
@@ -259,7 +261,7 @@ func (row fileRow) buying(c *catalog.Catalog, settings []store.SupplySetting) (b
 		after.LeadWeeks = *row.leadWeeks
 	}
 	if row.packPrice != nil {
-		cents := int64(math.Round(100 * *row.packPrice))
+		cents := in.Cents(*row.packPrice)
 		after.PackPriceCents = &cents
 	}
 	return before, after, known
@@ -275,6 +277,10 @@ func sameSetting(x, y store.SupplySetting) bool {
 
 // Export writes how supplies are bought and what is there, as a file that Import reads.
 func (r *Room) Export(ctx context.Context, by journal.Person, write formats.Writer) error {
+	s, err := r.Snapshot(ctx, by)
+	if err != nil {
+		return err
+	}
 	list, err := r.Supplies(ctx, by, 1, 0.5) // for its lines alone; what to order does not stand in the file
 	if err != nil {
 		return err
@@ -285,7 +291,7 @@ func (r *Room) Export(ctx context.Context, by journal.Person, write formats.Writ
 		supply, _ := r.Catalog.Supply(l.Supply)
 		price := ""
 		if l.PackPriceCents != nil {
-			price = number(float64(*l.PackPriceCents) / 100)
+			price = s.School.Currency.Plain(*l.PackPriceCents)
 		}
 		rows = append(rows, []string{supply.Name, l.Size, l.Supplier, number(l.PackSize), price, number(l.LeadWeeks), number(l.InStock)})
 	}

@@ -236,7 +236,7 @@ func (r *Room) OrderFile(ctx context.Context, by journal.Person, id uuid.UUID, w
 	for n, l := range order.Lines {
 		price, sum := "", ""
 		if l.PackPriceCents != nil {
-			price, sum = formats.Decimal(*l.PackPriceCents), formats.Decimal(*l.PackPriceCents*int64(l.Packs))
+			price, sum = school.Currency.Plain(*l.PackPriceCents), school.Currency.Plain(*l.PackPriceCents*int64(l.Packs))
 		}
 		rows[n] = []string{
 			order.Supplier,
@@ -246,7 +246,7 @@ func (r *Room) OrderFile(ctx context.Context, by journal.Person, id uuid.UUID, w
 			l.Unit,
 			price,
 			sum,
-			school.Currency,
+			string(school.Currency),
 		}
 	}
 	return write(columns, rows)

@@ -17,6 +17,7 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/money"
 	"solfeggio/internal/store"
 )
 
@@ -251,14 +252,15 @@ func nextConcerts(s *school.Snapshot, more func(c *store.Concert, next *NextConc
 
 // Header is the top line of every screen.
 type Header struct {
-	School   string       `json:"school"`
-	Today    day.Day      `json:"today"`
-	Week     int          `json:"week" doc:"Week of the term, from 1; 0 between terms"`
-	Term     string       `json:"term"`
-	Concert  *NextConcert `json:"concert,omitempty"`
-	Locale   string       `json:"locale"`
-	Currency string       `json:"currency" doc:"ISO 4217"`
-	Words    school.Words `json:"words"`
+	School   string         `json:"school"`
+	Today    day.Day        `json:"today"`
+	Week     int            `json:"week" doc:"Week of the term, from 1; 0 between terms"`
+	Term     string         `json:"term"`
+	Concert  *NextConcert   `json:"concert,omitempty"`
+	Locale   string         `json:"locale"`
+	Currency money.Currency `json:"currency" doc:"ISO 4217"`
+	Decimals int            `json:"decimals" doc:"That amounts of it have: cents are in the smallest unit"`
+	Words    school.Words   `json:"words"`
 
 	Begin []upkeep.Deadline `json:"begin" doc:"What must begin within a week for the next concert, the soonest first"`
 }
@@ -269,7 +271,7 @@ func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
 	if err != nil {
 		return Header{}, err
 	}
-	h := Header{School: s.School.Name, Today: s.Today, Locale: s.School.Locale, Currency: s.School.Currency, Words: school.SaidAlike()}
+	h := Header{School: s.School.Name, Today: s.Today, Locale: s.School.Locale, Currency: s.School.Currency, Decimals: s.School.Currency.Decimals(), Words: school.SaidAlike()}
 	for _, t := range s.Terms {
 		if t.StartsOn <= s.Today && s.Today <= t.EndsOn {
 			monday := t.StartsOn - day.Day(t.StartsOn.Weekday()-1)

@@ -114,7 +114,7 @@ func (r *Room) bowOf(s *school.Snapshot, i *school.Instrument) (Bow, bool, error
 	}
 	var err error
 	if i.BowCents != nil || !b.Straight { // a crooked one is replaced whatever it is worth
-		worth := bow.RehairIn{RehairCents: rehairCents(s), Straight: b.Straight}
+		worth := bow.RehairIn{RehairCents: rehairCents(s), Straight: b.Straight, Currency: s.School.Currency}
 		if i.BowCents != nil {
 			worth.BowValueCents = *i.BowCents
 		}

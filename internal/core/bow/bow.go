@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"solfeggio/internal/core/field"
+	"solfeggio/internal/core/money"
 	"solfeggio/internal/core/why"
 )
 
@@ -103,6 +104,8 @@ type RehairIn struct {
 	BowValueCents int64    `json:"bow_value_cents"`
 	Straight      bool     `json:"straight"`
 	Factor        *float64 `json:"factor,omitempty" doc:"2 when left out"`
+
+	Currency money.Currency `json:"-"` // as reasons name it
 }
 
 // RehairOut is its result.
@@ -130,8 +133,8 @@ func RehairOrNew(in RehairIn) (RehairOut, error) {
 		Rule:      "bow.rehair-or-new",
 		Statement: "The stick is straight and worth more than its new hair many times enough: rehair it.",
 		Inputs: []why.Input{
-			{Name: "rehair", Value: amount(in.RehairCents)},
-			{Name: "value of the bow", Value: amount(in.BowValueCents)},
+			{Name: "rehair", Value: in.Currency.Say(in.RehairCents)},
+			{Name: "value of the bow", Value: in.Currency.Say(in.BowValueCents)},
 			{Name: "wanted", Value: fmt.Sprintf("%g times the rehair", factor)},
 		},
 		Basis: why.Basis{Kind: why.FromMemory, Source: "below about twice the rehair a new, light, straight bow is the better buy"},
@@ -154,5 +157,3 @@ func RehairOrNew(in RehairIn) (RehairOut, error) {
 	}
 	return out, nil
 }
-
-func amount(cents int64) string { return fmt.Sprintf("%d.%02d", cents/100, cents%100) }

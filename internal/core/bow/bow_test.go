@@ -30,11 +30,11 @@ func TestRehairOrNew(t *testing.T) {
 		in   RehairIn
 		want Choice
 	}{
-		{"worth exactly twice its hair", RehairIn{6000, 12000, true, nil}, Rehair},
-		{"worth a cent less", RehairIn{6000, 11999, true, nil}, New},
-		{"bent, however dear", RehairIn{6000, 90000, false, nil}, New},
-		{"the school wants three times", RehairIn{6000, 12000, true, &three}, New},
-		{"the school rehairs all that is straight", RehairIn{6000, 0, true, &none}, Rehair},
+		{"worth exactly twice its hair", RehairIn{6000, 12000, true, nil, ""}, Rehair},
+		{"worth a cent less", RehairIn{6000, 11999, true, nil, ""}, New},
+		{"bent, however dear", RehairIn{6000, 90000, false, nil, ""}, New},
+		{"the school wants three times", RehairIn{6000, 12000, true, &three, ""}, New},
+		{"the school rehairs all that is straight", RehairIn{6000, 0, true, &none, ""}, Rehair},
 	}
 	for _, tt := range tests {
 		out, err := RehairOrNew(tt.in)

@@ -13,6 +13,7 @@ import (
 	"context"
 	"strconv"
 
+	"solfeggio/internal/core/money"
 	"solfeggio/internal/core/why"
 )
 
@@ -70,6 +71,7 @@ type In struct {
 	Iterations   int            `json:"iterations" doc:"How often a large plan is improved; 0 or more"`
 
 	WeekName func(week int) string `json:"-"` // as reasons call a week; its number when nil
+	Currency money.Currency        `json:"-"` // as they name it
 }
 
 func (in In) weekName(week int) string {

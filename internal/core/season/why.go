@@ -16,14 +16,14 @@ func (p *problem) why(n int) why.Why {
 		Inputs: []why.Input{
 			{Name: "may begin", Value: fmt.Sprintf("in weeks %s to %s", p.weekName(j.Opens), p.weekName(j.Last))},
 			{Name: "due", Value: "in week " + p.weekName(j.Due)},
-			{Name: "left out it costs", Value: amount(p.unplaced[n])},
+			{Name: "left out it costs", Value: p.Currency.Say(p.unplaced[n])},
 		},
 	}
 	if o == nil {
 		w.Statement = p.whyNot(n)
 		return w
 	}
-	w.Inputs = append(w.Inputs, why.Input{Name: "costs so", Value: amount(o.cents)})
+	w.Inputs = append(w.Inputs, why.Input{Name: "costs so", Value: p.Currency.Say(o.cents)})
 	if p.pinned[n] {
 		w.Statement = fmt.Sprintf("It is pinned to week %s.", p.weekName(o.week))
 		return w
@@ -65,7 +65,7 @@ func (p *problem) beside(n, week int) string {
 	switch {
 	case best >= 0:
 		if more := best - now.cents - p.fare(n, now); more > 0 {
-			return fmt.Sprintf("week %s costs %s more", p.weekName(week), amount(more))
+			return fmt.Sprintf("week %s costs %s more", p.weekName(week), p.Currency.Say(more))
 		}
 		return fmt.Sprintf("week %s costs the same", p.weekName(week))
 	case !blocked:
@@ -104,7 +104,7 @@ func (p *problem) whyNot(n int) string {
 		switch {
 		case o.cents+p.fare(n, o) >= p.unplaced[n]:
 			return fmt.Sprintf("It waits: in its best week, %s, it would cost %s, and left out %s.",
-				p.weekName(o.week), amount(o.cents+p.fare(n, o)), amount(p.unplaced[n]))
+				p.weekName(o.week), p.Currency.Say(o.cents+p.fare(n, o)), p.Currency.Say(p.unplaced[n]))
 		case !ok:
 			return fmt.Sprintf("It waits: in its best week, %s, there is no room: %s is full.", p.weekName(o.week), p.resources[of].name)
 		}
@@ -125,5 +125,3 @@ func (p *problem) first(n int) string {
 	}
 	return "Its weeks lie outside the season."
 }
-
-func amount(cents int64) string { return fmt.Sprintf("%.2f", float64(cents)/100) }

@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"solfeggio/internal/core/field"
+	"solfeggio/internal/core/money"
 	"solfeggio/internal/core/why"
 )
 
@@ -17,6 +18,8 @@ type ChargeIn struct {
 	Avoidable   bool     `json:"avoidable" doc:"Handling, assembly or missed cleaning brought it about"`
 	SharePct    *float64 `json:"share_pct,omitempty" doc:"What part of it the school passes on, 0 to 100; 100 when left out"`
 	CapCents    *int64   `json:"cap_cents,omitempty" doc:"The most that is ever charged"`
+
+	Currency money.Currency `json:"-"` // as reasons name it
 }
 
 // ChargeOut is its result.
@@ -61,7 +64,7 @@ func Charge(in ChargeIn) (ChargeOut, error) {
 		Rule:  "shop.charge",
 		Basis: why.Basis{Kind: why.SchoolSetting, Source: "share and cap; the sum is our own rule"},
 		Inputs: []why.Input{
-			{Name: "repair", Value: fmt.Sprintf("%.2f", float64(in.RepairCents)/100)},
+			{Name: "repair", Value: in.Currency.Say(in.RepairCents)},
 			{Name: "life left", Value: fmt.Sprintf("%.0f %% (%v of %v years gone)", 100*left, in.AgeYears, in.LifeYears)},
 			{Name: "share passed on", Value: fmt.Sprintf("%v %%", share)},
 		},

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"solfeggio/internal/core/field"
+	"solfeggio/internal/core/money"
 	"solfeggio/internal/core/why"
 )
 
@@ -27,6 +28,8 @@ type RepairOrReplaceIn struct {
 	ResaleCents                   int64   `json:"resale_cents" doc:"What the present one brings today, unmended"`
 	ReplacementUpkeepCentsPerYear int64   `json:"replacement_upkeep_cents_per_year"`
 	DiscountRate                  float64 `json:"discount_rate" doc:"What money costs in a year, as a fraction: 0.03 for 3 %"`
+
+	Currency money.Currency `json:"-"` // as reasons name it
 }
 
 // RepairOrReplaceOut is its result.
@@ -83,11 +86,11 @@ func RepairOrReplace(in RepairOrReplaceIn) (RepairOrReplaceOut, error) {
 	out.Why = why.Why{
 		Rule: "shop.repair-or-replace",
 		Statement: fmt.Sprintf("%s: mended it costs %s a year, a new one %s. Up to a quote of %s the repair is the better buy.",
-			says, amount(out.RepairAnnualCents), amount(out.ReplaceAnnualCents), amount(out.BreakEvenQuoteCents)),
+			says, in.Currency.Say(out.RepairAnnualCents), in.Currency.Say(out.ReplaceAnnualCents), in.Currency.Say(out.BreakEvenQuoteCents)),
 		Inputs: []why.Input{
-			{Name: "quote", Value: amount(in.QuoteCents)},
+			{Name: "quote", Value: in.Currency.Say(in.QuoteCents)},
 			{Name: "serves then", Value: fmt.Sprintf("%g years", in.LifeAfterRepairYears)},
-			{Name: "a new one", Value: fmt.Sprintf("%s for %g years", amount(in.ReplacementCents), in.ReplacementLifeYears)},
+			{Name: "a new one", Value: fmt.Sprintf("%s for %g years", in.Currency.Say(in.ReplacementCents), in.ReplacementLifeYears)},
 			{Name: "money costs", Value: fmt.Sprintf("%g %% a year", 100*in.DiscountRate)},
 		},
 		Basis: why.Basis{Kind: why.Standard, Source: "equivalent annual cost, engineering economy (from memory)"},
@@ -160,8 +163,6 @@ func recovery(rate, years float64) float64 {
 }
 
 func roundCents(v float64) int64 { return int64(math.Floor(v + 0.5 + tolerance)) }
-
-func amount(cents int64) string { return fmt.Sprintf("%.2f", float64(cents)/100) }
 
 func checkCents(path string, cents int64) error {
 	if cents < 0 || cents > mostCents {

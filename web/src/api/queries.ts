@@ -21,7 +21,7 @@ const header = queryOptions({
   queryKey: ['header'],
   queryFn: async () => {
     const header = await take(api.GET('/api/v1/header'))
-    writeAs(header.locale, header.currency)
+    writeAs(header.locale, header.currency, header.decimals)
     return header
   },
 })

@@ -5132,6 +5132,11 @@ export interface components {
             concert?: components["schemas"]["NextConcert"];
             /** @description ISO 4217 */
             currency: string;
+            /**
+             * Format: int64
+             * @description That amounts of it have: cents are in the smallest unit
+             */
+            decimals: number;
             locale: string;
             school: string;
             term: string;

@@ -6,6 +6,7 @@ import { useWrite } from '../../api/write'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { OtherKind } from './OtherKind'
+import { centsOf, readable, typedCents } from '../../words'
 
 type Form = {
   tag: string
@@ -44,11 +45,15 @@ export function Details({ file }: { file: Schemas['File'] }) {
   const { data: settings } = useSettings()
   const may = useMay('change instruments')
   const notice = useNotice()
-  const { register, handleSubmit } = useForm<Form>({
+  const {
+    register,
+    handleSubmit,
+    formState: { errors },
+  } = useForm<Form>({
     defaultValues: {
       ...instrument,
       acquired_on: instrument.acquired_on ?? '',
-      price: instrument.price_cents === null ? '' : (instrument.price_cents / 100).toFixed(2),
+      price: typedCents(instrument.price_cents ?? undefined),
       ...habit,
     },
   })
@@ -62,7 +67,7 @@ export function Details({ file }: { file: Schemas['File'] }) {
           ...{ tag: f.tag, size: f.size, body: f.body, maker: f.maker, model: f.model, serial: f.serial },
           ...{ room: f.room, slot: f.slot, notes: f.notes, care_from: f.care_from },
           acquired_on: f.acquired_on || null,
-          price_cents: f.price === '' ? null : Math.round(Number(f.price) * 100),
+          price_cents: centsOf(f.price),
         },
         habit: played
           ? {
@@ -136,8 +141,8 @@ export function Details({ file }: { file: Schemas['File'] }) {
           {text('room', 'Room')}
           {text('slot', 'Slot')}
           {text('acquired_on', 'Acquired on', 'date')}
-          <Field label="Price" error={wrong['instrument.price_cents']}>
-            <input className="input w-full" type="number" min={0} step={0.01} {...register('price')} />
+          <Field label="Price" error={errors.price?.message ?? wrong['instrument.price_cents']}>
+            <input className="input w-full" inputMode="decimal" {...register('price', { validate: readable })} />
           </Field>
           {text('care_from', 'Care known since', 'date')}
           <div className="sm:col-span-3">{text('notes', 'Remark; it stands on agreements')}</div>
