@@ -14,6 +14,7 @@ import (
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/roster"
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 )
 
@@ -202,4 +203,32 @@ func TestAWorkbookComesBack(t *testing.T) {
 	assert.Empty(t, report.Faults)
 	assert.Empty(t, report.AsRead.Questions)
 	assert.Equal(t, 2, report.Unchanged)
+}
+
+// Of an instrument the year or the month may be all that is known; a telephone number is no formula; and nobody is seven tenths of a player.
+func TestWhatIsKnownInPart(t *testing.T) {
+	h := newHouse(t)
+	h.bring("tag,kind,size,acquired on\nVN-01,violin,4/4,2022\nVN-02,violin,4/4,Aug 2012\nVN-03,violin,4/4,24-OCT-2025\n")
+	parts := map[string]day.Precision{"VN-01": day.ToYear, "VN-02": day.ToMonth, "VN-03": day.Exact}
+	for tag, as := range parts {
+		i := h.file(tag).Instrument
+		assert.Equal(t, as, i.AcquiredAs, tag)
+		assert.True(t, as.Begins(*i.AcquiredOn), tag)
+	}
+	var written bytes.Buffer
+	require.NoError(t, h.Inventory.Export(ctx, h.director, formats.CSV(&written)))
+	assert.Contains(t, written.String(), "2012-08,")
+	again, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: written.Bytes()})
+	require.NoError(t, err)
+	assert.Empty(t, again.Faults)
+	assert.Equal(t, day.ToMonth, h.file("VN-02").Instrument.AcquiredAs, "a file that comes back knows no more")
+
+	for column, text := range map[string]string{"players": "2.7", "care_from": "2022"} {
+		report, err := h.Inventory.Import(ctx, h.director,
+			inventory.InstrumentFile{Content: []byte("tag,kind,size," + column + "\nVN-04,violin,4/4," + text + "\n")})
+		require.NoError(t, err)
+		require.Len(t, report.Faults, 1, column)
+		assert.Equal(t, column, report.Faults[0].Column)
+	}
+	assert.Empty(t, h.roster("given_name,family_name,guardian\nMia,Abara,+49 170 5550142\n", nil).Faults)
 }

@@ -2,6 +2,7 @@ package formats
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -33,7 +34,8 @@ func (r *reader) each(t Table, kind CellType, f func(row Row, ours, text string)
 	}
 }
 
-// A writtenDay is a day as it stands in a file. Where first and second could each be the month, order decides.
+// A writtenDay is a day as it stands in a file. Where first and second could each be the month, order decides. A first of 0 is a month of which
+// no day is said, a second of 0 a year.
 type writtenDay struct {
 	year, first, second int
 	ordered             bool // first is the day
@@ -43,6 +45,12 @@ func (w writtenDay) on(order string) (string, bool) {
 	d, m := w.first, w.second
 	if !w.ordered && order == MonthDay {
 		d, m = m, d
+	}
+	switch {
+	case m == 0 && d == 0:
+		return fmt.Sprintf("%04d", w.year), true
+	case d == 0 && 1 <= m && m <= 12:
+		return fmt.Sprintf("%04d-%02d", w.year, m), true
 	}
 	on := time.Date(w.year, time.Month(m), d, 0, 0, 0, 0, time.UTC)
 	if m < 1 || m > 12 || on.Day() != d {
@@ -57,9 +65,11 @@ func (w writtenDay) open() bool {
 }
 
 // dayIn reads a day as people write it: 2026-11-24, 24.11.2026, 11/24/26, 24 November 2026, Nov 24, 2026, 24-Nov. Of a year with two
-// digits the one that is not ahead counts. A day without a year has none.
+// digits the one that is not ahead counts. A day without a year has none. Of a month, Aug 2012 or 8/2012, and a year no day is known.
 func dayIn(text string, now int) (writtenDay, bool) {
-	text, _, _ = strings.Cut(text, "T")
+	if iso, _, stamped := strings.Cut(text, "T"); stamped && isoDay.MatchString(iso) {
+		text = iso
+	}
 	text = strings.TrimSuffix(text, " 00:00:00")
 	var numbers []string
 	month, named := 0, 0
@@ -86,6 +96,14 @@ func dayIn(text string, now int) (writtenDay, bool) {
 	switch {
 	case named == 1 && len(n) == 1 && len(numbers[0]) <= 2:
 		return writtenDay{0, n[0], month, true}, true
+	case named == 1 && len(n) == 1 && len(numbers[0]) == 4:
+		return writtenDay{n[0], 0, month, true}, true
+	case named == 0 && len(n) == 1 && len(numbers[0]) == 4 && n[0] >= 1800 && n[0] <= now:
+		return writtenDay{n[0], 0, 0, true}, true
+	case named == 0 && len(n) == 2 && len(numbers[0]) == 4 && len(numbers[1]) <= 2:
+		return writtenDay{n[0], 0, n[1], true}, true
+	case named == 0 && len(n) == 2 && len(numbers[1]) == 4 && len(numbers[0]) <= 2:
+		return writtenDay{n[1], 0, n[0], true}, true
 	case named == 1 && len(n) == 2:
 		return writtenDay{full(n[1], numbers[1], now), n[0], month, true}, true
 	case named == 0 && len(n) == 3 && len(numbers[0]) == 4:
@@ -95,6 +113,8 @@ func dayIn(text string, now int) (writtenDay, bool) {
 	}
 	return writtenDay{}, false
 }
+
+var isoDay = regexp.MustCompile(`^\d{4}-\d\d-\d\d$`)
 
 // ordinal is the number of 1st, 2nd, 3rd, 4th, 1er; empty for anything else.
 func ordinal(part string) string {
@@ -279,7 +299,7 @@ func (r *reader) sizeBehind(text string) string {
 		return ""
 	}
 	w, ok := dayIn(text, r.known.Year)
-	if !ok {
+	if !ok || w.first == 0 {
 		return ""
 	}
 	may := []string{fmt.Sprintf("%d/%d", min(w.first, w.second), max(w.first, w.second))}

@@ -144,9 +144,12 @@ func startsFormula(cell string) bool {
 	return cell != "" && strings.ContainsRune(formulaStarts, rune(cell[0]))
 }
 
-// looksLikeFormula forgives a lone dash and negative numbers.
+// looksLikeFormula forgives a lone dash, negative numbers and telephone numbers such as +49 170 5550142.
 func looksLikeFormula(cell string) bool {
 	if !startsFormula(cell) {
+		return false
+	}
+	if phone, plus := strings.CutPrefix(cell, "+"); plus && phone != "" && strings.Trim(phone, "0123456789 ()/.-") == "" {
 		return false
 	}
 	rest := strings.TrimLeft(cell, "-")

@@ -11,28 +11,29 @@ import (
 
 // Instrument is one instrument of the school.
 type Instrument struct {
-	ID         uuid.UUID `db:"id" json:"id"`
-	Tag        string    `db:"tag" json:"tag"`
-	Kind       string    `db:"kind" json:"kind"`
-	Size       string    `db:"size" json:"size"`
-	Body       string    `db:"body" json:"body" doc:"Key of the body's material"`
-	Maker      string    `db:"maker" json:"maker"`
-	Model      string    `db:"model" json:"model"`
-	Serial     string    `db:"serial" json:"serial"`
-	Room       string    `db:"room" json:"room"`
-	Slot       string    `db:"slot" json:"slot"`
-	AcquiredOn *day.Day  `db:"acquired_on" json:"acquired_on" nullable:"true"`
-	PriceCents *int64    `db:"price_cents" json:"price_cents" nullable:"true"`
-	CareFrom   day.Day   `db:"care_from" json:"care_from" doc:"Where clocks begin that were never restarted"`
-	Notes      string    `db:"notes" json:"notes"`
-	KitChecked *day.Day  `db:"kit_checked_on" json:"-"`
-	BowCents   *int64    `db:"bow_value_cents" json:"bow_value_cents,omitempty" readOnly:"true" doc:"What its bow is worth; left out while nobody said"`
-	GoneOn     *day.Day  `db:"gone_on" json:"gone_on,omitempty" readOnly:"true" doc:"Since when it is not at the school any more"`
-	GoneHow    string    `db:"gone_how" json:"gone_how,omitempty" readOnly:"true"`
-	Version    int       `db:"version" json:"version"`
+	ID         uuid.UUID     `db:"id" json:"id"`
+	Tag        string        `db:"tag" json:"tag"`
+	Kind       string        `db:"kind" json:"kind"`
+	Size       string        `db:"size" json:"size"`
+	Body       string        `db:"body" json:"body" doc:"Key of the body's material"`
+	Maker      string        `db:"maker" json:"maker"`
+	Model      string        `db:"model" json:"model"`
+	Serial     string        `db:"serial" json:"serial"`
+	Room       string        `db:"room" json:"room"`
+	Slot       string        `db:"slot" json:"slot"`
+	AcquiredOn *day.Day      `db:"acquired_on" json:"acquired_on" nullable:"true" doc:"The first day of what is known of it"`
+	AcquiredAs day.Precision `db:"acquired_as" json:"acquired_as,omitempty" enum:",month,year" doc:"Whether only its month or year is known"`
+	PriceCents *int64        `db:"price_cents" json:"price_cents" nullable:"true"`
+	CareFrom   day.Day       `db:"care_from" json:"care_from" doc:"Where clocks begin that were never restarted"`
+	Notes      string        `db:"notes" json:"notes"`
+	KitChecked *day.Day      `db:"kit_checked_on" json:"-"`
+	BowCents   *int64        `db:"bow_value_cents" json:"bow_value_cents,omitempty" readOnly:"true" doc:"What its bow is worth; left out while nobody said"`
+	GoneOn     *day.Day      `db:"gone_on" json:"gone_on,omitempty" readOnly:"true" doc:"Since when it is not at the school any more"`
+	GoneHow    string        `db:"gone_how" json:"gone_how,omitempty" readOnly:"true"`
+	Version    int           `db:"version" json:"version"`
 }
 
-const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents, care_from, notes,
+const instrumentColumns = `id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, acquired_as, price_cents, care_from, notes,
 	kit_checked_on, bow_value_cents, gone_on, gone_how, version`
 
 // Instruments lists instruments by tag: those named, or all.
@@ -63,9 +64,9 @@ type ofSchool struct {
 // InsertInstrument adds an instrument.
 func (tx *Tx) InsertInstrument(ctx context.Context, i Instrument) error {
 	_, err := tx.tx.NamedExecContext(ctx, `
-		INSERT INTO instrument (school_id, id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, price_cents,
+		INSERT INTO instrument (school_id, id, tag, kind, size, body, maker, model, serial, room, slot, acquired_on, acquired_as, price_cents,
 		care_from, notes, bow_value_cents)
-		VALUES (:school_id, :id, :tag, :kind, :size, :body, :maker, :model, :serial, :room, :slot, :acquired_on, :price_cents, :care_from,
+		VALUES (:school_id, :id, :tag, :kind, :size, :body, :maker, :model, :serial, :room, :slot, :acquired_on, :acquired_as, :price_cents, :care_from,
 		:notes, :bow_value_cents)`,
 		ofSchool{tx.School, i})
 	return named(err)
@@ -76,7 +77,7 @@ func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
 	return named(metOne(tx.tx.NamedExecContext(ctx, `
 		UPDATE instrument SET tag = :tag, kind = :kind, size = :size, body = :body, maker = :maker, model = :model, serial = :serial,
 		room = :room, slot = :slot,
-			acquired_on = :acquired_on, price_cents = :price_cents, care_from = :care_from, notes = :notes, bow_value_cents = :bow_value_cents,
+			acquired_on = :acquired_on, acquired_as = :acquired_as, price_cents = :price_cents, care_from = :care_from, notes = :notes, bow_value_cents = :bow_value_cents,
 			version = version + 1
 		WHERE school_id = :school_id AND id = :id AND version = :version`, ofSchool{tx.School, i})))
 }

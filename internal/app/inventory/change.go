@@ -2,6 +2,7 @@ package inventory
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -91,6 +92,9 @@ func checkInstrument(k *catalog.Kind, i store.Instrument, today day.Day) error {
 	}
 	if i.AcquiredOn != nil && *i.AcquiredOn > today {
 		bad("acquired_on", "lies in the future", *i.AcquiredOn)
+	}
+	if i.AcquiredAs != day.Exact && (i.AcquiredOn == nil || !i.AcquiredAs.Begins(*i.AcquiredOn)) {
+		bad("acquired_as", fmt.Sprintf("needs the first day of the %s; leave it out where the day is known", i.AcquiredAs), i.AcquiredAs)
 	}
 	if len(fields) > 0 {
 		return &journal.Fault{Kind: journal.Invalid, Message: "Some fields cannot be used.", Fields: fields}

@@ -69,7 +69,7 @@ func cellsOf(s *school.Snapshot, i *school.Instrument) map[string]string {
 		"room": i.Room, "slot": i.Slot, "care_from": i.CareFrom.String(), "notes": i.Notes,
 	}
 	if i.AcquiredOn != nil {
-		cell["acquired_on"] = i.AcquiredOn.String()
+		cell["acquired_on"] = i.AcquiredAs.In(*i.AcquiredOn)
 	}
 	if i.PriceCents != nil {
 		cell["price"] = s.School.Currency.Plain(*i.PriceCents)

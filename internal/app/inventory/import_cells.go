@@ -57,12 +57,23 @@ func (c cells) oneOf(column, otherwise string, choices []string, rule string) st
 	return text
 }
 
+// day reads a whole day.
 func (c cells) day(column string) (day.Day, bool) {
-	text, _ := c.row.Cell(column)
-	if text == "" {
+	d, as, ok := c.partOfDay(column)
+	if ok && as != day.Exact {
+		c.bad(column, fmt.Sprintf("is a %s; say the day", as))
 		return 0, false
 	}
-	d, err := day.Parse(text)
+	return d, ok
+}
+
+// partOfDay reads a day of which only the month or the year may be known.
+func (c cells) partOfDay(column string) (day.Day, day.Precision, bool) {
+	text, _ := c.row.Cell(column)
+	if text == "" {
+		return 0, day.Exact, false
+	}
+	d, as, err := day.ParsePart(text)
 	switch {
 	case err != nil:
 		c.bad(column, "is not a day; write it as 2026-11-24")
@@ -71,9 +82,9 @@ func (c cells) day(column string) (day.Day, bool) {
 	case d < day.On(1800, 1, 1):
 		c.bad(column, "lies before 1800")
 	default:
-		return d, true
+		return d, as, true
 	}
-	return 0, false
+	return 0, day.Exact, false
 }
 
 func (c cells) number(column string, low, high float64) (float64, bool) {

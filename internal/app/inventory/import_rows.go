@@ -63,8 +63,8 @@ func (im *importer) readRow(row formats.Row) {
 	i.Body = c.oneOf("body", i.Body, kind.Bodies, bodyRule(kind))
 	i.Maker, i.Model, i.Serial = c.text("maker", i.Maker), c.text("model", i.Model), c.text("serial", i.Serial)
 	i.Room, i.Slot, i.Notes = c.text("room", i.Room), c.text("slot", i.Slot), c.text("notes", i.Notes)
-	if d, ok := c.day("acquired_on"); ok {
-		i.AcquiredOn = &d
+	if d, as, ok := c.partOfDay("acquired_on"); ok {
+		i.AcquiredOn, i.AcquiredAs = &d, as
 	}
 	if p, ok := c.number("price", 0, 1e7); ok {
 		cents := im.snapshot.School.Currency.Cents(p)
@@ -88,7 +88,9 @@ func (im *importer) readRow(row formats.Row) {
 		habit.PracticeDays = n
 	}
 	if n, ok := c.number("players", 1, 99); ok {
-		habit.Players = int(n)
+		if habit.Players = int(n); float64(habit.Players) != n {
+			c.bad("players", "is no whole number")
+		}
 	}
 	habit.HeavySweat = c.yes("heavy_sweat", habit.HeavySweat)
 	r.Ensembles = im.snapshot.EnsembleNames(habit.Ensembles)

@@ -87,7 +87,7 @@ func (in ManyInstruments) of(i store.Instrument) store.Instrument {
 		i.Room, i.Slot = strings.TrimSpace(*in.Room), ""
 	}
 	if in.AcquiredOn != nil && (i.AcquiredOn == nil || *i.AcquiredOn != *in.AcquiredOn) {
-		i.AcquiredOn = in.AcquiredOn
+		i.AcquiredOn, i.AcquiredAs = in.AcquiredOn, day.Exact
 	}
 	if in.PriceCents != nil && (i.PriceCents == nil || *i.PriceCents != *in.PriceCents) {
 		i.PriceCents = in.PriceCents

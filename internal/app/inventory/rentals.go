@@ -11,6 +11,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
 
@@ -226,7 +227,8 @@ func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UU
 		next.ID, next.Tag, next.Maker, next.Model, next.Serial = in.ID, strings.ToUpper(
 			strings.TrimSpace(in.Tag),
 		), in.Maker, in.Model, in.Serial
-		next.CareFrom, next.AcquiredOn, next.PriceCents, next.Notes, next.KitChecked, next.Version = s.Today, nil, nil, "", nil, 1
+		next.CareFrom, next.AcquiredOn, next.AcquiredAs, next.PriceCents = s.Today, nil, day.Exact, nil
+		next.Notes, next.KitChecked, next.Version = "", nil, 1
 		if !tagShape.MatchString(next.Tag) {
 			return out, journal.Refuse("tag", tagRule, in.Tag)
 		}

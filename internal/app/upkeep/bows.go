@@ -1,6 +1,7 @@
 package upkeep
 
 import (
+	"cmp"
 	"context"
 	"slices"
 
@@ -71,7 +72,7 @@ func (r *Room) Bows(ctx context.Context, by journal.Person) (Bows, error) {
 		if x != y {
 			return x - y
 		}
-		return int(1000 * (b.Wear - a.Wear))
+		return cmp.Compare(b.Wear, a.Wear)
 	})
 	return out, nil
 }

@@ -246,3 +246,12 @@ func TestReadOutlivesItsJSON(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, string(b), `"due_on":null`)
 }
+
+// The first day of 1970 is a day like any other.
+func TestDueOnTheFirstDayOf1970(t *testing.T) {
+	month := 31.0
+	out, err := DueOf(DueIn{Started: day.MustParse("1969-12-01"), Today: day.MustParse("1969-12-02"), Limits: Limits{Days: &month}})
+	require.NoError(t, err)
+	require.NotNil(t, out.DueOn)
+	assert.Equal(t, "1970-01-01", out.DueOn.String())
+}

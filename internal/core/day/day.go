@@ -11,9 +11,12 @@ import (
 	"time"
 )
 
-// A Day counts days since 1970-01-01. Days are compared and subtracted as numbers. The zero Day is 1970-01-01,
-// which no school uses, so IsZero serves as "not given".
+// A Day counts days since the last one before the year 0. Days are compared and subtracted as numbers. The zero Day is that day, which no
+// text names, so IsZero serves as "not given".
 type Day int32
+
+// unixEpoch is 1970-01-01.
+const unixEpoch Day = 719529
 
 // Weekday is the ISO day of the week, Monday = 1 to Sunday = 7.
 type Weekday int
@@ -28,7 +31,7 @@ func On(year int, month time.Month, d int) Day {
 // Of returns the Day that t shows on its own calendar.
 func Of(t time.Time) Day {
 	y, m, d := t.Date()
-	return Day(floorDiv(time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Unix(), 86400))
+	return unixEpoch + Day(floorDiv(time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Unix(), 86400))
 }
 
 // Parse reads an ISO day such as 2026-11-24.
@@ -50,7 +53,7 @@ func MustParse(s string) Day {
 }
 
 // Time is midnight UTC of the day, for formatting.
-func (d Day) Time() time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
+func (d Day) Time() time.Time { return time.Unix(int64(d-unixEpoch)*86400, 0).UTC() }
 
 // IsZero reports whether the day was not given.
 func (d Day) IsZero() bool { return d == 0 }
@@ -58,7 +61,7 @@ func (d Day) IsZero() bool { return d == 0 }
 // Weekday returns the ISO weekday.
 func (d Day) Weekday() Weekday {
 	// 1970-01-01 was a Thursday, ISO 4.
-	return Weekday(((int64(d)+3)%7+7)%7 + 1)
+	return Weekday(((int64(d-unixEpoch)+3)%7+7)%7 + 1)
 }
 
 // AddYears is the same date n years on; 29 February becomes 1 March where there is none.

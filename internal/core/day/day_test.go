@@ -19,7 +19,7 @@ func TestDayAgreesWithTheStandardLibrary(t *testing.T) {
 		if iso == 0 {
 			iso = 7
 		}
-		if got != Day(n) || got.String() != want.Format("2006-01-02") || int(got.Weekday()) != iso {
+		if got != unixEpoch+Day(n) || got.String() != want.Format("2006-01-02") || int(got.Weekday()) != iso {
 			t.Fatalf("day %d: got %s weekday %d, want %s weekday %d", n, got, got.Weekday(), want.Format("2006-01-02"), iso)
 		}
 		back, err := Parse(got.String())
@@ -27,6 +27,31 @@ func TestDayAgreesWithTheStandardLibrary(t *testing.T) {
 			t.Fatalf("%s does not read back: %v %v", got, back, err)
 		}
 	})
+}
+
+// No text is read as the day that stands for none, neither the start of 1970 nor the first that can be written.
+func TestNoDayIsNone(t *testing.T) {
+	assert.True(t, Day(0).IsZero())
+	for _, text := range []string{"1970-01-01", "0000-01-01", "0001-01-01"} {
+		d := MustParse(text)
+		assert.False(t, d.IsZero(), text)
+		assert.Equal(t, text, d.String())
+	}
+}
+
+func TestPartsOfADay(t *testing.T) {
+	for text, want := range map[string]Precision{"2026-11-24": Exact, "2026-11": ToMonth, "2026": ToYear} {
+		d, p, err := ParsePart(text)
+		require.NoError(t, err)
+		assert.Equal(t, want, p)
+		assert.Equal(t, text, p.In(d))
+		assert.True(t, p.Begins(d))
+		assert.Equal(t, p == Exact, p.Begins(d+1))
+	}
+	for _, bad := range []string{"", "26", "2026-13", "2026-11-24-1", "November 2026"} {
+		_, _, err := ParsePart(bad)
+		assert.ErrorContains(t, err, "is not a day", bad)
+	}
 }
 
 func TestOfUsesTheCalendarOfTheTimesZone(t *testing.T) {

@@ -5222,7 +5222,15 @@ export interface components {
             template: string;
         };
         Instrument: {
-            /** Format: date */
+            /**
+             * @description Whether only its month or year is known
+             * @enum {string}
+             */
+            acquired_as?: "" | "month" | "year";
+            /**
+             * Format: date
+             * @description The first day of what is known of it
+             */
             acquired_on: string | null;
             /** @description Key of the body's material */
             body: string;

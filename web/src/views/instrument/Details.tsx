@@ -67,6 +67,7 @@ export function Details({ file }: { file: Schemas['File'] }) {
           ...{ tag: f.tag, size: f.size, body: f.body, maker: f.maker, model: f.model, serial: f.serial },
           ...{ room: f.room, slot: f.slot, notes: f.notes, care_from: f.care_from },
           acquired_on: f.acquired_on || null,
+          acquired_as: f.acquired_on === instrument.acquired_on ? (instrument.acquired_as ?? '') : '',
           price_cents: centsOf(f.price),
         },
         habit: played
@@ -140,7 +141,11 @@ export function Details({ file }: { file: Schemas['File'] }) {
           {text('serial', 'Serial number')}
           {text('room', 'Room')}
           {text('slot', 'Slot')}
-          {text('acquired_on', 'Acquired on', 'date')}
+          {text(
+            'acquired_on',
+            instrument.acquired_as ? `Acquired on (only the ${instrument.acquired_as} is known)` : 'Acquired on',
+            'date',
+          )}
           <Field label="Price" error={errors.price?.message ?? wrong['instrument.price_cents']}>
             <input className="input w-full" inputMode="decimal" {...register('price', { validate: readable })} />
           </Field>
