@@ -143,7 +143,7 @@ async function send(draft: Draft): Promise<boolean> {
     await refresh()
     return true
   } catch (problem) {
-    if (problem instanceof Problem && (problem.passing || problem.status === 401)) return false
+    if (problem instanceof Problem && problem.outcome !== 'refused') return false
     const { message, fields } = problem instanceof Problem ? problem : { message: String(problem), fields: {} }
     keep({ ...draft, refused: { message, fields } })
     return true

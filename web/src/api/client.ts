@@ -1,9 +1,10 @@
 // The one way to the server: typed calls, errors as Problem, writes that may be sent twice without harm.
-import { QueryCache, QueryClient } from '@tanstack/react-query'
+import { MutationCache, QueryCache, QueryClient } from '@tanstack/react-query'
 import createClient from 'openapi-fetch'
 import { takenAhead } from './ahead'
 import type { components, paths } from './schema'
 import { newID } from './id'
+import { outcomeOf } from './outcome'
 import { unchanged } from './unchanged'
 
 export type Schemas = components['schemas']
@@ -18,9 +19,13 @@ export class Problem extends Error {
     super(message)
   }
 
-  /** True when the same call may well succeed a little later. */
+  get outcome() {
+    return outcomeOf(this.status)
+  }
+
+  /** True when the same call may well succeed a little later. A server that stumbled over it stumbles again. */
   get passing() {
-    return this.status === 0 || this.status === 503
+    return this.outcome === 'later' || (this.outcome === 'unknown' && this.status !== 500)
   }
 }
 
@@ -52,7 +57,7 @@ api.use({
   },
   onResponse({ request, response }) {
     const meant = meantBy.get(request)
-    if (meant !== undefined && response.status !== 503) unanswered.delete(meant)
+    if (meant !== undefined && (response.ok || outcomeOf(response.status) === 'refused')) unanswered.delete(meant)
   },
 })
 
@@ -90,15 +95,20 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
 /** The header of a write whose key is kept longer than the page, with a draft. */
 export const onceKey = (id: string) => ({ [keyHeader]: id })
 
+// Whoever is out while a page is open is led to the way in, and who is asked for a second factor to that.
+function outMeanwhile(error: Error) {
+  const wasIn = queryClient.getQueryData(['session']) !== undefined
+  if (error instanceof Problem && [401, 403].includes(error.status) && wasIn)
+    void queryClient.invalidateQueries({ queryKey: ['session'] })
+}
+
 export const queryClient: QueryClient = new QueryClient({
-  // Whoever is out while a page is open is led to the way in, and who is asked for a second factor to that.
   queryCache: new QueryCache({
     onError: (error, { queryKey }) => {
-      const wasIn = queryKey[0] !== 'session' && queryClient.getQueryData(['session']) !== undefined
-      if (error instanceof Problem && [401, 403].includes(error.status) && wasIn)
-        void queryClient.invalidateQueries({ queryKey: ['session'] })
+      if (queryKey[0] !== 'session') outMeanwhile(error)
     },
   }),
+  mutationCache: new MutationCache({ onError: outMeanwhile }),
   defaultOptions: {
     queries: {
       staleTime: 20_000,

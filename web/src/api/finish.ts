@@ -1,16 +1,16 @@
-// Ticking care off. What was ticked is written down in the browser first and crossed out there when the server has it,
-// so that a closed page or a lost connection loses nothing.
-import { useMutation, useMutationState } from '@tanstack/react-query'
-import { api, onceKey, Problem, take, type Schemas } from './client'
+// Ticking care off. What was ticked is written down in the browser first and crossed out there when the server has it, or has refused it,
+// so that a closed page, a lost connection or a session that ended loses nothing.
+import { useMutation, useMutationState, type UseMutationOptions } from '@tanstack/react-query'
+import { api, onceKey, Problem, queryClient, take, type Schemas } from './client'
 import { refresh } from './queries'
 import { newID } from './id'
 
 type Finish = Schemas['Finish']
-type Kept = { id: string; body: Finish }
+export type Kept = { id: string; body: Finish; by?: string | undefined }
 
 const drawer = 'solfeggio-unsent'
 
-function kept(): Kept[] {
+export function kept(): Kept[] {
   try {
     return JSON.parse(localStorage.getItem(drawer) ?? '[]') as Kept[]
   } catch {
@@ -19,13 +19,18 @@ function kept(): Kept[] {
 }
 
 const keep = (list: Kept[]) => localStorage.setItem(drawer, JSON.stringify(list))
+const crossOut = (id: string) => keep(kept().filter((k) => k.id !== id))
+
+/** Who is signed in: nobody's ticks go out in somebody else's name. */
+const me = () => queryClient.getQueryData<Schemas['Session']>(['session'])?.person.id
 
 async function send({ id, body }: Kept) {
   try {
-    return await take(api.POST('/api/v1/care', { body, params: { header: onceKey(id) } }))
+    const result = await take(api.POST('/api/v1/care', { body, params: { header: onceKey(id) } }))
+    crossOut(id)
+    return result
   } catch (problem) {
-    // What the server refuses will not get better by waiting.
-    if (problem instanceof Problem && !problem.passing) keep(kept().filter((k) => k.id !== id))
+    if (problem instanceof Problem && problem.outcome === 'refused') crossOut(id)
     throw problem
   }
 }
@@ -40,38 +45,43 @@ export function useOnTheWay() {
   }).flat()
 }
 
-export function useFinish(done: (result: Schemas['Finished']) => void) {
-  return useMutation({
-    mutationKey,
-    mutationFn: async (item: Kept) => {
-      const result = await send(item)
-      keep(kept().filter((k) => k.id !== item.id))
-      return result
-    },
-    onMutate: (item) => keep([...kept(), item]),
-    onSuccess: async (result) => {
-      done(result)
-      await refresh()
-    },
-    retry: (_, problem) => problem instanceof Problem && problem.passing,
-    retryDelay: 2000,
-  })
-}
+/** How a tick is sent: written down first, and again and again while the server may take it later. */
+export const finishing = (
+  done: (result: Schemas['Finished']) => void,
+): UseMutationOptions<Schemas['Finished'], Error, Kept> => ({
+  mutationKey,
+  mutationFn: send,
+  onMutate: (item) => keep([...kept().filter((k) => k.id !== item.id), item]),
+  onSuccess: async (result) => {
+    done(result)
+    await refresh()
+  },
+  retry: (_, problem) => problem instanceof Problem && problem.passing,
+  retryDelay: 2000,
+})
+
+export const useFinish = (done: (result: Schemas['Finished']) => void) => useMutation(finishing(done))
 
 export const newFinish = (tasks: Finish['tasks'], done_on?: string): Kept => ({
   id: newID(),
   body: { tasks, ...(done_on ? { done_on } : {}) },
+  by: me(),
 })
 
-/** Sends what an earlier page could not. Answers how many that were. */
+/** Sends what an earlier page could not. What the server refuses keeps nothing else back: it is said, and crossed out. */
 export async function sendKept() {
   let sent = 0
-  for (const item of kept()) {
-    await send(item)
-    keep(kept().filter((k) => k.id !== item.id))
-    sent++
+  const refused: string[] = []
+  for (const item of kept().filter((k) => k.by === undefined || k.by === me())) {
+    try {
+      await send(item)
+      sent++
+    } catch (problem) {
+      if (!(problem instanceof Problem) || (problem.outcome !== 'refused' && problem.status !== 500)) throw problem
+      refused.push(problem.message)
+    }
   }
-  return sent
+  return { sent, refused }
 }
 
 /** Says of what was cared for that it stays stopped for players. */

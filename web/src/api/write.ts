@@ -1,7 +1,7 @@
 // Writes that may be pressed again. While no answer has come, the same thing goes out under the same key (see client.ts), with the same
 // ids, so that whatever became of the first press it is done once.
 import { useMutation, type UseMutationOptions } from '@tanstack/react-query'
-import { useRef } from 'react'
+import { useState } from 'react'
 import { Problem } from './client'
 import { newID } from './id'
 
@@ -15,20 +15,24 @@ type Options<Out, In> = Omit<UseMutationOptions<Out, Error, In>, 'mutationFn'> &
 const unanswered =
   'No answer came, so nobody here knows whether it was kept. Press again when the server answers: it is done once.'
 
+/** A write that keeps its ids until it was answered. */
+export function repeatable() {
+  let ids: string[] = []
+  return async <Out>(send: (id: NewID) => Promise<Out>) => {
+    try {
+      const out = await send((n = 0) => (ids[n] ??= newID()))
+      ids = []
+      return out
+    } catch (problem) {
+      if (!(problem instanceof Problem) || problem.outcome === 'refused') ids = []
+      if (problem instanceof Problem && problem.status !== 500 && problem.outcome === 'unknown')
+        throw new Problem(problem.status, `${problem.message} ${unanswered}`, problem.fields)
+      throw problem
+    }
+  }
+}
+
 export function useWrite<Out, In = void>({ send, ...options }: Options<Out, In>) {
-  const ids = useRef<string[]>([])
-  return useMutation<Out, Error, In>({
-    ...options,
-    mutationFn: async (input) => {
-      try {
-        const out = await send(input, (n = 0) => (ids.current[n] ??= newID()))
-        ids.current = []
-        return out
-      } catch (problem) {
-        if (problem instanceof Problem && problem.status === 0) throw new Problem(0, `${problem.message} ${unanswered}`)
-        if (!(problem instanceof Problem && problem.passing)) ids.current = []
-        throw problem
-      }
-    },
-  })
+  const [once] = useState(repeatable)
+  return useMutation<Out, Error, In>({ ...options, mutationFn: (input) => once((id) => send(input, id)) })
 }

@@ -159,14 +159,14 @@ function Frame({ children }: { children: ReactNode }) {
     let timer = 0
     const attempt = () => {
       sendKept().then(
-        (sent) => {
-          if (sent === 0) return
-          show(`${count(sent, 'tick')} from before, now saved`)
-          void refresh()
+        ({ sent, refused }) => {
+          const saved = sent > 0 ? `${count(sent, 'tick')} from before, now saved. ` : ''
+          const not = refused.length > 0 ? `Not saved: ${refused.join(' ')}` : ''
+          if (saved || not) show(saved + not)
+          if (sent > 0) void refresh()
         },
         (problem: unknown) => {
           if (problem instanceof Problem && problem.passing) timer = window.setTimeout(attempt, 5000)
-          else show(problem instanceof Error ? problem.message : 'Something kept here could not be saved.')
         },
       )
     }

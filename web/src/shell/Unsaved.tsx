@@ -1,3 +1,4 @@
+import { Problem } from '../api/client'
 import type { useFinish } from '../api/finish'
 
 /** Says what became of a tick that is not saved yet, or cannot be. */
@@ -11,7 +12,9 @@ export function Unsaved({ finish }: { finish: ReturnType<typeof useFinish> }) {
   if (finish.error)
     return (
       <p role="alert" className="my-2 text-error">
-        Not ticked off: {finish.error.message}
+        {finish.error instanceof Problem && finish.error.outcome !== 'refused'
+          ? `Not saved yet: ${finish.error.message} It is kept here and sent again when you come back.`
+          : `Not ticked off: ${finish.error.message}`}
       </p>
     )
   return null

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState, type PointerEvent } from 'react'
 import { nearDay } from '../../words'
 import { tagsOf, type Note, type Score } from './notes'
-import type { Move } from './usePins'
+import type { Move } from './pins'
 
 type Props = {
   score: Score
