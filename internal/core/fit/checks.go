@@ -10,11 +10,11 @@ import (
 // Checks are what is seen with the instrument in playing position. A check that was not made is empty. Violins and violas have their
 // own, cellos and basses theirs (common practice, no published source).
 type Checks struct {
-	Scroll       string `json:"scroll,omitempty" jsonschema:"enum=short,enum=ok,enum=past" doc:"Violin and viola. With the arm out the hand closes on the scroll: fingertips only, comfortably, well beyond"`
-	Elbow        string `json:"elbow,omitempty" jsonschema:"enum=tight,enum=ok,enum=wide" doc:"Violin and viola. Angle of the elbow in playing position, about a right angle when it fits"`
-	FourthFinger string `json:"fourth_finger,omitempty" jsonschema:"enum=relaxed,enum=stretched" doc:"Violin and viola. On its note"`
-	TopEdge      string `json:"top_edge,omitempty" jsonschema:"enum=below,enum=ok,enum=above" doc:"Cello and bass. Where the top edge comes to rest: at the chest when it fits"`
-	LowestPeg    string `json:"lowest_peg,omitempty" jsonschema:"enum=below,enum=ok,enum=above" doc:"Cello and bass. Where the lowest peg stands: just behind the ear when it fits"`
+	Scroll       string `json:"scroll,omitempty" jsonschema:"enum=short,enum=ok,enum=past" enum:",short,ok,past" doc:"Violin and viola. With the arm out the hand closes on the scroll: fingertips only, comfortably, well beyond"`
+	Elbow        string `json:"elbow,omitempty" jsonschema:"enum=tight,enum=ok,enum=wide" enum:",tight,ok,wide" doc:"Violin and viola. Angle of the elbow in playing position, about a right angle when it fits"`
+	FourthFinger string `json:"fourth_finger,omitempty" jsonschema:"enum=relaxed,enum=stretched" enum:",relaxed,stretched" doc:"Violin and viola. On its note"`
+	TopEdge      string `json:"top_edge,omitempty" jsonschema:"enum=below,enum=ok,enum=above" enum:",below,ok,above" doc:"Cello and bass. Where the top edge comes to rest: at the chest when it fits"`
+	LowestPeg    string `json:"lowest_peg,omitempty" jsonschema:"enum=below,enum=ok,enum=above" enum:",below,ok,above" doc:"Cello and bass. Where the lowest peg stands: just behind the ear when it fits"`
 }
 
 // Says is what an answer says of the instrument.

@@ -127,7 +127,7 @@ export const useHandOverSheet = (instrument: string, player: string, checks: Sch
     queryFn: () =>
       take(
         api.GET('/api/v1/instruments/{id}/hand-over', {
-          params: { path: { id: instrument }, query: { player_id: player, ...checks } as never },
+          params: { path: { id: instrument }, query: { player_id: player, ...checks } },
         }),
       ),
     placeholderData: keepPreviousData,

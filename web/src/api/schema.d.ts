@@ -4029,16 +4029,31 @@ export interface components {
             version: number;
         };
         Checks: {
-            /** @description Violin and viola. Angle of the elbow in playing position, about a right angle when it fits */
-            elbow?: string;
-            /** @description Violin and viola. On its note */
-            fourth_finger?: string;
-            /** @description Cello and bass. Where the lowest peg stands: just behind the ear when it fits */
-            lowest_peg?: string;
-            /** @description Violin and viola. With the arm out the hand closes on the scroll: fingertips only, comfortably, well beyond */
-            scroll?: string;
-            /** @description Cello and bass. Where the top edge comes to rest: at the chest when it fits */
-            top_edge?: string;
+            /**
+             * @description Violin and viola. Angle of the elbow in playing position, about a right angle when it fits
+             * @enum {string}
+             */
+            elbow?: "" | "tight" | "ok" | "wide";
+            /**
+             * @description Violin and viola. On its note
+             * @enum {string}
+             */
+            fourth_finger?: "" | "relaxed" | "stretched";
+            /**
+             * @description Cello and bass. Where the lowest peg stands: just behind the ear when it fits
+             * @enum {string}
+             */
+            lowest_peg?: "" | "below" | "ok" | "above";
+            /**
+             * @description Violin and viola. With the arm out the hand closes on the scroll: fingertips only, comfortably, well beyond
+             * @enum {string}
+             */
+            scroll?: "" | "short" | "ok" | "past";
+            /**
+             * @description Cello and bass. Where the top edge comes to rest: at the chest when it fits
+             * @enum {string}
+             */
+            top_edge?: "" | "below" | "ok" | "above";
         };
         Choice: {
             key: string;

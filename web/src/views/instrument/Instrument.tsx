@@ -7,6 +7,7 @@ import { Mark } from '../../marks/Mark'
 import { useNotice } from '../../shell/notice'
 import { fullDay, money } from '../../words'
 import { Unsaved } from '../../shell/Unsaved'
+import { TabPanel, Tabs } from '../../shell/Tabs'
 import { Condition } from './Condition'
 import { Details } from './Details'
 import { Held } from './Held'
@@ -98,19 +99,14 @@ export default function Instrument() {
             Card
           </Link>
         </span>
-        <div role="tablist" aria-label="Pages of the file" className="no-print flex basis-full flex-wrap gap-1.5">
-          {pages.map((p) => (
-            <button
-              key={p}
-              role="tab"
-              aria-selected={page === p}
-              className={`btn btn-sm ${page === p ? 'btn-primary' : 'btn-outline btn-primary'}`}
-              onClick={() => setPage(p)}
-            >
-              {p}
-            </button>
-          ))}
-        </div>
+        <Tabs
+          id="file"
+          label="Pages of the file"
+          className="basis-full flex-wrap"
+          pages={pages.map((p) => [p, p] as const)}
+          at={page}
+          onChoose={setPage}
+        />
       </header>
       <dl className="quiet mt-1 flex flex-wrap gap-x-5 text-sm">
         {(
@@ -158,25 +154,27 @@ export default function Instrument() {
       <Unsaved finish={finish} />
       <div className="mt-4 grid gap-8 lg:grid-cols-[1fr_340px]">
         <div>
-          {page === 'Condition' && <Condition file={file} />}
-          {page === 'Wear' && (
-            <Wear
-              parts={file.parts}
-              onDone={
-                may
-                  ? ({ instrument_id, routine, part }) => finish.mutate(newFinish([{ instrument_id, routine, part }]))
-                  : undefined
-              }
-            />
-          )}
-          {page === 'Routines' && <Routines file={file} open={routine} />}
-          {page === 'Kit' && <Kit key={listed.id} file={file} />}
-          {page === 'Details' && (
-            <>
-              <Details key={instrument.version} file={file} />
-              {mayChange && !instrument.gone_on && <Rented key={file.rental?.version ?? 0} file={file} />}
-            </>
-          )}
+          <TabPanel of="file" at={page}>
+            {page === 'Condition' && <Condition file={file} />}
+            {page === 'Wear' && (
+              <Wear
+                parts={file.parts}
+                onDone={
+                  may
+                    ? ({ instrument_id, routine, part }) => finish.mutate(newFinish([{ instrument_id, routine, part }]))
+                    : undefined
+                }
+              />
+            )}
+            {page === 'Routines' && <Routines file={file} open={routine} />}
+            {page === 'Kit' && <Kit key={listed.id} file={file} />}
+            {page === 'Details' && (
+              <>
+                <Details key={instrument.version} file={file} />
+                {mayChange && !instrument.gone_on && <Rented key={file.rental?.version ?? 0} file={file} />}
+              </>
+            )}
+          </TabPanel>
         </div>
         <Timeline of={file} />
       </div>

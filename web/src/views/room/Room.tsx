@@ -6,6 +6,7 @@ import { useWrite } from '../../api/write'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { count } from '../../words'
+import { TabPanel, Tabs } from '../../shell/Tabs'
 import { Filters, fits, noFilter } from './Filters'
 import { List } from './List'
 import { movesTo } from './moving'
@@ -16,9 +17,12 @@ import { Wall } from './Wall'
 
 type Listed = Schemas['Listed']
 
-const ways = ['wall', 'score', 'list'] as const
-type Way = (typeof ways)[number]
-const wayNames = { wall: 'Wall', score: 'Score order', list: 'List' }
+const ways = [
+  ['wall', 'Wall'],
+  ['score', 'Score order'],
+  ['list', 'List'],
+] as const
+type Way = (typeof ways)[number][0]
 
 /** The storage rooms as they stand, or all instruments in score order, or as a list. */
 export default function Room() {
@@ -26,7 +30,7 @@ export default function Room() {
   const { data: walls } = useWalls()
   const may = useMay('change instruments')
   const [params, setParams] = useSearchParams()
-  const way = ways.find((w) => w === params.get('as')) ?? 'wall'
+  const way = ways.find(([w]) => w === params.get('as'))?.[0] ?? 'wall'
   const wall = walls?.find((w) => w.room === params.get('room')) ?? walls?.[0]
   const go = (change: { as?: Way; room?: string }) =>
     setParams({ as: way, room: wall?.room ?? '', ...change }, { replace: true })
@@ -77,19 +81,7 @@ export default function Room() {
             : count(instruments.length, 'instrument')}
         </span>
         <span className="ml-auto flex flex-wrap gap-1.5">
-          <span role="tablist" aria-label="How to show them" className="flex gap-1.5">
-            {ways.map((w) => (
-              <button
-                key={w}
-                role="tab"
-                aria-selected={w === way}
-                className={`btn btn-sm ${w === way ? 'btn-primary' : 'btn-outline btn-primary'}`}
-                onClick={() => go({ as: w })}
-              >
-                {wayNames[w]}
-              </button>
-            ))}
-          </span>
+          <Tabs id="room" label="How to show them" pages={ways} at={way} onChoose={(as) => go({ as })} />
           <Link
             className="btn btn-outline btn-primary btn-sm ml-2"
             to={`/stocktake?room=${encodeURIComponent(wall?.room ?? '')}`}
@@ -103,7 +95,9 @@ export default function Room() {
           )}
         </span>
       </div>
-      <Shelves way={way} wall={wall} walls={walls} instruments={instruments} />
+      <TabPanel of="room" at={way}>
+        <Shelves way={way} wall={wall} walls={walls} instruments={instruments} />
+      </TabPanel>
     </section>
   )
 }

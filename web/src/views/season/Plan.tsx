@@ -4,6 +4,7 @@ import { refresh, useMay, useSeason } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
 import { count, money, number } from '../../words'
+import { TabPanel, Tabs } from '../../shell/Tabs'
 import { Card } from './Card'
 import { notesOf, units, type Score } from './notes'
 import { ScoreSheet } from './ScoreSheet'
@@ -51,25 +52,18 @@ export function Plan() {
     <div aria-busy={isFetching || trying !== undefined}>
       <div className="flex flex-wrap items-start gap-x-5 gap-y-1 lg:flex-nowrap">
         <Costs score={score} />
-        <div role="tablist" aria-label="What to show" className="no-print ml-auto flex shrink-0 gap-1.5">
-          {(
-            [
-              ['score', 'Score'],
-              ['list', 'List'],
-              ['if', 'What if'],
-            ] as const
-          ).map(([which, name]) => (
-            <button
-              key={which}
-              role="tab"
-              aria-selected={page === which}
-              className={`btn btn-sm ${page === which ? 'btn-primary' : ''}`}
-              onClick={() => setPage(which)}
-            >
-              {name}
-            </button>
-          ))}
-        </div>
+        <Tabs
+          id="season"
+          label="What to show"
+          className="ml-auto shrink-0"
+          pages={[
+            ['score', 'Score'],
+            ['list', 'List'],
+            ['if', 'What if'],
+          ]}
+          at={page}
+          onChoose={setPage}
+        />
       </div>
       {refused && (
         <p role="alert" className="my-1 text-error">
@@ -85,30 +79,32 @@ export function Plan() {
           {score.moved.length > 3 && `; and ${String(score.moved.length - 3)} more`}. Everything else stays.
         </p>
       )}
-      {page === 'score' && (
-        <>
-          <ScoreSheet
-            score={score}
-            notes={notes}
-            chosen={key}
-            trying={trying}
-            onChoose={setKey}
-            onMove={may ? move : undefined}
-          />
-          {chosen && (
-            <Card
-              key={chosen.key}
-              note={chosen}
+      <TabPanel of="season" at={page}>
+        {page === 'score' && (
+          <>
+            <ScoreSheet
               score={score}
+              notes={notes}
+              chosen={key}
+              trying={trying}
+              onChoose={setKey}
               onMove={may ? move : undefined}
-              onFree={may ? free : undefined}
-              onClose={() => setKey(undefined)}
             />
-          )}
-        </>
-      )}
-      {page === 'list' && <WeekList score={score} notes={notes} onMove={may ? move : undefined} />}
-      {page === 'if' && <WhatIf score={score} pins={asked.pins} onTake={setSettings} />}
+            {chosen && (
+              <Card
+                key={chosen.key}
+                note={chosen}
+                score={score}
+                onMove={may ? move : undefined}
+                onFree={may ? free : undefined}
+                onClose={() => setKey(undefined)}
+              />
+            )}
+          </>
+        )}
+        {page === 'list' && <WeekList score={score} notes={notes} onMove={may ? move : undefined} />}
+        {page === 'if' && <WhatIf score={score} pins={asked.pins} onTake={setSettings} />}
+      </TabPanel>
       {may && (
         <p className="no-print mt-3 flex flex-wrap gap-2">
           <button

@@ -10,6 +10,7 @@ import { useNotice } from '../../shell/notice'
 import { Unsaved } from '../../shell/Unsaved'
 import { useWhy } from '../../shell/why'
 import { count, nearDay } from '../../words'
+import { TabPanel, Tabs } from '../../shell/Tabs'
 import { Outlook } from './Outlook'
 import { AskedOnce } from './AskedOnce'
 import { CannotPlay } from './CannotPlay'
@@ -57,41 +58,44 @@ export default function Today() {
             <NumberInText label="helpers" value={helpers} most={20} onChange={setHelpers} />{' '}
             {helpers === 1 ? 'helper' : 'helpers'}
           </h1>
-          <div role="tablist" className="ml-auto flex gap-1.5" aria-label="What to show">
-            <Tab on={page === 'run'} onClick={() => setPage('run')}>
-              This run
-            </Tab>
-            <Tab on={page === 'rounds'} onClick={() => setPage('rounds')}>
-              Rounds
-            </Tab>
-            <Tab on={all} onClick={() => setPage('due')}>
-              All due ({today.late + today.due})
-            </Tab>
-          </div>
+          <Tabs
+            id="today"
+            label="What to show"
+            className="ml-auto"
+            pages={[
+              ['run', 'This run'],
+              ['rounds', 'Rounds'],
+              ['due', `All due (${String(today.late + today.due)})`],
+            ]}
+            at={page}
+            onChoose={setPage}
+          />
         </div>
-        {page === 'rounds' ? (
-          <RoundsPage />
-        ) : (
-          <>
-            <p className="quiet mt-1 text-sm">
-              {all
-                ? `${String(today.late)} late and ${String(today.due)} due; ${String(today.opening)} more may be done early.`
-                : boxLine(today)}
-            </p>
-            {places && <Places key={page} places={places} showSetup={!all} />}
-            {all && due && due.total > most && (
-              <button className="because mt-3" onClick={() => setMost(Math.min(2000, most + aPage))}>
-                show more of {due.total}
-              </button>
-            )}
-            {!all && today.box.next && (
-              <p className="quiet mt-3 text-sm">
-                With {count(Math.ceil(today.box.next.extra_minutes), 'more minute')} also: {today.box.next.task.tag},{' '}
-                {nameOf(today.box.next.task)}.
+        <TabPanel of="today" at={page}>
+          {page === 'rounds' ? (
+            <RoundsPage />
+          ) : (
+            <>
+              <p className="quiet mt-1 text-sm">
+                {all
+                  ? `${String(today.late)} late and ${String(today.due)} due; ${String(today.opening)} more may be done early.`
+                  : boxLine(today)}
               </p>
-            )}
-          </>
-        )}
+              {places && <Places key={page} places={places} showSetup={!all} />}
+              {all && due && due.total > most && (
+                <button className="because mt-3" onClick={() => setMost(Math.min(2000, most + aPage))}>
+                  show more of {due.total}
+                </button>
+              )}
+              {!all && today.box.next && (
+                <p className="quiet mt-3 text-sm">
+                  With {count(Math.ceil(today.box.next.extra_minutes), 'more minute')} also: {today.box.next.task.tag},{' '}
+                  {nameOf(today.box.next.task)}.
+                </p>
+              )}
+            </>
+          )}
+        </TabPanel>
       </section>
       <Outlook today={today} />
     </div>
@@ -219,19 +223,6 @@ function NumberInText(props: { label: string; value: number; most: number; onCha
         props.onChange(Math.max(0, Math.min(props.most, Math.floor(e.currentTarget.valueAsNumber) || 0)))
       }
     />
-  )
-}
-
-function Tab(props: { on: boolean; onClick: () => void; children: React.ReactNode }) {
-  return (
-    <button
-      role="tab"
-      aria-selected={props.on}
-      className={`btn btn-sm ${props.on ? 'btn-primary' : 'btn-outline btn-primary'}`}
-      onClick={props.onClick}
-    >
-      {props.children}
-    </button>
   )
 }
 
