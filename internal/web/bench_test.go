@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -214,6 +215,36 @@ func BenchmarkTick(b *testing.B) {
 			s, director, list := large(b, n, 1)
 			for q := 0; b.Loop(); q++ {
 				s.tick(director, list[q%len(list)])
+			}
+		})
+	}
+}
+
+// BenchmarkAfterTick asks, after each tick, for what a director may look at next: the medians of the first question for each.
+func BenchmarkAfterTick(b *testing.B) {
+	paths := []string{
+		"/api/v1/header", "/api/v1/today?minutes=25&helpers=1", "/api/v1/due?most=200", "/api/v1/instruments", "/api/v1/room",
+		"/api/v1/bench", "/api/v1/supplies",
+	}
+	for _, n := range []int{600, 5000, 20000} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			s, director, list := large(b, n, 1)
+			first := map[string]time.Duration{}
+			for _, path := range paths {
+				first[path], _ = s.timed(path, "")
+			}
+			took := map[string][]time.Duration{}
+			for q := 0; b.Loop(); q++ {
+				for _, path := range paths {
+					s.tick(director, list[q*7%len(list)])
+					t, _ := s.timed(path, "")
+					took[path] = append(took[path], t)
+				}
+			}
+			for _, path := range paths {
+				name := regexp.MustCompile(`\w+$`).FindString(strings.Split(path, "?")[0])
+				b.ReportMetric(share(took[path], 0.5), name+"-ms")
+				b.ReportMetric(float64(first[path].Microseconds())/1000, name+"-first-ms")
 			}
 		})
 	}

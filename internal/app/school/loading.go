@@ -47,7 +47,7 @@ func (all *Schools) caughtUp(ctx context.Context, tx *store.Tx, known *Snapshot,
 	if len(touched.Instruments)+len(touched.Players) == 0 {
 		return &s, nil
 	}
-	s.worklist = &worklist{}
+	s.worklist = known.worklist.after(touched.Instruments)
 	if len(touched.Players) > 0 {
 		if err := s.meet(ctx, tx, touched.Players); err != nil {
 			return nil, err

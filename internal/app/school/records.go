@@ -1,11 +1,9 @@
 package school
 
 import (
-	"cmp"
 	"context"
 	"maps"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -118,18 +116,36 @@ func (all *Schools) place(s *Snapshot, r *records) error {
 		i.Care.Concert, i.Care.Rehearsal = s.nextConcertOf(i), s.nextRehearsalOf(i)
 		i.Clocks = s.Reader.Read(i.Care)
 		i.offered, i.NotOffered = s.Reader.Offered(i.Clocks, i.Care)
+		i.doings = doingsOf(i, s.Today)
 		s.ByID[i.ID] = i
 	}
-	s.Instruments, s.until = slices.Collect(maps.Values(s.ByID)), time.Time{}
-	slices.SortFunc(s.Instruments, func(x, y *Instrument) int {
-		return cmp.Or(x.Kind.ScoreOrder-y.Kind.ScoreOrder, strings.Compare(x.Kind.Key, y.Kind.Key), strings.Compare(x.Tag, y.Tag))
-	})
+	s.order(placed)
+	s.until = time.Time{}
 	for _, i := range s.Instruments {
 		if end := i.freeAt(); !end.IsZero() && (s.until.IsZero() || end.Before(s.until)) {
 			s.until = end
 		}
 	}
 	return nil
+}
+
+// order lists the instruments in score order. Those that were there before are in it already; those placed are not, or are there as they were.
+func (s *Snapshot) order(placed map[uuid.UUID]*Instrument) {
+	stay := make([]*Instrument, 0, len(s.ByID))
+	for _, i := range s.Instruments {
+		if s.ByID[i.ID] == i {
+			stay = append(stay, i)
+		}
+	}
+	fresh := slices.SortedFunc(maps.Values(placed), scoreOrder)
+	s.Instruments = make([]*Instrument, 0, len(s.ByID))
+	for _, i := range stay {
+		for len(fresh) > 0 && scoreOrder(fresh[0], i) < 0 {
+			s.Instruments, fresh = append(s.Instruments, fresh[0]), fresh[1:]
+		}
+		s.Instruments = append(s.Instruments, i)
+	}
+	s.Instruments = append(s.Instruments, fresh...)
 }
 
 // instruments gives each instrument of the records what is its own. Those that left the school are put aside.

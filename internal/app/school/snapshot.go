@@ -70,7 +70,8 @@ type Instrument struct {
 	Habit      *store.Assignment // how it is played today; nil when nobody plays it
 	Care       clocks.Instrument
 	Clocks     []clocks.Clock
-	offered    []clocks.Clock        // what the time box may offer of them
+	offered    []clocks.Clock // what the time box may offer of them
+	doings     *doings
 	NotOffered map[clocks.Key]string // and why it does not offer others
 
 	Own           catalog.Choices // what was chosen for this instrument alone

@@ -1,10 +1,6 @@
 package school
 
 import (
-	"cmp"
-	"slices"
-	"sync"
-
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
@@ -51,6 +47,9 @@ type Task struct {
 	Value        float64      `json:"value"`
 	Guided       bool         `json:"guided" doc:"It renews the part and is led through step by step"`
 	Stopped      string       `json:"stopped,omitempty" doc:"What stops the instrument; nothing is done on it meanwhile but what mends it"`
+
+	kind *catalog.Kind // and n, for the order
+	n    int
 }
 
 // Pressing reports whether a task is due or late.
@@ -70,15 +69,6 @@ type StripDay struct {
 	Concert string  `json:"concert" doc:"Name, or empty"`
 }
 
-// A worklist is what is to be done of a school, worked out when it is first asked for.
-type worklist struct {
-	once       sync.Once
-	Due, Ready []Task // most worth first
-	Ahead      *Ahead
-	Strip      []StripDay
-	Count      map[care.State]int
-}
-
 // Ahead is what becomes due next of all that is not due yet.
 type Ahead struct {
 	On    day.Day `json:"on"`
@@ -86,58 +76,6 @@ type Ahead struct {
 	Title string  `json:"title"`
 	More  int     `json:"more" doc:"How many others become due on the same day"`
 }
-
-// ahead keeps the earliest clock.
-func (w *worklist) ahead(i *Instrument, c clocks.Clock) {
-	on := c.Reading.DueOn
-	switch {
-	case on.IsZero() || w.Ahead != nil && on > w.Ahead.On:
-	case w.Ahead != nil && on == w.Ahead.On:
-		w.Ahead.More++
-	default:
-		w.Ahead = &Ahead{On: on, Tag: i.Tag, Title: c.Title()}
-	}
-}
-
-// Work is the worklist of the school.
-func (s *Snapshot) Work() *worklist {
-	w := s.worklist
-	w.once.Do(func() {
-		w.Count = map[care.State]int{}
-		for _, i := range s.Instruments {
-			for _, c := range i.Clocks {
-				w.Count[c.Reading.State]++
-				if c.Reading.State == care.Due || c.Reading.State == care.Late {
-					w.Due = append(w.Due, TaskOf(i, c))
-				} else {
-					w.ahead(i, c)
-				}
-			}
-			for _, c := range i.offered {
-				w.Ready = append(w.Ready, TaskOf(i, c))
-			}
-		}
-		w.Due, w.Ready = mostWorthFirst(w.Due), mostWorthFirst(w.Ready)
-		w.Strip = s.coming(stripDays)
-	})
-	return w
-}
-
-// mostWorthFirst orders tasks by value; of equal ones the earlier comes first. Tasks are large, so their places are sorted instead.
-func mostWorthFirst(tasks []Task) []Task {
-	order := make([]int, len(tasks))
-	for n := range order {
-		order[n] = n
-	}
-	slices.SortFunc(order, func(x, y int) int { return cmp.Or(cmp.Compare(tasks[y].Value, tasks[x].Value), x-y) })
-	sorted := make([]Task, len(tasks))
-	for n, at := range order {
-		sorted[n] = tasks[at]
-	}
-	return sorted
-}
-
-const stripDays = 14
 
 // TaskOf is a clock of an instrument as something to do.
 func TaskOf(i *Instrument, c clocks.Clock) Task {
@@ -159,25 +97,3 @@ func TaskOf(i *Instrument, c clocks.Clock) Task {
 
 // noOwnLimit is the version where there is none, as with most clocks.
 var noOwnLimit = journal.Version((*care.Limits)(nil))
-
-// coming counts what becomes due on each of the coming days.
-func (s *Snapshot) coming(days int) []StripDay {
-	strip := make([]StripDay, days)
-	for n := range strip {
-		d := s.Today + day.Day(n)
-		strip[n] = StripDay{Date: d, Break: s.Calendar.IsBreak(d)}
-		for _, c := range s.Concerts {
-			if c.HeldOn == d {
-				strip[n].Concert = c.Name
-			}
-		}
-	}
-	for _, i := range s.Instruments {
-		for _, c := range i.Clocks {
-			if on := c.Reading.DueOn; !on.IsZero() && on < s.Today+day.Day(days) {
-				strip[max(0, on-s.Today)].Due++
-			}
-		}
-	}
-	return strip
-}

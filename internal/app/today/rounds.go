@@ -34,7 +34,7 @@ func (r *Room) Rounds(ctx context.Context, by journal.Person) ([]Round, error) {
 	byRoutine := map[string][]school.Task{}
 	for _, t := range s.Work().Ready {
 		if t.State == care.Due || t.State == care.Late {
-			byRoutine[t.Routine] = append(byRoutine[t.Routine], t)
+			byRoutine[t.Routine] = append(byRoutine[t.Routine], *t)
 		}
 	}
 	rounds := []Round{}

@@ -124,7 +124,7 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		Season:     r.season.ThisWeek(s),
 		Asked:      r.asked(s),
 	}
-	out.Box, err = r.box(ctx, s, w.Ready, minutes, helpers)
+	out.Box, err = r.box(ctx, s, minutes, helpers)
 	return out, err
 }
 
@@ -141,7 +141,10 @@ func (r *Room) Due(ctx context.Context, by journal.Person, first, most int) (Due
 		return DueList{}, err
 	}
 	due := s.Work().Due
-	page := due[min(first, len(due)):min(first+most, len(due))]
+	var page []school.Task
+	for _, t := range due[min(first, len(due)):min(first+most, len(due))] {
+		page = append(page, *t)
+	}
 	return DueList{len(due), r.byPlace(s, page)}, nil
 }
 
@@ -180,26 +183,21 @@ func (r *Room) cautions(s *school.Snapshot, t school.Task, routine *catalog.Rout
 }
 
 // box fills the time with what can be done now.
-func (r *Room) box(ctx context.Context, s *school.Snapshot, ready []school.Task, minutes float64, helpers int) (Box, error) {
-	in := care.TimeBoxIn{Minutes: minutes, Helpers: helpers, Setups: map[string]float64{}}
-	in.Tasks = make([]care.Task, len(ready))
+func (r *Room) box(ctx context.Context, s *school.Snapshot, minutes float64, helpers int) (Box, error) {
+	w := s.Work()
+	ready := r.weighed(w.Ready, minutes, helpers)
+	in := care.TimeBoxIn{Minutes: minutes, Helpers: helpers, Setups: map[string]float64{}, Tasks: make([]care.Task, len(ready))}
 	for n, t := range ready {
-		routine, _ := r.Catalog.Routine(t.Routine)
-		place, _ := r.Catalog.Place(routine.Place)
+		place := r.placeOf(t)
 		in.Setups[place.Key] = place.SetupMinutes
 		in.Tasks[n] = care.Task{ID: strconv.Itoa(n), Value: t.Value, Minutes: t.Minutes, Setup: place.Key}
 	}
-	task := func(id string) school.Task { n, _ := strconv.Atoi(id); return ready[n] }
+	task := func(id string) school.Task { n, _ := strconv.Atoi(id); return *ready[n] }
 	got, err := care.TimeBox(ctx, in)
 	if err != nil {
 		return Box{}, journal.RefuseInput(err)
 	}
-	pressing := 0
-	for _, t := range ready {
-		if t.Pressing() {
-			pressing++
-		}
-	}
+	pressing := w.Pressing
 	chosen := make([]school.Task, len(got.Chosen))
 	for n, id := range got.Chosen {
 		chosen[n] = task(id)
@@ -211,7 +209,7 @@ func (r *Room) box(ctx context.Context, s *school.Snapshot, ready []school.Task,
 		Minutes:     minutes,
 		Helpers:     helpers,
 		UsedMinutes: got.UsedMinutes,
-		LeftOut:     len(in.Tasks) - len(chosen),
+		LeftOut:     len(w.Ready) - len(chosen),
 		LeftDue:     pressing,
 		Places:      r.byPlace(s, together(chosen)),
 		Near:        1,
@@ -223,6 +221,36 @@ func (r *Room) box(ctx context.Context, s *school.Snapshot, ready []school.Task,
 		box.Next = &NextTask{task(got.Next.ID), got.Next.ExtraMinutes}
 	}
 	return box, nil
+}
+
+// placeOf is where a task is done.
+func (r *Room) placeOf(t *school.Task) *catalog.Place {
+	routine, _ := r.Catalog.Routine(t.Routine)
+	place, _ := r.Catalog.Place(routine.Place)
+	return place
+}
+
+// weighed leaves out what cannot come into a box: of tasks alike in place and duration as many as it holds are worth most, and one more may
+// be what comes next.
+func (r *Room) weighed(ready []*school.Task, minutes float64, helpers int) []*school.Task {
+	type alike struct {
+		routine string // which has one place
+		minutes float64
+	}
+	fit := map[alike]int{}
+	var list []*school.Task
+	for _, t := range ready {
+		of := alike{t.Routine, t.Minutes}
+		n, known := fit[of]
+		if !known {
+			n = 2 + int(min(minutes*float64(1+helpers)/t.Minutes, float64(len(ready))))
+		}
+		if n > 0 {
+			list = append(list, t)
+		}
+		fit[of] = n - 1
+	}
+	return list
 }
 
 // together puts the work on one instrument together, where the first of it stood.
