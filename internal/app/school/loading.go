@@ -99,6 +99,7 @@ func (s *Snapshot) meet(ctx context.Context, tx *store.Tx, players []uuid.UUID) 
 		byID[i.ID], instruments[n] = &again, &again
 	}
 	s.ByID, s.Instruments = byID, instruments
+	s.partInto()
 	return nil
 }
 

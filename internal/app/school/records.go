@@ -120,6 +120,7 @@ func (all *Schools) place(s *Snapshot, r *records) error {
 		s.ByID[i.ID] = i
 	}
 	s.order(placed)
+	s.partInto()
 	s.until = time.Time{}
 	for _, i := range s.Instruments {
 		if end := i.freeAt(); !end.IsZero() && (s.until.IsZero() || end.Before(s.until)) {

@@ -43,6 +43,7 @@ type Snapshot struct {
 	Instruments []*Instrument // in score order, then by tag
 	ByID        map[uuid.UUID]*Instrument
 	worklist    *worklist
+	blocks      []*Block
 	heating     clocks.Heating
 	Reader      *clocks.Reader // after loading, for explaining only
 	Choices     catalog.Choices

@@ -20,15 +20,65 @@ type need struct {
 	parts   map[string]float64
 }
 
+// needs are what instruments use up, by supply.
+type needs map[store.Stocked]*need
+
+func (all needs) of(key store.Stocked) *need {
+	n := all[key]
+	if n == nil {
+		n = &need{parts: map[string]float64{}}
+		all[key] = n
+	}
+	return n
+}
+
+// add takes another need into one.
+func (n *need) add(other *need) {
+	n.perWeek, n.wanting, n.users = n.perWeek+other.perWeek, n.wanting+other.wanting, n.users+other.users
+	for says, perWeek := range other.parts {
+		n.parts[says] += perWeek
+	}
+}
+
+// A horizon is the time for which demand is worked out.
+type horizon struct {
+	span   day.Span
+	school float64 // share of it in which there is school
+}
+
+func horizonOf(s *school.Snapshot, days int) horizon {
+	span := day.Span{From: s.Today, To: s.Today + day.Day(days) - 1}
+	return horizon{span, s.Calendar.OpenShare(span)}
+}
+
 // demand adds up what all instruments need in a week of the horizon.
-func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) map[store.Stocked]*need {
-	needs := map[store.Stocked]*need{}
-	span := day.Span{From: s.Today, To: s.Today + day.Day(math.Max(1, math.Round(7*horizonWeeks))) - 1}
-	school := s.Calendar.OpenShare(span)
-	for _, i := range s.Instruments {
-		of := r.caseOf(s, i, span, school)
+func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) needs {
+	type kept struct {
+		over  horizon
+		needs needs
+	}
+	over := horizonOf(s, int(math.Max(1, math.Round(7*horizonWeeks))))
+	needs := needs{}
+	for _, b := range s.Blocks() {
+		of := school.KeptOf(b, "supply.demand", func(k kept) bool { return k.over == over }, func() kept {
+			return kept{over, r.demandOf(s, b.Instruments, over)}
+		})
+		for key, n := range of.needs {
+			needs.of(key).add(n)
+		}
+	}
+	for n := range r.Catalog.Supplies {
+		settleStrength(&r.Catalog.Supplies[n], needs)
+	}
+	return needs
+}
+
+// demandOf adds up what some instruments need.
+func (r *Room) demandOf(s *school.Snapshot, instruments []*school.Instrument, over horizon) needs {
+	needs := needs{}
+	for _, i := range instruments {
+		of := r.caseOf(s, i, over)
 		add := func(supply *catalog.Supply, wanting float64) {
-			key := i.Stocked(supply)
 			if supply.BySize && i.Size == "" { // nobody knows which to buy
 				return
 			}
@@ -36,10 +86,7 @@ func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) map[store.Stocke
 			if len(parts) == 0 && wanting == 0 {
 				return
 			}
-			if needs[key] == nil {
-				needs[key] = &need{parts: map[string]float64{}}
-			}
-			n := needs[key]
+			n := needs.of(i.Stocked(supply))
 			n.perWeek, n.wanting, n.users = n.perWeek+perWeek, n.wanting+wanting, n.users+1
 			for _, p := range parts {
 				n.parts[p.Says] += p.PerWeek
@@ -63,14 +110,11 @@ func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) map[store.Stocke
 			}
 		}
 	}
-	for n := range r.Catalog.Supplies {
-		settleStrength(&r.Catalog.Supplies[n], needs)
-	}
 	return needs
 }
 
 // settleStrength counts reeds of which nobody knows the strength with those that most play here, so that they can be ordered.
-func settleStrength(supply *catalog.Supply, needs map[store.Stocked]*need) {
+func settleStrength(supply *catalog.Supply, needs needs) {
 	of := store.Stocked{Supply: supply.Key}
 	unknown, players := needs[of], map[string]int{}
 	for _, strength := range supply.Strengths {
@@ -82,11 +126,7 @@ func settleStrength(supply *catalog.Supply, needs map[store.Stocked]*need) {
 	if unknown == nil || strength == "" {
 		return
 	}
-	usual := needs[store.Stocked{Supply: supply.Key, Size: strength}]
-	usual.perWeek, usual.wanting, usual.users = usual.perWeek+unknown.perWeek, usual.wanting+unknown.wanting, usual.users+unknown.users
-	for says, perWeek := range unknown.parts {
-		usual.parts[says] += perWeek
-	}
+	needs[store.Stocked{Supply: supply.Key, Size: strength}].add(unknown)
 	delete(needs, of)
 }
 
@@ -105,7 +145,8 @@ func (r *Room) comingToBench(i *school.Instrument) map[string]float64 {
 
 // caseOf is an instrument as things in its case are used up over a span. Players' own weekly care uses things up whether the
 // school keeps clocks for it or trusts them.
-func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, span day.Span, schoolShare float64) kits.Case {
+func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, over horizon) kits.Case {
+	span := over.span
 	weeks := float64(span.Days()) / 7
 	played := i.Care.Playing.Over(span)
 	limits := map[string][]care.Limits{}
@@ -122,7 +163,7 @@ func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, span day.Span, s
 		}
 	}
 	return kits.Case{
-		Kind: i.Kind, Choices: i.Care.Choices, SchoolShare: schoolShare, Played: i.Habit != nil,
+		Kind: i.Kind, Choices: i.Care.Choices, SchoolShare: over.school, Played: i.Habit != nil,
 		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks,
 		Turnovers: kits.Turnovers(stay(s, i), span) / weeks,
 		Limits:    func(routine string) []care.Limits { return limits[routine] }, Renewals: renewals(i, span),

@@ -105,7 +105,7 @@ func (r *Room) yearUnder(s *school.Snapshot, i *school.Instrument, profile strin
 	choices := r.Catalog.Choose(s.Choices, catalog.Choices{catalog.ProfilePractice: profile}, i.Own)
 	kept := s.Reader.Kept(i.Care, choices)
 	ahead := day.Span{From: s.Today, To: s.Today + 7*yearOfWeeks - 1}
-	of := r.caseOf(s, i, ahead, s.Calendar.OpenShare(ahead))
+	of := r.caseOf(s, i, horizon{ahead, s.Calendar.OpenShare(ahead)})
 	of.Choices, of.Renewals = choices, nil // what it takes in any year, not what happens to run out in this one
 	byRoutine := map[string][]care.Limits{}
 	for _, clock := range kept {

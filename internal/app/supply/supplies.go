@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -41,15 +40,6 @@ type SupplyLine struct {
 	LastsWeeks *float64         `json:"lasts_weeks,omitempty" doc:"How long the stock lasts; left out when nothing is used"`
 	Forecast   kits.ForecastOut `json:"forecast"`
 	Why        why.Why          `json:"why"`
-}
-
-// KitCost is what the kit of a kind costs for one player.
-type KitCost struct {
-	KindName  string `json:"kind_name"`
-	Players   int    `json:"players" doc:"Who have one now"`
-	KitCents  int64  `json:"kit_cents" doc:"To fill an empty kit"`
-	YearCents int64  `json:"year_cents" doc:"To keep it filled for a year"`
-	Unpriced  int    `json:"unpriced" doc:"Things of the kit without a price, which count as nothing"`
 }
 
 // Supplies works out stock, demand and order for a horizon, at a service level between 0 and 1.
@@ -119,7 +109,7 @@ func (r *Room) ownSupplies(settings []store.SupplySetting, lots []store.Lot) []c
 }
 
 // stockedSizes lists the sizes of a supply that are needed or in stock; what the bench uses is listed always.
-func stockedSizes(supply *catalog.Supply, needs map[store.Stocked]*need, lots []store.Lot) []store.Stocked {
+func stockedSizes(supply *catalog.Supply, needs needs, lots []store.Lot) []store.Stocked {
 	list := []store.Stocked{}
 	add := func(of store.Stocked) {
 		if of.Supply == supply.Key && !slices.Contains(list, of) {
@@ -244,53 +234,6 @@ func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error
 		l.Why.Inputs = append(l.Why.Inputs, why.Input{Name: text, Value: fmt.Sprintf("%.2f a week", n.parts[text])})
 	}
 	return nil
-}
-
-// kitCosts works out what a kit costs for a player of each kind that is played.
-func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
-	price := map[store.Stocked]float64{} // cents for a unit
-	for _, l := range lines {
-		if l.PackPriceCents != nil {
-			price[l.Stocked] = float64(*l.PackPriceCents) / l.PackSize
-			price[store.Stocked{Supply: l.Supply}] = price[l.Stocked] // of any strength
-		}
-	}
-	year := day.Span{From: s.Today, To: s.Today + 363}
-	school := s.Calendar.OpenShare(year)
-	costs := []KitCost{}
-	for _, kind := range r.KindsOf(s) {
-		cost := KitCost{KindName: kind.Name}
-		var kit, yearly float64
-		for _, i := range s.Instruments {
-			if i.Kind.Key != kind.Key || i.Habit == nil {
-				continue
-			}
-			cost.Players++
-			unpriced := 0
-			of := r.caseOf(s, i, year, school)
-			of.Renewals = nil // what it costs in any year, not what happens to run out in this one
-			for _, item := range r.Catalog.KitOf(kind).Items {
-				supply, _ := r.Catalog.Supply(item.Supply)
-				cents, known := price[i.Stocked(supply)]
-				if !known {
-					unpriced++
-					continue
-				}
-				perWeek, _ := kits.Demand(supply, of)
-				if !r.elsewhere(i, supply.Key) {
-					kit += cents * float64(item.Wanted())
-				}
-				yearly += cents * perWeek * 52
-			}
-			cost.Unpriced = max(cost.Unpriced, unpriced)
-		}
-		if cost.Players > 0 {
-			cost.KitCents = int64(math.Round(kit / float64(cost.Players)))
-			cost.YearCents = int64(math.Round(yearly / float64(cost.Players)))
-			costs = append(costs, cost)
-		}
-	}
-	return costs
 }
 
 // OwnSupply is a supply of the school's own.
