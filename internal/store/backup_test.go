@@ -38,7 +38,7 @@ func TestABackupComesBackElsewhere(t *testing.T) {
 	writers.Go(func() {
 		for stop.Err() == nil {
 			_ = db.Write(ctx, a, func(tx *store.Tx) error {
-				return tx.InsertEvent(ctx, store.Event{ID: uuid.New(), At: time.Now(), Instrument: &violin, What: store.CareDone})
+				return tx.InsertEvents(ctx, store.Event{ID: uuid.New(), At: time.Now(), Instrument: &violin, What: store.CareDone})
 			})
 		}
 	})

@@ -66,13 +66,20 @@ type Event struct {
 	UndoneBy   *uuid.UUID      `db:"undone_by"`
 }
 
-// InsertEvent adds to the log. A nil Detail is an empty object.
-func (tx *Tx) InsertEvent(ctx context.Context, e Event) error {
-	if e.Detail == nil {
-		e.Detail = json.RawMessage(`{}`)
+// InsertEvents adds to the log. A nil Detail is an empty object.
+func (tx *Tx) InsertEvents(ctx context.Context, list ...Event) error {
+	ids, details := make([]uuid.UUID, len(list)), make([]string, len(list))
+	at, people, instruments := make([]time.Time, len(list)), make([]*uuid.UUID, len(list)), make([]*uuid.UUID, len(list))
+	what, undoes := make([]string, len(list)), make([]*uuid.UUID, len(list))
+	for n, e := range list {
+		ids[n], at[n], people[n], instruments[n], what[n], undoes[n] = e.ID, e.At, e.Person, e.Instrument, e.What, e.Undoes
+		if details[n] = string(e.Detail); e.Detail == nil {
+			details[n] = `{}`
+		}
 	}
 	_, err := tx.tx.ExecContext(ctx, `INSERT INTO event (school_id, id, at, person_id, instrument_id, what, detail, undoes)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`, tx.School, e.ID, e.At, e.Person, e.Instrument, e.What, string(e.Detail), e.Undoes)
+		SELECT $1, * FROM unnest($2::uuid[], $3::timestamptz[], $4::uuid[], $5::uuid[], $6::text[], $7::jsonb[], $8::uuid[])`,
+		tx.School, ids, at, people, instruments, what, details, undoes)
 	return named(err)
 }
 

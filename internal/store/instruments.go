@@ -72,14 +72,19 @@ func (tx *Tx) InsertInstrument(ctx context.Context, i Instrument) error {
 	return named(err)
 }
 
-// UpdateInstrument saves an instrument if i.Version is the current one. Its kind stays what it is.
-func (tx *Tx) UpdateInstrument(ctx context.Context, i Instrument) error {
-	return named(metOne(tx.tx.NamedExecContext(ctx, `
-		UPDATE instrument SET tag = :tag, kind = :kind, size = :size, body = :body, maker = :maker, model = :model, serial = :serial,
-		room = :room, slot = :slot,
-			acquired_on = :acquired_on, acquired_as = :acquired_as, price_cents = :price_cents, care_from = :care_from, notes = :notes, bow_value_cents = :bow_value_cents,
-			version = version + 1
-		WHERE school_id = :school_id AND id = :id AND version = :version`, ofSchool{tx.School, i})))
+// UpdateInstruments saves instruments if the Version of each is the current one; if one is not, none is.
+func (tx *Tx) UpdateInstruments(ctx context.Context, list ...Instrument) error {
+	rows, err := asRows(list)
+	if err != nil {
+		return err
+	}
+	result, err := tx.tx.ExecContext(ctx, `
+		UPDATE instrument i SET tag = n.tag, kind = n.kind, size = n.size, body = n.body, maker = n.maker, model = n.model, serial = n.serial,
+			room = n.room, slot = n.slot, acquired_on = n.acquired_on, acquired_as = n.acquired_as, price_cents = n.price_cents,
+			care_from = n.care_from, notes = n.notes, bow_value_cents = n.bow_value_cents, version = i.version + 1
+		FROM jsonb_populate_recordset(NULL::instrument, $2) n
+		WHERE i.school_id = $1 AND i.id = n.id AND i.version = n.version`, tx.School, rows)
+	return named(metAll(result, err, len(list)))
 }
 
 // LeaveSchool takes an instrument out of the school's lists; its history stays.
@@ -156,31 +161,39 @@ func (tx *Tx) AssignmentOn(ctx context.Context, instrument uuid.UUID, on day.Day
 	return nil, err
 }
 
-// PutAssignment adds an assignment, or replaces the one of that id.
-func (tx *Tx) PutAssignment(ctx context.Context, a Assignment) error {
+// PutAssignments adds assignments, or replaces those of their ids.
+func (tx *Tx) PutAssignments(ctx context.Context, list ...Assignment) error {
+	rows, err := asRows(list)
+	if err != nil {
+		return err
+	}
+	var ids, instruments, assignments, ensembles []uuid.UUID
+	for _, a := range list {
+		ids, instruments = append(ids, a.ID), append(instruments, a.Instrument)
+		for _, e := range a.Ensembles {
+			assignments, ensembles = append(assignments, a.ID), append(ensembles, e)
+		}
+	}
 	if _, err := tx.tx.ExecContext(ctx, `
 		INSERT INTO assignment (school_id, id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week,
 		vacation_share, heavy_sweat, players, player_id)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+		SELECT $1, id, instrument_id, starts_on, ends_on, practice_minutes_per_week, practice_days_per_week, vacation_share, heavy_sweat,
+			players, player_id FROM jsonb_populate_recordset(NULL::assignment, $2)
 		ON CONFLICT (school_id, id) DO UPDATE SET starts_on = excluded.starts_on, ends_on = excluded.ends_on,
 			practice_minutes_per_week = excluded.practice_minutes_per_week, practice_days_per_week = excluded.practice_days_per_week,
 			vacation_share = excluded.vacation_share, heavy_sweat = excluded.heavy_sweat, players = excluded.players,
-			player_id = excluded.player_id`,
-		tx.School, a.ID, a.Instrument, a.StartsOn, a.EndsOn, a.PracticeMinutes, a.PracticeDaysPerWeek, a.VacationShare, a.HeavySweat,
-		a.Players, a.Player); err != nil {
+			player_id = excluded.player_id`, tx.School, rows); err != nil {
 		return named(err)
 	}
-	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM assignment_ensemble WHERE school_id = $1 AND assignment_id = $2`,
-		tx.School, a.ID); err != nil {
+	if _, err := tx.tx.ExecContext(ctx, `DELETE FROM assignment_ensemble WHERE school_id = $1 AND assignment_id = ANY($2)`,
+		tx.School, ids); err != nil {
 		return named(err)
 	}
-	for _, e := range a.Ensembles {
-		if _, err := tx.tx.ExecContext(ctx, `INSERT INTO assignment_ensemble (school_id, assignment_id, ensemble_id)
-			VALUES ($1, $2, $3)`, tx.School, a.ID, e); err != nil {
-			return named(err)
-		}
+	if _, err := tx.tx.ExecContext(ctx, `INSERT INTO assignment_ensemble (school_id, assignment_id, ensemble_id)
+		SELECT $1, * FROM unnest($2::uuid[], $3::uuid[])`, tx.School, assignments, ensembles); err != nil {
+		return named(err)
 	}
-	return tx.playedOtherwise(ctx, a.Instrument)
+	return tx.playedOtherwise(ctx, instruments...)
 }
 
 // DeleteAssignment takes an assignment away that was never lived through.
@@ -191,11 +204,9 @@ func (tx *Tx) DeleteAssignment(ctx context.Context, instrument, id uuid.UUID) er
 	return tx.playedOtherwise(ctx, instrument)
 }
 
-// playedOtherwise counts up the version of an instrument, so that who changes it knows how it is played.
-func (tx *Tx) playedOtherwise(ctx context.Context, instrument uuid.UUID) error {
-	return named(
-		metOne(
-			tx.tx.ExecContext(ctx, `UPDATE instrument SET version = version + 1 WHERE school_id = $1 AND id = $2`, tx.School, instrument),
-		),
-	)
+// playedOtherwise counts up the versions of instruments, so that who changes one knows how it is played.
+func (tx *Tx) playedOtherwise(ctx context.Context, instruments ...uuid.UUID) error {
+	result, err := tx.tx.ExecContext(ctx, `UPDATE instrument SET version = version + 1 WHERE school_id = $1 AND id = ANY($2)`,
+		tx.School, instruments)
+	return named(metOne(result, err))
 }

@@ -4,6 +4,7 @@ import (
 	"database/sql/driver"
 	"encoding/json"
 	"fmt"
+	"reflect"
 )
 
 // asJSON is a column that holds a value as JSON; NULL stands for nil.
@@ -30,4 +31,25 @@ func (j *asJSON[T]) Scan(from any) error {
 		return json.Unmarshal(text, &j.Of)
 	}
 	return fmt.Errorf("reading JSON from a %T", from)
+}
+
+// asRows writes structs as jsonb_populate_recordset reads rows: objects with the columns of their db tags. One statement keeps any number.
+func asRows[T any](list []T) (string, error) {
+	columns := map[string][]int{}
+	of := reflect.TypeFor[T]()
+	for _, f := range reflect.VisibleFields(of) {
+		if column := f.Tag.Get("db"); column != "" && column != "-" {
+			columns[column] = f.Index
+		}
+	}
+	rows := make([]map[string]any, len(list))
+	for n := range list {
+		row := make(map[string]any, len(columns))
+		for column, at := range columns {
+			row[column] = reflect.ValueOf(&list[n]).Elem().FieldByIndex(at).Interface()
+		}
+		rows[n] = row
+	}
+	text, err := json.Marshal(rows)
+	return string(text), err
 }

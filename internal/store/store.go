@@ -210,11 +210,14 @@ func named(err error) error {
 }
 
 // metOne reports ErrStale when a statement that should have met one row met none.
-func metOne(result sql.Result, err error) error {
+func metOne(result sql.Result, err error) error { return metAll(result, err, 1) }
+
+// metAll reports ErrStale when a statement met fewer rows than it should have.
+func metAll(result sql.Result, err error, all int) error {
 	if err != nil {
 		return err
 	}
-	if n, err := result.RowsAffected(); err != nil || n == 0 {
+	if n, err := result.RowsAffected(); err != nil || n < int64(all) {
 		return errors.Join(ErrStale, err)
 	}
 	return nil

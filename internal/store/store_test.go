@@ -52,7 +52,7 @@ func school(t *testing.T, db *store.DB, name string) (id, violin, term, event uu
 			tx.InsertInstrument(ctx, store.Instrument{ID: violin, Tag: "VN-01", Kind: "violin", Body: "varnish", CareFrom: today}),
 		)
 		require.NoError(t, tx.PutPeriod(ctx, store.Terms, store.Period{ID: term, Name: "Autumn", StartsOn: today, EndsOn: today + 50}))
-		require.NoError(t, tx.InsertEvent(ctx, store.Event{ID: event, At: time.Now(), Instrument: &violin, What: store.CareDone}))
+		require.NoError(t, tx.InsertEvents(ctx, store.Event{ID: event, At: time.Now(), Instrument: &violin, What: store.CareDone}))
 		return tx.InsertCompletion(
 			ctx,
 			store.Completion{
@@ -169,7 +169,7 @@ func TestTheLogIsOnlyAddedTo(t *testing.T) {
 	// One thing is undone once.
 	undo := func() error {
 		return db.Write(ctx, a, func(tx *store.Tx) error {
-			return tx.InsertEvent(ctx, store.Event{ID: uuid.New(), At: time.Now(), What: store.Undone, Undoes: &event})
+			return tx.InsertEvents(ctx, store.Event{ID: uuid.New(), At: time.Now(), What: store.Undone, Undoes: &event})
 		})
 	}
 	require.NoError(t, undo())
@@ -186,7 +186,7 @@ func TestAnInstrumentIsInOneHandAtATime(t *testing.T) {
 	for n := range faults {
 		wait.Go(func() {
 			faults[n] = db.Write(ctx, a, func(tx *store.Tx) error {
-				return tx.PutAssignment(
+				return tx.PutAssignments(
 					ctx,
 					store.Assignment{ID: uuid.New(), Instrument: violin, StartsOn: today + day.Day(n), PracticeDaysPerWeek: 5, Players: 1},
 				)
@@ -217,7 +217,7 @@ func TestAClockIsNeverTurnedBackAndUndoingFindsWhatRemains(t *testing.T) {
 		return d
 	}
 	require.NoError(t, db.Write(ctx, a, func(tx *store.Tx) error {
-		require.NoError(t, tx.InsertEvent(ctx, store.Event{ID: event, At: time.Now(), Instrument: &violin, What: store.CareDone}))
+		require.NoError(t, tx.InsertEvents(ctx, store.Event{ID: event, At: time.Now(), Instrument: &violin, What: store.CareDone}))
 		return tx.InsertCompletion(
 			ctx,
 			store.Completion{Event: event, Instrument: violin, DoneOn: today - 90, Clocks: []clocks.Key{rehair}},
@@ -235,7 +235,7 @@ func TestStaleAndMissing(t *testing.T) {
 		return tx.PutPeriod(ctx, store.Terms, store.Period{ID: term, Name: "x", StartsOn: today, EndsOn: today, Version: 7})
 	}), store.ErrStale)
 	assert.ErrorIs(t, db.Write(ctx, a, func(tx *store.Tx) error {
-		return tx.UpdateInstrument(ctx, store.Instrument{ID: violin, Tag: "VN-01", Body: "varnish", CareFrom: today, Version: 2})
+		return tx.UpdateInstruments(ctx, store.Instrument{ID: violin, Tag: "VN-01", Body: "varnish", CareFrom: today, Version: 2})
 	}), store.ErrStale)
 	var v *store.Violation
 	require.ErrorAs(t, db.Write(ctx, a, func(tx *store.Tx) error {

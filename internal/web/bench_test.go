@@ -250,6 +250,62 @@ func BenchmarkAfterTick(b *testing.B) {
 	}
 }
 
+// BenchmarkMany changes 5,000 instruments at once, as far as one change may name, while somebody else ticks care off: how long that takes,
+// and the longest that the other waits.
+func BenchmarkMany(b *testing.B) {
+	s, director, list := large(b, 5000, 1)
+	ctx := context.Background()
+	brass := uuid.New()
+	require.NoError(b, s.app.Settings.SaveEnsemble(ctx, director, store.Ensemble{ID: brass, Name: "Brass", Rehearsals: []store.Rehearsal{}}))
+	var all []uuid.UUID
+	for _, i := range list {
+		all = append(all, i.ID)
+	}
+	for name, change := range map[string]func(n int) inventory.ManyInstruments{
+		"maker": func(n int) inventory.ManyInstruments {
+			maker := fmt.Sprint("Corbeau ", n)
+			return inventory.ManyInstruments{Maker: &maker}
+		},
+		"room": func(n int) inventory.ManyInstruments {
+			room := fmt.Sprint("Hall ", n)
+			return inventory.ManyInstruments{Room: &room}
+		},
+		"ensemble": func(n int) inventory.ManyInstruments {
+			if n%2 == 1 {
+				return inventory.ManyInstruments{Leave: []uuid.UUID{brass}}
+			}
+			return inventory.ManyInstruments{Join: []uuid.UUID{brass}}
+		},
+	} {
+		b.Run(name, func(b *testing.B) {
+			var longest time.Duration
+			for n := 0; b.Loop(); n++ {
+				done := make(chan struct{})
+				var wait sync.WaitGroup
+				wait.Go(func() {
+					for q := 0; ; q++ {
+						select {
+						case <-done:
+							return
+						default:
+							start := time.Now()
+							s.tick(director, list[q%len(list)])
+							longest = max(longest, time.Since(start))
+						}
+					}
+				})
+				in := change(n)
+				in.Instruments = all
+				_, err := s.app.Inventory.ChangeMany(ctx, director, in)
+				require.NoError(b, err)
+				close(done)
+				wait.Wait()
+			}
+			b.ReportMetric(float64(longest.Milliseconds()), "longest-other-ms")
+		})
+	}
+}
+
 // BenchmarkSchools asks 8 and 128 schools in turn for their top line.
 func BenchmarkSchools(b *testing.B) {
 	for _, n := range []int{8, 128} {

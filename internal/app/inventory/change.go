@@ -37,11 +37,9 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 			return out, store.ErrStale
 		}
 		if !lending.SameInstrument(before, after) {
-			event, err := r.saveChange(ctx, tx, by, before, after)
-			if err != nil {
+			if out.Events, err = r.saveChanges(ctx, tx, by, edited{before, after}); err != nil {
 				return out, err
 			}
-			out.Events = append(out.Events, event)
 		}
 		events, err := r.lending.ChangePlaying(ctx, tx, by, s, i, in.Habit)
 		if err != nil {
@@ -54,19 +52,28 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 	})
 }
 
-// saveChange keeps what an instrument is now, and how it was.
-func (r *Room) saveChange(ctx context.Context, tx *store.Tx, by journal.Person, before, after store.Instrument) (uuid.UUID, error) {
-	if err := tx.UpdateInstrument(ctx, after); err != nil {
-		return uuid.Nil, err
+// edited is an instrument before and after a change.
+type edited struct{ before, after store.Instrument }
+
+// saveChanges keeps what instruments are now, and how they were.
+func (r *Room) saveChanges(ctx context.Context, tx *store.Tx, by journal.Person, list ...edited) ([]uuid.UUID, error) {
+	after, deeds := make([]store.Instrument, len(list)), make([]journal.Deed, len(list))
+	for n := range list {
+		e := &list[n]
+		after[n] = e.after
+		e.after.Version++
+		deeds[n] = journal.Deed{
+			Event: store.Event{What: store.InstrumentChanged, Instrument: &e.after.ID},
+			Of:    lending.ChangeDetail{Before: &e.before, After: &e.after},
+		}
 	}
-	after.Version++
-	return r.Record(
-		ctx,
-		tx,
-		by,
-		store.Event{What: store.InstrumentChanged, Instrument: &after.ID},
-		lending.ChangeDetail{Before: &before, After: &after},
-	)
+	if len(list) == 0 {
+		return nil, nil
+	}
+	if err := tx.UpdateInstruments(ctx, after...); err != nil {
+		return nil, err
+	}
+	return r.RecordAll(ctx, tx, by, deeds)
 }
 
 // checkInstrument finds what in an instrument cannot be.

@@ -43,7 +43,11 @@ func (im *importer) save(ctx context.Context, tx *store.Tx) error {
 			return fmt.Errorf("importing %s: %w", r.Instrument.Tag, err)
 		}
 	}
-	return nil
+	if _, err := im.app.saveChanges(ctx, tx, im.by, im.changes...); err != nil {
+		return err
+	}
+	_, err := im.app.lending.ChangePlayingOfMany(ctx, tx, im.by, im.snapshot, im.wants)
+	return err
 }
 
 func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
@@ -62,7 +66,7 @@ func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
 		for _, d := range r.Last {
 			from = min(from, d)
 		}
-		if err := tx.PutAssignment(ctx, r.Habit.Assignment(uuid.Must(uuid.NewV7()), i.ID, from)); err != nil {
+		if err := tx.PutAssignments(ctx, r.Habit.Assignment(uuid.Must(uuid.NewV7()), i.ID, from)); err != nil {
 			return err
 		}
 	}
@@ -70,19 +74,19 @@ func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
 	return im.remember(ctx, tx, r, &school.Instrument{Instrument: i, Kind: kind})
 }
 
+// update notes what changes of an instrument that is here already; all of them are saved at the end.
 func (im *importer) update(ctx context.Context, tx *store.Tx, r importRow) error {
-	i := r.Instrument
-	same := lending.SameInstrument(r.old.Instrument, i)
+	var has *school.Habit
+	if r.old.Habit != nil {
+		played := school.HabitOf(r.old.Habit)
+		has = &played
+	}
+	same := lending.SameInstrument(r.old.Instrument, r.Instrument)
 	if !same {
-		if _, err := im.app.saveChange(ctx, tx, im.by, r.old.Instrument, i); err != nil {
-			return err
-		}
+		im.changes = append(im.changes, edited{r.old.Instrument, r.Instrument})
 	}
-	played, err := im.app.lending.ChangePlaying(ctx, tx, im.by, im.snapshot, r.old, r.Habit)
-	if err != nil {
-		return err
-	}
-	if same && len(played) == 0 {
+	im.wants = append(im.wants, lending.Wanted{Instrument: r.old, Habit: r.Habit})
+	if same && lending.SameHabit(has, r.Habit) {
 		im.report.Unchanged++
 	} else {
 		im.report.Changed++

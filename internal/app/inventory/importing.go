@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
@@ -187,6 +188,8 @@ type importer struct {
 	tags     map[string]int                // the row in which a tag stands
 	here     map[string]*school.Instrument // by tag
 	left     map[string]bool               // tags of instruments that are not at the school any more
+	changes  []edited                      // of instruments that are here
+	wants    []lending.Wanted
 }
 
 func newImporter(a *Room, s *school.Snapshot, by journal.Person, dryRun bool) *importer {

@@ -69,8 +69,8 @@ func (r *Room) Turn(ctx context.Context, by journal.Person, id uuid.UUID, in Tur
 		if err := r.cannotTurn(i, k); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.saveChange(ctx, tx, by, i.Instrument, asKind(i.Instrument, k))
-		return journal.Changed{Version: in.Version + 1, Events: []uuid.UUID{event}}, err
+		events, err := r.saveChanges(ctx, tx, by, edited{i.Instrument, asKind(i.Instrument, k)})
+		return journal.Changed{Version: in.Version + 1, Events: events}, err
 	})
 }
 

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
@@ -16,7 +17,7 @@ import (
 
 // ManyInstruments is one change of many instruments. What is left out stays as it is with each of them.
 type ManyInstruments struct {
-	Instruments []uuid.UUID `json:"instruments" minItems:"1" maxItems:"2000"`
+	Instruments []uuid.UUID `json:"instruments" minItems:"1" maxItems:"5000"`
 	Maker       *string     `json:"maker,omitempty" maxLength:"100"`
 	Model       *string     `json:"model,omitempty" maxLength:"100"`
 	Room        *string     `json:"room,omitempty" maxLength:"80" doc:"Another room empties the slot"`
@@ -33,25 +34,25 @@ func (r *Room) ChangeMany(ctx context.Context, by journal.Person, in ManyInstrum
 		if err := in.check(s); err != nil {
 			return out, err
 		}
-		for _, id := range in.Instruments {
+		var changes []edited
+		wants := make([]lending.Wanted, len(in.Instruments))
+		for n, id := range in.Instruments {
 			i := s.ByID[id]
+			wants[n] = lending.Wanted{Instrument: i, Habit: in.playing(i)}
 			if after := in.of(i.Instrument); after != i.Instrument {
 				if err := checkInstrument(i.Kind, after, s.Today); err != nil {
 					return out, err
 				}
-				event, err := r.saveChange(ctx, tx, by, i.Instrument, after)
-				if err != nil {
-					return out, fmt.Errorf("changing %s: %w", i.Tag, err)
-				}
-				out.Events = append(out.Events, event)
+				changes = append(changes, edited{i.Instrument, after})
 			}
-			events, err := r.lending.ChangePlaying(ctx, tx, by, s, i, in.playing(i))
-			if err != nil {
-				return out, err
-			}
-			out.Events = append(out.Events, events...)
 		}
-		return out, nil
+		changed, err := r.saveChanges(ctx, tx, by, changes...)
+		if err != nil {
+			return out, err
+		}
+		played, err := r.lending.ChangePlayingOfMany(ctx, tx, by, s, wants)
+		out.Events = append(append(out.Events, changed...), played...)
+		return out, err
 	})
 }
 

@@ -10,7 +10,6 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
 )
@@ -111,43 +110,35 @@ type StoodAt struct {
 func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.Changed, error) {
 	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		out := journal.Changed{Events: []uuid.UUID{}}
+		var moved []edited
+		seen := map[uuid.UUID]bool{}
 		for n, m := range in.Moves {
-			before, err := tx.Instrument(ctx, m.InstrumentID)
-			if err != nil {
-				return out, journal.Refuse(fmt.Sprintf("moves[%d].instrument_id", n), "no such instrument", m.InstrumentID)
-			}
-			if before.GoneOn != nil {
-				return out, journal.Refuse(fmt.Sprintf("moves[%d].instrument_id", n), before.Tag+" has left the school", m.InstrumentID)
-			}
-			if m.From != nil && *m.From != (StoodAt{before.Room, before.Slot}) {
+			path := fmt.Sprintf("moves[%d].instrument_id", n)
+			i := s.ByID[m.InstrumentID]
+			switch {
+			case i == nil && s.Gone[m.InstrumentID] != nil:
+				return out, journal.Refuse(path, s.Gone[m.InstrumentID].Tag+" has left the school", m.InstrumentID)
+			case i == nil:
+				return out, journal.Refuse(path, "no such instrument", m.InstrumentID)
+			case seen[i.ID]:
+				return out, journal.Refuse(path, i.Tag+" is named twice", m.InstrumentID)
+			case m.From != nil && *m.From != (StoodAt{i.Room, i.Slot}):
 				return out, &journal.Fault{
 					Kind: journal.Conflict,
-					Message: fmt.Sprintf("Somebody has moved %s to %s meanwhile. Nothing was moved.", before.Tag,
-						cmp.Or(strings.TrimSpace(before.Room+" "+before.Slot), "no place")),
+					Message: fmt.Sprintf("Somebody has moved %s to %s meanwhile. Nothing was moved.", i.Tag,
+						cmp.Or(strings.TrimSpace(i.Room+" "+i.Slot), "no place")),
 				}
 			}
-			after := before
+			seen[i.ID] = true
+			after := i.Instrument
 			after.Room, after.Slot = strings.TrimSpace(m.Room), strings.TrimSpace(m.Slot)
-			if after == before {
-				continue
+			if after != i.Instrument {
+				moved = append(moved, edited{i.Instrument, after})
 			}
-			if err := tx.UpdateInstrument(ctx, after); err != nil {
-				return out, err
-			}
-			after.Version++
-			event, err := r.Record(
-				ctx,
-				tx,
-				by,
-				store.Event{What: store.InstrumentChanged, Instrument: &before.ID},
-				lending.ChangeDetail{Before: &before, After: &after},
-			)
-			if err != nil {
-				return out, err
-			}
-			out.Events = append(out.Events, event)
 		}
-		return out, nil
+		events, err := r.saveChanges(ctx, tx, by, moved...)
+		out.Events = append(out.Events, events...)
+		return out, err
 	})
 }
 
@@ -188,23 +179,16 @@ func (r *Room) follow(ctx context.Context, tx *store.Tx, by journal.Person, from
 	if err != nil {
 		return err
 	}
+	var moved []edited
 	for _, before := range all {
-		number, on := strings.CutPrefix(before.Slot, from.Name+"-")
-		if before.Room != from.Room || !on {
-			continue
-		}
-		after := before
-		after.Room, after.Slot = to.Room, to.Name+"-"+number
-		if err := tx.UpdateInstrument(ctx, after); err != nil {
-			return err
-		}
-		after.Version++
-		if _, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentChanged, Instrument: &before.ID},
-			lending.ChangeDetail{Before: &before, After: &after}); err != nil {
-			return err
+		if number, on := strings.CutPrefix(before.Slot, from.Name+"-"); on && before.Room == from.Room {
+			after := before
+			after.Room, after.Slot = to.Room, to.Name+"-"+number
+			moved = append(moved, edited{before, after})
 		}
 	}
-	return nil
+	_, err = r.saveChanges(ctx, tx, by, moved...)
+	return err
 }
 
 // DeleteShelf takes a shelf away. What stood on it keeps its slot's name and is shown beside the wall.

@@ -17,13 +17,36 @@ type Changed struct {
 
 // Record adds an event that by did just now.
 func (j *Journal) Record(ctx context.Context, tx *store.Tx, by Person, e store.Event, detail any) (uuid.UUID, error) {
-	text, err := json.Marshal(detail)
-	if err != nil {
+	if err := j.complete(by, &e, detail); err != nil {
 		return uuid.Nil, err
 	}
-	e.ID, e.At, e.Detail = uuid.Must(uuid.NewV7()), j.Now(), text
+	return e.ID, tx.InsertEvents(ctx, e)
+}
+
+// A Deed is an event with its detail, to be recorded with others.
+type Deed struct {
+	store.Event
+	Of any
+}
+
+// RecordAll adds many events at once.
+func (j *Journal) RecordAll(ctx context.Context, tx *store.Tx, by Person, deeds []Deed) ([]uuid.UUID, error) {
+	events, ids := make([]store.Event, len(deeds)), make([]uuid.UUID, len(deeds))
+	for n, d := range deeds {
+		events[n] = d.Event
+		if err := j.complete(by, &events[n], d.Of); err != nil {
+			return nil, err
+		}
+		ids[n] = events[n].ID
+	}
+	return ids, tx.InsertEvents(ctx, events...)
+}
+
+func (j *Journal) complete(by Person, e *store.Event, detail any) (err error) {
+	e.ID, e.At = uuid.Must(uuid.NewV7()), j.Now()
 	if by.ID != uuid.Nil {
 		e.Person = &by.ID
 	}
-	return e.ID, tx.InsertEvent(ctx, e)
+	e.Detail, err = json.Marshal(detail)
+	return err
 }

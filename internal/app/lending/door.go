@@ -115,7 +115,7 @@ func (r *Room) GoOut(
 			return err
 		}
 	}
-	if err := tx.PutAssignment(ctx, habit.Assignment(uuid.Must(uuid.NewV7()), id, s.Today)); err != nil {
+	if err := tx.PutAssignments(ctx, habit.Assignment(uuid.Must(uuid.NewV7()), id, s.Today)); err != nil {
 		return err
 	}
 	if err := tx.DropPromise(ctx, id); err != nil { // it is kept now
@@ -284,7 +284,7 @@ func (r *Room) undoReturn(ctx context.Context, tx *store.Tx, u school.Undoing, d
 			return nil, err
 		}
 	}
-	return nil, tx.PutAssignment(ctx, d.Habit.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
+	return nil, tx.PutAssignments(ctx, d.Habit.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
 }
 
 // undoHandOut takes a hand-out of today back: the instrument stands free as before. One that was played longer comes back by a
@@ -324,7 +324,7 @@ func (r *Room) undoGoingOut(ctx context.Context, tx *store.Tx, s *school.Snapsho
 	if err := endYesterday(ctx, tx, *at, s.Today); err != nil || d.ClassSet == nil {
 		return err
 	}
-	return tx.PutAssignment(ctx, d.ClassSet.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
+	return tx.PutAssignments(ctx, d.ClassSet.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
 }
 
 // classSetOf is how an instrument is played in a class set, nil where it is in none.
@@ -343,7 +343,7 @@ func endYesterday(ctx context.Context, tx *store.Tx, at store.Assignment, today 
 	}
 	yesterday := today - 1
 	at.EndsOn = &yesterday
-	return tx.PutAssignment(ctx, at)
+	return tx.PutAssignments(ctx, at)
 }
 
 // undoLoan gives whoever had a loaner that was taken back their own instrument again, unless it may not go out: then it stays

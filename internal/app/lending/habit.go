@@ -87,6 +87,59 @@ func (r *Room) ChangePlaying(
 	return []uuid.UUID{event}, err
 }
 
+// Wanted is how an instrument is to be played.
+type Wanted struct {
+	Instrument *school.Instrument
+	Habit      *school.Habit // nil by nobody
+}
+
+// ChangePlayingOfMany is ChangePlaying for many instruments. Those that stay with whoever has them are changed in one go.
+func (r *Room) ChangePlayingOfMany(
+	ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, list []Wanted,
+) (events []uuid.UUID, err error) {
+	var ended, begun []store.Assignment
+	var deeds []journal.Deed
+	yesterday := s.Today - 1
+	for _, w := range list {
+		at := w.Instrument.Habit
+		if at == nil || w.Habit == nil || !samePointed(at.Player, w.Habit.PlayerID) {
+			more, err := r.ChangePlaying(ctx, tx, by, s, w.Instrument, w.Habit)
+			if err != nil {
+				return events, err
+			}
+			events = append(events, more...)
+			continue
+		}
+		has := school.HabitOf(at)
+		if SameHabit(&has, w.Habit) {
+			continue
+		}
+		id := at.ID
+		if at.StartsOn < s.Today {
+			until := *at
+			until.EndsOn = &yesterday
+			ended, id = append(ended, until), uuid.Must(uuid.NewV7())
+		}
+		begun = append(begun, w.Habit.Assignment(id, at.Instrument, s.Today))
+		deeds = append(deeds, journal.Deed{
+			Event: store.Event{What: store.InstrumentChanged, Instrument: &w.Instrument.ID},
+			Of:    ChangeDetail{HabitBefore: &has, HabitAfter: w.Habit},
+		})
+	}
+	for _, assignments := range [][]store.Assignment{ended, begun} {
+		if len(assignments) > 0 {
+			if err := tx.PutAssignments(ctx, assignments...); err != nil {
+				return events, err
+			}
+		}
+	}
+	if len(deeds) == 0 {
+		return events, nil
+	}
+	more, err := r.RecordAll(ctx, tx, by, deeds)
+	return append(events, more...), err
+}
+
 // playOn lets whoever plays an instrument play it as wanted from today on. What began today is changed and not followed.
 func playOn(ctx context.Context, tx *store.Tx, at store.Assignment, want school.Habit, today day.Day) error {
 	id := at.ID
@@ -96,7 +149,7 @@ func playOn(ctx context.Context, tx *store.Tx, at store.Assignment, want school.
 		}
 		id = uuid.Must(uuid.NewV7())
 	}
-	return tx.PutAssignment(ctx, want.Assignment(id, at.Instrument, today))
+	return tx.PutAssignments(ctx, want.Assignment(id, at.Instrument, today))
 }
 
 // undoChange takes a change of an instrument back, or of how it is played, as long as it is as it was left.
@@ -111,7 +164,7 @@ func (r *Room) undoChange(ctx context.Context, tx *store.Tx, u school.Undoing, d
 			return &journal.Fault{Kind: journal.Conflict, Message: "It was changed again since; change it by hand."}
 		}
 		d.Before.Version = now.Version
-		return tx.UpdateInstrument(ctx, *d.Before)
+		return tx.UpdateInstruments(ctx, *d.Before)
 	}
 	at, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
 	if err != nil {
