@@ -20,6 +20,7 @@ import (
 const (
 	connectTime   = 4 * time.Second
 	statementTime = "6s"            // the server ends a statement by itself
+	lockTime      = "5s"            // and one that waits for what somebody else writes, a little sooner, so that it can be said
 	idleTime      = "30s"           // and a transaction in which nothing more is asked, such as of a process that was cut off
 	silentTime    = 7 * time.Second // an answer that does not come by then does not come: more than statementTime
 	atOnce        = 16              // connections of one process
@@ -53,7 +54,7 @@ func connect(url string) (*sqlx.DB, error) {
 // transaction, so that connections may be shared by a pooler.
 const begin = `SELECT set_config('role', 'solfeggio_app', true), set_config('solfeggio.school_id', $1, true),
 	set_config('statement_timeout', '` + statementTime + `', true), set_config('idle_in_transaction_session_timeout',
-	'` + idleTime + `', true)`
+	'` + idleTime + `', true), set_config('lock_timeout', '` + lockTime + `', true)`
 
 // dial connects so that a peer which vanished without a word is noticed: by what it does not acknowledge, by probes while nothing is
 // said, and, where something in between goes on acknowledging, by an answer that does not come.

@@ -30,13 +30,14 @@ var (
 	ErrNotFound    = errors.New("not found")
 	ErrStale       = errors.New("changed by someone else in the meantime")
 	ErrUnavailable = errors.New("the database does not answer")
+	ErrWaiting     = errors.New("others are writing to the school")
 	ErrReadOnly    = errors.New("the database can only be read, as a standby can")
 	ErrFull        = errors.New("the database has no room left")
 	ErrInDoubt     = errors.New("the database stopped answering while a write was being kept")
 	ErrCharacter   = errors.New("a text holds a character that the database cannot keep")
 )
 
-var names = []error{ErrNotFound, ErrStale, ErrUnavailable, ErrReadOnly, ErrFull, ErrInDoubt, ErrCharacter}
+var names = []error{ErrWaiting, ErrNotFound, ErrStale, ErrUnavailable, ErrReadOnly, ErrFull, ErrInDoubt, ErrCharacter}
 
 //go:embed migrations/*.sql
 var migrations embed.FS
@@ -101,6 +102,19 @@ func (db *DB) Write(ctx context.Context, school uuid.UUID, f func(*Tx) error) er
 			return err
 		}
 		if err := tx.forgetTouched(ctx); err != nil {
+			return err
+		}
+		return f(tx)
+	})
+}
+
+// WriteBeside is Write for what nobody keeps in memory of a school, such as keys, sessions and what a class has practised: writes wait for
+// each other, and what was read before still holds. A write that touches more than that is refused by the database.
+func (db *DB) WriteBeside(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
+	return db.run(ctx, school, nil, func(tx *Tx) error {
+		err := tx.tx.GetContext(ctx, &tx.Revision,
+			`SELECT revision + 1 FROM school, set_config('solfeggio.revision', 'beside', true) WHERE school_id = $1 FOR UPDATE OF school`, school)
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
 			return err
 		}
 		return f(tx)
@@ -182,6 +196,10 @@ func named(err error) error {
 		case "22":
 			if pg.Code == "22021" || pg.Code == "22P05" { // NUL, which JSON may hold and PostgreSQL's text may not
 				return fmt.Errorf("%w: %w", ErrCharacter, err)
+			}
+		case "55":
+			if pg.Code == "55P03" {
+				return fmt.Errorf("%w: %w", ErrWaiting, err)
 			}
 		case "25":
 			if pg.Code == "25006" {

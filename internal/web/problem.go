@@ -37,6 +37,10 @@ var databaseAway = []struct {
 		"The database has no room left, so nothing was changed. Everything that was kept is there and can be read; tell whoever runs Solfeggio.",
 	},
 	{store.ErrUnavailable, http.StatusServiceUnavailable, unavailable},
+	{
+		store.ErrWaiting, http.StatusServiceUnavailable,
+		"Somebody is changing a great deal at the school just now, and one waits for the other. Nothing was changed; press again in a moment.",
+	},
 }
 
 var statusOf = map[journal.FaultKind]int{

@@ -29,6 +29,7 @@ var (
 		"/api/v1/bench": true, "/api/v1/bench/runs/:id": true, "/api/v1/pack-up": true, "/api/v1/keys": true,
 		"/api/v1/sessions": true, "/api/v1/reach": true, "/api/v1/session/passkeys": true,
 		"/api/v1/session/second-factor": true, "/api/v1/settings/people": true, "/api/v1/habits": true,
+		"/api/v1/drill": true,
 	}
 )
 

@@ -8,7 +8,6 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
@@ -151,7 +150,7 @@ func (r *Room) EndKey(ctx context.Context, by journal.Person, id uuid.UUID) erro
 	if err := by.NeedInPerson(); err != nil {
 		return err
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeOwnPassword, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+	_, err := journal.WriteBeside(ctx, r.Journal, by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
 		keys, err := tx.AccessKeys(ctx)
 		if err != nil {
 			return struct{}{}, err

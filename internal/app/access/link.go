@@ -9,7 +9,6 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
 )
 
@@ -37,13 +36,17 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 	}
 	var to store.Person
 	var at string
-	link, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings,
-		func(tx *store.Tx, s *school.Snapshot) (link PasswordLink, err error) {
+	link, err := journal.WriteBeside(ctx, r.Journal, by, journal.MayChangeSettings,
+		func(tx *store.Tx) (link PasswordLink, err error) {
+			of, err := tx.GetSchool(ctx)
+			if err != nil {
+				return link, err
+			}
 			if to, err = tx.GetPerson(ctx, person); err != nil {
 				return link, err
 			}
 			// Until the mail server has taken the letter, it was not sent.
-			at, link = s.School.Name, PasswordLink{Until: r.Now().Add(linkLasts).UTC().Truncate(time.Second), NotSent: r.Mail != nil}
+			at, link = of.Name, PasswordLink{Until: r.Now().Add(linkLasts).UTC().Truncate(time.Second), NotSent: r.Mail != nil}
 			if err := tx.PutPasswordLink(ctx, person, digest, link.Until); err != nil {
 				return link, err
 			}
@@ -120,7 +123,7 @@ func (r *Room) setPassword(ctx context.Context, who store.Person, password Secre
 	if err != nil {
 		return err
 	}
-	return journal.InPlainWords(r.DB.Write(ctx, who.School, func(tx *store.Tx) error {
+	return journal.InPlainWords(r.DB.WriteBeside(ctx, who.School, func(tx *store.Tx) error {
 		p, err := tx.GetPerson(ctx, who.ID)
 		if err != nil {
 			return err

@@ -157,15 +157,19 @@ func (r *Room) inPerson(
 		was = known.Hash
 		return err
 	}
-	_, err := school.WritePrepared(ctx, r.Schools, by, journal.MayChangeOwnPassword, prepare,
-		func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := journal.WritePreparedBeside(ctx, r.Journal, by, journal.MayChangeOwnPassword, prepare,
+		func(tx *store.Tx) (struct{}, error) {
 			switch p, err := tx.GetPerson(ctx, by.ID); {
 			case err != nil:
 				return struct{}{}, err
 			case p.Hash != was:
 				return struct{}{}, journal.ErrOvertaken
 			}
-			detail, err := f(tx, s.Today)
+			today, err := r.TodayIn(ctx, tx)
+			if err != nil {
+				return struct{}{}, err
+			}
+			detail, err := f(tx, today)
 			if err != nil {
 				return struct{}{}, err
 			}
@@ -195,13 +199,13 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 		hash, err = r.newHash(ctx, password, r.schoolName(ctx, by.School), by.Name, known.Email)
 		return err
 	}
-	_, err = school.WritePrepared(
+	_, err = journal.WritePreparedBeside(
 		ctx,
-		r.Schools,
+		r.Journal,
 		by,
 		journal.MayChangeOwnPassword,
 		prepare,
-		func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+		func(tx *store.Tx) (struct{}, error) {
 			p, err := tx.GetPerson(ctx, by.ID)
 			switch {
 			case err != nil:

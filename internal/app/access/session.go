@@ -7,7 +7,6 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
 )
 
@@ -38,7 +37,7 @@ func (r *Room) EndSession(ctx context.Context, by journal.Person, id uuid.UUID) 
 	if err := by.NeedInPerson(); err != nil {
 		return err
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeOwnPassword, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+	_, err := journal.WriteBeside(ctx, r.Journal, by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
 		return struct{}{}, tx.EndSignIn(ctx, by.ID, id)
 	})
 	return err

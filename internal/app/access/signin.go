@@ -83,7 +83,7 @@ func (r *Room) SignInWith(ctx context.Context, email string, password, code Secr
 // KeepDevice remembers a device, by its secret, as one on which a person signs in.
 func (r *Room) KeepDevice(ctx context.Context, p journal.Person, secret string) error {
 	today := day.Of(r.Now())
-	return journal.InPlainWords(r.DB.Write(ctx, p.School, func(tx *store.Tx) error {
+	return journal.InPlainWords(r.DB.WriteAside(ctx, p.School, func(tx *store.Tx) error {
 		return tx.KeepDevice(ctx, p.ID, journal.Digest(secret), today, today-deviceDays)
 	}))
 }

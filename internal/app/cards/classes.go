@@ -94,7 +94,7 @@ type Hands struct {
 
 // Count keeps how a class answered. The question comes back sooner when fewer than three quarters were right.
 func (r *Room) Count(ctx context.Context, by journal.Person, in Hands) (drill.Known, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (drill.Known, error) {
+	return school.WriteBeside(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (drill.Known, error) {
 		if in.Right+in.Wrong == 0 {
 			return drill.Known{}, journal.Refuse("right", "say how many hands were up", 0)
 		}

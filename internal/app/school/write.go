@@ -18,6 +18,17 @@ func Write[Out any](
 	return journal.Write(ctx, all.Journal, by, need, withSchool(ctx, all, f))
 }
 
+// WriteBeside is journal.WriteBeside, and hands the use case the school as it stands there.
+func WriteBeside[Out any](
+	ctx context.Context,
+	all *Schools,
+	by journal.Person,
+	need journal.Right,
+	f func(tx *store.Tx, s *Snapshot) (Out, error),
+) (Out, error) {
+	return journal.WriteBeside(ctx, all.Journal, by, need, withSchool(ctx, all, f))
+}
+
 // WritePrepared is journal.WritePrepared, and hands the use case the school as it stands there.
 func WritePrepared[Out any](
 	ctx context.Context,
