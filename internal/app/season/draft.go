@@ -24,6 +24,34 @@ type draft struct {
 	pieces   []piece
 	lendable []Lendable
 	in       season.In
+	leftOut  int // pieces that press less than those that are planned
+}
+
+// mostPieces is how many pieces of work one plan takes.
+const mostPieces = 4000
+
+// mostPressing leaves out what presses least where there are more pieces than one plan takes: what was accepted or chosen stays, then what is
+// due first, and of that what weighs most. The others keep their order.
+func mostPressing(pieces []piece, most int, today day.Day, stays func(p piece) bool) []piece {
+	if len(pieces) <= most {
+		return pieces
+	}
+	order := make([]int, len(pieces))
+	for n := range order {
+		order[n] = n
+	}
+	rank := map[bool]int{true: -1}
+	slices.SortStableFunc(order, func(a, b int) int {
+		x, y := pieces[a], pieces[b]
+		return cmp.Or(rank[stays(x)]-rank[stays(y)], int(max(x.Due, today)-max(y.Due, today)), cmp.Compare(y.Consequence, x.Consequence))
+	})
+	order = order[:most]
+	slices.Sort(order)
+	kept := make([]piece, len(order))
+	for n, at := range order {
+		kept[n] = pieces[at]
+	}
+	return kept
 }
 
 const seed = 1
@@ -49,6 +77,15 @@ func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot,
 	if err != nil {
 		return nil, set, err
 	}
+	chosen := map[string]bool{}
+	for _, pin := range in.Pins {
+		chosen[pin.ID] = true
+	}
+	accepted, all := acceptedStill(s, d.h), len(d.pieces)
+	d.pieces = mostPressing(d.pieces, mostPieces, s.Today, func(p piece) bool {
+		return chosen[p.id] || p.turn < len(accepted[id(p.of.ID, p.work, 0)])
+	})
+	d.leftOut = all - len(d.pieces)
 	d.in = season.In{
 		Weeks: d.h.weeks, Seed: seed, Iterations: season.Iterations(len(d.pieces)), Loaners: map[string]int{}, Trips: trips(s, d.h, set),
 		Budget: []season.Budget{}, WeekName: func(w int) string { return weekName(s, d.h, w) },

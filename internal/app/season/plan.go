@@ -15,6 +15,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/season"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
@@ -66,6 +67,7 @@ type Score struct {
 	Version         string               `json:"version" doc:"Of what was accepted"`
 	SettingsVersion string               `json:"settings_version" doc:"Of the school's own settings, there or not"`
 	Moved           []Lost               `json:"moved" doc:"Accepted or booked pieces whose week does not hold any more"`
+	LeftOut         int                  `json:"left_out" doc:"Pieces that are not in the plan, since they press less than all that it takes"`
 }
 
 // Costs are what a plan costs in money.
@@ -180,7 +182,11 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 		moved = d.keep(s, pinned)
 	}
 	out, lost, err := r.mend(ctx, s, d, in.Pins, pinned)
-	if err != nil {
+	var limit *field.Error // of the calculator's own
+	switch {
+	case errors.As(err, &limit):
+		return Score{}, journal.RefuseInput(err)
+	case err != nil:
 		return Score{}, err
 	}
 	moved = append(moved, lost...)
@@ -307,7 +313,7 @@ func (d *draft) whyNot(s *school.Snapshot, n int) string {
 func (d *draft) score(s *school.Snapshot, out season.Out, pinned map[string]bool) Score {
 	score := Score{
 		Weeks: make([]Week, d.h.weeks), Staves: []Staff{}, Pieces: make([]Piece, len(d.pieces)), Cents: out.TotalCents, Parts: out.Parts,
-		Bound: out.LowerBoundCents,
+		Bound: out.LowerBoundCents, LeftOut: d.leftOut,
 	}
 	for w := range score.Weeks {
 		score.Weeks[w] = d.week(s, w)

@@ -8216,6 +8216,11 @@ export interface components {
             costs: components["schemas"]["Costs"];
             /** @description And how late it is */
             lateness: components["schemas"]["Lateness"];
+            /**
+             * Format: int64
+             * @description Pieces that are not in the plan, since they press less than all that it takes
+             */
+            left_out: number;
             lendable: components["schemas"]["Lendable"][];
             /**
              * Format: int64

@@ -70,6 +70,12 @@ export function Plan() {
           {refused.replace(/\.$/, '')}. Nothing was moved.
         </p>
       )}
+      {score.left_out > 0 && (
+        <p className="my-1 text-warning">
+          One plan holds {count(score.pieces.length, 'piece')}: {count(score.left_out, 'other')} that press less are
+          left out until some of these are done.
+        </p>
+      )}
       {score.moved.length > 0 && !anew && (
         <p className="my-1 text-warning">
           {score.moved
