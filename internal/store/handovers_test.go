@@ -129,7 +129,7 @@ func TestSchoolsKeepTheirDrawersApart(t *testing.T) {
 			"orders":     func() (int, error) { l, err := tx.Orders(ctx); return len(l), err },
 			"kits":       func() (int, error) { l, err := tx.KitFaults(ctx); return len(l), err },
 			"letters":    func() (int, error) { l, err := tx.Letters(ctx); return len(l), err },
-			"notices":    func() (int, error) { l, err := tx.Notices(ctx); return len(l), err },
+			"notices":    func() (int, error) { l, err := tx.Notices(ctx, 10); return len(l), err },
 			"rentals":    func() (int, error) { l, err := tx.RunningRentals(ctx); return len(l), err },
 			"prices":     func() (int, error) { l, err := tx.RentalPrices(ctx); return len(l), err },
 			"holds":      func() (int, error) { l, err := tx.OpenHolds(ctx, time.Now()); return len(l), err },

@@ -66,16 +66,29 @@ type Notice struct {
 
 const noticeColumns = `id, letter, about, player_id, instrument_id, addressed_to, subject, body, sent_at, sent_by`
 
-// Notices lists the outbox, the latest first.
-func (tx *Tx) Notices(ctx context.Context) ([]Notice, error) {
+// Notices lists the latest of the outbox, so many at the most.
+func (tx *Tx) Notices(ctx context.Context, most int) ([]Notice, error) {
 	var list []Notice
-	err := tx.tx.SelectContext(
-		ctx,
-		&list,
-		`SELECT `+noticeColumns+` FROM notice WHERE school_id = $1 ORDER BY sent_at DESC, id DESC`,
-		tx.School,
-	)
+	err := tx.tx.SelectContext(ctx, &list, `SELECT `+noticeColumns+` FROM notice WHERE school_id = $1
+		ORDER BY sent_at DESC, id DESC LIMIT $2`, tx.School, most)
 	return nonNil(list, named(err))
+}
+
+// Notice reads one.
+func (tx *Tx) Notice(ctx context.Context, id uuid.UUID) (n Notice, err error) {
+	err = tx.tx.GetContext(ctx, &n, `SELECT `+noticeColumns+` FROM notice WHERE school_id = $1 AND id = $2`, tx.School, id)
+	return n, named(err)
+}
+
+// NoticesAbout tells about which of these something was written.
+func (tx *Tx) NoticesAbout(ctx context.Context, about []string) (map[string]bool, error) {
+	var found []string
+	err := tx.tx.SelectContext(ctx, &found, `SELECT about FROM notice WHERE school_id = $1 AND about = ANY($2)`, tx.School, about)
+	written := make(map[string]bool, len(found))
+	for _, of := range found {
+		written[of] = true
+	}
+	return written, named(err)
 }
 
 // InsertNotice puts a message into the outbox; the constraint notice_once refuses a second one about the same.

@@ -110,9 +110,9 @@ func (tx *Tx) OpenJobs(ctx context.Context, of ...uuid.UUID) ([]Job, error) {
 	return tx.jobs(ctx, `state NOT IN ('closed', 'called-off')`+where, args...)
 }
 
-// EndedJobs lists the jobs that were closed or called off, the latest first.
-func (tx *Tx) EndedJobs(ctx context.Context) ([]Job, error) {
-	return tx.jobs(ctx, `state IN ('closed', 'called-off')`, tx.School)
+// EndedJobs lists the jobs that were closed or called off since a day, the latest first.
+func (tx *Tx) EndedJobs(ctx context.Context, since day.Day) ([]Job, error) {
+	return tx.jobs(ctx, `state IN ('closed', 'called-off') AND closed_on >= $2`, tx.School, since)
 }
 
 // Job reads one job with its lines.

@@ -22,7 +22,8 @@ import (
 type Notices struct {
 	Proposed []ProposedNotice `json:"proposed"`
 	Unsigned []Unsigned       `json:"unsigned" doc:"Who has an instrument and has not signed for it"`
-	Sent     []store.Notice   `json:"sent" doc:"The simulated outbox, the latest first: nothing leaves it"`
+	Sent     []store.Notice   `json:"sent" doc:"The latest of the simulated outbox, the last first: nothing leaves it"`
+	More     bool             `json:"more" doc:"Older ones lie in it too"`
 }
 
 // ProposedNotice is a notice as it would be sent.
@@ -70,8 +71,11 @@ func (r *Room) Notices(ctx context.Context, by journal.Person) (Notices, error) 
 		}
 	}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		if out.Sent, err = tx.Notices(ctx); err != nil {
+		if out.Sent, err = tx.Notices(ctx, sentShown+1); err != nil {
 			return err
+		}
+		if out.More = len(out.Sent) > sentShown; out.More {
+			out.Sent = out.Sent[:sentShown]
 		}
 		out.Proposed, err = r.proposeNotices(ctx, tx, s)
 		return err
@@ -79,15 +83,14 @@ func (r *Room) Notices(ctx context.Context, by journal.Person) (Notices, error) 
 	return out, err
 }
 
+// sentShown is how many of what was sent are listed.
+const sentShown = 200
+
 // proposeNotices words every notice that is due and was not sent.
 func (r *Room) proposeNotices(ctx context.Context, tx *store.Tx, s *school.Snapshot) ([]ProposedNotice, error) {
-	sent, err := tx.Notices(ctx)
-	if err != nil {
-		return nil, err
-	}
 	list := []ProposedNotice{}
 	add := func(key, about string, player *uuid.UUID, i *school.Instrument, particulars map[string]string) {
-		if player == nil || s.Players[*player] == nil || slices.ContainsFunc(sent, func(n store.Notice) bool { return n.About == about }) {
+		if player == nil || s.Players[*player] == nil {
 			return
 		}
 		p := s.Players[*player]
@@ -154,7 +157,15 @@ func (r *Room) proposeNotices(ctx context.Context, tx *store.Tx, s *school.Snaps
 			)
 		}
 	}
-	return list, err
+	if err != nil {
+		return nil, err
+	}
+	about := make([]string, len(list))
+	for n := range list {
+		about[n] = list[n].About
+	}
+	sent, err := tx.NoticesAbout(ctx, about)
+	return slices.DeleteFunc(list, func(n ProposedNotice) bool { return sent[n.About] }), err
 }
 
 // Sending names the notices to send, by what they are about.
@@ -252,19 +263,17 @@ func (r *Room) Post(
 
 // Message writes a notice of the outbox as an Internet message.
 func (r *Room) Message(ctx context.Context, by journal.Person, id uuid.UUID, w io.Writer) error {
-	all, err := r.Notices(ctx, by)
-	if err != nil {
+	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return err
 	}
-	for _, n := range all.Sent {
-		if n.ID == id {
-			return formats.WriteMessage(
-				w,
-				formats.Message{ID: n.ID.String(), To: n.AddressedTo, Subject: n.Subject, Body: n.Body, At: n.SentAt},
-			)
-		}
+	var n store.Notice
+	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+		n, err = tx.Notice(ctx, id)
+		return err
+	}); err != nil {
+		return err
 	}
-	return journal.InPlainWords(store.ErrNotFound)
+	return formats.WriteMessage(w, formats.Message{ID: n.ID.String(), To: n.AddressedTo, Subject: n.Subject, Body: n.Body, At: n.SentAt})
 }
 
 // DueBack is an instrument that has to come back, or to go back, soon.

@@ -71,6 +71,7 @@ type Suggestion struct {
 	Cents        int64        `json:"cents" doc:"What it would cost, as far as is known"`
 
 	urgent int
+	about  string // what its owner would be written about
 }
 
 // ShopHere is a shop with how long it takes and what is there.
@@ -100,11 +101,7 @@ func (r *Room) Board(ctx context.Context, by journal.Person) (Board, error) {
 		out.Trades = append(out.Trades, Choice{Key: t.Key, Name: t.Name})
 	}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		ended, err := tx.EndedJobs(ctx)
-		if err != nil {
-			return err
-		}
-		told, err := r.ownersTold(ctx, tx)
+		jobs, err := ended(ctx, tx, s)
 		if err != nil {
 			return err
 		}
@@ -113,7 +110,7 @@ func (r *Room) Board(ctx context.Context, by journal.Person) (Board, error) {
 				out.Jobs = append(out.Jobs, r.row(s, i, *i.Job))
 			}
 		}
-		for _, j := range ended[:min(len(ended), endedShown)] {
+		for _, j := range jobs[:min(len(jobs), endedShown)] {
 			i := s.ByID[j.Instrument]
 			if i == nil {
 				i = s.Gone[j.Instrument]
@@ -122,10 +119,12 @@ func (r *Room) Board(ctx context.Context, by journal.Person) (Board, error) {
 				out.Ended = append(out.Ended, r.row(s, i, j))
 			}
 		}
-		out.Suggested = r.suggested(s, by, pricesOf(ended), told)
+		if out.Suggested, err = r.suggested(ctx, tx, s, by, pricesOf(jobs)); err != nil {
+			return err
+		}
 		for _, at := range s.Shops {
 			here := ShopHere{RepairShop: at}
-			if here.Turnaround, err = r.turnaround(s, ended, at); err != nil {
+			if here.Turnaround, err = r.turnaround(s, jobs, at); err != nil {
 				return err
 			}
 			all := shop.TurnaroundOut{}
@@ -274,19 +273,12 @@ func (r *Room) Pressing(s *school.Snapshot) []JobRow {
 	return list
 }
 
-// ownersTold says of which findings owners were told.
-func (r *Room) ownersTold(ctx context.Context, tx *store.Tx) (map[string]bool, error) {
-	sent, err := tx.Notices(ctx)
-	told := map[string]bool{}
-	for _, n := range sent {
-		told[n.About] = true
-	}
-	return told, err
-}
-
 // suggested lists what a shop or an owner should see to, what stops an instrument first.
-func (r *Room) suggested(s *school.Snapshot, by journal.Person, p prices, told map[string]bool) []Suggestion {
+func (r *Room) suggested(
+	ctx context.Context, tx *store.Tx, s *school.Snapshot, by journal.Person, p prices,
+) ([]Suggestion, error) {
 	list := []Suggestion{}
+	var owners []string // what they would be written about
 	for _, i := range s.Instruments {
 		if i.Job != nil {
 			continue
@@ -324,10 +316,15 @@ func (r *Room) suggested(s *school.Snapshot, by journal.Person, p prices, told m
 			continue
 		}
 		if i.Rental != nil {
-			l.Owner, l.OwnerTold = i.OwnerFor(by), told[about]
+			l.Owner, l.about = i.OwnerFor(by), about
+			owners = append(owners, about)
 		}
 		list = append(list, l)
 	}
+	told, err := tx.NoticesAbout(ctx, owners)
+	for n := range list {
+		list[n].OwnerTold = told[list[n].about]
+	}
 	slices.SortStableFunc(list, func(a, b Suggestion) int { return b.urgent - a.urgent })
-	return list
+	return list, err
 }

@@ -108,12 +108,16 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 		if i.GoneOn == nil {
 			out.Steps = j.State.Steps()
 		}
-		ended, err := tx.EndedJobs(ctx)
+		jobs, err := ended(ctx, tx, s)
 		if err != nil {
 			return err
 		}
-		for _, e := range ended {
-			if e.Instrument == i.ID && e.RealCents != nil {
+		own, err := tx.JobsOf(ctx, i.ID)
+		if err != nil {
+			return err
+		}
+		for _, e := range own {
+			if !e.State.Open() && e.RealCents != nil {
 				out.Spent += *e.RealCents
 			}
 		}
@@ -122,7 +126,7 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 			return err
 		}
 		out.Findings = r.inspection.Described(i, i.Findings, photos)
-		return r.fill(ctx, tx, s, i, ended, &out)
+		return r.fill(ctx, tx, s, i, jobs, &out)
 	})
 	return out, err
 }
@@ -206,7 +210,7 @@ func (r *Room) recordOf(s *school.Snapshot, i *school.Instrument, ended []store.
 		if other.Instrument.Kind != i.Instrument.Kind {
 			continue
 		}
-		rec.PlayedYears += float64(s.Today-other.CareFrom) / 365.25
+		rec.PlayedYears += min(learnedYears, float64(s.Today-other.CareFrom)/365.25)
 		if other.PriceCents == nil || *other.PriceCents <= 0 || other.Kind.NewCents(other.Size) != i.Kind.NewCents(i.Size) {
 			continue
 		}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 
+	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
 )
@@ -14,10 +15,12 @@ type prices map[string][]int64
 // enoughPaid is how often something was paid for before the school's own price is expected (the product's own choice).
 const enoughPaid = 3
 
-// prices reads what was paid.
-func (r *Room) prices(ctx context.Context, tx *store.Tx) (prices, error) {
-	jobs, err := tx.EndedJobs(ctx)
-	return pricesOf(jobs), err
+// learnedYears is from how many years back it is learned what shops take and cost: older bills say little of the next one (our own).
+const learnedYears = 5
+
+// ended lists the jobs from which it is learned, the latest first.
+func ended(ctx context.Context, tx *store.Tx, s *school.Snapshot) ([]store.Job, error) {
+	return tx.EndedJobs(ctx, s.Today.AddYears(-learnedYears))
 }
 
 func pricesOf(jobs []store.Job) prices {

@@ -111,11 +111,11 @@ func (r *Room) turnaround(s *school.Snapshot, ended []store.Job, at store.Repair
 // expectedFor says how long a shop will take for work of some trades: the longest of them.
 func (r *Room) expectedFor(ctx context.Context, tx *store.Tx, s *school.Snapshot, at store.RepairShop,
 	trades []string) (shop.Expected, error) {
-	ended, err := tx.EndedJobs(ctx)
+	jobs, err := ended(ctx, tx, s)
 	if err != nil {
 		return shop.Expected{}, err
 	}
-	sent := r.sentJobs(s, ended, at.ID)
+	sent := r.sentJobs(s, jobs, at.ID)
 	if len(trades) == 0 {
 		trades = []string{""}
 	}
@@ -134,13 +134,13 @@ func (r *Room) expectedFor(ctx context.Context, tx *store.Tx, s *school.Snapshot
 
 // DaysAway says for how long work of some trades is reckoned away, by the quickest shop that does all of it.
 func (r *Room) DaysAway(ctx context.Context, tx *store.Tx, s *school.Snapshot) (func(trades []string) int, error) {
-	ended, err := tx.EndedJobs(ctx)
+	jobs, err := ended(ctx, tx, s)
 	if err != nil {
 		return nil, err
 	}
 	known := map[string]int{} // by shop and trade
 	for _, at := range s.Shops {
-		sent := r.sentJobs(s, ended, at.ID)
+		sent := r.sentJobs(s, jobs, at.ID)
 		for _, trade := range at.Trades {
 			out, err := shop.Turnaround(shop.TurnaroundIn{Jobs: sent[trade], Today: s.Today})
 			if err != nil {

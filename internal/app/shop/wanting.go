@@ -48,7 +48,7 @@ func (r *Room) Want(ctx context.Context, by journal.Person, in Wanting) (journal
 				Message: fmt.Sprintf("There is a job for %s already (%s). Add to that.", i.Tag, i.Job.State.Words()),
 			}
 		}
-		prices, err := r.prices(ctx, tx)
+		paid, err := ended(ctx, tx, s)
 		if err != nil {
 			return journal.Changed{}, err
 		}
@@ -69,7 +69,7 @@ func (r *Room) Want(ctx context.Context, by journal.Person, in Wanting) (journal
 				return journal.Changed{}, journal.Refuse(fmt.Sprintf("care[%d].routine", n), "is no technician's care of "+i.Tag, key.Routine)
 			}
 		}
-		j.Lines = r.linesFor(i, found, in.Care, prices)
+		j.Lines = r.linesFor(i, found, in.Care, pricesOf(paid))
 		if len(j.Lines) == 0 && j.Asks == "" {
 			return journal.Changed{}, journal.Refuse("asks", "say what is to be done", in.Asks)
 		}

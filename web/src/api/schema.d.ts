@@ -6308,8 +6308,10 @@ export interface components {
             subject: string;
         };
         Notices: {
+            /** @description Older ones lie in it too */
+            more: boolean;
             proposed: components["schemas"]["ProposedNotice"][];
-            /** @description The simulated outbox, the latest first: nothing leaves it */
+            /** @description The latest of the simulated outbox, the last first: nothing leaves it */
             sent: components["schemas"]["Notice"][];
             /** @description Who has an instrument and has not signed for it */
             unsigned: components["schemas"]["Unsigned"][];

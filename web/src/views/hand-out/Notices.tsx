@@ -101,6 +101,7 @@ export function Notices() {
           ))}
         </ul>
         {notices.sent.length === 0 && <p className="quiet mt-1">Empty.</p>}
+        {notices.more && <p className="quiet mt-1 text-sm">Older ones are not listed.</p>}
       </aside>
     </div>
   )
