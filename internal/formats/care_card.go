@@ -7,8 +7,8 @@ import (
 	"strconv"
 	"strings"
 
+	"codeberg.org/go-pdf/fpdf"
 	"github.com/boombuler/barcode/qr"
-	"github.com/go-pdf/fpdf"
 
 	"solfeggio/internal/core/card"
 )

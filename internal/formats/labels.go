@@ -6,10 +6,10 @@ import (
 	"slices"
 	"strings"
 
+	"codeberg.org/go-pdf/fpdf"
 	"github.com/boombuler/barcode"
 	"github.com/boombuler/barcode/code128"
 	"github.com/boombuler/barcode/qr"
-	"github.com/go-pdf/fpdf"
 )
 
 // A Label is what stands on an instrument's case, or on a player's card.

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"io"
 
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 )
 
 // A ReadinessSheet says of the coming concerts whose chair is not ready yet, and the quickest way.

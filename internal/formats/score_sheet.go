@@ -6,7 +6,7 @@ import (
 	"math"
 	"strings"
 
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 )
 
 // A ScoreSheet is the work of a season for the wall: the score, then the same week by week in words.

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"io"
 
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 )
 
 // A TripSheet is what a driver takes along: what is loaded in which order, and for each counter what is left and fetched there.
