@@ -4,10 +4,12 @@ import { differenceInCalendarDays, parseISO } from 'date-fns'
 let locale = 'en-GB'
 let currency = 'EUR'
 let decimals = 2
+let zone = 'UTC'
 
 /** Said once, when the header is known: how many decimals the currency has is the server's to say. */
-export function writeAs(tag: string, iso: string, places: number) {
+export function writeAs(tag: string, iso: string, places: number, timeZone: string) {
   locale = tag
+  zone = timeZone
   currency = iso
   decimals = places
 }
@@ -90,13 +92,16 @@ export const longDay = (day: string) => format(day, { weekday: 'long', day: 'num
 export const shortDay = (day: string) => format(day, { weekday: 'short', day: 'numeric' })
 export const fullDay = (day: string) => format(day, { day: 'numeric', month: 'short', year: 'numeric' })
 export const nearDay = (day: string) => format(day, { day: 'numeric', month: 'short' })
+/** The day of a moment, where the school is. */
 export const moment = (at: string) =>
-  new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(at))
+  new Intl.DateTimeFormat(locale, { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric' }).format(
+    new Date(at),
+  )
 
-/** The time of day, with the day where that is another one. */
+/** The time of day at the school, with the day where that is another one. */
 export const clockTime = (at: string, withDay = false) =>
   new Intl.DateTimeFormat(locale, {
-    ...{ hour: '2-digit', minute: '2-digit', hourCycle: 'h23' },
+    ...{ timeZone: zone, hour: '2-digit', minute: '2-digit', hourCycle: 'h23' },
     ...(withDay ? { weekday: 'short', day: 'numeric', month: 'short' } : {}),
   }).format(new Date(at))
 

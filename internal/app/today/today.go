@@ -286,6 +286,7 @@ type Header struct {
 	Term     string         `json:"term"`
 	Concert  *NextConcert   `json:"concert,omitempty"`
 	Locale   string         `json:"locale"`
+	TimeZone string         `json:"time_zone" doc:"The school's, in which times are shown"`
 	Currency money.Currency `json:"currency" doc:"ISO 4217"`
 	Decimals int            `json:"decimals" doc:"That amounts of it have: cents are in the smallest unit"`
 	Words    school.Words   `json:"words"`
@@ -299,7 +300,7 @@ func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
 	if err != nil {
 		return Header{}, err
 	}
-	h := Header{School: s.School.Name, Today: s.Today, Locale: s.School.Locale, Currency: s.School.Currency, Decimals: s.School.Currency.Decimals(), Words: school.SaidAlike()}
+	h := Header{School: s.School.Name, Today: s.Today, Locale: s.School.Locale, TimeZone: s.School.TimeZone, Currency: s.School.Currency, Decimals: s.School.Currency.Decimals(), Words: school.SaidAlike()}
 	for _, t := range s.Terms {
 		if t.StartsOn <= s.Today && s.Today <= t.EndsOn {
 			monday := t.StartsOn - day.Day(t.StartsOn.Weekday()-1)

@@ -21,7 +21,7 @@ const header = queryOptions({
   queryKey: ['header'],
   queryFn: async () => {
     const header = await take(api.GET('/api/v1/header'))
-    writeAs(header.locale, header.currency, header.decimals)
+    writeAs(header.locale, header.currency, header.decimals, header.time_zone)
     return header
   },
 })

@@ -5155,6 +5155,8 @@ export interface components {
             locale: string;
             school: string;
             term: string;
+            /** @description The school's, in which times are shown */
+            time_zone: string;
             /** Format: date */
             today: string;
             /**
