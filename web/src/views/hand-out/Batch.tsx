@@ -140,9 +140,9 @@ export function Batch() {
             <button
               className="because"
               aria-label={`Undo: ${l.tag}, ${l.player}`}
+              disabled={undo.isPending}
               onClick={() => {
-                undo.mutate(l.events)
-                setLines(lines.filter((x) => x.key !== l.key))
+                undo.mutate(l.events, { onSuccess: () => setLines((all) => all.filter((x) => x.key !== l.key)) })
               }}
             >
               undo
