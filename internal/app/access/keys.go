@@ -150,7 +150,7 @@ func (r *Room) EndKey(ctx context.Context, by journal.Person, id uuid.UUID) erro
 	if err := by.NeedInPerson(); err != nil {
 		return err
 	}
-	_, err := journal.WriteBeside(ctx, r.Journal, by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
+	_, err := journal.Write(ctx, r.Beside(), by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
 		keys, err := tx.AccessKeys(ctx)
 		if err != nil {
 			return struct{}{}, err

@@ -36,7 +36,7 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 	}
 	var to store.Person
 	var at string
-	link, err := journal.WriteBeside(ctx, r.Journal, by, journal.MayChangeSettings,
+	link, err := journal.Write(ctx, r.Beside(), by, journal.MayChangeSettings,
 		func(tx *store.Tx) (link PasswordLink, err error) {
 			of, err := tx.GetSchool(ctx)
 			if err != nil {

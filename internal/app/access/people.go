@@ -157,7 +157,7 @@ func (r *Room) inPerson(
 		was = known.Hash
 		return err
 	}
-	_, err := journal.WritePreparedBeside(ctx, r.Journal, by, journal.MayChangeOwnPassword, prepare,
+	_, err := journal.WritePrepared(ctx, r.Beside(), by, journal.MayChangeOwnPassword, prepare,
 		func(tx *store.Tx) (struct{}, error) {
 			switch p, err := tx.GetPerson(ctx, by.ID); {
 			case err != nil:
@@ -199,9 +199,9 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 		hash, err = r.newHash(ctx, password, r.schoolName(ctx, by.School), by.Name, known.Email)
 		return err
 	}
-	_, err = journal.WritePreparedBeside(
+	_, err = journal.WritePrepared(
 		ctx,
-		r.Journal,
+		r.Beside(),
 		by,
 		journal.MayChangeOwnPassword,
 		prepare,

@@ -37,7 +37,7 @@ func (r *Room) EndSession(ctx context.Context, by journal.Person, id uuid.UUID) 
 	if err := by.NeedInPerson(); err != nil {
 		return err
 	}
-	_, err := journal.WriteBeside(ctx, r.Journal, by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
+	_, err := journal.Write(ctx, r.Beside(), by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
 		return struct{}{}, tx.EndSignIn(ctx, by.ID, id)
 	})
 	return err

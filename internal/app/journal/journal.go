@@ -8,6 +8,8 @@ import (
 	"time"
 	_ "time/tzdata" // schools keep their own zones wherever the program runs
 
+	"github.com/google/uuid"
+
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 )
@@ -17,6 +19,24 @@ type Journal struct {
 	DB  *store.DB
 	Now func() time.Time
 	Log *slog.Logger
+
+	beside bool
+}
+
+// Beside is the journal for what nobody keeps in memory of a school, such as keys, sessions and drills: a write by it waits for its turn as any
+// does, and voids nothing that was read before (store.DB.WriteBeside).
+func (j *Journal) Beside() *Journal {
+	other := *j
+	other.beside = true
+	return &other
+}
+
+// run runs a transaction that writes.
+func (j *Journal) run(ctx context.Context, school uuid.UUID, f func(*store.Tx) error) error {
+	if j.beside {
+		return j.DB.WriteBeside(ctx, school, f)
+	}
+	return j.DB.Write(ctx, school, f)
 }
 
 // Read runs f on one unchanging view of the school.

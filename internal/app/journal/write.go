@@ -81,26 +81,12 @@ var errAnswered = errors.New("answered before")
 //
 // Writes of a school wait for each other: f does nothing slow.
 func Write[Out any](ctx context.Context, j *Journal, by Person, need Right, f func(tx *store.Tx) (Out, error)) (Out, error) {
-	return written(ctx, j, j.DB.Write, by, need, f)
-}
-
-// WriteBeside is Write for what nobody keeps in memory of a school (store.DB.WriteBeside).
-func WriteBeside[Out any](ctx context.Context, j *Journal, by Person, need Right, f func(tx *store.Tx) (Out, error)) (Out, error) {
-	return written(ctx, j, j.DB.WriteBeside, by, need, f)
-}
-
-// writing is how a transaction is run.
-type writing func(ctx context.Context, school uuid.UUID, f func(*store.Tx) error) error
-
-func written[Out any](
-	ctx context.Context, j *Journal, write writing, by Person, need Right, f func(tx *store.Tx) (Out, error),
-) (Out, error) {
 	var out Out
 	if err := by.Need(need); err != nil {
 		return out, err
 	}
 	request := RequestOf(ctx)
-	err := write(ctx, by.School, func(tx *store.Tx) error {
+	err := j.run(ctx, by.School, func(tx *store.Tx) error {
 		switch known, err := request.answered(ctx, tx, by, &out); {
 		case err != nil:
 			return err
@@ -180,30 +166,6 @@ func WritePrepared[Out any](
 	prepare func() error,
 	f func(tx *store.Tx) (Out, error),
 ) (Out, error) {
-	return prepared(ctx, j, j.DB.Write, by, need, prepare, f)
-}
-
-// WritePreparedBeside is WritePrepared for what nobody keeps in memory of a school.
-func WritePreparedBeside[Out any](
-	ctx context.Context,
-	j *Journal,
-	by Person,
-	need Right,
-	prepare func() error,
-	f func(tx *store.Tx) (Out, error),
-) (Out, error) {
-	return prepared(ctx, j, j.DB.WriteBeside, by, need, prepare, f)
-}
-
-func prepared[Out any](
-	ctx context.Context,
-	j *Journal,
-	write writing,
-	by Person,
-	need Right,
-	prepare func() error,
-	f func(tx *store.Tx) (Out, error),
-) (Out, error) {
 	var out Out
 	if err := by.Need(need); err != nil {
 		return out, err
@@ -221,7 +183,7 @@ func prepared[Out any](
 		if err := prepare(); err != nil {
 			return out, err
 		}
-		out, err := written(ctx, j, write, by, need, f)
+		out, err := Write(ctx, j, by, need, f)
 		switch {
 		case !errors.Is(err, ErrOvertaken):
 			return out, err

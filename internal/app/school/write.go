@@ -18,7 +18,7 @@ func Write[Out any](
 	return journal.Write(ctx, all.Journal, by, need, withSchool(ctx, all, f))
 }
 
-// WriteBeside is journal.WriteBeside, and hands the use case the school as it stands there.
+// WriteBeside is Write for what no snapshot holds (journal.Beside).
 func WriteBeside[Out any](
 	ctx context.Context,
 	all *Schools,
@@ -26,7 +26,7 @@ func WriteBeside[Out any](
 	need journal.Right,
 	f func(tx *store.Tx, s *Snapshot) (Out, error),
 ) (Out, error) {
-	return journal.WriteBeside(ctx, all.Journal, by, need, withSchool(ctx, all, f))
+	return journal.Write(ctx, all.Beside(), by, need, withSchool(ctx, all, f))
 }
 
 // WritePrepared is journal.WritePrepared, and hands the use case the school as it stands there.
