@@ -314,6 +314,23 @@ func TestAShopIsToldOnlyOfWhatWasKept(t *testing.T) {
 	assert.Equal(t, []string{"withdraw"}, computer.told)
 }
 
+// A shop that has lost a job hears that it has, and nothing of how it goes on elsewhere.
+func TestAShopThatLostAJob(t *testing.T) {
+	w := newWorkshop(t)
+	id := w.want(w.service)
+	computer := &saying{}
+	w.Shop.Service = computer
+	w.must(w.Shop.Ask(ctx, w.director, id, w.at(id)))
+	computer.err = errors.New("away")
+	w.must(w.Shop.Change(ctx, w.director, id, shop.Asking{At: w.at(id), ShopID: &w.message.ID, Lines: w.view(id).Job.Lines}))
+	w.must(w.Shop.Send(ctx, w.director, id, shop.Departure{At: w.at(id)}))
+	require.True(t, w.view(id).Job.Untold)
+	computer.err, computer.told = nil, nil
+	w.must(w.Shop.News(ctx, w.director, id, w.at(id)))
+	assert.Equal(t, []string{"withdraw"}, computer.told)
+	assert.False(t, w.view(id).Job.Untold)
+}
+
 // Who chooses another shop for a job takes it from the first with what that quoted: nobody is held to another's price, the first is told,
 // and a job that is on its way keeps its shop.
 func TestAnotherShopHasAnotherPrice(t *testing.T) {

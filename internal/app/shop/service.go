@@ -54,6 +54,7 @@ func (r *Room) tell(
 		if errors.Is(err, repairshop.ErrUnknown) {
 			return nil, nil
 		}
+		return &p, err
 	case latest != nil && latest.Decision == "accepted":
 		decision := repairshop.Decision{Quote: latest.ID, Agreed: true}
 		p, err = r.Service.Decide(ctx, j.ID, decision)

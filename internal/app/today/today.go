@@ -300,7 +300,10 @@ func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
 	if err != nil {
 		return Header{}, err
 	}
-	h := Header{School: s.School.Name, Today: s.Today, Locale: s.School.Locale, TimeZone: s.School.TimeZone, Currency: s.School.Currency, Decimals: s.School.Currency.Decimals(), Words: school.SaidAlike()}
+	h := Header{
+		School: s.School.Name, Today: s.Today, Locale: s.School.Locale, TimeZone: s.School.TimeZone,
+		Currency: s.School.Currency, Decimals: s.School.Currency.Decimals(), Words: school.SaidAlike(),
+	}
 	for _, t := range s.Terms {
 		if t.StartsOn <= s.Today && s.Today <= t.EndsOn {
 			monday := t.StartsOn - day.Day(t.StartsOn.Weekday()-1)
