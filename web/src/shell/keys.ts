@@ -1,5 +1,6 @@
 // What a key does is brought up to date before the screen is painted: a fast hand may press again as soon as it sees.
 import { useEffect, useLayoutEffect, useRef } from 'react'
+import { Scan } from './scan'
 
 /** Keys by name; a function that answers false did not want the key. */
 export type Keys = Record<string, (e: KeyboardEvent) => unknown>
@@ -46,25 +47,26 @@ export function useTakeScans(take: (text: string) => boolean) {
   }, [])
 }
 
-/** A hand scanner is a very fast typist: a run of quick keys ended with Enter is a scan, wherever the cursor is. */
+/**
+ * Takes what a hand scanner types, wherever the cursor is.
+ * A box for tags (`takesTags`) is left alone: its form reads the whole of it, however slowly the scanner typed.
+ */
 export function useScanner(scanned: (text: string) => boolean) {
   const latest = useRef(scanned)
   useLayoutEffect(() => {
     latest.current = scanned
   })
   useEffect(() => {
-    let run = ''
-    let last = 0
+    const scan = new Scan()
     const onKey = (e: KeyboardEvent) => {
-      if (e.timeStamp - last > 40) run = ''
-      last = e.timeStamp
-      if (e.key.length === 1) run += e.key
+      if (e.key.length === 1) scan.key(e.key, e.timeStamp)
       else if (e.key === 'Enter') {
-        if (run.length >= 3 && (taker?.current(run.trim()) || latest.current(run.trim()))) {
+        const text = scan.enter(e.timeStamp)
+        if (!text || (e.target instanceof HTMLElement && e.target.matches('[data-takes-tags]'))) return
+        if (taker?.current(text) || latest.current(text)) {
           e.preventDefault()
           e.stopPropagation()
         }
-        run = ''
       }
     }
     window.addEventListener('keydown', onKey, true)
@@ -73,3 +75,6 @@ export function useScanner(scanned: (text: string) => boolean) {
     }
   }, [])
 }
+
+/** Marks a box whose form takes a tag at Enter. */
+export const takesTags = { 'data-takes-tags': true }

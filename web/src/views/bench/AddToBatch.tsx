@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import type { Schemas } from '../../api/client'
 import { useInstruments } from '../../api/queries'
-import { useTakeScans } from '../../shell/keys'
+import { takesTags, useTakeScans } from '../../shell/keys'
 import { reasonWords } from './words'
 
 type Reason = Schemas['OnBench']['reason']
@@ -36,7 +36,13 @@ export function AddToBatch({ onAdd }: { onAdd: (instrument: Schemas['Listed'], r
       <h2>Another one</h2>
       <p className="quiet text-sm">Scan its tag or type it.</p>
       <div className="mt-1 flex gap-2">
-        <input className="input input-sm w-24" aria-label="Tag to add" placeholder="Tag" {...register('tag')} />
+        <input
+          className="input input-sm w-24"
+          aria-label="Tag to add"
+          placeholder="Tag"
+          {...takesTags}
+          {...register('tag')}
+        />
         <select className="select select-sm w-32" aria-label="Why it comes" {...register('reason')}>
           {Object.entries(reasonWords).map(([key, words]) => (
             <option key={key} value={key}>

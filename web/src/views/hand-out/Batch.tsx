@@ -5,7 +5,7 @@ import { Link } from 'react-router'
 import { api, Problem, take, type Schemas } from '../../api/client'
 import { refresh, useInstruments, useMay, usePlayers } from '../../api/queries'
 import { useWrite } from '../../api/write'
-import { useTakeScans } from '../../shell/keys'
+import { takesTags, useTakeScans } from '../../shell/keys'
 import { labelSheet } from '../../shell/labelSheet'
 import { useUndo } from '../../shell/notice'
 import { count } from '../../words'
@@ -113,6 +113,7 @@ export function Batch() {
           className="input w-64"
           aria-label="Tag or card"
           placeholder={tag ? `Card, as ${card_code}…` : 'Tag'}
+          {...takesTags}
           {...register('typed')}
         />
         <button className="btn">Read</button>

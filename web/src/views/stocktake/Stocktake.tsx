@@ -4,7 +4,7 @@ import { Link, useSearchParams } from 'react-router'
 import { api, queryClient, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useStocktake, useWalls } from '../../api/queries'
 import { useWrite } from '../../api/write'
-import { useTakeScans } from '../../shell/keys'
+import { takesTags, useTakeScans } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { count } from '../../words'
 
@@ -158,6 +158,7 @@ function Count({ id }: { id: string }) {
               autoComplete="off"
               autoCapitalize="characters"
               placeholder="Scan or type"
+              {...takesTags}
               {...register('tag')}
             />
           </label>
