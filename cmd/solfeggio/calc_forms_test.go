@@ -219,7 +219,7 @@ var forms = []struct{ name, input, refused string }{
 func TestCalculatorsThroughAllDoors(t *testing.T) {
 	nowhere, err := store.Open("postgres://nobody@127.0.0.1:1/none") // a calculator asks no database
 	require.NoError(t, err)
-	handler, stop := web.New(app.New(nowhere, time.Now, quiet), nowhere, fstest.MapFS{}, quiet, web.Options{})
+	handler, stop := web.New(app.New(nowhere, time.Now, quiet), fstest.MapFS{}, quiet, web.Options{})
 	defer stop()
 	server := httptest.NewServer(handler)
 	defer server.Close()

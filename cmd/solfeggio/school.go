@@ -10,11 +10,11 @@ import (
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/core/care"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 func schoolCommand(c *config, log *slog.Logger) *cobra.Command {
-	in := access.NewSchool{School: store.School{PlayerCare: "trusted", OpensAt: care.DefaultOpensAt, LateAt: care.DefaultLateAt}}
+	in := access.NewSchool{School: schoolrows.School{PlayerCare: "trusted", OpensAt: care.DefaultOpensAt, LateAt: care.DefaultLateAt}}
 	cmd := &cobra.Command{
 		Use: "school", Short: "Set up a school and its first director; the password is read from standard input", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {

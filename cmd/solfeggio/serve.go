@@ -86,7 +86,7 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 	if err := c.setUpReach(rooms.Access); err != nil {
 		return err
 	}
-	handler, stop := web.New(rooms, db, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies, TrustedProxies: proxies})
+	handler, stop := web.New(rooms, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies, TrustedProxies: proxies})
 	defer stop()
 	server := &http.Server{
 		Handler:           handler,

@@ -2,6 +2,7 @@
 package app
 
 import (
+	"context"
 	"log/slog"
 	"time"
 
@@ -69,3 +70,6 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	a.Today = today.New(a.Schools, a.Upkeep, a.Shop, a.Season, a.Cards, a.Placing)
 	return a
 }
+
+// Ping asks whether somebody can be served.
+func (a *App) Ping(ctx context.Context) error { return a.DB.Ping(ctx) }

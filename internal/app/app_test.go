@@ -23,7 +23,7 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 var (
@@ -165,7 +165,7 @@ func TestPlayingTimeComesFromTheTimetable(t *testing.T) {
 	s, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
 	orchestra := s.Ensembles[0]
-	orchestra.Rehearsals = []store.Rehearsal{{ID: uuid.New(), Weekday: 2, StartsAt: "10:20", Minutes: 100, PlayFactor: 0.6}}
+	orchestra.Rehearsals = []schoolrows.Rehearsal{{ID: uuid.New(), Weekday: 2, StartsAt: "10:20", Minutes: 100, PlayFactor: 0.6}}
 	require.NoError(t, h.Settings.SaveEnsemble(ctx, h.director, orchestra))
 	hair := clocks.Key{Routine: "bow-rehair", Part: "bow-hair"}
 	assert.InDelta(t, 8, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "eight Tuesdays of an hour's playing")
@@ -175,8 +175,8 @@ func TestPlayingTimeComesFromTheTimetable(t *testing.T) {
 		h.Settings.SavePeriod(
 			ctx,
 			h.director,
-			store.Breaks,
-			store.Period{ID: uuid.New(), Name: "Autumn break", StartsOn: thisDay - 14, EndsOn: thisDay - 1},
+			schoolrows.Breaks,
+			schoolrows.Period{ID: uuid.New(), Name: "Autumn break", StartsOn: thisDay - 14, EndsOn: thisDay - 1},
 		),
 	)
 	assert.InDelta(t, 6, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "two Tuesdays less")
@@ -186,7 +186,7 @@ func TestPlayingTimeComesFromTheTimetable(t *testing.T) {
 		h.Settings.SaveConcert(
 			ctx,
 			h.director,
-			store.Concert{
+			schoolrows.Concert{
 				ID:         uuid.New(),
 				Name:       "Matinee",
 				HeldOn:     thisDay - 3,
@@ -203,8 +203,8 @@ func TestPlayingTimeComesFromTheTimetable(t *testing.T) {
 		h.Settings.SavePeriod(
 			ctx,
 			h.director,
-			store.Terms,
-			store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-01"), EndsOn: day.MustParse("2026-10-16")},
+			schoolrows.Terms,
+			schoolrows.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-01"), EndsOn: day.MustParse("2026-10-16")},
 		),
 	)
 	require.NoError(
@@ -212,8 +212,8 @@ func TestPlayingTimeComesFromTheTimetable(t *testing.T) {
 		h.Settings.SavePeriod(
 			ctx,
 			h.director,
-			store.Terms,
-			store.Period{ID: uuid.New(), Name: "Winter", StartsOn: day.MustParse("2026-10-26"), EndsOn: day.MustParse("2026-12-18")},
+			schoolrows.Terms,
+			schoolrows.Period{ID: uuid.New(), Name: "Winter", StartsOn: day.MustParse("2026-10-26"), EndsOn: day.MustParse("2026-12-18")},
 		),
 	)
 	assert.InDelta(t, 5.5, h.clock("VN-01", hair).Elapsed.PlayingHours, 1e-9, "no rehearsal between the terms")
@@ -270,17 +270,17 @@ func TestBadChanges(t *testing.T) {
 		assert.Equal(t, field, fault(t, err, journal.Invalid).Fields[0].Path)
 	}
 	period := func(from, to day.Day) error {
-		return h.Settings.SavePeriod(ctx, h.director, store.Terms, store.Period{ID: uuid.New(), Name: "x", StartsOn: from, EndsOn: to})
+		return h.Settings.SavePeriod(ctx, h.director, schoolrows.Terms, schoolrows.Period{ID: uuid.New(), Name: "x", StartsOn: from, EndsOn: to})
 	}
 	assert.Equal(t, "ends_on", fault(t, period(thisDay, thisDay-1), journal.Invalid).Fields[0].Path)
 	require.NoError(t, period(thisDay, thisDay+10))
 	assert.Equal(t, "starts_on", fault(t, period(thisDay+10, thisDay+20), journal.Invalid).Fields[0].Path)
 	s, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
-	for field, spoil := range map[string]func(*store.School){
-		"name": func(s *store.School) { s.Name = "" }, "time_zone": func(s *store.School) { s.TimeZone = "Mars/Olympus" },
-		"heating_begins": func(s *store.School) { s.HeatingBegins = "13-40" }, "locale": func(s *store.School) { s.Locale = "!!" },
-		"late_at": func(s *store.School) { s.LateAt = 0.5 }, "currency": func(s *store.School) { s.Currency = "euros" },
+	for field, spoil := range map[string]func(*schoolrows.School){
+		"name": func(s *schoolrows.School) { s.Name = "" }, "time_zone": func(s *schoolrows.School) { s.TimeZone = "Mars/Olympus" },
+		"heating_begins": func(s *schoolrows.School) { s.HeatingBegins = "13-40" }, "locale": func(s *schoolrows.School) { s.Locale = "!!" },
+		"late_at": func(s *schoolrows.School) { s.LateAt = 0.5 }, "currency": func(s *schoolrows.School) { s.Currency = "euros" },
 	} {
 		school := s.School
 		spoil(&school)
@@ -330,7 +330,7 @@ func TestTodayAndHeader(t *testing.T) {
 		h.Settings.SaveConcert(
 			ctx,
 			h.director,
-			store.Concert{ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90, PlayFactor: 0.6},
+			schoolrows.Concert{ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90, PlayFactor: 0.6},
 		),
 	)
 	require.NoError(
@@ -338,8 +338,8 @@ func TestTodayAndHeader(t *testing.T) {
 		h.Settings.SavePeriod(
 			ctx,
 			h.director,
-			store.Terms,
-			store.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-02"), EndsOn: thisDay + 20},
+			schoolrows.Terms,
+			schoolrows.Period{ID: uuid.New(), Name: "Autumn", StartsOn: day.MustParse("2026-09-02"), EndsOn: thisDay + 20},
 		),
 	)
 

@@ -21,7 +21,7 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
 )
 
 const returned = `tag,kind,body,care_from,practice_minutes_per_week
@@ -34,7 +34,7 @@ VN-01,violin,varnish,2026-11-01,60
 `
 
 var (
-	alcohol = store.Product{
+	alcohol = benchrows.Product{
 		ID:             uuid.New(),
 		Name:           "Brightwater 70",
 		MadeOf:         []string{"alcohol"},
@@ -43,7 +43,7 @@ var (
 		Hazards:        "Burns; fresh air",
 		Supply:         "alcohol-70",
 	}
-	wipes = store.Product{
+	wipes = benchrows.Product{
 		ID:             uuid.New(),
 		Name:           "Calm Case Wipes",
 		MadeOf:         []string{"quaternary-ammonium"},
@@ -324,16 +324,16 @@ func TestABathAtTheBench(t *testing.T) {
 // What could only do harm is not taken in, and what is out of date is not used.
 func TestAProductWithoutALabelIsRefused(t *testing.T) {
 	h := atTheBench(t)
-	for path, change := range map[string]func(*store.Product){
-		"contact_minutes": func(p *store.Product) { p.ContactMinutes = 0 },
-		"surfaces":        func(p *store.Product) { p.Surfaces = nil },
-		"surfaces[0]":     func(p *store.Product) { p.Surfaces = []string{"moon"} },
-		"made_of":         func(p *store.Product) { p.MadeOf = nil },
-		"made_of[0]":      func(p *store.Product) { p.MadeOf = []string{"household-polish"} },
-		"made_of[1]":      func(p *store.Product) { p.MadeOf = []string{"chlorine", "acid"} },
-		"supply":          func(p *store.Product) { p.Supply = "mute" },
-		"name":            func(p *store.Product) { p.Name = " " },
-		"id":              func(p *store.Product) { p.ID = uuid.Nil },
+	for path, change := range map[string]func(*benchrows.Product){
+		"contact_minutes": func(p *benchrows.Product) { p.ContactMinutes = 0 },
+		"surfaces":        func(p *benchrows.Product) { p.Surfaces = nil },
+		"surfaces[0]":     func(p *benchrows.Product) { p.Surfaces = []string{"moon"} },
+		"made_of":         func(p *benchrows.Product) { p.MadeOf = nil },
+		"made_of[0]":      func(p *benchrows.Product) { p.MadeOf = []string{"household-polish"} },
+		"made_of[1]":      func(p *benchrows.Product) { p.MadeOf = []string{"chlorine", "acid"} },
+		"supply":          func(p *benchrows.Product) { p.Supply = "mute" },
+		"name":            func(p *benchrows.Product) { p.Name = " " },
+		"id":              func(p *benchrows.Product) { p.ID = uuid.Nil },
 	} {
 		p := alcohol
 		p.ID, p.Name = uuid.New(), "Another"

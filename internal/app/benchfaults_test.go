@@ -16,7 +16,7 @@ import (
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 func TestTwoPeopleTickTheSameStep(t *testing.T) {
@@ -121,7 +121,7 @@ func TestABottleIsEmpty(t *testing.T) {
 		_, err := h.Supply.CountStock(
 			ctx,
 			h.director,
-			supply.Count{Stocked: store.Stocked{Supply: "wipes"}, Quantity: all + 20, Lot: lot, ExpiresOn: &until},
+			supply.Count{Stocked: supplyrows.Stocked{Supply: "wipes"}, Quantity: all + 20, Lot: lot, ExpiresOn: &until},
 		)
 		require.NoError(t, err)
 	}
@@ -220,7 +220,7 @@ func TestStockLeavesTheBottleThatWasPoured(t *testing.T) {
 	_, err := h.Supply.CountStock(
 		ctx,
 		h.director,
-		supply.Count{Stocked: store.Stocked{Supply: "wipes"}, Quantity: 150, Lot: "L-soon", ExpiresOn: &soon},
+		supply.Count{Stocked: supplyrows.Stocked{Supply: "wipes"}, Quantity: 150, Lot: "L-soon", ExpiresOn: &soon},
 	)
 	require.NoError(t, err)
 	run := h.begin(catalog.Turnover, "VN-01")

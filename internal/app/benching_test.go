@@ -14,7 +14,8 @@ import (
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // atTheBench is a school with six instruments that came back, and what it takes to turn them over.
@@ -25,7 +26,7 @@ func atTheBench(t *testing.T) *house {
 		_, err := h.Lending.Return(ctx, h.director, h.id(tag), lending.Returning{})
 		require.NoError(t, err)
 	}
-	for _, p := range []store.Product{alcohol, wipes} {
+	for _, p := range []benchrows.Product{alcohol, wipes} {
 		require.NoError(t, h.Bench.SaveProduct(ctx, h.director, p))
 	}
 	far := thisDay + 300
@@ -33,7 +34,7 @@ func atTheBench(t *testing.T) *house {
 		_, err := h.Supply.CountStock(
 			ctx,
 			h.director,
-			supply.Count{Stocked: store.Stocked{Supply: of}, Quantity: units, Lot: "L-" + of, ExpiresOn: &far},
+			supply.Count{Stocked: supplyrows.Stocked{Supply: of}, Quantity: units, Lot: "L-" + of, ExpiresOn: &far},
 		)
 		require.NoError(t, err)
 	}

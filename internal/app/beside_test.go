@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // What nobody keeps in memory of a school, such as a device on which somebody signs in, an ended key or hands in a drill, voids no answer.
@@ -34,6 +35,8 @@ func TestWhatNoScreenShowsVoidsNoAnswer(t *testing.T) {
 	after, err := h.DB.Revision(ctx, h.director.School)
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
-	err = h.DB.WriteBeside(ctx, h.director.School, func(tx *store.Tx) error { return tx.LeaveSchool(ctx, h.id("VN-01"), day.Of(h.now), "sold") })
+	err = h.DB.WriteBeside(ctx, h.director.School, func(tx *store.Tx) error {
+		return instrumentrows.LeaveSchool(ctx, tx, h.id("VN-01"), day.Of(h.now), "sold")
+	})
 	assert.Error(t, err, "what is kept in memory is not changed behind its back")
 }

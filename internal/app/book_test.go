@@ -20,7 +20,8 @@ import (
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/pgtest"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/shoprows"
 	"solfeggio/internal/sumtest"
 )
 
@@ -120,9 +121,9 @@ func TestNothingIsOfferedTwice(t *testing.T) {
 			h.roster(people.String(), nil)
 			settings, err := h.Settings.Settings(ctx, h.director)
 			require.NoError(t, err)
-			require.NoError(t, h.Settings.SaveConcert(ctx, h.director, store.Concert{ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90,
+			require.NoError(t, h.Settings.SaveConcert(ctx, h.director, schoolrows.Concert{ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90,
 				Ensembles: []uuid.UUID{settings.Ensembles[0].ID}}))
-			at := store.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: []string{"strings"}, Way: store.ByMessage}
+			at := shoprows.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: []string{"strings"}, Way: shoprows.ByMessage}
 			require.NoError(t, h.Shop.SaveShop(ctx, h.director, at))
 			roster, err := h.Roster.Players(ctx, h.director)
 			require.NoError(t, err)
@@ -146,7 +147,7 @@ func TestNothingIsOfferedTwice(t *testing.T) {
 						return err
 					},
 					func() error {
-						_, err := h.Shop.Want(ctx, h.director, shop.Wanting{ID: uuid.New(), InstrumentID: i.ID, Origin: store.ByHand, Asks: "It buzzes."})
+						_, err := h.Shop.Want(ctx, h.director, shop.Wanting{ID: uuid.New(), InstrumentID: i.ID, Origin: shoprows.ByHand, Asks: "It buzzes."})
 						return err
 					},
 					func() error {

@@ -16,6 +16,8 @@ import (
 	"solfeggio/internal/core/card"
 	"solfeggio/internal/core/drill"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // carded brings two flutes and a trumpet of a band, each with a card.
@@ -66,7 +68,7 @@ func TestTheSameSaidAtOnceIsOneReport(t *testing.T) {
 	for n := range faults {
 		phones.Go(func() {
 			faults[n] = rooms[n%2].Say(ctx, secret, cards.Saying{
-				ID: uuid.New(), Symptom: "slow-valve", Plays: []store.Plays{store.PlaysWell, store.PlaysNot}[n%2], Origin: "10.0.0.1",
+				ID: uuid.New(), Symptom: "slow-valve", Plays: []cardrows.Plays{cardrows.PlaysWell, cardrows.PlaysNot}[n%2], Origin: "10.0.0.1",
 			})
 		})
 	}
@@ -78,7 +80,7 @@ func TestTheSameSaidAtOnceIsOneReport(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, 5, list[0].Said)
-	assert.Equal(t, store.PlaysNot, list[0].Plays, "the worst word counts")
+	assert.Equal(t, cardrows.PlaysNot, list[0].Plays, "the worst word counts")
 	assert.Equal(t, []string{"valve-hangs", "slow-valve", "cannot-tell"}, keysOf(list[0]), "in the order in which it is looked for")
 	assert.Equal(t, 1, strings.Count(strings.Join(h.said("TR-01"), "\n"), "Reported on the card"), "and one line of the timeline")
 
@@ -88,7 +90,7 @@ func TestTheSameSaidAtOnceIsOneReport(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, h.said("TR-01")[0], "Report of “A valve is slow” became a finding: valve slow")
 	require.NoError(t, h.Cards.Say(ctx, secret,
-		cards.Saying{ID: uuid.New(), Symptom: "slow-valve", Plays: store.PlaysBadly, Origin: "10.0.0.1"}))
+		cards.Saying{ID: uuid.New(), Symptom: "slow-valve", Plays: cardrows.PlaysBadly, Origin: "10.0.0.1"}))
 	list, err = h.Cards.Reports(ctx, h.director)
 	require.NoError(t, err)
 	assert.Equal(t, 1, list[0].Said, "said again after it was settled, it is a new one")
@@ -215,7 +217,7 @@ func TestTheBoardKnowsTheBell(t *testing.T) {
 	settings, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
 	e := settings.Ensembles[0]
-	e.Rehearsals = []store.Rehearsal{{Weekday: 2, StartsAt: "08:30", Minutes: 45, PlayFactor: 0.6}} // a Tuesday
+	e.Rehearsals = []schoolrows.Rehearsal{{Weekday: 2, StartsAt: "08:30", Minutes: 45, PlayFactor: 0.6}} // a Tuesday
 	require.NoError(t, h.Settings.SaveEnsemble(ctx, h.director, e))
 	board, err := h.Cards.Board(ctx, h.director, band, cards.PackUp, "de")
 	require.NoError(t, err)

@@ -23,7 +23,8 @@ import (
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/pgtest"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // The states in which an instrument goes into nobody's hands.
@@ -77,9 +78,9 @@ var states = []struct {
 // sendAway gives an instrument to a shop, and says the job.
 func (h *house) sendAway(instrument uuid.UUID) uuid.UUID {
 	h.t.Helper()
-	at := store.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: []string{"strings"}, Way: store.ByMessage}
+	at := shoprows.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: []string{"strings"}, Way: shoprows.ByMessage}
 	require.NoError(h.t, h.Shop.SaveShop(ctx, h.director, at))
-	job := shop.Wanting{ID: uuid.New(), InstrumentID: instrument, Origin: store.ByHand, Asks: "It buzzes."}
+	job := shop.Wanting{ID: uuid.New(), InstrumentID: instrument, Origin: shoprows.ByHand, Asks: "It buzzes."}
 	_, err := h.Shop.Want(ctx, h.director, job)
 	require.NoError(h.t, err)
 	_, err = h.Shop.Agree(ctx, h.director, job.ID, shop.At{Version: 1})
@@ -304,7 +305,7 @@ func TestTheBenchKeepsWhatItHas(t *testing.T) {
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")
 	require.NoError(
 		t,
-		h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: thisDay}),
+		h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), instrumentrows.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: thisDay}),
 	)
 	_, err = h.Inventory.ExchangeRental(ctx, h.director, h.id("VN-01"), inventory.Exchange{ID: uuid.New(), Tag: "VN-99"})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")

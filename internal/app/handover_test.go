@@ -24,6 +24,7 @@ import (
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/lendingrows"
 )
 
 // desk is a school with three violins and three players, ready to hand out.
@@ -203,7 +204,7 @@ func TestAnAgreementKeepsItsWords(t *testing.T) {
 
 	terms := func(id uuid.UUID) (text string) {
 		require.NoError(t, h.db.Read(ctx, h.director.School, func(tx *store.Tx) error {
-			kept, err := tx.HandOver(ctx, id)
+			kept, err := lendingrows.HandOverByID(ctx, tx, id)
 			text = kept.Terms
 			return err
 		}))

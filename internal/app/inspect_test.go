@@ -22,7 +22,7 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/condition"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 const violins = "tag,kind,size,care_from,ensembles,practice_minutes_per_week\n" +
@@ -378,7 +378,7 @@ func TestFindingsCannotLeaveTheirSchool(t *testing.T) {
 	h.bring(violins)
 	judged := h.inspect("VN-01", openSeam)
 	other, err := h.Access.SetUpSchool(ctx, access.NewSchool{
-		School: store.School{
+		School: schoolrows.School{
 			ID:         uuid.New(),
 			Name:       "Far Quillhaven",
 			TimeZone:   "UTC",

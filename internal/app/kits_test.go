@@ -16,7 +16,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 func (h *house) check(tag string, states map[string]catalog.KitState) {
@@ -27,7 +27,7 @@ func (h *house) check(tag string, states map[string]catalog.KitState) {
 
 func (h *house) count(of, size string, quantity float64) {
 	h.t.Helper()
-	_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: store.Stocked{Supply: of, Size: size}, Quantity: quantity})
+	_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: supplyrows.Stocked{Supply: of, Size: size}, Quantity: quantity})
 	require.NoError(h.t, err)
 }
 
@@ -130,7 +130,7 @@ func TestStockIsTakenOnce(t *testing.T) {
 // What is soonest out of date goes first, what is out of date not at all.
 func TestDatesOfLots(t *testing.T) {
 	h, _, _ := desk(t)
-	of := store.Stocked{Supply: "rosin"}
+	of := supplyrows.Stocked{Supply: "rosin"}
 	soon, later := thisDay+10, thisDay+400
 	for _, c := range []supply.Count{{Stocked: of, Quantity: 1, Lot: "L", ExpiresOn: &later},
 		{Stocked: of, Quantity: 2, Lot: "S", ExpiresOn: &soon}} {
@@ -140,7 +140,7 @@ func TestDatesOfLots(t *testing.T) {
 	past := thisDay - 1
 	_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: of, Quantity: 1, ExpiresOn: &past})
 	assert.Equal(t, "expires_on", fault(t, err, journal.Invalid).Fields[0].Path)
-	for _, wrong := range []store.Stocked{{Supply: "magic"}, {Supply: "rosin", Size: "4/4"}, {Supply: "strings-violin"}} {
+	for _, wrong := range []supplyrows.Stocked{{Supply: "magic"}, {Supply: "rosin", Size: "4/4"}, {Supply: "strings-violin"}} {
 		_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: wrong, Quantity: 1})
 		fault(t, err, journal.Invalid)
 	}
@@ -202,13 +202,13 @@ func TestReedsGoByThePlayersStrength(t *testing.T) {
 		require.NoError(t, err)
 	}
 	general, own := int64(2000), int64(2400)
-	of := func(size string) store.Stocked { return store.Stocked{Supply: "reed-clarinet", Size: size} }
+	of := func(size string) supplyrows.Stocked { return supplyrows.Stocked{Supply: "reed-clarinet", Size: size} }
 	require.NoError(
 		t,
 		h.Supply.SaveSupply(
 			ctx,
 			h.director,
-			store.SupplySetting{Stocked: of(""), Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &general, LeadWeeks: 2},
+			supplyrows.SupplySetting{Stocked: of(""), Supplier: "Marsh & Cane", PackSize: 10, PackPriceCents: &general, LeadWeeks: 2},
 		),
 	)
 	require.NoError(
@@ -216,7 +216,7 @@ func TestReedsGoByThePlayersStrength(t *testing.T) {
 		h.Supply.SaveSupply(
 			ctx,
 			h.director,
-			store.SupplySetting{Stocked: of("3"), Supplier: "Reed Barn", PackSize: 5, PackPriceCents: &own, LeadWeeks: 1},
+			supplyrows.SupplySetting{Stocked: of("3"), Supplier: "Reed Barn", PackSize: 5, PackPriceCents: &own, LeadWeeks: 1},
 		),
 	)
 	_, err := h.Supply.CountStock(ctx, h.director, supply.Count{Stocked: of("9"), Quantity: 1})
@@ -292,7 +292,7 @@ func TestSizesAndCosts(t *testing.T) {
 		h.Supply.SaveSupply(
 			ctx,
 			h.director,
-			store.SupplySetting{Stocked: store.Stocked{Supply: "rosin"}, PackSize: 2, PackPriceCents: &cents, LeadWeeks: 1},
+			supplyrows.SupplySetting{Stocked: supplyrows.Stocked{Supply: "rosin"}, PackSize: 2, PackPriceCents: &cents, LeadWeeks: 1},
 		),
 	)
 	all, err := h.Supply.Supplies(ctx, h.director, 12, 0.9)

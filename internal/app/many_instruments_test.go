@@ -13,7 +13,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // Many instruments are changed at once, all or none, and each change can be undone; an ensemble's instruments come back together.
@@ -23,7 +23,7 @@ func TestManyInstrumentsAtOnce(t *testing.T) {
 	a, b := h.id("TR-07"), h.id("VN-08")
 	s, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
-	brass := s.Ensembles[slices.IndexFunc(s.Ensembles, func(e store.Ensemble) bool { return e.Name == "Brass" })]
+	brass := s.Ensembles[slices.IndexFunc(s.Ensembles, func(e schoolrows.Ensemble) bool { return e.Name == "Brass" })]
 	maker, hall, price := "Corbeau", "Hall", int64(45000)
 	change := inventory.ManyInstruments{Instruments: []uuid.UUID{a, b}, Maker: &maker, Room: &hall, PriceCents: &price,
 		Join: []uuid.UUID{brass.ID}}

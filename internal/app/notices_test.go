@@ -20,7 +20,9 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/wording"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/playerrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // proposed lists what could be written, by letter and tag.
@@ -131,7 +133,7 @@ func TestAChargeIsWrittenOfInTheSchoolsMoney(t *testing.T) {
 func TestARentedInstrument(t *testing.T) {
 	h, ode, ilse := desk(t)
 	cents, until := int64(3400), thisDay+20
-	contract := store.Rental{
+	contract := instrumentrows.Rental{
 		ID:           uuid.New(),
 		Owner:        "Hollin Hire House",
 		Contract:     "HH-1",
@@ -146,7 +148,7 @@ func TestARentedInstrument(t *testing.T) {
 	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), contract))
 	fault(
 		t,
-		h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), store.Rental{ID: uuid.New(), Owner: "Another", StartsOn: thisDay}),
+		h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), instrumentrows.Rental{ID: uuid.New(), Owner: "Another", StartsOn: thisDay}),
 		journal.Conflict,
 	)
 	_, err := h.Lending.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
@@ -219,8 +221,8 @@ func TestTheRentalOrderInMoney(t *testing.T) {
 		h.Settings.SavePeriod(
 			ctx,
 			h.director,
-			store.Terms,
-			store.Period{ID: uuid.New(), Name: "Year", StartsOn: thisDay - 30, EndsOn: thisDay + 100},
+			schoolrows.Terms,
+			schoolrows.Period{ID: uuid.New(), Name: "Year", StartsOn: thisDay - 30, EndsOn: thisDay + 100},
 		),
 	)
 	require.NoError(
@@ -228,16 +230,16 @@ func TestTheRentalOrderInMoney(t *testing.T) {
 		h.Inventory.SaveRentalPrices(
 			ctx,
 			h.director,
-			[]store.RentalPrice{{Kind: "violin", MonthlyCents: 1500}, {Kind: "violin", Size: "3/4", MonthlyCents: 1200}},
+			[]instrumentrows.RentalPrice{{Kind: "violin", MonthlyCents: 1500}, {Kind: "violin", Size: "3/4", MonthlyCents: 1200}},
 		),
 	)
 	assert.Equal(
 		t,
 		"prices[1].kind",
-		fault(t, h.Inventory.SaveRentalPrices(ctx, h.director, []store.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}),
+		fault(t, h.Inventory.SaveRentalPrices(ctx, h.director, []instrumentrows.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}),
 			journal.Invalid).Fields[0].Path,
 	)
-	p := store.Player{ID: uuid.New(), GivenName: "Fen", Kind: "tuba", Transport: "bus"}
+	p := playerrows.Player{ID: uuid.New(), GivenName: "Fen", Kind: "tuba", Transport: "bus"}
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))
 	_, err := h.Inventory.Leave(ctx, h.director, h.id("VN-02"), inventory.Leaving{How: "Sold."})
 	require.NoError(t, err)

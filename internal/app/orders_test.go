@@ -16,7 +16,7 @@ import (
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // From what players use to what is in the drawer. The figures are worked by hand from the catalogue.
@@ -32,8 +32,8 @@ func TestFromDemandToStock(t *testing.T) {
 		h.Supply.SaveSupply(
 			ctx,
 			h.director,
-			store.SupplySetting{
-				Stocked:        store.Stocked{Supply: "reed-clarinet"},
+			supplyrows.SupplySetting{
+				Stocked:        supplyrows.Stocked{Supply: "reed-clarinet"},
 				Supplier:       "Marsh & Cane",
 				PackSize:       10,
 				PackPriceCents: &cents,
@@ -43,7 +43,7 @@ func TestFromDemandToStock(t *testing.T) {
 	)
 	fault(
 		t,
-		h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{Stocked: store.Stocked{Supply: "reed-clarinet"}, PackSize: 5}),
+		h.Supply.SaveSupply(ctx, h.director, supplyrows.SupplySetting{Stocked: supplyrows.Stocked{Supply: "reed-clarinet"}, PackSize: 5}),
 		journal.Conflict,
 	)
 	h.count("reed-clarinet", "", 3)
@@ -73,7 +73,7 @@ func TestFromDemandToStock(t *testing.T) {
 		supply.Ordering{
 			ID:       uuid.New(),
 			Supplier: " Marsh & Cane ",
-			Lines:    []supply.OrderingLine{{Stocked: line.Stocked, Packs: 2}, {Stocked: store.Stocked{Supply: "wipes"}, Packs: 1}},
+			Lines:    []supply.OrderingLine{{Stocked: line.Stocked, Packs: 2}, {Stocked: supplyrows.Stocked{Supply: "wipes"}, Packs: 1}},
 		},
 	)
 	require.NoError(t, err)
@@ -95,7 +95,7 @@ func TestFromDemandToStock(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Marsh & Cane", "B-flat clarinet reed, any strength", "2", "10", "reed", "20", "40", "EUR"}, inBook[1])
 
-	wipes := store.Stocked{Supply: "wipes"}
+	wipes := supplyrows.Stocked{Supply: "wipes"}
 	_, err = h.Supply.Receive(ctx, h.director, order.ID, supply.Receiving{Lines: []supply.ReceivingLine{{Stocked: wipes, Packs: 1}}})
 	assert.Equal(t, "lines[0].expires_on", fault(t, err, journal.Invalid).Fields[0].Path, "a disinfectant carries a date")
 	until := thisDay + 300
@@ -129,7 +129,7 @@ func TestFromDemandToStock(t *testing.T) {
 func TestAnOldOrderIsStillOpen(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,size,care_from,practice_minutes_per_week\nVN-01,violin,4/4,2026-11-01,60\n")
-	rosin := store.Stocked{Supply: "rosin"}
+	rosin := supplyrows.Stocked{Supply: "rosin"}
 	old := supply.Ordering{ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: rosin, Packs: 3}}}
 	_, err := h.Supply.PlaceOrder(ctx, h.director, old)
 	require.NoError(t, err)
@@ -158,7 +158,7 @@ func TestAnOrderIsTakenBack(t *testing.T) {
 	h := newHouse(t)
 	place := func() supply.PlacedOrder {
 		o, err := h.Supply.PlaceOrder(ctx, h.director, supply.Ordering{
-			ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: store.Stocked{Supply: "wipes"}, Packs: 3}},
+			ID: uuid.New(), Supplier: "Marsh & Cane", Lines: []supply.OrderingLine{{Stocked: supplyrows.Stocked{Supply: "wipes"}, Packs: 3}},
 		})
 		require.NoError(t, err)
 		return o

@@ -14,7 +14,9 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	coreseason "solfeggio/internal/core/season"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/seasonrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 func (h *house) score(in season.Planning) season.Score {
@@ -39,10 +41,10 @@ func piece(t *testing.T, s season.Score, tag, title string) season.Piece {
 // accept accepts a score as it stands.
 func (h *house) accept(s season.Score) {
 	h.t.Helper()
-	pieces := []store.SeasonPiece{}
+	pieces := []seasonrows.SeasonPiece{}
 	for _, p := range s.Pieces {
 		if p.Week != nil {
-			pieces = append(pieces, store.SeasonPiece{Instrument: p.InstrumentID, Work: p.Work, Monday: s.Weeks[*p.Week].Monday, Pinned: p.Pinned})
+			pieces = append(pieces, seasonrows.SeasonPiece{Instrument: p.InstrumentID, Work: p.Work, Monday: s.Weeks[*p.Week].Monday, Pinned: p.Pinned})
 		}
 	}
 	require.NoError(h.t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: pieces}))
@@ -53,7 +55,7 @@ func (h *house) accept(s season.Score) {
 func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
 	h := rehearsing(t)
 	require.NoError(t, h.Season.SaveSettings(ctx, h.director,
-		store.SeasonSettings{TermMinutes: 60, VanEvery: 2, VanPlaces: 2, VanCents: 1000}))
+		seasonrows.SeasonSettings{TermMinutes: 60, VanEvery: 2, VanPlaces: 2, VanCents: 1000}))
 	s := h.score(season.Planning{})
 	require.NotEmpty(t, s.Pieces)
 	assert.LessOrEqual(t, s.Bound, s.Cents)
@@ -100,7 +102,7 @@ func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
 	require.NoError(t, err)
 	seam := h.file("VN-02").Findings[0].ID
 	_, err = h.Shop.Want(ctx, h.director,
-		shop.Wanting{ID: uuid.New(), InstrumentID: h.id("VN-02"), Origin: store.FromFinding, Findings: []uuid.UUID{seam}})
+		shop.Wanting{ID: uuid.New(), InstrumentID: h.id("VN-02"), Origin: shoprows.FromFinding, Findings: []uuid.UUID{seam}})
 	require.NoError(t, err)
 	mended := h.score(season.Planning{})
 	repair := piece(t, mended, "VN-02", "Seam glued")
@@ -120,7 +122,7 @@ func TestTheSeasonIsPlannedAcceptedAndMended(t *testing.T) {
 		missed[d.Tag+" "+d.Title] = d.Missed
 	}
 	assert.True(t, missed["VN-01 Change the string"], "%v", missed)
-	require.NoError(t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: []store.SeasonPiece{}}))
+	require.NoError(t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: []seasonrows.SeasonPiece{}}))
 	assert.False(t, h.score(season.Planning{}).Accepted)
 }
 
@@ -130,9 +132,9 @@ func TestABreakOverAPlannedWeek(t *testing.T) {
 	h := rehearsing(t)
 	s := h.score(season.Planning{})
 	monday := s.Weeks[9].Monday
-	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, store.Breaks,
-		store.Period{ID: uuid.New(), Name: "Ski week", StartsOn: monday, EndsOn: monday + 6}))
-	pins := func(set *store.SeasonSettings) (season.Score, error) {
+	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, schoolrows.Breaks,
+		schoolrows.Period{ID: uuid.New(), Name: "Ski week", StartsOn: monday, EndsOn: monday + 6}))
+	pins := func(set *seasonrows.SeasonSettings) (season.Score, error) {
 		p := piece(t, s, "VN-01", "Change the string")
 		return h.Season.Plan(ctx, h.director, season.Planning{Pins: []season.Pin{{ID: p.ID, Week: 9}}, Settings: set})
 	}
@@ -146,7 +148,7 @@ func TestABreakOverAPlannedWeek(t *testing.T) {
 	for _, p := range after.Pieces {
 		assert.False(t, p.Place == coreseason.Bench && p.Week != nil && *p.Week == 9, "%s %s is in the break", p.Tag, p.Title)
 	}
-	own, err := pins(&store.SeasonSettings{TermMinutes: 300, BreakMinutes: 120, VanEvery: 3, VanPlaces: 16})
+	own, err := pins(&seasonrows.SeasonSettings{TermMinutes: 300, BreakMinutes: 120, VanEvery: 3, VanPlaces: 16})
 	require.NoError(t, err)
 	assert.Equal(t, 9, *piece(t, own, "VN-01", "Change the string").Week)
 }
@@ -155,7 +157,7 @@ func TestABreakOverAPlannedWeek(t *testing.T) {
 // its week.
 func TestWorkThatComesAroundKeepsItsSecondWeek(t *testing.T) {
 	h := rehearsing(t)
-	require.NoError(t, h.Season.SaveSettings(ctx, h.director, store.SeasonSettings{TermMinutes: 300, BreakMinutes: 300, VanPlaces: 1}))
+	require.NoError(t, h.Season.SaveSettings(ctx, h.director, seasonrows.SeasonSettings{TermMinutes: 300, BreakMinutes: 300, VanPlaces: 1}))
 	turns := func(s season.Score) (list []season.Piece) {
 		for _, p := range s.Pieces {
 			if p.Tag == "VN-01" && p.Work == "peg-compound" {
@@ -184,12 +186,12 @@ func TestWorkThatComesAroundKeepsItsSecondWeek(t *testing.T) {
 func TestAcceptRefusesWhatIsNoPlan(t *testing.T) {
 	h := rehearsing(t)
 	violin := h.id("VN-01")
-	for path, p := range map[string]store.SeasonPiece{
+	for path, p := range map[string]seasonrows.SeasonPiece{
 		"pieces[0].instrument_id": {Instrument: uuid.New(), Work: "peg-compound", Monday: thisDay - 1},
 		"pieces[0].work":          {Instrument: violin, Work: "valve-oil", Monday: thisDay - 1},
 		"pieces[0].monday":        {Instrument: violin, Work: "peg-compound", Monday: thisDay},
 	} {
-		f := fault(t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: []store.SeasonPiece{p}}), journal.Invalid)
+		f := fault(t, h.Season.Accept(ctx, h.director, season.Accepted{Pieces: []seasonrows.SeasonPiece{p}}), journal.Invalid)
 		assert.Equal(t, path, f.Fields[0].Path)
 	}
 }
@@ -197,11 +199,11 @@ func TestAcceptRefusesWhatIsNoPlan(t *testing.T) {
 // More of what is short never costs more.
 func TestMoreCostsNoMore(t *testing.T) {
 	h := rehearsing(t)
-	with := func(s store.SeasonSettings, loaners int) int64 {
+	with := func(s seasonrows.SeasonSettings, loaners int) int64 {
 		more := []season.MoreLoaners{{Of: "violin 4/4", Count: loaners}}
 		return h.score(season.Planning{Settings: &s, Loaners: more, Anew: true}).Cents
 	}
-	few := store.SeasonSettings{TermMinutes: 20, VanEvery: 6, VanPlaces: 1}
+	few := seasonrows.SeasonSettings{TermMinutes: 20, VanEvery: 6, VanPlaces: 1}
 	more := few
 	more.TermMinutes, more.VanEvery, more.VanPlaces = 200, 2, 5
 	assert.LessOrEqual(t, with(more, 0), with(few, 0))

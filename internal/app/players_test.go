@@ -22,7 +22,7 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
 )
 
 func (h *house) roster(csv string, change func(*roster.RosterFile)) roster.RosterReport {
@@ -134,23 +134,23 @@ func TestARosterWithFaults(t *testing.T) {
 func TestSavingAPlayer(t *testing.T) {
 	h := newHouse(t)
 	arm := 56.
-	p := store.Player{
+	p := playerrows.Player{
 		ID:           uuid.New(),
 		GivenName:    " Ode ",
 		Kind:         "violin",
 		Ensembles:    []uuid.UUID{},
-		Measurements: []store.Measurement{{MeasuredOn: thisDay, ArmLength: &arm}},
+		Measurements: []playerrows.Measurement{{MeasuredOn: thisDay, ArmLength: &arm}},
 	}
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))
 	assert.Equal(t, "3/4", h.player("Ode").Size.Size)
-	fault(t, h.Roster.SavePlayer(ctx, h.director, store.Player{ID: p.ID, GivenName: "Ode", Version: 7}), journal.Conflict)
-	for path, spoil := range map[string]func(*store.Player){
-		"given_name": func(p *store.Player) { p.GivenName = " " }, "kind": func(p *store.Player) { p.Kind = "kazoo" },
-		"measurements[0].measured_on": func(p *store.Player) { p.Measurements[0].MeasuredOn = thisDay + 1 },
-		"measurements[1].measured_on": func(p *store.Player) { p.Measurements = append(p.Measurements, p.Measurements[0]) },
+	fault(t, h.Roster.SavePlayer(ctx, h.director, playerrows.Player{ID: p.ID, GivenName: "Ode", Version: 7}), journal.Conflict)
+	for path, spoil := range map[string]func(*playerrows.Player){
+		"given_name": func(p *playerrows.Player) { p.GivenName = " " }, "kind": func(p *playerrows.Player) { p.Kind = "kazoo" },
+		"measurements[0].measured_on": func(p *playerrows.Player) { p.Measurements[0].MeasuredOn = thisDay + 1 },
+		"measurements[1].measured_on": func(p *playerrows.Player) { p.Measurements = append(p.Measurements, p.Measurements[0]) },
 	} {
 		q := p
-		q.Measurements = append([]store.Measurement{}, p.Measurements...)
+		q.Measurements = append([]playerrows.Measurement{}, p.Measurements...)
 		spoil(&q)
 		assert.Equal(t, path, fault(t, h.Roster.SavePlayer(ctx, h.director, q), journal.Invalid).Fields[0].Path)
 	}

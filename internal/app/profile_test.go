@@ -20,7 +20,7 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/pgtest"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // A new school begins with the longest intervals and the reed last, and is asked nothing.
@@ -49,8 +49,8 @@ func TestAProfileSaysWhatItCosts(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,size,room,slot,care_from\nVN-01,violin,4/4,Store,A-01,2026-11-01\nTR-01,trumpet,,Store,A-02,2026-11-01\n")
 	cents := int64(4000)
-	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, store.SupplySetting{
-		Stocked: store.Stocked{Supply: "strings-violin", Size: "4/4"}, PackSize: 1, PackPriceCents: &cents,
+	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, supplyrows.SupplySetting{
+		Stocked: supplyrows.Stocked{Supply: "strings-violin", Size: "4/4"}, PackSize: 1, PackPriceCents: &cents,
 	}))
 	got, err := h.Supply.ProfileYears(ctx, h.director)
 	require.NoError(t, err)

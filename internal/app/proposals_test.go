@@ -17,7 +17,8 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/assign"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/playerrows"
 )
 
 func pairsOf(p placing.Proposal) map[string]string {
@@ -104,9 +105,9 @@ func TestWhoOutgrowsWhat(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,size,care_from\nVN-01,violin,1/2,2026-11-01\nVN-02,violin,1/2,2026-11-01\nVN-03,violin,3/4,2026-11-01\n")
 	grows := func(name string, cm ...float64) {
-		p := store.Player{ID: uuid.New(), GivenName: name, Kind: "violin", Ensembles: []uuid.UUID{}}
+		p := playerrows.Player{ID: uuid.New(), GivenName: name, Kind: "violin", Ensembles: []uuid.UUID{}}
 		for n := range cm {
-			p.Measurements = append(p.Measurements, store.Measurement{MeasuredOn: thisDay - day.Day(365*(len(cm)-1-n)), ArmLength: &cm[n]})
+			p.Measurements = append(p.Measurements, playerrows.Measurement{MeasuredOn: thisDay - day.Day(365*(len(cm)-1-n)), ArmLength: &cm[n]})
 		}
 		require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))
 	}
@@ -154,7 +155,7 @@ func TestWhoOutgrowsWhat(t *testing.T) {
 			ctx,
 			h.director,
 			h.id("VN-02"),
-			store.Rental{ID: uuid.New(), Owner: "Marrow Hire", StartsOn: thisDay, ReturnBy: &ends},
+			instrumentrows.Rental{ID: uuid.New(), Owner: "Marrow Hire", StartsOn: thisDay, ReturnBy: &ends},
 		),
 	)
 	got, err = h.Placing.Outgrow(ctx, h.director, 0)

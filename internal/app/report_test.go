@@ -15,7 +15,8 @@ import (
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/card"
 	"solfeggio/internal/core/report"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // A pupil's report goes along with whatever people do, and none of it leaves it open.
@@ -59,7 +60,7 @@ func TestEveryWayOnCarriesTheReport(t *testing.T) {
 			_, err := w.Cards.Make(ctx, w.director, cards.Making{Instruments: []uuid.UUID{w.id("VN-01")}})
 			require.NoError(t, err)
 			secret, id := w.secret("VN-01"), uuid.New()
-			require.NoError(t, w.Cards.Say(ctx, secret, cards.Saying{ID: id, Symptom: peg, Plays: store.PlaysNot, Origin: "10.0.0.1"}))
+			require.NoError(t, w.Cards.Say(ctx, secret, cards.Saying{ID: id, Symptom: peg, Plays: cardrows.PlaysNot, Origin: "10.0.0.1"}))
 			for _, do := range x.do {
 				do(w)
 			}
@@ -98,7 +99,7 @@ func answer(w *workshop) {
 }
 
 func wanted(w *workshop) {
-	_, err := w.Shop.Want(ctx, w.director, shop.Wanting{ID: jobOf(w), InstrumentID: w.id("VN-01"), Origin: store.ByHand, Asks: "The pegs."})
+	_, err := w.Shop.Want(ctx, w.director, shop.Wanting{ID: jobOf(w), InstrumentID: w.id("VN-01"), Origin: shoprows.ByHand, Asks: "The pegs."})
 	require.NoError(w.t, err)
 	w.must(w.Shop.Change(ctx, w.director, jobOf(w), shop.Asking{At: w.at(jobOf(w)), ShopID: &w.message.ID, Asks: "The pegs.", Lines: w.view(jobOf(w)).Job.Lines}))
 }
@@ -108,7 +109,7 @@ func jobOf(w *workshop) uuid.UUID { return w.seam }
 
 func sent(w *workshop) {
 	w.must(w.Shop.Agree(ctx, w.director, jobOf(w), w.at(jobOf(w))))
-	trip := store.Trip{ID: uuid.New(), On: thisDay, Places: 1}
+	trip := shoprows.Trip{ID: uuid.New(), On: thisDay, Places: 1}
 	require.NoError(w.t, w.Shop.SaveTrip(ctx, w.director, trip))
 	w.must(w.Shop.Book(ctx, w.director, jobOf(w), shop.Booking{At: w.at(jobOf(w)), TripID: &trip.ID}))
 	w.must(w.Shop.Drive(ctx, w.director, trip.ID, shop.Driving{At: tripVersion(w, trip.ID)}))
@@ -126,7 +127,7 @@ func TestAReportIsSettledOnce(t *testing.T) {
 	w := newWorkshop(t)
 	_, err := w.Cards.Make(ctx, w.director, cards.Making{Instruments: []uuid.UUID{w.id("VN-01")}})
 	require.NoError(t, err)
-	require.NoError(t, w.Cards.Say(ctx, w.secret("VN-01"), cards.Saying{ID: uuid.New(), Symptom: "peg-slips", Plays: store.PlaysNot, Origin: "10.0.0.1"}))
+	require.NoError(t, w.Cards.Say(ctx, w.secret("VN-01"), cards.Saying{ID: uuid.New(), Symptom: "peg-slips", Plays: cardrows.PlaysNot, Origin: "10.0.0.1"}))
 	list, err := w.Cards.Reports(ctx, w.director)
 	require.NoError(t, err)
 	both := make(chan error, 2)

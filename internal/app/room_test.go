@@ -18,16 +18,16 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 const trumpets = "tag,kind,room,slot,care_from,ensembles,last:brass-slide-check\n" +
 	"TR-01,trumpet,Store,A-01,2026-11-01,,2026-09-01\nTR-02,trumpet,Store,A-02,2026-11-01,,2026-09-01\n" +
 	"TR-03,trumpet,Store,A-03,2026-11-01,,2026-09-01\nTR-04,trumpet,Store,A-04,2026-11-01,Wind band,2026-11-20\nTU-01,tuba,Hall,,2026-11-01,,\n"
 
-func (h *house) shelf(room, name string, slots int) store.Shelf {
+func (h *house) shelf(room, name string, slots int) instrumentrows.Shelf {
 	h.t.Helper()
-	require.NoError(h.t, h.Inventory.SaveShelf(ctx, h.director, store.Shelf{ID: uuid.New(), Room: room, Name: name, Slots: slots}))
+	require.NoError(h.t, h.Inventory.SaveShelf(ctx, h.director, instrumentrows.Shelf{ID: uuid.New(), Room: room, Name: name, Slots: slots}))
 	all, err := h.Inventory.Shelves(ctx, h.director)
 	require.NoError(h.t, err)
 	for _, s := range all {
@@ -36,7 +36,7 @@ func (h *house) shelf(room, name string, slots int) store.Shelf {
 		}
 	}
 	require.Fail(h.t, "no shelf "+name)
-	return store.Shelf{}
+	return instrumentrows.Shelf{}
 }
 
 // drawn writes a wall as its shelves' tags, a dot for an empty slot.
@@ -92,7 +92,7 @@ func TestTheWallAndMoving(t *testing.T) {
 	_, err = h.Inventory.Move(ctx, helper, swap)
 	fault(t, err, journal.Forbidden)
 
-	taken := store.Shelf{ID: uuid.New(), Room: "Store", Name: "A", Slots: 3}
+	taken := instrumentrows.Shelf{ID: uuid.New(), Room: "Store", Name: "A", Slots: 3}
 	assert.Equal(t, "name", fault(t, h.Inventory.SaveShelf(ctx, h.director, taken), journal.Invalid).Fields[0].Path)
 	shelf.Name, shelf.Room = "B", "Hall"
 	require.NoError(t, h.Inventory.SaveShelf(ctx, h.director, shelf))

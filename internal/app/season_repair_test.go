@@ -11,7 +11,7 @@ import (
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/day"
 	coreshop "solfeggio/internal/core/shop"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/shoprows"
 )
 
 // repair gives an instrument to a shop, or moves its job on by any step that may be taken.
@@ -21,11 +21,11 @@ func (s *weeksOfDeeds) repair(i school.Listed, file inventory.File) (name string
 		return "shops", changed, err
 	}
 	if len(board.Shops) == 0 {
-		at := store.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: []string{"strings", "woodwind"}, Way: store.ByMessage}
+		at := shoprows.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: []string{"strings", "woodwind"}, Way: shoprows.ByMessage}
 		return "name a shop", changed, s.Shop.SaveShop(ctx, s.director, at)
 	}
 	if file.Job == nil {
-		changed, err = s.Shop.Want(ctx, s.director, shop.Wanting{ID: uuid.New(), InstrumentID: i.ID, Origin: store.ByHand, Asks: "It buzzes."})
+		changed, err = s.Shop.Want(ctx, s.director, shop.Wanting{ID: uuid.New(), InstrumentID: i.ID, Origin: shoprows.ByHand, Asks: "It buzzes."})
 		return "want a repair", changed, err
 	}
 	view, err := s.Shop.View(ctx, s.director, file.Job.ID)

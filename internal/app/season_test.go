@@ -29,6 +29,9 @@ import (
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/supplyrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // weeksOfDeeds are weeks of whatever people do to four violins, one deed after another, by chance but the same each time.
@@ -121,7 +124,7 @@ func (s *weeksOfDeeds) deed(i school.Listed, file inventory.File) (name string, 
 			ctx,
 			s.director,
 			supply.Count{
-				Stocked:  store.Stocked{Supply: pick(s.r, []string{"rosin", "string-cloth", "mute"})},
+				Stocked:  supplyrows.Stocked{Supply: pick(s.r, []string{"rosin", "string-cloth", "mute"})},
 				Quantity: float64(s.r.IntN(4)),
 			},
 		)
@@ -165,7 +168,7 @@ func (s *weeksOfDeeds) deed(i school.Listed, file inventory.File) (name string, 
 		return "put a concert on", s.Settings.SaveConcert(
 			ctx,
 			s.director,
-			store.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: held, Minutes: 60, PlayFactor: 0.6, Ensembles: ensembles},
+			schoolrows.Concert{ID: uuid.New(), Name: "Matinee", HeldOn: held, Minutes: 60, PlayFactor: 0.6, Ensembles: ensembles},
 		)
 	case 19:
 		if s.r.IntN(2) > 0 {
@@ -190,7 +193,7 @@ func (s *weeksOfDeeds) deed(i school.Listed, file inventory.File) (name string, 
 		changed.Events = got.Events
 		return "renew", err
 	case 23:
-		return "plan a string", s.Upkeep.Accept(ctx, s.director, upkeep.StringPlan{Changes: []store.PlannedChange{
+		return "plan a string", s.Upkeep.Accept(ctx, s.director, upkeep.StringPlan{Changes: []upkeeprows.PlannedChange{
 			{Instrument: i.ID, Part: "string-g", On: day.Of(s.now) + day.Day(s.r.IntN(30))},
 		}})
 	case 24:
@@ -339,9 +342,9 @@ func (s *weeksOfDeeds) check() {
 
 // livesFollowOneAnother: of each part one life begins where the one before ended, and only the last is open.
 func (s *weeksOfDeeds) livesFollowOneAnother() {
-	var all []store.PartLife
+	var all []upkeeprows.PartLife
 	require.NoError(s.t, s.db.Read(ctx, s.director.School, func(tx *store.Tx) (err error) {
-		all, err = tx.Lives(ctx)
+		all, err = upkeeprows.Lives(ctx, tx)
 		return err
 	}))
 	for n, l := range all {

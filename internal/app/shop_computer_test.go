@@ -19,7 +19,7 @@ import (
 	coreshop "solfeggio/internal/core/shop"
 	"solfeggio/internal/repairshop"
 	"solfeggio/internal/standin"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/shoprows"
 )
 
 // The simulated shop is asked over HTTP: its quote comes by itself, what it did is known at the check-in, and a line that it left is open.
@@ -188,7 +188,7 @@ func TestABookedJobKeepsItsShop(t *testing.T) {
 	w := newWorkshop(t)
 	id := w.want(w.message)
 	w.must(w.Shop.Agree(ctx, w.director, id, w.at(id)))
-	trip := store.Trip{ID: uuid.New(), On: thisDay + 2, Places: 3}
+	trip := shoprows.Trip{ID: uuid.New(), On: thisDay + 2, Places: 3}
 	require.NoError(t, w.Shop.SaveTrip(ctx, w.director, trip))
 	w.must(w.Shop.Book(ctx, w.director, id, shop.Booking{At: w.at(id), TripID: &trip.ID}))
 	for _, to := range []*uuid.UUID{nil, &w.service.ID} {

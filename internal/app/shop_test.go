@@ -21,14 +21,15 @@ import (
 	"solfeggio/internal/core/money"
 	coreshop "solfeggio/internal/core/shop"
 	"solfeggio/internal/core/why"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // workshop is a school with three violins of one size, one of which Ode plays and which has an open seam and hair that is due, and two
 // shops: one that takes work by message and one that is simulated.
 type workshop struct {
 	*house
-	message, service store.RepairShop
+	message, service shoprows.RepairShop
 	seam             uuid.UUID
 }
 
@@ -44,21 +45,21 @@ func newWorkshop(t *testing.T) *workshop {
 		inspection.Report{ID: w.seam, Found: inspection.Found{Code: "peg-fit"}})
 	require.NoError(t, err)
 	trades := []string{"strings", "bows"}
-	w.message = store.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: trades, Way: store.ByMessage,
+	w.message = shoprows.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: trades, Way: shoprows.ByMessage,
 		OpenDays: []int{2, 4}, WarrantyDays: 60}
-	w.service = store.RepairShop{ID: uuid.New(), Name: "Larch Row", Trades: trades, Way: store.ByService}
-	for _, at := range []store.RepairShop{w.message, w.service} {
+	w.service = shoprows.RepairShop{ID: uuid.New(), Name: "Larch Row", Trades: trades, Way: shoprows.ByService}
+	for _, at := range []shoprows.RepairShop{w.message, w.service} {
 		require.NoError(t, h.Shop.SaveShop(ctx, h.director, at))
 	}
 	return w
 }
 
 // want makes a job of the seam and the hair, for a shop.
-func (w *workshop) want(at store.RepairShop) uuid.UUID {
+func (w *workshop) want(at shoprows.RepairShop) uuid.UUID {
 	w.t.Helper()
 	id := uuid.New()
 	_, err := w.Shop.Want(ctx, w.director, shop.Wanting{
-		ID: id, InstrumentID: w.id("VN-01"), Origin: store.FromFinding, Findings: []uuid.UUID{w.seam},
+		ID: id, InstrumentID: w.id("VN-01"), Origin: shoprows.FromFinding, Findings: []uuid.UUID{w.seam},
 		Care: []clocks.Key{{Routine: "bow-rehair", Part: "bow-hair"}},
 	})
 	require.NoError(w.t, err)
@@ -116,7 +117,7 @@ func TestAJobFromTheSeamToTheSlot(t *testing.T) {
 		until := thisDay + 3
 		return w.must(w.Shop.TakeQuote(ctx, w.director, id, shop.Quoting{
 			At: w.at(id), ID: uuid.New(), Currency: "eur", TotalCents: 12_000, ValidUntil: &until,
-			Lines: []store.QuoteLine{{Words: "Seam", Cents: 5500}, {Words: "Hair", Cents: 6000}},
+			Lines: []shoprows.QuoteLine{{Words: "Seam", Cents: 5500}, {Words: "Hair", Cents: 6000}},
 		}))
 	}
 	again(quote())
@@ -129,7 +130,7 @@ func TestAJobFromTheSeamToTheSlot(t *testing.T) {
 	agree()
 	assert.Equal(t, int64(12_000), *w.view(id).Job.AgreedCents)
 
-	trip := store.Trip{ID: uuid.New(), On: thisDay + 2, Places: 1, FixedCents: 900}
+	trip := shoprows.Trip{ID: uuid.New(), On: thisDay + 2, Places: 1, FixedCents: 900}
 	require.NoError(t, w.Shop.SaveTrip(ctx, w.director, trip))
 	book := func() []uuid.UUID {
 		return w.must(w.Shop.Book(ctx, w.director, id, shop.Booking{At: w.at(id), TripID: &trip.ID}))
@@ -160,7 +161,7 @@ func TestAJobFromTheSeamToTheSlot(t *testing.T) {
 	checkIn := func() []uuid.UUID {
 		return w.must(w.Shop.CheckIn(ctx, w.director, id, shop.CheckingIn{
 			At: w.at(id), TotalCents: 5500, PlayTested: true, Goes: shop.ToPlayer,
-			Lines: []shop.CheckedLine{{Outcome: store.Mended, Cents: &seam}, {Outcome: store.NotMended, Cents: &hair}},
+			Lines: []shop.CheckedLine{{Outcome: shoprows.Mended, Cents: &seam}, {Outcome: shoprows.NotMended, Cents: &hair}},
 		}))
 	}
 	again(checkIn())
@@ -215,18 +216,18 @@ func TestWhatCannotBe(t *testing.T) {
 		shop.Quoting{At: w.at(id), ID: uuid.New(), Currency: "USD", TotalCents: 5})))
 	refuse("valid_until", second(w.Shop.TakeQuote(ctx, w.director, id,
 		shop.Quoting{At: w.at(id), ID: uuid.New(), Currency: "EUR", ValidUntil: &yesterday})))
-	refuse("on", w.Shop.SaveTrip(ctx, w.director, store.Trip{ID: uuid.New(), On: yesterday, Places: 3}))
+	refuse("on", w.Shop.SaveTrip(ctx, w.director, shoprows.Trip{ID: uuid.New(), On: yesterday, Places: 3}))
 	w.must(w.Shop.Agree(ctx, w.director, id, w.at(id)))
-	trip := store.Trip{ID: uuid.New(), On: wednesday, Places: 3}
+	trip := shoprows.Trip{ID: uuid.New(), On: wednesday, Places: 3}
 	require.NoError(t, w.Shop.SaveTrip(ctx, w.director, trip))
 	refuse("trip_id", second(w.Shop.Book(ctx, w.director, id, shop.Booking{At: w.at(id), TripID: &trip.ID})))
 	refuse("fetched_on", second(w.Shop.Book(ctx, w.director, id, shop.Booking{At: w.at(id), FetchedOn: &wednesday})))
 	refuse("trip_id", second(w.Shop.Book(ctx, w.director, id, shop.Booking{At: w.at(id)})))
 	refuse("instrument_id", second(w.Shop.Want(ctx, w.director,
-		shop.Wanting{ID: uuid.New(), InstrumentID: uuid.New(), Origin: store.ByHand, Asks: "x"})))
-	refuse("asks", second(w.Shop.Want(ctx, w.director, shop.Wanting{ID: uuid.New(), InstrumentID: w.id("VN-02"), Origin: store.ByHand})))
+		shop.Wanting{ID: uuid.New(), InstrumentID: uuid.New(), Origin: shoprows.ByHand, Asks: "x"})))
+	refuse("asks", second(w.Shop.Want(ctx, w.director, shop.Wanting{ID: uuid.New(), InstrumentID: w.id("VN-02"), Origin: shoprows.ByHand})))
 	fault(t, second(w.Shop.Want(ctx, w.director,
-		shop.Wanting{ID: uuid.New(), InstrumentID: w.id("VN-01"), Origin: store.ByHand, Asks: "x"})), journal.Conflict)
+		shop.Wanting{ID: uuid.New(), InstrumentID: w.id("VN-01"), Origin: shoprows.ByHand, Asks: "x"})), journal.Conflict)
 	fault(t, second(w.Shop.CheckIn(ctx, w.director, id, shop.CheckingIn{At: w.at(id)})), journal.Conflict)
 	fault(t, second(w.Inventory.Leave(ctx, w.director, w.id("VN-01"), inventory.Leaving{How: "sold"})), journal.Conflict)
 	fault(t, w.Shop.LeaveShop(ctx, w.director, w.message.ID, shop.At{Version: 1}), journal.Conflict)
@@ -236,7 +237,7 @@ func TestWhatCannotBe(t *testing.T) {
 	w.must(w.Shop.Send(ctx, w.director, id, shop.Departure{At: stale}))
 	fault(t, second(w.Shop.Send(ctx, w.director, id, shop.Departure{At: stale})), journal.Conflict)
 	stale = w.at(id)
-	in := shop.CheckingIn{At: stale, Lines: []shop.CheckedLine{{Outcome: store.Mended}, {Outcome: store.Mended}}, Goes: shop.ToSlot}
+	in := shop.CheckingIn{At: stale, Lines: []shop.CheckedLine{{Outcome: shoprows.Mended}, {Outcome: shoprows.Mended}}, Goes: shop.ToSlot}
 	refuse("play_tested", second(w.Shop.CheckIn(ctx, w.director, id, in)))
 	in.PlayTested = true
 	refuse("lines", second(w.Shop.CheckIn(ctx, w.director, id, shop.CheckingIn{At: stale, PlayTested: true, Goes: shop.ToSlot})))
@@ -248,10 +249,10 @@ func TestWhatCannotBe(t *testing.T) {
 // What is rented goes to no shop: its owner is told, once for what was found.
 func TestOwnersAreTold(t *testing.T) {
 	w := newWorkshop(t)
-	contract := store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", Contact: "loans@marl.example", StartsOn: thisDay - 30}
+	contract := instrumentrows.Rental{ID: uuid.New(), Owner: "Marl & Daughter", Contact: "loans@marl.example", StartsOn: thisDay - 30}
 	require.NoError(t, w.Inventory.SaveRental(ctx, w.director, w.id("VN-01"), contract))
 	refused := fault(t, second(w.Shop.Want(ctx, w.director, shop.Wanting{
-		ID: uuid.New(), InstrumentID: w.id("VN-01"), Origin: store.FromFinding, Findings: []uuid.UUID{w.seam},
+		ID: uuid.New(), InstrumentID: w.id("VN-01"), Origin: shoprows.FromFinding, Findings: []uuid.UUID{w.seam},
 	})), journal.Conflict)
 	assert.Contains(t, refused.Message, "Marl & Daughter")
 	w.must(w.Shop.TellOwner(ctx, w.director, w.id("VN-01")))
@@ -307,7 +308,7 @@ func TestWhatIsAtAShopIsNotCaredForHere(t *testing.T) {
 		Tasks: []care.FinishTask{{InstrumentID: h.id("VN-01"), Key: eString}}, DoneOn: &yesterday,
 	})
 	require.NoError(t, err, "it was still here")
-	contract := store.Rental{ID: uuid.New(), Owner: "Fermata Hire", StartsOn: thisDay}
+	contract := instrumentrows.Rental{ID: uuid.New(), Owner: "Fermata Hire", StartsOn: thisDay}
 	assert.Contains(t, fault(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), contract), journal.Conflict).Message, "goes to its owner")
 	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-03"), contract))
 }

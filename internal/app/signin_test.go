@@ -13,7 +13,7 @@ import (
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 func TestWhoMayDoWhat(t *testing.T) {
@@ -42,8 +42,8 @@ func TestWhoMayDoWhat(t *testing.T) {
 			h.Settings.SavePeriod(
 				ctx,
 				as(tt.role),
-				store.Breaks,
-				store.Period{ID: uuid.New(), Name: "Fog", StartsOn: thisDay, EndsOn: thisDay},
+				schoolrows.Breaks,
+				schoolrows.Period{ID: uuid.New(), Name: "Fog", StartsOn: thisDay, EndsOn: thisDay},
 			),
 		)
 		_, err = h.Today.Today(ctx, as(tt.role), 25, 0)

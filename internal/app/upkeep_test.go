@@ -20,6 +20,8 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // rehearsing is a school whose two violins and one clarinet play at a concert in 18 days, on Saturday 12 December.
@@ -40,7 +42,7 @@ func rehearsing(t *testing.T) *house {
 	require.NoError(t, err)
 	settings, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
-	require.NoError(t, h.Settings.SaveConcert(ctx, h.director, store.Concert{
+	require.NoError(t, h.Settings.SaveConcert(ctx, h.director, schoolrows.Concert{
 		ID: uuid.New(), Name: "Winter concert", HeldOn: thisDay + 18, Minutes: 90, PlayFactor: 0.6,
 		Ensembles: []uuid.UUID{settings.Ensembles[0].ID},
 	}))
@@ -65,7 +67,7 @@ func (h *house) renew(tag string, in upkeep.Renewed) upkeep.Renewing {
 func (h *house) lives(tag, part string) (list []string) {
 	h.t.Helper()
 	require.NoError(h.t, h.db.Read(ctx, h.director.School, func(tx *store.Tx) error {
-		all, err := tx.Lives(ctx, h.id(tag))
+		all, err := upkeeprows.Lives(ctx, tx, h.id(tag))
 		for _, l := range all {
 			if l.Part != part {
 				continue
@@ -198,7 +200,7 @@ func daysOf(changes []upkeep.StringChange) (days []string) {
 	return days
 }
 
-func plannedOf(changes []upkeep.StringChange) (list []store.PlannedChange) {
+func plannedOf(changes []upkeep.StringChange) (list []upkeeprows.PlannedChange) {
 	for _, c := range changes {
 		list = append(list, c.PlannedChange)
 	}
@@ -263,7 +265,7 @@ func TestALineOfStrings(t *testing.T) {
 	assert.True(t, before.Strings[0].Breaking, "the E string is kept as a single")
 
 	h.check("VN-01", map[string]catalog.KitState{"strings-violin": catalog.Missing})
-	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []store.PlannedChange{
+	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []upkeeprows.PlannedChange{
 		{Instrument: h.id("VN-01"), Part: "string-e", On: thisDay + 1}, {Instrument: h.id("VN-01"), Part: "string-a", On: thisDay + 2},
 	}}))
 	h.renew("VN-01", upkeep.Renewed{Part: "string-e", Product: "Saltgrass", Tension: "soft"})
@@ -281,17 +283,17 @@ func TestALineOfStrings(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, line().Strings[1].PutOn)
 
-	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []store.PlannedChange{
+	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []upkeeprows.PlannedChange{
 		{Instrument: h.id("VN-01"), Part: "string-g", On: thisDay + 2},
 	}}))
 	require.NoError(t, h.Upkeep.Drop(ctx, h.director, []uuid.UUID{h.id("VN-01")}))
 	assert.Nil(t, line().Strings[3].Planned)
-	for path, p := range map[string]store.PlannedChange{
+	for path, p := range map[string]upkeeprows.PlannedChange{
 		"changes[0].instrument_id": {Instrument: uuid.New(), Part: "string-e", On: thisDay + 1},
 		"changes[0].part":          {Instrument: h.id("CL-01"), Part: "string-e", On: thisDay + 1},
 		"changes[0].on":            {Instrument: h.id("VN-01"), Part: "string-e", On: thisDay - 1},
 	} {
-		err := h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []store.PlannedChange{p}})
+		err := h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []upkeeprows.PlannedChange{p}})
 		assert.Equal(t, path, fault(t, err, journal.Invalid).Fields[0].Path)
 	}
 }

@@ -18,6 +18,8 @@ import (
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/peoplerows"
+	"solfeggio/internal/store/shoprows"
 )
 
 const directorsPassword = access.Secret("copper lantern waltz")
@@ -76,7 +78,7 @@ func TestALinkIsSent(t *testing.T) {
 	post := &letterBox{}
 	h.Access.Mail, h.Access.Address = post, "https://solfeggio.quillhaven.example"
 	post.meanwhile = func() {
-		at := store.RepairShop{ID: uuid.New(), Name: "Larch Row", Trades: []string{"bows"}, Way: store.ByMessage}
+		at := shoprows.RepairShop{ID: uuid.New(), Name: "Larch Row", Trades: []string{"bows"}, Way: shoprows.ByMessage}
 		require.NoError(t, h.Shop.SaveShop(ctx, h.director, at), "nobody waits for the mail server")
 	}
 	asked := journal.WithRequest(ctx, journal.Request{ID: uuid.New()})
@@ -282,8 +284,8 @@ func TestTwoDirectorsAtOnce(t *testing.T) {
 	require.NoError(t, errs[0])
 	fault(t, errs[1], journal.Forbidden)
 	require.NoError(t, h.db.Read(ctx, h.director.School, func(tx *store.Tx) error {
-		people, err := tx.People(ctx)
-		assert.Len(t, slices.DeleteFunc(people, func(p store.Person) bool { return p.Role != string(journal.Director) }), 1)
+		people, err := peoplerows.People(ctx, tx)
+		assert.Len(t, slices.DeleteFunc(people, func(p peoplerows.Person) bool { return p.Role != string(journal.Director) }), 1)
 		return err
 	}))
 }

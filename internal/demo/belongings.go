@@ -11,7 +11,7 @@ import (
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // hireHouse is the invented owner of what Quillhaven rents.
@@ -25,7 +25,7 @@ var rented = []struct {
 	cents    int64
 }{{"CL-17", "HH-2207", 24, 1900}, {"VC-06", "HH-2214", 180, 3400}, {"TU-04", "HH-2231", 180, 5200}}
 
-var rentalPrices = []store.RentalPrice{
+var rentalPrices = []instrumentrows.RentalPrice{
 	{
 		Kind:         "violin",
 		MonthlyCents: 1600,
@@ -46,7 +46,7 @@ func (s *seeder) belongings(ctx context.Context, at func(daysAgo int) time.Time)
 	for _, r := range rented {
 		until := s.today + r.until
 		if err := s.app.Inventory.SaveRental(ctx, s.director, ids[r.tag],
-			store.Rental{ID: uuid.Must(uuid.NewV7()), Owner: hireHouse, Contact: "hire@hollin.example", Contract: r.contract,
+			instrumentrows.Rental{ID: uuid.Must(uuid.NewV7()), Owner: hireHouse, Contact: "hire@hollin.example", Contract: r.contract,
 				StartsOn: s.today - 85, ReturnBy: &until, MonthlyCents: &r.cents}); err != nil {
 			return fmt.Errorf("%s: %w", r.tag, err)
 		}

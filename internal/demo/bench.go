@@ -12,11 +12,12 @@ import (
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/hygiene"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // products are what Quillhaven disinfects with: invented, and so are their labels.
-var products = []store.Product{
+var products = []benchrows.Product{
 	{
 		Name:           "Brightwater 70",
 		MadeOf:         []string{"alcohol"},
@@ -70,7 +71,7 @@ func (s *seeder) bench(ctx context.Context, now time.Time) error {
 	}
 	later := s.today + 500
 	behind := supply.Count{
-		Stocked:   store.Stocked{Supply: "case-spray"},
+		Stocked:   supplyrows.Stocked{Supply: "case-spray"},
 		Quantity:  3,
 		Lot:       "Q-2208",
 		ExpiresOn: &later,

@@ -9,7 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/cards"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
 )
 
 // cards makes a card for every instrument. Classes drilled in the last weeks, and players have reported something.
@@ -41,14 +41,14 @@ func (s *seeder) cards(ctx context.Context, at func(daysAgo int) time.Time) erro
 	}
 	for _, r := range []struct {
 		kind, symptom string
-		plays         store.Plays
+		plays         cardrows.Plays
 		daysAgo, said int
 		answer        string
 	}{
-		{"Flute", "sticky-key", store.PlaysBadly, 6, 1, "Paper under the pad did it. Rinse your mouth before playing."},
-		{"Trumpet", "slow-valve", store.PlaysBadly, 2, 2, ""},
-		{"Violin", "peg-slips", store.PlaysNot, 1, 1, ""},
-		{"B-flat clarinet", "squeaks", store.PlaysWell, 1, 1, ""},
+		{"Flute", "sticky-key", cardrows.PlaysBadly, 6, 1, "Paper under the pad did it. Rinse your mouth before playing."},
+		{"Trumpet", "slow-valve", cardrows.PlaysBadly, 2, 2, ""},
+		{"Violin", "peg-slips", cardrows.PlaysNot, 1, 1, ""},
+		{"B-flat clarinet", "squeaks", cardrows.PlaysWell, 1, 1, ""},
 	} {
 		at(r.daysAgo)
 		if err := s.report(ctx, deck, r.kind, cards.Saying{Symptom: r.symptom, Plays: r.plays, Origin: "demo"}, r.said, r.answer); err != nil {

@@ -24,6 +24,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // The sign-ins of the demo school.
@@ -137,7 +138,7 @@ type seeder struct {
 }
 
 func (s *seeder) setUp(ctx context.Context) error {
-	school := store.School{
+	school := schoolrows.School{
 		ID: uuid.NewSHA1(uuid.NameSpaceDNS, []byte("quillhaven.example")), Name: "Quillhaven Community School",
 		TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75, LateAt: 1.25, Phone: "555 0142",
 	}
@@ -172,27 +173,27 @@ func (s *seeder) monday(weeks int) day.Day {
 }
 
 func (s *seeder) calendar(ctx context.Context) error {
-	period := func(table store.PeriodTable, name string, from, to day.Day) error {
+	period := func(table schoolrows.PeriodTable, name string, from, to day.Day) error {
 		return s.app.Settings.SavePeriod(
 			ctx,
 			s.director,
 			table,
-			store.Period{ID: uuid.Must(uuid.NewV7()), Name: name, StartsOn: from, EndsOn: to},
+			schoolrows.Period{ID: uuid.Must(uuid.NewV7()), Name: name, StartsOn: from, EndsOn: to},
 		)
 	}
 	for _, p := range []struct {
-		table store.PeriodTable
+		table schoolrows.PeriodTable
 		name  string
 		from  day.Day
 		to    day.Day
 	}{
-		{store.Terms, "Last autumn", s.monday(-64), s.monday(-48) + 4},
-		{store.Terms, "Last spring", s.monday(-45), s.monday(-22) + 4},
-		{store.Terms, "Autumn term", s.monday(-12), s.monday(3) + 4},
-		{store.Terms, "Spring term", s.monday(6), s.monday(29) + 4},
-		{store.Breaks, "Spring break", s.monday(-33), s.monday(-33) + 6},
-		{store.Breaks, "Autumn break", s.monday(-4), s.monday(-4) + 6},
-		{store.Breaks, "Teachers' day", s.monday(1) + 4, s.monday(1) + 4},
+		{schoolrows.Terms, "Last autumn", s.monday(-64), s.monday(-48) + 4},
+		{schoolrows.Terms, "Last spring", s.monday(-45), s.monday(-22) + 4},
+		{schoolrows.Terms, "Autumn term", s.monday(-12), s.monday(3) + 4},
+		{schoolrows.Terms, "Spring term", s.monday(6), s.monday(29) + 4},
+		{schoolrows.Breaks, "Spring break", s.monday(-33), s.monday(-33) + 6},
+		{schoolrows.Breaks, "Autumn break", s.monday(-4), s.monday(-4) + 6},
+		{schoolrows.Breaks, "Teachers' day", s.monday(1) + 4, s.monday(1) + 4},
 	} {
 		if err := period(p.table, p.name, p.from, p.to); err != nil {
 			return err
@@ -215,12 +216,12 @@ func (s *seeder) calendar(ctx context.Context) error {
 		{beginnerStrings, []slot{{2, "11:15", 40}, {4, "11:15", 40}}},
 		{percussionGroup, []slot{{1, "14:10", 45}, {3, "13:05", 50}}},
 	} {
-		ensemble := store.Ensemble{ID: uuid.Must(uuid.NewV7()), Name: e.name}
+		ensemble := schoolrows.Ensemble{ID: uuid.Must(uuid.NewV7()), Name: e.name}
 		ids[e.name] = ensemble.ID
 		for _, t := range e.times {
 			ensemble.Rehearsals = append(
 				ensemble.Rehearsals,
-				store.Rehearsal{
+				schoolrows.Rehearsal{
 					ID:         uuid.Must(uuid.NewV7()),
 					Weekday:    t.weekday,
 					StartsAt:   t.at,
@@ -243,7 +244,7 @@ func (s *seeder) calendar(ctx context.Context) error {
 		{"Spring festival", s.monday(20) + 5, []uuid.UUID{ids[windBand]}},
 		{"Summer concert", s.monday(28) + 3, []uuid.UUID{ids[windBand], ids[orchestra], ids[beginnerWinds], ids[beginnerStrings]}},
 	} {
-		concert := store.Concert{
+		concert := schoolrows.Concert{
 			ID:         uuid.Must(uuid.NewV7()),
 			Name:       c.name,
 			HeldOn:     c.on,

@@ -11,7 +11,7 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 const (
@@ -254,7 +254,7 @@ func roomFor(name string, filled map[string]int) (at struct {
 func (s *seeder) shelves(ctx context.Context) error {
 	for n, shelf := range shelves {
 		if err := s.app.Inventory.SaveShelf(ctx, s.director,
-			store.Shelf{ID: uuid.Must(uuid.NewV7()), Room: shelf.room, Rack: shelf.rack, Name: shelf.name, Position: n,
+			instrumentrows.Shelf{ID: uuid.Must(uuid.NewV7()), Room: shelf.room, Rack: shelf.rack, Name: shelf.name, Position: n,
 				Slots: shelf.slots}); err != nil {
 			return err
 		}

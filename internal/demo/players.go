@@ -13,7 +13,7 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
 )
 
 // Invented names. Together they make more pairs than there are players, each used once.
@@ -103,8 +103,8 @@ func (s *seeder) players(ctx context.Context) error {
 	return err
 }
 
-func (s *seeder) player(n int, kind, ensemble string) store.Player {
-	return store.Player{
+func (s *seeder) player(n int, kind, ensemble string) playerrows.Player {
+	return playerrows.Player{
 		ReedStrength: strengthOf(kind, n%8),
 		ID: uuid.Must(
 			uuid.NewV7(),
@@ -128,11 +128,11 @@ func strengthOf(kind string, year int) string {
 }
 
 // measured are two measurements that fit the size of what is held: before the school began with Solfeggio.
-func measured(h holder, n int, today day.Day) []store.Measurement {
+func measured(h holder, n int, today day.Day) []playerrows.Measurement {
 	kind, _ := catalog.Embedded().Kind(h.kind)
 	chart, ok := catalog.Embedded().SizeChart(kind.SizeChart)
 	if !ok {
-		return []store.Measurement{}
+		return []playerrows.Measurement{}
 	}
 	at := 0
 	for k, step := range chart.Steps {
@@ -145,7 +145,7 @@ func measured(h holder, n int, today day.Day) []store.Measurement {
 	if at > 0 {
 		cm = chart.Steps[at-1].Below + float64(n%5)*0.4
 	}
-	list := []store.Measurement{{MeasuredOn: today - daysBack - 300}, {MeasuredOn: today - daysBack - 20}}
+	list := []playerrows.Measurement{{MeasuredOn: today - daysBack - 300}, {MeasuredOn: today - daysBack - 20}}
 	for k := range list {
 		v := cm + float64(k)*(0.6+float64(n%4)*0.3)
 		if chart.Measure == "height_cm" {
@@ -161,11 +161,11 @@ func measured(h holder, n int, today day.Day) []store.Measurement {
 func (s *seeder) newcomers(ctx context.Context) error {
 	for n, b := range beginners {
 		p := s.player(300+n, b.kind, b.ensemble)
-		p.Measurements = []store.Measurement{}
+		p.Measurements = []playerrows.Measurement{}
 		if b.centimetres > 0 {
-			m := store.Measurement{MeasuredOn: s.today, ArmLength: &b.centimetres}
+			m := playerrows.Measurement{MeasuredOn: s.today, ArmLength: &b.centimetres}
 			if b.kind == "cello" {
-				m = store.Measurement{MeasuredOn: s.today, Height: &b.centimetres}
+				m = playerrows.Measurement{MeasuredOn: s.today, Height: &b.centimetres}
 			}
 			p.Measurements = append(p.Measurements, m)
 		}

@@ -12,7 +12,7 @@ import (
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/shoprows"
 )
 
 // Two invented shops: one for what is blown and struck, one for what is bowed, which is the simulated one.
@@ -53,14 +53,14 @@ func (s *seeder) repairs(ctx context.Context, at func(daysAgo int) time.Time) er
 		return err
 	}
 	promise, shops := 14, map[string]uuid.UUID{}
-	for _, add := range []store.RepairShop{
+	for _, add := range []shoprows.RepairShop{
 		{
-			Name: windShop, Trades: []string{"woodwind", "brass", "percussion"}, Way: store.ByMessage, Address: "counter@tarnlane.example",
+			Name: windShop, Trades: []string{"woodwind", "brass", "percussion"}, Way: shoprows.ByMessage, Address: "counter@tarnlane.example",
 			Phone: "555 0177", OpenDays: []int{2, 3, 4, 5}, PromiseDays: &promise, WarrantyDays: 90,
 			Notes: "Ring the yard bell for the tuba.",
 		},
 		{
-			Name: stringShop, Trades: []string{catalog.Strings, "bows"}, Way: store.ByService, Address: "bench@quoinstreet.example",
+			Name: stringShop, Trades: []string{catalog.Strings, "bows"}, Way: shoprows.ByService, Address: "bench@quoinstreet.example",
 			Phone: "555 0163", OpenDays: []int{1, 2, 4, 5}, WarrantyDays: 60,
 		},
 	} {
@@ -100,7 +100,7 @@ func (s *seeder) away(ctx context.Context, at func(daysAgo int) time.Time) error
 			return err
 		}
 		job := uuid.Must(uuid.NewV7())
-		want := shop.Wanting{ID: job, InstrumentID: id, Origin: store.ByHand, Asks: a.asks}
+		want := shop.Wanting{ID: job, InstrumentID: id, Origin: shoprows.ByHand, Asks: a.asks}
 		if _, err := s.app.Shop.Want(ctx, s.director, want); err != nil {
 			return err
 		}
@@ -160,7 +160,7 @@ func (s *seeder) underWay(ctx context.Context, at func(daysAgo int) time.Time) e
 	for thursday.Weekday() != 4 {
 		thursday++
 	}
-	trip := store.Trip{
+	trip := shoprows.Trip{
 		ID: uuid.Must(uuid.NewV7()), On: thursday, Driver: "Pell Arrowby", Places: 6, FixedCents: 2400, Note: "After the third lesson.",
 	}
 	if err := s.app.Shop.SaveTrip(ctx, s.director, trip); err != nil {
@@ -187,7 +187,7 @@ func (s *seeder) underWay(ctx context.Context, at func(daysAgo int) time.Time) e
 			until := s.today + 6
 			if _, err := s.app.Shop.TakeQuote(ctx, s.director, job, shop.Quoting{
 				At: shop.At{Version: 2}, ID: uuid.Must(uuid.NewV7()), Currency: "EUR", TotalCents: 26500, ValidUntil: &until,
-				Lines: []store.QuoteLine{{Words: "Tube patched, first bend", Cents: 21500}, {Words: "Slides gone over", Cents: 4000}},
+				Lines: []shoprows.QuoteLine{{Words: "Tube patched, first bend", Cents: 21500}, {Words: "Slides gone over", Cents: 4000}},
 				Note:  "Two weeks, if it comes this month.",
 			}); err != nil {
 				return err

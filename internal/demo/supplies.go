@@ -12,7 +12,7 @@ import (
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // The suppliers of Quillhaven are invented, and so are their prices.
@@ -134,14 +134,14 @@ var gaps = map[string]map[string]catalog.KitState{
 
 // supplies fills the drawers, and says what has gone missing.
 func (s *seeder) supplies(ctx context.Context) error {
-	buy := func(of store.Stocked, supplier string, pack float64, cents int64) error {
+	buy := func(of supplyrows.Stocked, supplier string, pack float64, cents int64) error {
 		if err := s.app.Supply.SaveSupply(ctx, s.director,
-			store.SupplySetting{Stocked: of, Supplier: supplier, PackSize: pack, PackPriceCents: &cents, LeadWeeks: 2}); err != nil {
+			supplyrows.SupplySetting{Stocked: of, Supplier: supplier, PackSize: pack, PackPriceCents: &cents, LeadWeeks: 2}); err != nil {
 			return fmt.Errorf("%s: %w", of.Supply, err)
 		}
 		return nil
 	}
-	count := func(of store.Stocked, inStock float64, bestBefore day.Day) error {
+	count := func(of supplyrows.Stocked, inStock float64, bestBefore day.Day) error {
 		if inStock == 0 {
 			return nil
 		}
@@ -158,7 +158,7 @@ func (s *seeder) supplies(ctx context.Context) error {
 		if !ok {
 			continue
 		}
-		if err := buy(store.Stocked{Supply: supply.Key}, b.supplier, b.pack, b.cents); err != nil {
+		if err := buy(supplyrows.Stocked{Supply: supply.Key}, b.supplier, b.pack, b.cents); err != nil {
 			return err
 		}
 		drawer := map[string]float64{"": 1}
@@ -166,7 +166,7 @@ func (s *seeder) supplies(ctx context.Context) error {
 			drawer = strengths[supply.Strengths[0]]
 		}
 		for _, size := range slices.Sorted(maps.Keys(drawer)) {
-			if err := count(store.Stocked{Supply: supply.Key, Size: size}, math.Round(b.inStock*drawer[size]), b.bestBefore); err != nil {
+			if err := count(supplyrows.Stocked{Supply: supply.Key, Size: size}, math.Round(b.inStock*drawer[size]), b.bestBefore); err != nil {
 				return err
 			}
 		}
@@ -182,7 +182,7 @@ func (s *seeder) supplies(ctx context.Context) error {
 				if n == len(kind.Sizes)-1 {
 					inStock = b.inStock
 				}
-				of := store.Stocked{Supply: item.Supply, Size: size}
+				of := supplyrows.Stocked{Supply: item.Supply, Size: size}
 				if err := buy(of, stringHouse, 1, b.cents); err != nil {
 					return err
 				}

@@ -12,7 +12,7 @@ import (
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // Invented strings, and how long they last here: days after which two of three are worn, and how much alike they are in that.
@@ -156,7 +156,7 @@ func (s *seeder) upkeep(ctx context.Context) error {
 		for on.Weekday() > 5 {
 			on++
 		}
-		plan.Changes = append(plan.Changes, store.PlannedChange{Instrument: ids["VA-03"], Part: part.Key, On: on})
+		plan.Changes = append(plan.Changes, upkeeprows.PlannedChange{Instrument: ids["VA-03"], Part: part.Key, On: on})
 		on++
 	}
 	return s.app.Upkeep.Accept(ctx, s.director, plan)

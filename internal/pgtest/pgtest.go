@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 const (
@@ -130,8 +131,8 @@ func at(t testing.TB, server, name string) string {
 }
 
 // School is a school as the tests set it up.
-func School() store.School {
-	return store.School{
+func School() schoolrows.School {
+	return schoolrows.School{
 		ID: uuid.New(), Name: "Quillhaven", TimeZone: "UTC", Locale: "en-GB", Currency: "EUR", PlayerCare: "trusted", OpensAt: 0.75,
 		LateAt:        1.25,
 		HeatingBegins: "10-15", HeatingEnds: "04-15",

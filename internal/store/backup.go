@@ -18,6 +18,8 @@ import (
 	"time"
 
 	"github.com/pressly/goose/v3"
+
+	"solfeggio/internal/store/internal/query"
 )
 
 // A backup is one file: what PostgreSQL's own pg_dump says of the database, seen at one moment while people work, and a manifest by which
@@ -75,7 +77,7 @@ func (m *Manifest) readState(ctx context.Context, address string) error {
 	defer db.Close()
 	err = db.QueryRowContext(ctx, `SELECT max(version_id), current_setting('server_version') FROM goose_db_version
 		WHERE is_applied`).Scan(&m.Migration, &m.Server)
-	return named(err)
+	return query.Named(err)
 }
 
 func (m *Manifest) write(ctx context.Context, address string, w io.Writer) error {
@@ -123,7 +125,7 @@ func Restore(ctx context.Context, address, path string) (Manifest, error) {
 	var tables int
 	if err := db.QueryRowContext(ctx, `SELECT count(*) FROM pg_class
 		WHERE relnamespace = 'public'::regnamespace AND relkind = 'r'`).Scan(&tables); err != nil {
-		return m, named(err)
+		return m, query.Named(err)
 	}
 	if tables > 0 {
 		return m, fmt.Errorf("%w: the database holds %d tables already; make an empty one", ErrBackup, tables)

@@ -20,6 +20,8 @@ import (
 
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // empty is the address of a database without tables.
@@ -38,7 +40,7 @@ func TestABackupComesBackElsewhere(t *testing.T) {
 	writers.Go(func() {
 		for stop.Err() == nil {
 			_ = db.Write(ctx, a, func(tx *store.Tx) error {
-				return tx.InsertEvents(ctx, store.Event{ID: uuid.New(), At: time.Now(), Instrument: &violin, What: store.CareDone})
+				return eventrows.InsertEvents(ctx, tx, eventrows.Event{ID: uuid.New(), At: time.Now(), Instrument: &violin, What: eventrows.CareDone})
 			})
 		}
 	})
@@ -66,12 +68,12 @@ func TestABackupComesBackElsewhere(t *testing.T) {
 	require.NoError(t, raw.Get(&writes, `SELECT revision FROM school WHERE school_id = $1`, a))
 	assert.Equal(t, writes, events, "each write of this school made one event: the file holds one moment")
 	require.NoError(t, there.Read(ctx, a, func(tx *store.Tx) error {
-		i, err := tx.Instrument(ctx, violin)
+		i, err := instrumentrows.InstrumentByID(ctx, tx, violin)
 		assert.Equal(t, "VN-01", i.Tag)
 		return err
 	}))
 	require.ErrorIs(t, there.Read(ctx, b, func(tx *store.Tx) error {
-		_, err := tx.Instrument(ctx, violin)
+		_, err := instrumentrows.InstrumentByID(ctx, tx, violin)
 		return err
 	}), store.ErrNotFound, "the walls stand there too")
 	_, err = store.Restore(ctx, elsewhere, path)

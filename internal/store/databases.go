@@ -7,6 +7,8 @@ import (
 	"github.com/google/uuid"
 	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/jmoiron/sqlx"
+
+	"solfeggio/internal/store/internal/query"
 )
 
 // DB is where schools are kept: one database, or several, each with schools of its own. A school stays where it was made; which database
@@ -86,7 +88,7 @@ func (db *DB) home(ctx context.Context, school uuid.UUID) (*sqlx.DB, error) {
 func (db *DB) somewhere(ask func(*sqlx.DB) error) error {
 	var away error
 	for _, pool := range db.pools {
-		switch err := named(ask(pool)); {
+		switch err := query.Named(ask(pool)); {
 		case err == nil:
 			return nil
 		case errors.Is(err, ErrUnavailable):
@@ -114,7 +116,7 @@ func (db *DB) wherever(do func(*sqlx.DB) error) error {
 
 func (db *DB) each(do func(*sqlx.DB) error) (faults []error) {
 	for _, pool := range db.pools {
-		if err := named(do(pool)); err != nil {
+		if err := query.Named(do(pool)); err != nil {
 			faults = append(faults, err)
 		}
 	}

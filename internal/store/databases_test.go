@@ -14,6 +14,9 @@ import (
 
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/peoplerows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // deadLine is a line to a database that can fall silent: what is said on it is swallowed, and nobody is told.
@@ -75,9 +78,9 @@ func TestSchoolsInTwoDatabases(t *testing.T) {
 	defer second.Close()
 	a, _, _, _ := school(t, first, "A")
 	b, _, _, _ := school(t, second, "B")
-	person := func(db *store.DB, school uuid.UUID, email string) store.Person {
-		p := store.Person{School: school, ID: uuid.New(), Email: email, Name: "Ines Corvane", Role: "director", Hash: "x", Active: true}
-		require.NoError(t, db.Write(ctx, school, func(tx *store.Tx) error { return tx.PutPerson(ctx, p) }))
+	person := func(db *store.DB, school uuid.UUID, email string) peoplerows.Person {
+		p := peoplerows.Person{School: school, ID: uuid.New(), Email: email, Name: "Ines Corvane", Role: "director", Hash: "x", Active: true}
+		require.NoError(t, db.Write(ctx, school, func(tx *store.Tx) error { return peoplerows.PutPerson(ctx, tx, p) }))
 		return p
 	}
 	inA, inB := person(first, a, "a@quillhaven.example"), person(second, b, "b@quillhaven.example")
@@ -89,7 +92,7 @@ func TestSchoolsInTwoDatabases(t *testing.T) {
 	require.NoError(t, both.Ping(ctx))
 	instruments := func(db *store.DB, school uuid.UUID) (n int, err error) {
 		err = db.Read(ctx, school, func(tx *store.Tx) error {
-			list, err := tx.Instruments(ctx)
+			list, err := instrumentrows.Instruments(ctx, tx)
 			n = len(list)
 			return err
 		})
@@ -105,7 +108,7 @@ func TestSchoolsInTwoDatabases(t *testing.T) {
 	assert.Zero(t, n, "a school that is nowhere")
 
 	now := time.Now()
-	for _, p := range []store.Person{inA, inB} {
+	for _, p := range []peoplerows.Person{inA, inB} {
 		got, err := both.SignInCandidate(ctx, p.Email)
 		require.NoError(t, err)
 		assert.Equal(t, p.School, got.School)
@@ -159,7 +162,7 @@ func TestADatabaseThatCanOnlyBeRead(t *testing.T) {
 	standby, err := store.Open(address + "&default_transaction_read_only=on")
 	require.NoError(t, err)
 	defer standby.Close()
-	require.NoError(t, standby.Read(ctx, a, func(tx *store.Tx) error { _, err := tx.Instruments(ctx); return err }))
+	require.NoError(t, standby.Read(ctx, a, func(tx *store.Tx) error { _, err := instrumentrows.Instruments(ctx, tx); return err }))
 	err = standby.Write(ctx, a, func(*store.Tx) error { return nil })
 	require.ErrorIs(t, err, store.ErrReadOnly)
 	assert.NotErrorIs(t, err, store.ErrUnavailable)
@@ -178,14 +181,14 @@ func TestAWriteThatHangs(t *testing.T) {
 	}()
 	<-holds
 	err := db.Write(ctx, a, func(tx *store.Tx) error {
-		return tx.PutPeriod(ctx, store.Breaks, store.Period{ID: uuid.New(), Name: "Fog", StartsOn: today, EndsOn: today})
+		return schoolrows.PutPeriod(ctx, tx, schoolrows.Breaks, schoolrows.Period{ID: uuid.New(), Name: "Fog", StartsOn: today, EndsOn: today})
 	})
 	require.ErrorIs(t, err, store.ErrWaiting)
 	assert.NotErrorIs(t, err, store.ErrUnavailable)
 	close(free)
 	require.NoError(t, <-done)
 	require.NoError(t, db.Read(ctx, a, func(tx *store.Tx) error {
-		breaks, err := tx.Periods(ctx, store.Breaks)
+		breaks, err := schoolrows.Periods(ctx, tx, schoolrows.Breaks)
 		assert.Empty(t, breaks)
 		return err
 	}))

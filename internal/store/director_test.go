@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // The database itself leaves no school without a director: two who end each other's rights at once, past the program's own lock, leave one.
@@ -55,9 +56,9 @@ func TestASchoolAlwaysHasADirector(t *testing.T) {
 	}
 
 	school := newSchool()
-	ines := store.Person{ID: uuid.New(), Email: "ines@quillhaven.example", Name: "Ines Corvane", Role: "director", Hash: "x", Active: true}
-	put := func(p store.Person) error {
-		return db.Write(ctx, school, func(tx *store.Tx) error { return tx.PutPerson(ctx, p) })
+	ines := peoplerows.Person{ID: uuid.New(), Email: "ines@quillhaven.example", Name: "Ines Corvane", Role: "director", Hash: "x", Active: true}
+	put := func(p peoplerows.Person) error {
+		return db.Write(ctx, school, func(tx *store.Tx) error { return peoplerows.PutPerson(ctx, tx, p) })
 	}
 	require.NoError(t, put(ines))
 	ines.Version, ines.Active = 1, false

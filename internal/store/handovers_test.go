@@ -11,6 +11,11 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/letterrows"
+	"solfeggio/internal/store/playerrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 var given = time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
@@ -33,20 +38,20 @@ func TestAHandOverIsKeptWhole(t *testing.T) {
 	db := pgtest.Open(t)
 	a, violin, _, _ := school(t, db, "A")
 	player, due := uuid.New(), today+200
-	h := store.HandOver{
+	h := lendingrows.HandOver{
 		ID: uuid.New(), Instrument: violin, Player: &player, GivenAt: given, DueBackOn: &due, Fit: []byte(`{"elbow": "ok"}`),
 		Terms: "For {player}.",
 		Kit: map[string]catalog.KitState{
 			"mute": catalog.Missing,
-		}, Signature: store.Signature{How: "screen", By: "R. Marchetti", At: &given, Strokes: [][][2]int{{{1, 2}, {3, 4}}, {{5, 6}}}},
+		}, Signature: lendingrows.Signature{How: "screen", By: "R. Marchetti", At: &given, Strokes: [][][2]int{{{1, 2}, {3, 4}}, {{5, 6}}}},
 	}
 	in(t, db, a, func(tx *store.Tx) error {
-		require.NoError(t, tx.PutPlayer(ctx, store.Player{ID: player, GivenName: "Ode"}))
-		return tx.InsertHandOver(ctx, h)
+		require.NoError(t, playerrows.PutPlayer(ctx, tx, playerrows.Player{ID: player, GivenName: "Ode"}))
+		return lendingrows.InsertHandOver(ctx, tx, h)
 	})
-	read := func() (got store.HandOver) {
+	read := func() (got lendingrows.HandOver) {
 		require.NoError(t, db.Read(ctx, a, func(tx *store.Tx) (err error) {
-			got, err = tx.HandOver(ctx, h.ID)
+			got, err = lendingrows.HandOverByID(ctx, tx, h.ID)
 			return err
 		}))
 		return got
@@ -60,40 +65,44 @@ func TestAHandOverIsKeptWhole(t *testing.T) {
 	)
 
 	// One answers for an instrument at a time, and a return lies after its hand-over.
-	again := store.HandOver{ID: uuid.New(), Instrument: violin, GivenAt: given}
-	assert.Equal(t, "hand_over_open", refused(t, db, a, func(tx *store.Tx) error { return tx.InsertHandOver(ctx, again) }))
+	again := lendingrows.HandOver{ID: uuid.New(), Instrument: violin, GivenAt: given}
+	assert.Equal(t, "hand_over_open", refused(t, db, a, func(tx *store.Tx) error { return lendingrows.InsertHandOver(ctx, tx, again) }))
 	early, back := given.Add(-time.Hour), given.Add(time.Hour)
 	assert.Equal(
 		t,
 		"hand_over_check",
-		refused(t, db, a, func(tx *store.Tx) error { return tx.CloseHandOver(ctx, store.HandOver{ID: h.ID, ReturnedAt: &early}) }),
+		refused(t, db, a, func(tx *store.Tx) error {
+			return lendingrows.CloseHandOver(ctx, tx, lendingrows.HandOver{ID: h.ID, ReturnedAt: &early})
+		}),
 	)
 	in(t, db, a, func(tx *store.Tx) error {
-		return tx.CloseHandOver(
-			ctx,
-			store.HandOver{ID: h.ID, ReturnedAt: &back, Reported: "It fell.", ReturnKit: map[string]catalog.KitState{"rosin": catalog.Low}},
+		return lendingrows.CloseHandOver(
+			ctx, tx,
+			lendingrows.HandOver{ID: h.ID, ReturnedAt: &back, Reported: "It fell.", ReturnKit: map[string]catalog.KitState{"rosin": catalog.Low}},
 		)
 	})
 	require.ErrorIs(
 		t,
-		db.Write(ctx, a, func(tx *store.Tx) error { return tx.CloseHandOver(ctx, store.HandOver{ID: h.ID, ReturnedAt: &back}) }),
+		db.Write(ctx, a, func(tx *store.Tx) error {
+			return lendingrows.CloseHandOver(ctx, tx, lendingrows.HandOver{ID: h.ID, ReturnedAt: &back})
+		}),
 		store.ErrStale,
 	)
 	assert.Equal(t, catalog.Low, read().ReturnKit["rosin"])
-	in(t, db, a, func(tx *store.Tx) error { return tx.InsertHandOver(ctx, again) })
+	in(t, db, a, func(tx *store.Tx) error { return lendingrows.InsertHandOver(ctx, tx, again) })
 	assert.Equal(
 		t,
 		"hand_over_open",
-		refused(t, db, a, func(tx *store.Tx) error { return tx.ReopenHandOver(ctx, h.ID) }),
+		refused(t, db, a, func(tx *store.Tx) error { return lendingrows.ReopenHandOver(ctx, tx, h.ID) }),
 		"another has it by now",
 	)
 
 	// A charge is made once; the player goes, and what was theirs with them.
-	charge := store.Charge{ID: uuid.New(), HandOver: h.ID, AmountCents: 100, DecidedAt: given}
-	in(t, db, a, func(tx *store.Tx) error { return tx.InsertCharge(ctx, charge) })
+	charge := lendingrows.Charge{ID: uuid.New(), HandOver: h.ID, AmountCents: 100, DecidedAt: given}
+	in(t, db, a, func(tx *store.Tx) error { return lendingrows.InsertCharge(ctx, tx, charge) })
 	charge.ID = uuid.New()
-	assert.Equal(t, "charge_once", refused(t, db, a, func(tx *store.Tx) error { return tx.InsertCharge(ctx, charge) }))
-	in(t, db, a, func(tx *store.Tx) error { return tx.ErasePlayer(ctx, player, 1) })
+	assert.Equal(t, "charge_once", refused(t, db, a, func(tx *store.Tx) error { return lendingrows.InsertCharge(ctx, tx, charge) }))
+	in(t, db, a, func(tx *store.Tx) error { return playerrows.ErasePlayer(ctx, tx, player, 1) })
 	got = read()
 	assert.Nil(t, got.Player)
 	assert.Equal(t, []any{"", "", 0, "screen"}, []any{got.Signature.By, got.Reported, len(got.Signature.Strokes), got.Signature.How})
@@ -105,35 +114,35 @@ func TestSchoolsKeepTheirDrawersApart(t *testing.T) {
 	a, violin, _, _ := school(t, db, "A")
 	b, _, _, _ := school(t, db, "B")
 	lot, order := uuid.New(), uuid.New()
-	of := store.Stocked{Supply: "rosin"}
+	of := supplyrows.Stocked{Supply: "rosin"}
 	in(t, db, a, func(tx *store.Tx) error {
-		require.NoError(t, tx.InsertLot(ctx, store.Lot{ID: lot, Stocked: of, ReceivedOn: today, Quantity: 3, Remaining: 3}))
-		require.NoError(t, tx.PutSupplySetting(ctx, store.SupplySetting{Stocked: of, PackSize: 1}))
+		require.NoError(t, supplyrows.InsertLot(ctx, tx, supplyrows.Lot{ID: lot, Stocked: of, ReceivedOn: today, Quantity: 3, Remaining: 3}))
+		require.NoError(t, supplyrows.PutSupplySetting(ctx, tx, supplyrows.SupplySetting{Stocked: of, PackSize: 1}))
 		require.NoError(
 			t,
-			tx.InsertOrder(ctx, store.Order{ID: order, PlacedOn: today, Lines: []store.OrderLine{{Stocked: of, Packs: 2, PackSize: 1}}}),
+			supplyrows.InsertOrder(ctx, tx, supplyrows.Order{ID: order, PlacedOn: today, Lines: []supplyrows.OrderLine{{Stocked: of, Packs: 2, PackSize: 1}}}),
 		)
-		require.NoError(t, tx.SetKit(ctx, store.KitFault{Instrument: violin, Supply: "mute", State: catalog.Missing, NotedAt: given}, nil))
-		require.NoError(t, tx.PutLetter(ctx, store.Letter{Key: "agreement", Wording: "Ours."}))
-		require.NoError(t, tx.InsertNotice(ctx, store.Notice{ID: uuid.New(), About: "x", SentAt: given}))
-		require.NoError(t, tx.PutRental(ctx, store.Rental{ID: uuid.New(), Instrument: violin, Owner: "Hollin Hire House", StartsOn: today}))
-		require.NoError(t, tx.SetRentalPrices(ctx, []store.RentalPrice{{Kind: "violin", MonthlyCents: 1}}))
-		_, err := tx.InsertHold(ctx, store.Hold{ID: uuid.New(), Instrument: violin, Because: "drying", BeganAt: given})
+		require.NoError(t, supplyrows.SetKit(ctx, tx, supplyrows.KitFault{Instrument: violin, Supply: "mute", State: catalog.Missing, NotedAt: given}, nil))
+		require.NoError(t, letterrows.PutLetter(ctx, tx, letterrows.Letter{Key: "agreement", Wording: "Ours."}))
+		require.NoError(t, letterrows.InsertNotice(ctx, tx, letterrows.Notice{ID: uuid.New(), About: "x", SentAt: given}))
+		require.NoError(t, instrumentrows.PutRental(ctx, tx, instrumentrows.Rental{ID: uuid.New(), Instrument: violin, Owner: "Hollin Hire House", StartsOn: today}))
+		require.NoError(t, instrumentrows.SetRentalPrices(ctx, tx, []instrumentrows.RentalPrice{{Kind: "violin", MonthlyCents: 1}}))
+		_, err := lendingrows.InsertHold(ctx, tx, lendingrows.Hold{ID: uuid.New(), Instrument: violin, Because: "drying", BeganAt: given})
 		require.NoError(t, err)
-		return tx.InsertHandOver(ctx, store.HandOver{ID: uuid.New(), Instrument: violin, GivenAt: given})
+		return lendingrows.InsertHandOver(ctx, tx, lendingrows.HandOver{ID: uuid.New(), Instrument: violin, GivenAt: given})
 	})
 	lists := func(tx *store.Tx) map[string]func() (int, error) {
 		return map[string]func() (int, error){
-			"lots":       func() (int, error) { l, err := tx.Lots(ctx, nil); return len(l), err },
-			"settings":   func() (int, error) { l, err := tx.SupplySettings(ctx); return len(l), err },
-			"orders":     func() (int, error) { l, err := tx.Orders(ctx); return len(l), err },
-			"kits":       func() (int, error) { l, err := tx.KitFaults(ctx); return len(l), err },
-			"letters":    func() (int, error) { l, err := tx.Letters(ctx); return len(l), err },
-			"notices":    func() (int, error) { l, err := tx.Notices(ctx, 10); return len(l), err },
-			"rentals":    func() (int, error) { l, err := tx.RunningRentals(ctx); return len(l), err },
-			"prices":     func() (int, error) { l, err := tx.RentalPrices(ctx); return len(l), err },
-			"holds":      func() (int, error) { l, err := tx.OpenHolds(ctx, time.Now()); return len(l), err },
-			"hand-overs": func() (int, error) { l, err := tx.OpenHandOvers(ctx); return len(l), err },
+			"lots":       func() (int, error) { l, err := supplyrows.Lots(ctx, tx, nil); return len(l), err },
+			"settings":   func() (int, error) { l, err := supplyrows.SupplySettings(ctx, tx); return len(l), err },
+			"orders":     func() (int, error) { l, err := supplyrows.Orders(ctx, tx); return len(l), err },
+			"kits":       func() (int, error) { l, err := supplyrows.KitFaults(ctx, tx); return len(l), err },
+			"letters":    func() (int, error) { l, err := letterrows.Letters(ctx, tx); return len(l), err },
+			"notices":    func() (int, error) { l, err := letterrows.Notices(ctx, tx, 10); return len(l), err },
+			"rentals":    func() (int, error) { l, err := instrumentrows.RunningRentals(ctx, tx); return len(l), err },
+			"prices":     func() (int, error) { l, err := instrumentrows.RentalPrices(ctx, tx); return len(l), err },
+			"holds":      func() (int, error) { l, err := lendingrows.OpenHolds(ctx, tx, time.Now()); return len(l), err },
+			"hand-overs": func() (int, error) { l, err := lendingrows.OpenHandOvers(ctx, tx); return len(l), err },
 		}
 	}
 	for who, want := range map[uuid.UUID]int{a: 1, b: 0} {
@@ -148,31 +157,31 @@ func TestSchoolsKeepTheirDrawersApart(t *testing.T) {
 		}))
 	}
 	for name, forged := range map[string]func(tx *store.Tx) error{
-		"taking":    func(tx *store.Tx) error { return tx.SetLot(ctx, lot, 0) },
-		"receiving": func(tx *store.Tx) error { return tx.ReceivePacks(ctx, order, of, 1) },
-		"closing":   func(tx *store.Tx) error { return tx.CloseOrder(ctx, order, today) },
-		"ending":    func(tx *store.Tx) error { return tx.EndRental(ctx, violin, today) },
-		"leaving":   func(tx *store.Tx) error { return tx.LeaveSchool(ctx, violin, today, "stolen") },
+		"taking":    func(tx *store.Tx) error { return supplyrows.SetLot(ctx, tx, lot, 0) },
+		"receiving": func(tx *store.Tx) error { return supplyrows.ReceivePacks(ctx, tx, order, of, 1) },
+		"closing":   func(tx *store.Tx) error { return supplyrows.CloseOrder(ctx, tx, order, today) },
+		"ending":    func(tx *store.Tx) error { return instrumentrows.EndRental(ctx, tx, violin, today) },
+		"leaving":   func(tx *store.Tx) error { return instrumentrows.LeaveSchool(ctx, tx, violin, today, "stolen") },
 	} {
 		require.ErrorIs(t, db.Write(ctx, b, func(tx *store.Tx) error { tx.School = a; return forged(tx) }), store.ErrStale, name)
 	}
 
 	// And the drawer itself: never below nothing, never above what came in.
-	assert.Equal(t, "supply_lot_remaining", refused(t, db, a, func(tx *store.Tx) error { return tx.SetLot(ctx, lot, -1) }))
+	assert.Equal(t, "supply_lot_remaining", refused(t, db, a, func(tx *store.Tx) error { return supplyrows.SetLot(ctx, tx, lot, -1) }))
 	in(t, db, a, func(tx *store.Tx) error {
-		require.NoError(t, tx.SetLot(ctx, lot, 2))
-		return tx.PutBack(ctx, lot, 5)
+		require.NoError(t, supplyrows.SetLot(ctx, tx, lot, 2))
+		return supplyrows.PutBack(ctx, tx, lot, 5)
 	})
 	require.NoError(t, db.Read(ctx, a, func(tx *store.Tx) error {
-		lots, err := tx.Lots(ctx, &of)
+		lots, err := supplyrows.Lots(ctx, tx, &of)
 		assert.EqualValues(t, 3, lots[0].Remaining)
 		return err
 	}))
 	assert.Equal(t, "notice_once", refused(t, db, a, func(tx *store.Tx) error {
-		return tx.InsertNotice(ctx, store.Notice{ID: uuid.New(), About: "x", SentAt: given})
+		return letterrows.InsertNotice(ctx, tx, letterrows.Notice{ID: uuid.New(), About: "x", SentAt: given})
 	}))
 	in(t, db, a, func(tx *store.Tx) error {
-		isNew, err := tx.InsertHold(ctx, store.Hold{ID: uuid.New(), Instrument: violin, Because: "again", BeganAt: given})
+		isNew, err := lendingrows.InsertHold(ctx, tx, lendingrows.Hold{ID: uuid.New(), Instrument: violin, Because: "again", BeganAt: given})
 		assert.False(t, isNew, "it is held already")
 		return err
 	})

@@ -10,6 +10,7 @@ import (
 
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // A school that ticked strings off before there were lives has them after the migration: each ends where the next began, but for
@@ -53,9 +54,9 @@ func TestTickedStringsBecomeLives(t *testing.T) {
 	_, err := migrations.Up(ctx)
 	require.NoError(t, err)
 
-	var lives []store.PartLife
+	var lives []upkeeprows.PartLife
 	require.NoError(t, db.Read(ctx, id, func(tx *store.Tx) (err error) {
-		lives, err = tx.Lives(ctx)
+		lives, err = upkeeprows.Lives(ctx, tx)
 		return err
 	}))
 	require.Len(t, lives, 3)

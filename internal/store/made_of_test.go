@@ -9,6 +9,9 @@ import (
 
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // A school from before keeps what it had: its products go on working, and of one that disinfects without alcohol it is asked what it is made
@@ -39,7 +42,7 @@ func TestASchoolFromBeforeKeepsWhatItHad(t *testing.T) {
 		require.NoError(t, db.Read(ctx, id, func(tx *store.Tx) error { see(tx); return nil }))
 	}
 	read(never, func(tx *store.Tx) {
-		products, err := tx.Products(ctx)
+		products, err := benchrows.Products(ctx, tx)
 		require.NoError(t, err)
 		made, asked := map[string][]string{}, map[string]bool{}
 		for _, p := range products {
@@ -49,34 +52,34 @@ func TestASchoolFromBeforeKeepsWhatItHad(t *testing.T) {
 			"Brightwater 70": {"alcohol"}, "Small Wipes": {"alcohol"}, "Stillwater": {"unknown"}, "Chin Clean": {"antibacterial-cleaner"},
 		}, made)
 		assert.Equal(t, map[string]bool{"Brightwater 70": true, "Small Wipes": true, "Stillwater": false, "Chin Clean": true}, asked)
-		school, err := tx.GetSchool(ctx)
+		school, err := schoolrows.GetSchool(ctx, tx)
 		require.NoError(t, err)
 		assert.Equal(t, "profile reed-when", school.AskedPractices)
-		choices, err := tx.SchoolChoices(ctx)
+		choices, err := schoolrows.SchoolChoices(ctx, tx)
 		require.NoError(t, err)
 		assert.Equal(t, catalog.Choices{"profile": "standard", "reed-when": "first"}, choices)
-		faults, err := tx.KitFaults(ctx, oboe)
+		faults, err := supplyrows.KitFaults(ctx, tx, oboe)
 		require.NoError(t, err)
 		assert.Equal(t, "oboe-swab", faults[0].Supply)
-		lots, err := tx.Lots(ctx, nil)
+		lots, err := supplyrows.Lots(ctx, tx, nil)
 		require.NoError(t, err)
 		thing, ok := catalog.Embedded().Supply(lots[0].Supply)
 		require.True(t, ok, lots[0].Supply)
 		assert.True(t, thing.Own())
 	})
 	read(chose, func(tx *store.Tx) {
-		school, err := tx.GetSchool(ctx)
+		school, err := schoolrows.GetSchool(ctx, tx)
 		require.NoError(t, err)
 		assert.Equal(t, "reed-when", school.AskedPractices, "what it chose itself is not asked about")
-		choices, err := tx.SchoolChoices(ctx)
+		choices, err := schoolrows.SchoolChoices(ctx, tx)
 		require.NoError(t, err)
 		assert.Equal(t, catalog.Choices{"profile": "concert", "reed-when": "first"}, choices)
 	})
 
 	// Once somebody has said it, nothing is asked any more, whichever side was taken.
-	require.NoError(t, db.Write(ctx, never, func(tx *store.Tx) error { return tx.SetSchoolChoice(ctx, "profile", "standard") }))
+	require.NoError(t, db.Write(ctx, never, func(tx *store.Tx) error { return schoolrows.SetSchoolChoice(ctx, tx, "profile", "standard") }))
 	read(never, func(tx *store.Tx) {
-		school, err := tx.GetSchool(ctx)
+		school, err := schoolrows.GetSchool(ctx, tx)
 		require.NoError(t, err)
 		assert.Equal(t, "reed-when", school.AskedPractices)
 	})

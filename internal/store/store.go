@@ -12,32 +12,32 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
-	"io"
 	"io/fs"
-	"net"
-	"slices"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgconn"
 	_ "github.com/jackc/pgx/v5/stdlib" // the driver
-	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
+
+	"solfeggio/internal/store/internal/query"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // The faults that callers tell apart.
 var (
-	ErrNotFound    = errors.New("not found")
-	ErrStale       = errors.New("changed by someone else in the meantime")
-	ErrUnavailable = errors.New("the database does not answer")
-	ErrWaiting     = errors.New("others are writing to the school")
-	ErrReadOnly    = errors.New("the database can only be read, as a standby can")
-	ErrFull        = errors.New("the database has no room left")
-	ErrInDoubt     = errors.New("the database stopped answering while a write was being kept")
-	ErrCharacter   = errors.New("a text holds a character that the database cannot keep")
+	ErrNotFound    = query.ErrNotFound
+	ErrStale       = query.ErrStale
+	ErrUnavailable = query.ErrUnavailable
+	ErrWaiting     = query.ErrWaiting
+	ErrReadOnly    = query.ErrReadOnly
+	ErrFull        = query.ErrFull
+	ErrInDoubt     = query.ErrInDoubt
+	ErrCharacter   = query.ErrCharacter
 )
 
-var names = []error{ErrWaiting, ErrNotFound, ErrStale, ErrUnavailable, ErrReadOnly, ErrFull, ErrInDoubt, ErrCharacter}
+// Violation is a rule of the database that a write broke.
+type Violation = query.Violation
 
 //go:embed migrations/*.sql
 var migrations embed.FS
@@ -62,11 +62,11 @@ func Migrate(ctx context.Context, url string) error {
 		return fmt.Errorf("migrating: %w", err)
 	}
 	if _, err := p.Up(ctx); err != nil {
-		return fmt.Errorf("migrating: %w", named(err))
+		return fmt.Errorf("migrating: %w", query.Named(err))
 	}
 	there, err := p.GetDBVersion(ctx)
 	if err != nil {
-		return fmt.Errorf("migrating: %w", named(err))
+		return fmt.Errorf("migrating: %w", query.Named(err))
 	}
 	if newest, err := newestMigration(); err != nil || there > newest {
 		return fmt.Errorf("migrating: the database belongs to a newer program (migration %d; this one knows %d)", there, newest)
@@ -74,12 +74,8 @@ func Migrate(ctx context.Context, url string) error {
 	return nil
 }
 
-// Tx is a transaction of one school.
-type Tx struct {
-	tx       *sqlx.Tx
-	School   uuid.UUID
-	Revision int64 // that a write makes: what the school was before it has one less; 0 while there is no school yet
-}
+// Tx is a transaction of one school. The packages beside this one ask in it, each for the tables of one part of the work.
+type Tx = query.Tx
 
 // Read runs f on one unchanging view of the school.
 func (db *DB) Read(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
@@ -91,17 +87,18 @@ func (db *DB) Read(ctx context.Context, school uuid.UUID, f func(*Tx) error) err
 // nobody knows whether it was kept.
 func (db *DB) Write(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
 	return db.run(ctx, school, nil, func(tx *Tx) error {
-		err := tx.tx.GetContext(
+		err := query.Get(
 			ctx,
+			tx,
 			&tx.Revision,
 			`WITH next AS (UPDATE school SET revision = revision + 1 WHERE school_id = $1 RETURNING revision)
 			SELECT set_config('solfeggio.revision', revision::text, true)::bigint FROM next`,
 			school,
 		)
-		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		if err != nil && !errors.Is(err, ErrNotFound) {
 			return err
 		}
-		if err := tx.forgetTouched(ctx); err != nil {
+		if err := schoolrows.ForgetTouched(ctx, tx); err != nil {
 			return err
 		}
 		return f(tx)
@@ -112,9 +109,9 @@ func (db *DB) Write(ctx context.Context, school uuid.UUID, f func(*Tx) error) er
 // each other, and what was read before still holds. A write that touches more than that is refused by the database.
 func (db *DB) WriteBeside(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
 	return db.run(ctx, school, nil, func(tx *Tx) error {
-		err := tx.tx.GetContext(ctx, &tx.Revision,
+		err := query.Get(ctx, tx, &tx.Revision,
 			`SELECT revision + 1 FROM school, set_config('solfeggio.revision', 'beside', true) WHERE school_id = $1 FOR UPDATE OF school`, school)
-		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		if err != nil && !errors.Is(err, ErrNotFound) {
 			return err
 		}
 		return f(tx)
@@ -129,7 +126,7 @@ func (db *DB) WriteAside(ctx context.Context, school uuid.UUID, f func(*Tx) erro
 // Settled runs f when no write of the school is under way, not even one whose connection was lost. f only reads.
 func (db *DB) Settled(ctx context.Context, school uuid.UUID, f func(*Tx) error) error {
 	return db.run(ctx, school, nil, func(tx *Tx) error {
-		if _, err := tx.tx.ExecContext(ctx, `SELECT FROM school WHERE school_id = $1 FOR UPDATE`, school); err != nil {
+		if _, err := query.Exec(ctx, tx, `SELECT FROM school WHERE school_id = $1 FOR UPDATE`, school); err != nil {
 			return err
 		}
 		return f(tx)
@@ -143,14 +140,14 @@ func (db *DB) run(ctx context.Context, school uuid.UUID, opts *sql.TxOptions, f 
 	}
 	tx, err := pool.BeginTxx(ctx, opts)
 	if err != nil {
-		return named(err)
+		return query.Named(err)
 	}
 	defer tx.Rollback() //nolint:errcheck // after Commit there is nothing to roll back
 	if _, err := tx.ExecContext(ctx, begin, school.String()); err != nil {
-		return named(err)
+		return query.Named(err)
 	}
-	if err := f(&Tx{tx: tx, School: school}); err != nil {
-		return named(err)
+	if err := f(query.In(tx, school)); err != nil {
+		return query.Named(err)
 	}
 	return committed(tx.Commit())
 }
@@ -161,92 +158,11 @@ func committed(err error) error {
 	var refused *pgconn.PgError
 	switch {
 	case err == nil, errors.Is(err, sql.ErrTxDone):
-		return named(err)
+		return query.Named(err)
 	case errors.As(err, &refused) && refused.Code[:2] != "57" && refused.Code[:2] != "08":
-		return named(err)
+		return query.Named(err)
 	}
 	return fmt.Errorf("%w: %w", ErrInDoubt, err)
-}
-
-// A Violation is a rule of the database that a write broke.
-type Violation struct {
-	Constraint string
-	Err        error
-}
-
-func (v *Violation) Error() string { return "the database refuses it: " + v.Constraint }
-func (v *Violation) Unwrap() error { return v.Err }
-
-// named turns the driver's errors into the ones that callers tell apart.
-func named(err error) error {
-	var pg *pgconn.PgError
-	var network *net.OpError
-	var connect *pgconn.ConnectError
-	switch {
-	case err == nil:
-		return nil
-	case slices.ContainsFunc(names, func(name error) bool { return errors.Is(err, name) }):
-		return err // it has its name
-	case errors.Is(err, sql.ErrNoRows):
-		return ErrNotFound
-	case errors.As(err, &pg):
-		switch pg.Code[:2] {
-		case "23":
-			return &Violation{pg.ConstraintName, err}
-		case "22":
-			if pg.Code == "22021" || pg.Code == "22P05" { // NUL, which JSON may hold and PostgreSQL's text may not
-				return fmt.Errorf("%w: %w", ErrCharacter, err)
-			}
-		case "55":
-			if pg.Code == "55P03" {
-				return fmt.Errorf("%w: %w", ErrWaiting, err)
-			}
-		case "25":
-			if pg.Code == "25006" {
-				return fmt.Errorf("%w: %w", ErrReadOnly, err)
-			}
-			if pg.Code == "25P03" || pg.Code == "25P04" { // a transaction that lay idle, or took, too long
-				return fmt.Errorf("%w: %w", ErrUnavailable, err)
-			}
-		case "08", "57", "53":
-			if pg.Code == "53100" {
-				return fmt.Errorf("%w: %w", ErrFull, err)
-			}
-			return fmt.Errorf("%w: %w", ErrUnavailable, err)
-		}
-	case errors.As(err, &network),
-		errors.As(err, &connect),
-		errors.Is(err, sql.ErrConnDone),
-		errors.Is(err, net.ErrClosed),
-		pgconn.SafeToRetry(err),
-		pgconn.Timeout(err),
-		errors.Is(err, io.EOF),
-		errors.Is(err, io.ErrUnexpectedEOF):
-		return fmt.Errorf("%w: %w", ErrUnavailable, err)
-	}
-	return err
-}
-
-// metOne reports ErrStale when a statement that should have met one row met none.
-func metOne(result sql.Result, err error) error { return metAll(result, err, 1) }
-
-// metAll reports ErrStale when a statement met fewer rows than it should have.
-func metAll(result sql.Result, err error, all int) error {
-	if err != nil {
-		return err
-	}
-	if n, err := result.RowsAffected(); err != nil || n < int64(all) {
-		return errors.Join(ErrStale, err)
-	}
-	return nil
-}
-
-// nonNil makes an empty list of a missing one, so that JSON shows [] and not null.
-func nonNil[T any](list []T, err error) ([]T, error) {
-	if list == nil {
-		list = []T{}
-	}
-	return list, err
 }
 
 // MigrationsSum changes when a migration does.

@@ -17,6 +17,10 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/carerows"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 var (
@@ -31,9 +35,9 @@ func school(t *testing.T, db *store.DB, name string) (id, violin, term, event uu
 	require.NoError(t, db.Write(ctx, id, func(tx *store.Tx) error {
 		require.NoError(
 			t,
-			tx.InsertSchool(
-				ctx,
-				store.School{
+			schoolrows.InsertSchool(
+				ctx, tx,
+				schoolrows.School{
 					ID:            id,
 					Name:          name,
 					TimeZone:      "UTC",
@@ -49,13 +53,13 @@ func school(t *testing.T, db *store.DB, name string) (id, violin, term, event uu
 		)
 		require.NoError(
 			t,
-			tx.InsertInstrument(ctx, store.Instrument{ID: violin, Tag: "VN-01", Kind: "violin", Body: "varnish", CareFrom: today}),
+			instrumentrows.InsertInstrument(ctx, tx, instrumentrows.Instrument{ID: violin, Tag: "VN-01", Kind: "violin", Body: "varnish", CareFrom: today}),
 		)
-		require.NoError(t, tx.PutPeriod(ctx, store.Terms, store.Period{ID: term, Name: "Autumn", StartsOn: today, EndsOn: today + 50}))
-		require.NoError(t, tx.InsertEvents(ctx, store.Event{ID: event, At: time.Now(), Instrument: &violin, What: store.CareDone}))
-		return tx.InsertCompletion(
-			ctx,
-			store.Completion{
+		require.NoError(t, schoolrows.PutPeriod(ctx, tx, schoolrows.Terms, schoolrows.Period{ID: term, Name: "Autumn", StartsOn: today, EndsOn: today + 50}))
+		require.NoError(t, eventrows.InsertEvents(ctx, tx, eventrows.Event{ID: event, At: time.Now(), Instrument: &violin, What: eventrows.CareDone}))
+		return carerows.InsertCompletion(
+			ctx, tx,
+			carerows.Completion{
 				Event:      event,
 				Instrument: violin,
 				DoneOn:     today,
@@ -73,17 +77,17 @@ func TestSchoolsSeeNothingOfEachOther(t *testing.T) {
 
 	require.NoError(t, db.Read(ctx, a, func(tx *store.Tx) error {
 		tx.School = b // a forged id in every query that follows; the wall is in the database
-		_, err := tx.GetSchool(ctx)
+		_, err := schoolrows.GetSchool(ctx, tx)
 		require.ErrorIs(t, err, store.ErrNotFound)
-		_, err = tx.Instrument(ctx, violin)
+		_, err = instrumentrows.InstrumentByID(ctx, tx, violin)
 		require.ErrorIs(t, err, store.ErrNotFound)
-		_, err = tx.Event(ctx, event)
+		_, err = eventrows.EventByID(ctx, tx, event)
 		require.ErrorIs(t, err, store.ErrNotFound)
 		for name, list := range map[string]func() (int, error){
-			"instruments": func() (int, error) { l, err := tx.Instruments(ctx); return len(l), err },
-			"terms":       func() (int, error) { l, err := tx.Periods(ctx, store.Terms); return len(l), err },
-			"clocks":      func() (int, error) { l, err := tx.ClockStarts(ctx); return len(l), err },
-			"timeline":    func() (int, error) { l, err := tx.Timeline(ctx, violin, 9); return len(l), err },
+			"instruments": func() (int, error) { l, err := instrumentrows.Instruments(ctx, tx); return len(l), err },
+			"terms":       func() (int, error) { l, err := schoolrows.Periods(ctx, tx, schoolrows.Terms); return len(l), err },
+			"clocks":      func() (int, error) { l, err := carerows.ClockStarts(ctx, tx); return len(l), err },
+			"timeline":    func() (int, error) { l, err := eventrows.Timeline(ctx, tx, violin, 9); return len(l), err },
 		} {
 			n, err := list()
 			require.NoError(t, err)
@@ -93,11 +97,11 @@ func TestSchoolsSeeNothingOfEachOther(t *testing.T) {
 	}))
 	require.ErrorIs(t, db.Write(ctx, a, func(tx *store.Tx) error {
 		tx.School = b
-		return tx.DeletePeriod(ctx, store.Terms, term, 1)
+		return schoolrows.DeletePeriod(ctx, tx, schoolrows.Terms, term, 1)
 	}), store.ErrStale)
 	assert.ErrorContains(t, db.Write(ctx, a, func(tx *store.Tx) error {
 		tx.School = b
-		return tx.InsertInstrument(ctx, store.Instrument{ID: uuid.New(), Tag: "VN-02", Kind: "violin", Body: "varnish", CareFrom: today})
+		return instrumentrows.InsertInstrument(ctx, tx, instrumentrows.Instrument{ID: uuid.New(), Tag: "VN-02", Kind: "violin", Body: "varnish", CareFrom: today})
 	}), "row-level security")
 
 	// Without a school there is nothing at all.
@@ -169,7 +173,7 @@ func TestTheLogIsOnlyAddedTo(t *testing.T) {
 	// One thing is undone once.
 	undo := func() error {
 		return db.Write(ctx, a, func(tx *store.Tx) error {
-			return tx.InsertEvents(ctx, store.Event{ID: uuid.New(), At: time.Now(), What: store.Undone, Undoes: &event})
+			return eventrows.InsertEvents(ctx, tx, eventrows.Event{ID: uuid.New(), At: time.Now(), What: eventrows.Undone, Undoes: &event})
 		})
 	}
 	require.NoError(t, undo())
@@ -186,9 +190,9 @@ func TestAnInstrumentIsInOneHandAtATime(t *testing.T) {
 	for n := range faults {
 		wait.Go(func() {
 			faults[n] = db.Write(ctx, a, func(tx *store.Tx) error {
-				return tx.PutAssignments(
-					ctx,
-					store.Assignment{ID: uuid.New(), Instrument: violin, StartsOn: today + day.Day(n), PracticeDaysPerWeek: 5, Players: 1},
+				return instrumentrows.PutAssignments(
+					ctx, tx,
+					instrumentrows.Assignment{ID: uuid.New(), Instrument: violin, StartsOn: today + day.Day(n), PracticeDaysPerWeek: 5, Players: 1},
 				)
 			})
 		})
@@ -213,18 +217,18 @@ func TestAClockIsNeverTurnedBackAndUndoingFindsWhatRemains(t *testing.T) {
 	rehair := clocks.Key{Routine: "bow-rehair", Part: "bow-hair"}
 	event := uuid.New()
 	started := func() (d day.Day) {
-		require.NoError(t, db.Read(ctx, a, func(tx *store.Tx) (err error) { d, err = tx.ClockStart(ctx, violin, rehair); return err }))
+		require.NoError(t, db.Read(ctx, a, func(tx *store.Tx) (err error) { d, err = carerows.ClockStartOf(ctx, tx, violin, rehair); return err }))
 		return d
 	}
 	require.NoError(t, db.Write(ctx, a, func(tx *store.Tx) error {
-		require.NoError(t, tx.InsertEvents(ctx, store.Event{ID: event, At: time.Now(), Instrument: &violin, What: store.CareDone}))
-		return tx.InsertCompletion(
-			ctx,
-			store.Completion{Event: event, Instrument: violin, DoneOn: today - 90, Clocks: []clocks.Key{rehair}},
+		require.NoError(t, eventrows.InsertEvents(ctx, tx, eventrows.Event{ID: event, At: time.Now(), Instrument: &violin, What: eventrows.CareDone}))
+		return carerows.InsertCompletion(
+			ctx, tx,
+			carerows.Completion{Event: event, Instrument: violin, DoneOn: today - 90, Clocks: []clocks.Key{rehair}},
 		)
 	}))
 	assert.Equal(t, today, started(), "care remembered later was done earlier")
-	require.NoError(t, db.Write(ctx, a, func(tx *store.Tx) error { return tx.UndoCompletion(ctx, event) }))
+	require.NoError(t, db.Write(ctx, a, func(tx *store.Tx) error { return carerows.UndoCompletion(ctx, tx, event) }))
 	assert.Equal(t, today, started())
 }
 
@@ -232,14 +236,14 @@ func TestStaleAndMissing(t *testing.T) {
 	db := pgtest.Open(t)
 	a, violin, term, _ := school(t, db, "A")
 	assert.ErrorIs(t, db.Write(ctx, a, func(tx *store.Tx) error {
-		return tx.PutPeriod(ctx, store.Terms, store.Period{ID: term, Name: "x", StartsOn: today, EndsOn: today, Version: 7})
+		return schoolrows.PutPeriod(ctx, tx, schoolrows.Terms, schoolrows.Period{ID: term, Name: "x", StartsOn: today, EndsOn: today, Version: 7})
 	}), store.ErrStale)
 	assert.ErrorIs(t, db.Write(ctx, a, func(tx *store.Tx) error {
-		return tx.UpdateInstruments(ctx, store.Instrument{ID: violin, Tag: "VN-01", Body: "varnish", CareFrom: today, Version: 2})
+		return instrumentrows.UpdateInstruments(ctx, tx, instrumentrows.Instrument{ID: violin, Tag: "VN-01", Body: "varnish", CareFrom: today, Version: 2})
 	}), store.ErrStale)
 	var v *store.Violation
 	require.ErrorAs(t, db.Write(ctx, a, func(tx *store.Tx) error {
-		return tx.PutPeriod(ctx, store.Terms, store.Period{ID: uuid.New(), Name: "y", StartsOn: today + 50, EndsOn: today + 60})
+		return schoolrows.PutPeriod(ctx, tx, schoolrows.Terms, schoolrows.Period{ID: uuid.New(), Name: "y", StartsOn: today + 50, EndsOn: today + 60})
 	}), &v)
 	assert.Equal(t, "term_overlap", v.Constraint)
 }

@@ -10,7 +10,6 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
 )
 
 // benchRoutes are turnovers, baths and deep cleaning: planned, run, recorded.
@@ -167,7 +166,7 @@ func (s *server) productRoutes() {
 	)
 	type productIn struct {
 		Repeatable
-		Body store.Product
+		Body bench.Product
 	}
 	handle(
 		s,

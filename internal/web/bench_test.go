@@ -29,7 +29,8 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/pgtest"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/seasonrows"
 )
 
 // instruments writes a file of n instruments of all kinds, whose clocks stand anywhere from new to a fifth over
@@ -245,7 +246,7 @@ func BenchmarkRoom(b *testing.B) {
 				s.app.Inventory.SaveShelf(
 					ctx,
 					director,
-					store.Shelf{
+					instrumentrows.Shelf{
 						ID:       uuid.New(),
 						Room:     fmt.Sprintf("Room %d", room),
 						Name:     fmt.Sprintf("S%d", shelf),
@@ -374,7 +375,7 @@ func BenchmarkSeason(b *testing.B) {
 	plan := season.Accepted{}
 	for _, p := range first.Pieces {
 		if p.Week != nil {
-			plan.Pieces = append(plan.Pieces, store.SeasonPiece{
+			plan.Pieces = append(plan.Pieces, seasonrows.SeasonPiece{
 				Instrument: p.InstrumentID, Work: p.Work, Monday: first.Weeks[*p.Week].Monday,
 			})
 		}

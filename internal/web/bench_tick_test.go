@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/inventory"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // BenchmarkTick ticks care off, and reads what was changed by it, in large schools.
@@ -64,7 +64,7 @@ func BenchmarkMany(b *testing.B) {
 	s, director, list := large(b, 5000, 1)
 	ctx := context.Background()
 	brass := uuid.New()
-	require.NoError(b, s.app.Settings.SaveEnsemble(ctx, director, store.Ensemble{ID: brass, Name: "Brass", Rehearsals: []store.Rehearsal{}}))
+	require.NoError(b, s.app.Settings.SaveEnsemble(ctx, director, schoolrows.Ensemble{ID: brass, Name: "Brass", Rehearsals: []schoolrows.Rehearsal{}}))
 	var all []uuid.UUID
 	for _, i := range list {
 		all = append(all, i.ID)

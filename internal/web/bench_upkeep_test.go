@@ -17,7 +17,7 @@ import (
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/pgtest"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // BenchmarkUpkeep works out afresh what must begin before a concert of 600 instruments, half of them with strings, half with three reeds
@@ -57,7 +57,7 @@ func BenchmarkUpkeep(b *testing.B) {
 	settings, err := s.app.Settings.Settings(ctx, director)
 	require.NoError(b, err)
 	today := day.Of(s.now)
-	require.NoError(b, s.app.Settings.SaveConcert(ctx, director, store.Concert{
+	require.NoError(b, s.app.Settings.SaveConcert(ctx, director, schoolrows.Concert{
 		ID: uuid.New(), Name: "Winter", HeldOn: today + 18, Minutes: 90, PlayFactor: 0.6, Ensembles: []uuid.UUID{settings.Ensembles[0].ID},
 	}))
 	for n, p := range here {

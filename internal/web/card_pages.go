@@ -22,7 +22,6 @@ import (
 	"solfeggio/internal/core/card"
 	"solfeggio/internal/core/drill"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
 )
 
 // The pages behind the codes of care cards. They are plain HTML of a few kilobytes, made here and not by the front end, because they are
@@ -132,7 +131,7 @@ func (s *server) cardFault(c *gin.Context, f frame, l card.Language, err error) 
 		return
 	}
 	s.log.Error("card", "error", err)
-	writeProblem(c.Writer, http.StatusServiceUnavailable, unavailable)
+	writeProblem(c.Writer, http.StatusServiceUnavailable, away)
 }
 
 func (s *server) report(c *gin.Context) {
@@ -150,7 +149,7 @@ func (s *server) report(c *gin.Context) {
 		s.reportFault(c, view, l, err)
 		return
 	}
-	said := cards.Saying{Origin: c.ClientIP(), Symptom: c.PostForm("symptom"), Plays: store.Plays(c.PostForm("plays"))}
+	said := cards.Saying{Origin: c.ClientIP(), Symptom: c.PostForm("symptom"), Plays: cards.Plays(c.PostForm("plays"))}
 	if c.Request.MultipartForm != nil {
 		defer func() { _ = c.Request.MultipartForm.RemoveAll() }()
 	}

@@ -13,7 +13,6 @@ import (
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
 )
 
 // conditionRoutes are inspections, findings, diagnosis, photographs and schools of practice.
@@ -112,9 +111,9 @@ func (s *server) photoRoutes() {
 	}
 	add := operation("add-photo", http.MethodPost, "/instruments/{id}/photos", "Send a photograph, JPEG or PNG")
 	add.MaxBodyBytes = formats.MaxPhotoBytes + 1024
-	handle(s, add, func(ctx context.Context, by journal.Person, in *photoIn) (out[store.Photo], error) {
+	handle(s, add, func(ctx context.Context, by journal.Person, in *photoIn) (out[inspection.Photo], error) {
 		p, err := s.app.Inspection.AddPhoto(ctx, by, in.ID, in.Photo, in.Portrait, in.RawBody)
-		return out[store.Photo]{p}, err
+		return out[inspection.Photo]{p}, err
 	})
 	type dropIn struct {
 		Repeatable

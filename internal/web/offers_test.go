@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // promise keeps an instrument for somebody.
@@ -19,7 +20,7 @@ func (w *world) promise() {
 	w.put("promised", w.things["free"])
 	player, instrument := uuid.MustParse(w.things["ilse"]), uuid.MustParse(w.things["free"])
 	require.NoError(w.t, w.app.DB.Write(context.Background(), w.by.School, func(tx *store.Tx) error {
-		return tx.PutPromise(context.Background(), store.Promise{Instrument: instrument, Player: player, Until: 20790})
+		return instrumentrows.PutPromise(context.Background(), tx, instrumentrows.Promise{Instrument: instrument, Player: player, Until: 20790})
 	}))
 }
 

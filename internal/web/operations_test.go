@@ -17,7 +17,7 @@ import (
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/pgtest"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // Nobody reads or writes anything without signing in, but for the calculators, which hold nothing of a school.
@@ -85,7 +85,7 @@ func TestIdsOfAnotherSchool(t *testing.T) {
 	db := pgtest.Open(t)
 	other := newSite(t, db)
 	stranger, err := other.app.Access.SetUpSchool(context.Background(), access.NewSchool{
-		School: store.School{
+		School: schoolrows.School{
 			ID:         uuid.New(),
 			Name:       "Oriel",
 			TimeZone:   "UTC",

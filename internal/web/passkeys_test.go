@@ -16,6 +16,7 @@ import (
 
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // here is the program as a browser knows it.
@@ -42,7 +43,7 @@ func (w *world) givePasskey() {
 	id := uuid.New()
 	w.put("passkey", id)
 	require.NoError(w.t, w.app.DB.WriteAside(context.Background(), w.by.School, func(tx *store.Tx) error {
-		return tx.AddPasskey(context.Background(), store.Passkey{
+		return peoplerows.AddPasskey(context.Background(), tx, peoplerows.Passkey{
 			ID: id, Person: w.by.ID, Name: "A tablet", Device: id[:], Credential: []byte(`{}`), AddedOn: 20000,
 		})
 	}))

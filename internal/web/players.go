@@ -10,7 +10,6 @@ import (
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
 )
 
 // playerRoutes are players, rosters and proposals.
@@ -34,14 +33,14 @@ func (s *server) playerRoutes() {
 	handle(
 		s,
 		operation("new-player", http.MethodGet, "/players/new", "A player of whom nothing is known yet but what is usual"),
-		func(_ context.Context, by journal.Person, _ *struct{}) (out[store.Player], error) {
+		func(_ context.Context, by journal.Person, _ *struct{}) (out[roster.Player], error) {
 			p, err := s.app.Roster.NewPlayer(by)
-			return out[store.Player]{p}, err
+			return out[roster.Player]{p}, err
 		},
 	)
 	type playerIn struct {
 		Repeatable
-		Body store.Player
+		Body roster.Player
 	}
 	handle(
 		s,

@@ -14,34 +14,12 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/store"
 )
 
-const (
-	unexpected  = "Something went wrong on the server. Nothing was changed; try again, and tell whoever runs Solfeggio if it stays."
-	unavailable = "The database does not answer just now. Nothing was changed, and nothing that was kept is lost; try again in a moment."
-	inDoubt     = "The database stopped answering while this was being kept, so nobody knows yet whether it was. Send it again as it is: it is looked up by its key first and done once. What was sent without a key: look before you do it again."
-)
+const unexpected = "Something went wrong on the server. Nothing was changed; try again, and tell whoever runs Solfeggio if it stays."
 
-// databaseAway is what is said of a database that does not do its part.
-var databaseAway = []struct {
-	is     error
-	status int
-	detail string
-}{
-	{store.ErrInDoubt, http.StatusServiceUnavailable, inDoubt},
-	{store.ErrReadOnly, http.StatusServiceUnavailable,
-		"The database can only be read just now, as while another takes over. Nothing was changed; look at what is there, and try again in a few minutes."},
-	{
-		store.ErrFull, http.StatusInsufficientStorage,
-		"The database has no room left, so nothing was changed. Everything that was kept is there and can be read; tell whoever runs Solfeggio.",
-	},
-	{store.ErrUnavailable, http.StatusServiceUnavailable, unavailable},
-	{
-		store.ErrWaiting, http.StatusServiceUnavailable,
-		"Somebody is changing a great deal at the school just now, and one waits for the other. Nothing was changed; press again in a moment.",
-	},
-}
+// away is said where nothing more is known than that the database does not answer.
+var away = journal.Unavailable.Message
 
 var statusOf = map[journal.FaultKind]int{
 	journal.Invalid:      http.StatusUnprocessableEntity,
@@ -71,11 +49,13 @@ func problem(log *slog.Logger, err error, query ...string) error {
 		}
 		return p
 	}
-	for _, away := range databaseAway {
-		if errors.Is(err, away.is) {
-			log.Error("database", "error", err)
-			return &huma.ErrorModel{Status: away.status, Title: http.StatusText(away.status), Detail: away.detail}
+	if trouble, is := journal.TroubleOf(err); is {
+		log.Error("database", "error", err)
+		status := http.StatusServiceUnavailable
+		if trouble.NoRoom {
+			status = http.StatusInsufficientStorage
 		}
+		return &huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: trouble.Message}
 	}
 	log.Error("unexpected", "error", err)
 	return &huma.ErrorModel{

@@ -15,6 +15,7 @@ import (
 
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // A recipe says what an operation is called with so that it succeeds, where the example of the API's own document does not do.
@@ -260,10 +261,10 @@ func (w *world) body(t *testing.T, c contract, o *operation) (body, kind string)
 	t.Helper()
 	if o.OperationID == "turn-off-second-factor" {
 		require.NoError(t, w.app.DB.WriteAside(context.Background(), w.by.School, func(tx *store.Tx) error {
-			if err := tx.DropSecondFactor(context.Background(), w.by.ID); err != nil {
+			if err := peoplerows.DropSecondFactor(context.Background(), tx, w.by.ID); err != nil {
 				return err
 			}
-			return tx.PutSecondFactor(context.Background(), w.by.ID, store.SecondFactor{Secret: factorSecret, Since: 20000}, nil)
+			return peoplerows.PutSecondFactor(context.Background(), tx, w.by.ID, peoplerows.SecondFactor{Secret: factorSecret, Since: 20000}, nil)
 		}))
 	}
 	switch o.OperationID {

@@ -6,7 +6,6 @@ import (
 
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/store"
 )
 
 // rentalRoutes are instruments of somebody else's, and instruments that leave the school.
@@ -22,7 +21,7 @@ func (s *server) rentalRoutes() {
 	type rentalIn struct {
 		Repeatable
 		ByID
-		Body store.Rental
+		Body inventory.Rental
 	}
 	handle(
 		s,
@@ -66,7 +65,7 @@ func (s *server) rentalRoutes() {
 		Repeatable
 		Versioned
 		Body struct {
-			Prices []store.RentalPrice `json:"prices" maxItems:"300"`
+			Prices []inventory.RentalPrice `json:"prices" maxItems:"300"`
 		}
 	}
 	handle(

@@ -10,7 +10,6 @@ import (
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
-	"solfeggio/internal/store"
 )
 
 // roomRoutes are the walls, moving, shelves, stocktakes and loaners.
@@ -62,14 +61,14 @@ func (s *server) roomRoutes() {
 	)
 	type shelfIn struct {
 		Repeatable
-		Body store.Shelf
+		Body inventory.Shelf
 	}
 	handle(
 		s,
 		operation("shelves", http.MethodGet, "/shelves", "All shelves"),
-		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]store.Shelf], error) {
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]inventory.Shelf], error) {
 			list, err := s.app.Inventory.Shelves(ctx, by)
-			return out[[]store.Shelf]{list}, err
+			return out[[]inventory.Shelf]{list}, err
 		},
 	)
 	handle(

@@ -8,7 +8,6 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/season"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
 )
 
 // seasonRoutes are the year's plan.
@@ -41,7 +40,7 @@ func (s *server) seasonRoutes() {
 	type settingsIn struct {
 		Repeatable
 		Versioned
-		Body store.SeasonSettings
+		Body season.Settings
 	}
 	handle(
 		s,

@@ -27,7 +27,6 @@ import (
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/kept"
-	"solfeggio/internal/store"
 )
 
 // Options are the settings of a server.
@@ -42,7 +41,6 @@ const sessionLifetime = 14 * 24 * time.Hour
 // server holds what the handlers share.
 type server struct {
 	app      *app.App
-	db       *store.DB
 	log      *slog.Logger
 	sessions *scs.SessionManager
 	api      huma.API
@@ -56,7 +54,7 @@ type server struct {
 
 // New makes the handler of the whole program; files is the built front end. The returned function stops what it
 // started in the background.
-func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (handler http.Handler, stop func()) {
+func New(a *app.App, files fs.FS, log *slog.Logger, o Options) (handler http.Handler, stop func()) {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
@@ -65,7 +63,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 		log.Error("trusted proxies", "error", err)
 		_ = engine.SetTrustedProxies(nil)
 	}
-	s := &server{app: a, db: db, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce),
+	s := &server{app: a, log: log, sessions: scs.New(), calculating: semaphore.NewWeighted(calcAtOnce),
 		plans: semaphore.NewWeighted(plansAtOnce), answers: kept.For[string, remembered](answersBytes), gate: newGate(), secure: o.SecureCookies}
 
 	engine.Use(s.observe, s.byKey, s.pass, s.strangers, patient, s.briefly, s.recovery(), headers(o), s.remember,
@@ -74,7 +72,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	serveFiles(engine, files)
 
 	s.sessions.Codec = plainCodec{}
-	kept := &sessionStore{db, s.sessions.Codec, a.Now}
+	kept := &sessionStore{a.Access, s.sessions.Codec, a.Now}
 	ctx, stop := context.WithCancel(context.Background())
 	go kept.forget(ctx, log)
 	s.sessions.Store = kept
@@ -86,7 +84,7 @@ func New(a *app.App, db *store.DB, files fs.FS, log *slog.Logger, o Options) (ha
 	s.sessions.Cookie.Secure = o.SecureCookies
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
 		log.Error("session", "error", err)
-		writeProblem(w, http.StatusServiceUnavailable, unavailable)
+		writeProblem(w, http.StatusServiceUnavailable, away)
 	}
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -268,7 +266,7 @@ func headers(o Options) gin.HandlerFunc {
 func (s *server) ready(c *gin.Context) {
 	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
 	defer cancel()
-	if err := s.db.Ping(ctx); err != nil {
+	if err := s.app.Ping(ctx); err != nil {
 		c.String(http.StatusServiceUnavailable, "the database does not answer\n")
 		return
 	}

@@ -9,7 +9,6 @@ import (
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/settings"
-	"solfeggio/internal/store"
 )
 
 func (s *server) settingRoutes() {
@@ -23,7 +22,7 @@ func (s *server) settingRoutes() {
 	)
 	type schoolIn struct {
 		Repeatable
-		Body store.School
+		Body settings.School
 	}
 	handle(
 		s,
@@ -129,10 +128,10 @@ func (s *server) settingRoutes() {
 			return nothing{}, s.app.Access.EndKey(ctx, by, in.ID)
 		},
 	)
-	s.periodRoutes("term", "/settings/terms/{id}", store.Terms)
-	s.periodRoutes("break", "/settings/breaks/{id}", store.Breaks)
+	s.periodRoutes("term", "/settings/terms/{id}", settings.Terms)
+	s.periodRoutes("break", "/settings/breaks/{id}", settings.Breaks)
 	putAndDelete(s, "ensemble", "/settings/ensembles/{id}",
-		func(ctx context.Context, by journal.Person, id uuid.UUID, e store.Ensemble) error {
+		func(ctx context.Context, by journal.Person, id uuid.UUID, e settings.Ensemble) error {
 			e.ID = id
 			return s.app.Settings.SaveEnsemble(ctx, by, e)
 		},
@@ -140,7 +139,7 @@ func (s *server) settingRoutes() {
 			return s.app.Settings.DeleteEnsemble(ctx, by, id, version)
 		})
 	putAndDelete(s, "concert", "/settings/concerts/{id}",
-		func(ctx context.Context, by journal.Person, id uuid.UUID, c store.Concert) error {
+		func(ctx context.Context, by journal.Person, id uuid.UUID, c settings.Concert) error {
 			c.ID = id
 			return s.app.Settings.SaveConcert(ctx, by, c)
 		},
@@ -149,9 +148,9 @@ func (s *server) settingRoutes() {
 		})
 }
 
-func (s *server) periodRoutes(name, path string, table store.PeriodTable) {
+func (s *server) periodRoutes(name, path string, table settings.PeriodTable) {
 	putAndDelete(s, name, path,
-		func(ctx context.Context, by journal.Person, id uuid.UUID, p store.Period) error {
+		func(ctx context.Context, by journal.Person, id uuid.UUID, p settings.Period) error {
 			p.ID = id
 			return s.app.Settings.SavePeriod(ctx, by, table, p)
 		},

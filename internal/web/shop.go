@@ -9,7 +9,6 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/shop"
-	"solfeggio/internal/store"
 )
 
 // shopRoutes are repairs: jobs, quotes, trips and shops.
@@ -120,7 +119,7 @@ func onJob[Body any](
 func (s *server) shopTripRoutes() {
 	type tripIn struct {
 		Repeatable
-		Body store.Trip
+		Body shop.Trip
 	}
 	handle(
 		s,
@@ -165,7 +164,7 @@ func (s *server) shopTripRoutes() {
 	})
 	type shopIn struct {
 		Repeatable
-		Body store.RepairShop
+		Body shop.RepairShop
 	}
 	handle(
 		s,

@@ -7,7 +7,6 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
 )
 
 // supplyRoutes are kits to refill, stock, orders.
@@ -74,7 +73,7 @@ func (s *server) supplyRoutes() {
 	)
 	type settingIn struct {
 		Repeatable
-		Body store.SupplySetting
+		Body supply.SupplySetting
 	}
 	handle(
 		s,

@@ -237,7 +237,7 @@ func (s *server) calendarFeed(c *gin.Context) {
 		writeProblem(c.Writer, http.StatusNotFound, "There is no calendar at this address, or not any more.")
 	case err != nil:
 		s.log.Error("calendar", "error", err)
-		writeProblem(c.Writer, http.StatusServiceUnavailable, unavailable)
+		writeProblem(c.Writer, http.StatusServiceUnavailable, away)
 	default:
 		c.Header("Cache-Control", noStore)
 		c.Data(http.StatusOK, calendarType, text.Bytes())

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"log/slog"
 	"net/http"
 	"strings"
@@ -12,8 +11,8 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/store"
 )
 
 // A visit is who sends a request, and how often their school had been written to when it came. It is found together with the
@@ -64,18 +63,16 @@ func (plainCodec) Decode(data []byte) (time.Time, map[string]any, error) {
 
 // sessionStore keeps the sessions of the session manager, each with whose it is.
 type sessionStore struct {
-	db    *store.DB
+	kept  *access.Room
 	codec scs.Codec
 	now   func() time.Time
 }
 
 // FindCtx finds a session, and notes who it belongs to in the visit of ctx.
 func (s *sessionStore) FindCtx(ctx context.Context, token string) (data []byte, found bool, err error) {
-	got, err := s.db.Session(ctx, token, s.now())
+	got, found, err := s.kept.FindVisit(ctx, token)
 	switch {
-	case errors.Is(err, store.ErrNotFound):
-		return nil, false, nil
-	case err != nil:
+	case err != nil || !found:
 		return nil, false, err
 	case got.Person != nil:
 		v := visitOf(ctx)
@@ -96,7 +93,7 @@ func (s *sessionStore) CommitCtx(ctx context.Context, token string, data []byte,
 	}
 	browser := []rune(strings.ToValidUTF8(visitOf(ctx).browser, ""))
 	now := s.now()
-	kept := store.Session{
+	kept := access.Visit{
 		Token: token, Data: data, Expiry: now.Add(time.Until(expiry)), BeganAt: now, Device: string(browser[:min(len(browser), mostBrowser)]),
 	}
 	for name, into := range map[string]**uuid.UUID{sessionSchool: &kept.School, sessionPerson: &kept.Person} {
@@ -108,12 +105,12 @@ func (s *sessionStore) CommitCtx(ctx context.Context, token string, data []byte,
 			*into = &id
 		}
 	}
-	return s.db.PutSession(ctx, kept)
+	return s.kept.KeepVisit(ctx, kept)
 }
 
 // DeleteCtx ends a session.
 func (s *sessionStore) DeleteCtx(ctx context.Context, token string) error {
-	return s.db.DeleteSession(ctx, token)
+	return s.kept.EndVisit(ctx, token)
 }
 
 // Find, Commit and Delete are for callers without a context, of which there are none here.
@@ -140,7 +137,7 @@ func (s *sessionStore) forget(ctx context.Context, log *slog.Logger) {
 		case <-ctx.Done():
 			return
 		case <-tick.C:
-			if err := s.db.DeleteExpiredSessions(ctx, s.now()); err != nil && ctx.Err() == nil {
+			if err := s.kept.ForgetVisits(ctx); err != nil && ctx.Err() == nil {
 				log.Warn("forgetting old sessions", "error", err)
 			}
 		}

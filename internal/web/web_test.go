@@ -62,7 +62,7 @@ func newSite(t testing.TB, db *store.DB) *site {
 	s := &site{t: t, log: log, now: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)}
 	s.app = app.New(db, func() time.Time { return s.now }, logger)
 	s.app.Access.Cost = pgtest.QuickPasswords
-	handler, stop := web.New(s.app, db, frontend, logger, web.Options{})
+	handler, stop := web.New(s.app, frontend, logger, web.Options{})
 	server := httptest.NewServer(handler)
 	t.Cleanup(func() { server.Close(); stop() })
 	s.url, s.client = server.URL, &http.Client{Jar: newJar(t)}

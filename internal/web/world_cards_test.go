@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/cards"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
 )
 
 // cards gives an instrument of the world a card, and lets its player report something.
@@ -23,7 +23,7 @@ func (w *world) cards() {
 	must(err)
 	w.put("card", card.Path)
 	must(w.app.Cards.Say(ctx, strings.TrimPrefix(card.Path, cards.Path("")), cards.Saying{
-		ID: uuid.New(), Symptom: "peg-slips", Plays: store.PlaysNot, Origin: uuid.NewString(),
+		ID: uuid.New(), Symptom: "peg-slips", Plays: cardrows.PlaysNot, Origin: uuid.NewString(),
 	}))
 	reports, err := w.app.Cards.Reports(ctx, w.by)
 	must(err)

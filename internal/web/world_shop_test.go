@@ -12,7 +12,7 @@ import (
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/shoprows"
 )
 
 // repairs puts a job in each state into the world, on a violin of its own: {job agreed} and the like.
@@ -34,15 +34,15 @@ func (w *world) repairs() {
 	for _, i := range list {
 		ids[i.Tag] = i.ID
 	}
-	at := store.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: []string{"strings", "bows"}, Way: store.ByMessage}
-	other := store.RepairShop{ID: uuid.New(), Name: "Tarn Lane Workshop", Trades: []string{"brass"}, Way: store.ByMessage}
+	at := shoprows.RepairShop{ID: uuid.New(), Name: "Quoin Street Strings", Trades: []string{"strings", "bows"}, Way: shoprows.ByMessage}
+	other := shoprows.RepairShop{ID: uuid.New(), Name: "Tarn Lane Workshop", Trades: []string{"brass"}, Way: shoprows.ByMessage}
 	must(w.app.Shop.SaveShop(ctx, w.by, at))
 	must(w.app.Shop.SaveShop(ctx, w.by, other))
 	w.put("shop", at.ID)
 	w.put("other shop", other.ID)
 	trips := map[string]uuid.UUID{}
 	for n, name := range []string{"trip", "trip cancel", "trip drive"} {
-		trip := store.Trip{ID: uuid.New(), On: day.MustParse("2026-11-26") + day.Day(n), Places: 5}
+		trip := shoprows.Trip{ID: uuid.New(), On: day.MustParse("2026-11-26") + day.Day(n), Places: 5}
 		must(w.app.Shop.SaveTrip(ctx, w.by, trip))
 		trips[name] = trip.ID
 		w.put(name, trip.ID)
@@ -51,12 +51,12 @@ func (w *world) repairs() {
 		id, version := uuid.New(), 1
 		w.put("job "+name, id)
 		_, err := w.app.Shop.Want(ctx, w.by, shop.Wanting{
-			ID: id, InstrumentID: ids[fmt.Sprintf("JOB%02d", n)], Origin: store.ByHand, Asks: "It buzzes on the lowest string.",
+			ID: id, InstrumentID: ids[fmt.Sprintf("JOB%02d", n)], Origin: shoprows.ByHand, Asks: "It buzzes on the lowest string.",
 		})
 		must(err)
 		// It is changed once, so that its shop is chosen: with nothing but words to go by, two shops could do it.
 		_, err = w.app.Shop.Change(ctx, w.by, id,
-			shop.Asking{At: shop.At{Version: version}, ShopID: &at.ID, Asks: "It buzzes.", Lines: []store.JobLine{}})
+			shop.Asking{At: shop.At{Version: version}, ShopID: &at.ID, Asks: "It buzzes.", Lines: []shoprows.JobLine{}})
 		must(err)
 		next := func(step func(at shop.At) error) {
 			version++

@@ -29,6 +29,10 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // A world is a school in which every operation of the API has something to do. Its things are known by the names that stand in
@@ -135,7 +139,7 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	must(err)
 	w.put("finding", seam.ID)
 	must(w.app.Inventory.SaveRental(ctx, w.by, id["RENTED"],
-		store.Rental{ID: uuid.New(), Owner: "Marl & Daughter", Contract: "MD-1707", StartsOn: soon - 30, ReturnBy: &soon}))
+		instrumentrows.Rental{ID: uuid.New(), Owner: "Marl & Daughter", Contract: "MD-1707", StartsOn: soon - 30, ReturnBy: &soon}))
 	crack := inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}}
 	_, err = w.app.Inspection.ReportFinding(ctx, w.by, id["RENTED"], crack)
 	must(err)
@@ -159,7 +163,7 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 
 	products, err := w.app.Bench.Products(ctx, w.by)
 	must(err)
-	wipes := store.Product{
+	wipes := benchrows.Product{
 		ID: uuid.New(), Name: "Calm Case Wipes", MadeOf: []string{"alcohol", "quaternary-ammonium"}, ContactMinutes: 4, Supply: "wipes",
 	}
 	for _, s := range products.Surfaces {
@@ -173,7 +177,7 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 		_, err := w.app.Supply.CountStock(
 			ctx,
 			w.by,
-			supply.Count{Stocked: store.Stocked{Supply: of}, Quantity: quantity, Lot: lot, ExpiresOn: &far},
+			supply.Count{Stocked: supplyrows.Stocked{Supply: of}, Quantity: quantity, Lot: lot, ExpiresOn: &far},
 		)
 		must(err)
 	}
@@ -191,27 +195,27 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	order := supply.Ordering{
 		ID:       uuid.New(),
 		Supplier: "Fenwater",
-		Lines:    []supply.OrderingLine{{Stocked: store.Stocked{Supply: "rosin"}, Packs: 2}},
+		Lines:    []supply.OrderingLine{{Stocked: supplyrows.Stocked{Supply: "rosin"}, Packs: 2}},
 	}
 	_, err = w.app.Supply.PlaceOrder(ctx, w.by, order)
 	must(err)
 	w.put("order", order.ID)
-	term, pause := store.Period{
+	term, pause := schoolrows.Period{
 		ID:       uuid.New(),
 		Name:     "Autumn",
 		StartsOn: soon - 90,
 		EndsOn:   soon + 20,
-	}, store.Period{
+	}, schoolrows.Period{
 		ID:       uuid.New(),
 		Name:     "Mist week",
 		StartsOn: soon - 40,
 		EndsOn:   soon - 35,
 	}
-	must(w.app.Settings.SavePeriod(ctx, w.by, store.Terms, term))
-	must(w.app.Settings.SavePeriod(ctx, w.by, store.Breaks, pause))
-	empty := store.Ensemble{ID: uuid.New(), Name: "Nobody yet"}
+	must(w.app.Settings.SavePeriod(ctx, w.by, schoolrows.Terms, term))
+	must(w.app.Settings.SavePeriod(ctx, w.by, schoolrows.Breaks, pause))
+	empty := schoolrows.Ensemble{ID: uuid.New(), Name: "Nobody yet"}
 	must(w.app.Settings.SaveEnsemble(ctx, w.by, empty))
-	concert := store.Concert{
+	concert := schoolrows.Concert{
 		ID:         uuid.New(),
 		Name:       "Winter",
 		HeldOn:     soon + 10,
@@ -226,7 +230,7 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	settings, err := w.app.Settings.Settings(ctx, w.by)
 	must(err)
 	w.put("school", settings.School)
-	shelf := store.Shelf{ID: uuid.New(), Room: "Store", Rack: "A", Name: "A", Slots: 5}
+	shelf := instrumentrows.Shelf{ID: uuid.New(), Room: "Store", Rack: "A", Name: "A", Slots: 5}
 	must(w.app.Inventory.SaveShelf(ctx, w.by, shelf))
 	w.put("shelf", shelf.ID)
 	count := uuid.New()

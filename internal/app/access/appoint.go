@@ -8,6 +8,8 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // Whoever has the server's command line may do the following without signing in; they could read the database anyway.
@@ -16,13 +18,13 @@ import (
 var ErrNobody = errors.New("nobody signs in with this e-mail address")
 
 // Staff lists the people of the school to which the person with that e-mail address belongs.
-func (r *Room) Staff(ctx context.Context, email string) (people []store.Person, err error) {
+func (r *Room) Staff(ctx context.Context, email string) (people []peoplerows.Person, err error) {
 	p, err := r.called(ctx, email)
 	if err != nil {
 		return nil, err
 	}
 	err = r.DB.Read(ctx, p.School, func(tx *store.Tx) (err error) {
-		people, err = tx.People(ctx)
+		people, err = peoplerows.People(ctx, tx)
 		return err
 	})
 	return people, err
@@ -44,7 +46,7 @@ func (r *Room) Appoint(ctx context.Context, beside string, c Colleague, password
 			return err
 		}
 		by := journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Director}
-		_, err := r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "appoint", "value": c})
+		_, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "appoint", "value": c})
 		return err
 	}))
 }
@@ -58,7 +60,7 @@ func (r *Room) SetPassword(ctx context.Context, email string, password Secret) e
 	return r.setPassword(ctx, p, password, "password-by-command")
 }
 
-func (r *Room) called(ctx context.Context, email string) (store.Person, error) {
+func (r *Room) called(ctx context.Context, email string) (peoplerows.Person, error) {
 	p, err := r.DB.SignInCandidate(ctx, email)
 	if errors.Is(err, store.ErrNotFound) {
 		return p, ErrNobody

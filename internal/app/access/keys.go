@@ -10,6 +10,8 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // longestKey is how many days ahead a key may end: a year. Then it is renewed by its person or nobody misses it.
@@ -48,7 +50,7 @@ type Renewal struct {
 func (r *Room) Keys(ctx context.Context, by journal.Person) ([]ScriptKey, error) {
 	list := []ScriptKey{}
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		people, err := tx.People(ctx)
+		people, err := peoplerows.People(ctx, tx)
 		if err != nil {
 			return err
 		}
@@ -56,7 +58,7 @@ func (r *Room) Keys(ctx context.Context, by journal.Person) ([]ScriptKey, error)
 		for _, p := range people {
 			names[p.ID] = p.Name
 		}
-		keys, err := tx.AccessKeys(ctx)
+		keys, err := peoplerows.AccessKeys(ctx, tx)
 		for _, k := range keys {
 			if k.Person == by.ID || by.Role == journal.Director {
 				list = append(list, ScriptKey{
@@ -89,7 +91,7 @@ func (r *Room) AddKey(ctx context.Context, by journal.Person, in NewKey) error {
 	}
 	return r.changeKeys(ctx, by, in.Password, in.EndsOn, func(tx *store.Tx, today day.Day) (map[string]any, error) {
 		detail := map[string]any{"operation": "add-key", "name": in.Name, "role": in.Role, "ends_on": in.EndsOn}
-		return detail, tx.InsertAccessKey(ctx, store.AccessKey{
+		return detail, peoplerows.InsertAccessKey(ctx, tx, peoplerows.AccessKey{
 			ID: in.ID, Person: by.ID, Name: in.Name, Role: string(in.Role), Digest: digest, MadeOn: today, EndsOn: in.EndsOn,
 		})
 	})
@@ -105,15 +107,15 @@ func (r *Room) RenewKey(ctx context.Context, by journal.Person, id uuid.UUID, in
 		return err
 	}
 	return r.changeKeys(ctx, by, in.Password, in.EndsOn, func(tx *store.Tx, today day.Day) (map[string]any, error) {
-		keys, err := tx.AccessKeys(ctx)
+		keys, err := peoplerows.AccessKeys(ctx, tx)
 		if err != nil {
 			return nil, err
 		}
-		n := slices.IndexFunc(keys, func(k store.AccessKey) bool { return k.ID == id && k.Person == by.ID && k.EndsOn >= today })
+		n := slices.IndexFunc(keys, func(k peoplerows.AccessKey) bool { return k.ID == id && k.Person == by.ID && k.EndsOn >= today })
 		if n < 0 {
 			return nil, store.ErrNotFound
 		}
-		return map[string]any{"operation": "renew-key", "name": keys[n].Name, "ends_on": in.EndsOn}, tx.RenewAccessKey(ctx, id, in.EndsOn)
+		return map[string]any{"operation": "renew-key", "name": keys[n].Name, "ends_on": in.EndsOn}, peoplerows.RenewAccessKey(ctx, tx, id, in.EndsOn)
 	})
 }
 
@@ -130,14 +132,14 @@ func (r *Room) changeKeys(
 }
 
 // endKeys ends the keys of the school for which end is true.
-func endKeys(ctx context.Context, tx *store.Tx, end func(store.AccessKey) bool) error {
-	keys, err := tx.AccessKeys(ctx)
+func endKeys(ctx context.Context, tx *store.Tx, end func(peoplerows.AccessKey) bool) error {
+	keys, err := peoplerows.AccessKeys(ctx, tx)
 	if err != nil {
 		return err
 	}
 	for _, k := range keys {
 		if end(k) {
-			if err := tx.DeleteAccessKey(ctx, k.ID); err != nil {
+			if err := peoplerows.DeleteAccessKey(ctx, tx, k.ID); err != nil {
 				return err
 			}
 		}
@@ -151,18 +153,18 @@ func (r *Room) EndKey(ctx context.Context, by journal.Person, id uuid.UUID) erro
 		return err
 	}
 	_, err := journal.Write(ctx, r.Beside(), by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
-		keys, err := tx.AccessKeys(ctx)
+		keys, err := peoplerows.AccessKeys(ctx, tx)
 		if err != nil {
 			return struct{}{}, err
 		}
-		n := slices.IndexFunc(keys, func(k store.AccessKey) bool { return k.ID == id })
+		n := slices.IndexFunc(keys, func(k peoplerows.AccessKey) bool { return k.ID == id })
 		if n < 0 || keys[n].Person != by.ID && by.Role != journal.Director {
 			return struct{}{}, store.ErrNotFound
 		}
-		if err := tx.DeleteAccessKey(ctx, id); err != nil {
+		if err := peoplerows.DeleteAccessKey(ctx, tx, id); err != nil {
 			return struct{}{}, err
 		}
-		_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "end-key", "name": keys[n].Name})
+		_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "end-key", "name": keys[n].Name})
 		return struct{}{}, err
 	})
 	return err

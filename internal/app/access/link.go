@@ -10,6 +10,9 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/peoplerows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // linkLasts is how long a link for a new password leads somewhere.
@@ -34,24 +37,24 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 	if ctx, err = r.sealed(ctx, secret); err != nil {
 		return PasswordLink{}, err
 	}
-	var to store.Person
+	var to peoplerows.Person
 	var at string
 	link, err := journal.Write(ctx, r.Beside(), by, journal.MayChangeSettings,
 		func(tx *store.Tx) (link PasswordLink, err error) {
-			of, err := tx.GetSchool(ctx)
+			of, err := schoolrows.GetSchool(ctx, tx)
 			if err != nil {
 				return link, err
 			}
-			if to, err = tx.GetPerson(ctx, person); err != nil {
+			if to, err = peoplerows.GetPerson(ctx, tx, person); err != nil {
 				return link, err
 			}
 			// Until the mail server has taken the letter, it was not sent.
 			at, link = of.Name, PasswordLink{Until: r.Now().Add(linkLasts).UTC().Truncate(time.Second), NotSent: r.Mail != nil}
-			if err := tx.PutPasswordLink(ctx, person, digest, link.Until); err != nil {
+			if err := peoplerows.PutPasswordLink(ctx, tx, person, digest, link.Until); err != nil {
 				return link, err
 			}
 			_, err = r.Record(
-				ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "password-link", "for": person})
+				ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "password-link", "for": person})
 			return link, err
 		})
 	if err != nil || at == "" || r.Mail == nil { // at is empty where it was answered before
@@ -69,7 +72,7 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 }
 
 // sendLink sends a link to its person.
-func (r *Room) sendLink(ctx context.Context, by journal.Person, at string, p store.Person, secret Secret) error {
+func (r *Room) sendLink(ctx context.Context, by journal.Person, at string, p peoplerows.Person, secret Secret) error {
 	text := fmt.Sprintf(`Hello %s,
 
 %s lets you choose a new password for %s. Here, once, within a day:
@@ -118,28 +121,28 @@ func (r *Room) ByLink(ctx context.Context, secret, password Secret) (email strin
 
 // setPassword gives a person a password on nobody's behalf but their own; their link is used up, and their sessions
 // and keys end.
-func (r *Room) setPassword(ctx context.Context, who store.Person, password Secret, operation string) error {
+func (r *Room) setPassword(ctx context.Context, who peoplerows.Person, password Secret, operation string) error {
 	hash, err := r.newHash(ctx, password, r.schoolName(ctx, who.School), who.Name, who.Email)
 	if err != nil {
 		return err
 	}
 	return journal.InPlainWords(r.DB.WriteBeside(ctx, who.School, func(tx *store.Tx) error {
-		p, err := tx.GetPerson(ctx, who.ID)
+		p, err := peoplerows.GetPerson(ctx, tx, who.ID)
 		if err != nil {
 			return err
 		}
 		p.Hash = hash
-		if err := tx.PutPerson(ctx, p); err != nil {
+		if err := peoplerows.PutPerson(ctx, tx, p); err != nil {
 			return err
 		}
-		if err := tx.UsePasswordLink(ctx, p.ID); err != nil {
+		if err := peoplerows.UsePasswordLink(ctx, tx, p.ID); err != nil {
 			return err
 		}
 		if err := endWaysIn(ctx, tx, p.ID, "", nil); err != nil {
 			return err
 		}
 		by := journal.Person{School: who.School, ID: p.ID, Name: p.Name, Role: journal.Role(p.Role)}
-		_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": operation})
+		_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": operation})
 		return err
 	}))
 }

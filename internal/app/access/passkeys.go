@@ -18,6 +18,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // A passkey (W3C Web Authentication, level 2) signs a question of the server with a key that never leaves the device, and only for the
@@ -52,8 +53,8 @@ type Ceremony struct {
 
 // A keyholder is a person as the library of passkeys sees them.
 type keyholder struct {
-	person store.Person
-	keys   []store.Passkey
+	person peoplerows.Person
+	keys   []peoplerows.Passkey
 	read   []webauthn.Credential
 }
 
@@ -63,13 +64,13 @@ func (h keyholder) WebAuthnDisplayName() string                { return h.person
 func (h keyholder) WebAuthnCredentials() []webauthn.Credential { return h.read }
 
 func keyholderOf(ctx context.Context, tx *store.Tx, id uuid.UUID) (keyholder, error) {
-	person, err := tx.GetPerson(ctx, id)
+	person, err := peoplerows.GetPerson(ctx, tx, id)
 	if err != nil {
 		return keyholder{}, err
 	}
 	person.School = tx.School
 	h := keyholder{person: person}
-	if h.keys, err = tx.Passkeys(ctx, id); err != nil {
+	if h.keys, err = peoplerows.Passkeys(ctx, tx, id); err != nil {
 		return h, err
 	}
 	for _, k := range h.keys {
@@ -120,7 +121,7 @@ func (r *Room) stillAsked(c Ceremony) error {
 func (r *Room) Passkeys(ctx context.Context, by journal.Person) ([]Passkey, error) {
 	list := []Passkey{}
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		keys, err := tx.Passkeys(ctx, by.ID)
+		keys, err := peoplerows.Passkeys(ctx, tx, by.ID)
 		for _, k := range keys {
 			list = append(list, Passkey{k.ID, k.Name, k.AddedOn, k.UsedOn})
 		}
@@ -197,7 +198,7 @@ func (r *Room) AddPasskey(ctx context.Context, by journal.Person, at string, c C
 		if err != nil {
 			return err
 		}
-		return tx.AddPasskey(ctx, store.Passkey{ID: in.ID, Person: by.ID, Name: in.Name, Device: made.ID, Credential: text, AddedOn: today})
+		return peoplerows.AddPasskey(ctx, tx, peoplerows.Passkey{ID: in.ID, Person: by.ID, Name: in.Name, Device: made.ID, Credential: text, AddedOn: today})
 	})
 }
 
@@ -211,13 +212,13 @@ func (r *Room) DropPasskey(ctx context.Context, by journal.Person, id uuid.UUID,
 		return err
 	}
 	return r.changeFactor(ctx, by, password, "passkey-dropped", func(tx *store.Tx, _ day.Day) error {
-		return tx.DropPasskey(ctx, by.ID, id)
+		return peoplerows.DropPasskey(ctx, tx, by.ID, id)
 	})
 }
 
 // endPasskeys takes a person's passkeys away but for some.
 func endPasskeys(ctx context.Context, tx *store.Tx, person uuid.UUID, but []uuid.UUID) error {
-	keys, err := tx.Passkeys(ctx, person)
+	keys, err := peoplerows.Passkeys(ctx, tx, person)
 	if err != nil {
 		return err
 	}
@@ -225,7 +226,7 @@ func endPasskeys(ctx context.Context, tx *store.Tx, person uuid.UUID, but []uuid
 		if slices.Contains(but, k.ID) {
 			continue
 		}
-		if err := tx.DropPasskey(ctx, person, k.ID); err != nil {
+		if err := peoplerows.DropPasskey(ctx, tx, person, k.ID); err != nil {
 			return err
 		}
 	}
@@ -284,12 +285,12 @@ func (r *Room) SignInByPasskey(ctx context.Context, at, origin string, c Ceremon
 		if err != nil || used.Authenticator.CloneWarning {
 			return errPasskeyUnknown
 		}
-		n := slices.IndexFunc(h.keys, func(k store.Passkey) bool { return slices.Equal(k.Device, used.ID) })
+		n := slices.IndexFunc(h.keys, func(k peoplerows.Passkey) bool { return slices.Equal(k.Device, used.ID) })
 		if h.keys[n].Credential, err = json.Marshal(used); err != nil {
 			return err
 		}
 		out = journal.Person{School: school, ID: person, Name: h.person.Name, Role: journal.Role(h.person.Role)}
-		return tx.UsePasskey(ctx, h.keys[n], day.Of(r.Now()))
+		return peoplerows.UsePasskey(ctx, tx, h.keys[n], day.Of(r.Now()))
 	})
 	if errors.Is(err, store.ErrNotFound) {
 		return journal.Person{}, errPasskeyUnknown

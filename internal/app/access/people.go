@@ -13,6 +13,8 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // Colleague is someone who signs in, as the director sees them.
@@ -34,15 +36,15 @@ func (r *Room) People(ctx context.Context, by journal.Person) ([]Colleague, erro
 	}
 	list := []Colleague{}
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		people, err := tx.People(ctx)
+		people, err := peoplerows.People(ctx, tx)
 		if err != nil {
 			return err
 		}
-		factors, err := tx.HasSecondFactor(ctx)
+		factors, err := peoplerows.HasSecondFactor(ctx, tx)
 		if err != nil {
 			return err
 		}
-		tries, err := tx.Guesses(ctx, r.Now().Add(-attemptWindow))
+		tries, err := peoplerows.Guesses(ctx, tx, r.Now().Add(-attemptWindow))
 		for _, p := range people {
 			list = append(list, Colleague{p.ID, p.Name, p.Email, journal.Role(p.Role), p.Active, tries[p.Email], slices.Contains(factors, p.ID), p.Version})
 		}
@@ -95,41 +97,41 @@ func putColleague(ctx context.Context, tx *store.Tx, c Colleague, hash string) e
 		if err := endWaysIn(ctx, tx, c.ID, "", nil); err != nil {
 			return err
 		}
-		if err := tx.EndPasswordLink(ctx, c.ID); err != nil {
+		if err := peoplerows.EndPasswordLink(ctx, tx, c.ID); err != nil {
 			return err
 		}
 	}
-	err := endKeys(ctx, tx, func(k store.AccessKey) bool {
+	err := endKeys(ctx, tx, func(k peoplerows.AccessKey) bool {
 		return k.Person == c.ID && c.Role.Lesser(journal.Role(k.Role)) != journal.Role(k.Role)
 	})
 	if err != nil {
 		return err
 	}
-	return tx.PutPerson(
-		ctx,
-		store.Person{ID: c.ID, Email: c.Email, Name: c.Name, Role: string(c.Role), Hash: hash, Active: c.Active, Version: c.Version},
+	return peoplerows.PutPerson(
+		ctx, tx,
+		peoplerows.Person{ID: c.ID, Email: c.Email, Name: c.Name, Role: string(c.Role), Hash: hash, Active: c.Active, Version: c.Version},
 	)
 }
 
 // endWaysIn ends a person's sessions but that one, their keys and passkeys but those, and what is remembered of their devices.
 func endWaysIn(ctx context.Context, tx *store.Tx, person uuid.UUID, session string, keys []uuid.UUID) error {
-	if err := tx.EndSessions(ctx, person, session); err != nil {
+	if err := peoplerows.EndSessions(ctx, tx, person, session); err != nil {
 		return err
 	}
-	if err := tx.ForgetDevices(ctx, person); err != nil {
+	if err := peoplerows.ForgetDevices(ctx, tx, person); err != nil {
 		return err
 	}
 	if err := endPasskeys(ctx, tx, person, keys); err != nil {
 		return err
 	}
-	return endKeys(ctx, tx, func(k store.AccessKey) bool { return k.Person == person && !slices.Contains(keys, k.ID) })
+	return endKeys(ctx, tx, func(k peoplerows.AccessKey) bool { return k.Person == person && !slices.Contains(keys, k.ID) })
 }
 
 // known finds a person who is signed in and asked for their own password once more; field is what the input calls it. Guesses count by
 // the account alone, apart from those at the door: others neither use them up nor clear them.
-func (r *Room) known(ctx context.Context, by journal.Person, field string, password Secret) (p store.Person, err error) {
+func (r *Room) known(ctx context.Context, by journal.Person, field string, password Secret) (p peoplerows.Person, err error) {
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		p, err = tx.GetPerson(ctx, by.ID)
+		p, err = peoplerows.GetPerson(ctx, tx, by.ID)
 		return err
 	}); err != nil {
 		return p, err
@@ -159,7 +161,7 @@ func (r *Room) inPerson(
 	}
 	_, err := journal.WritePrepared(ctx, r.Beside(), by, journal.MayChangeOwnPassword, prepare,
 		func(tx *store.Tx) (struct{}, error) {
-			switch p, err := tx.GetPerson(ctx, by.ID); {
+			switch p, err := peoplerows.GetPerson(ctx, tx, by.ID); {
 			case err != nil:
 				return struct{}{}, err
 			case p.Hash != was:
@@ -173,7 +175,7 @@ func (r *Room) inPerson(
 			if err != nil {
 				return struct{}{}, err
 			}
-			_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, detail)
+			_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, detail)
 			return struct{}{}, err
 		})
 	return err
@@ -206,7 +208,7 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 		journal.MayChangeOwnPassword,
 		prepare,
 		func(tx *store.Tx) (struct{}, error) {
-			p, err := tx.GetPerson(ctx, by.ID)
+			p, err := peoplerows.GetPerson(ctx, tx, by.ID)
 			switch {
 			case err != nil:
 				return struct{}{}, err
@@ -214,16 +216,16 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 				return struct{}{}, journal.ErrOvertaken
 			}
 			p.Hash = hash
-			if err := tx.PutPerson(ctx, p); err != nil {
+			if err := peoplerows.PutPerson(ctx, tx, p); err != nil {
 				return struct{}{}, fmt.Errorf("changing a password: %w", err)
 			}
 			if err := endWaysIn(ctx, tx, by.ID, by.Session, keep); err != nil {
 				return struct{}{}, err
 			}
-			if err := tx.EndPasswordLink(ctx, by.ID); err != nil {
+			if err := peoplerows.EndPasswordLink(ctx, tx, by.ID); err != nil {
 				return struct{}{}, err
 			}
-			_, err = r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "change-password"})
+			_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "change-password"})
 			return struct{}{}, err
 		},
 	)

@@ -20,6 +20,8 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/peoplerows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // A second factor is a code of six digits that changes every half minute (RFC 6238, with HMAC-SHA-1 as all the programs for telephones
@@ -71,16 +73,16 @@ var errPasskeyWanted = &journal.Fault{
 
 // passes checks the code beside a password that was right. Each code serves once. Where the school asks for a second factor and somebody
 // has passkeys only, the password alone does not do.
-func (r *Room) passes(ctx context.Context, p store.Person, code Secret) error {
+func (r *Room) passes(ctx context.Context, p peoplerows.Person, code Secret) error {
 	return r.DB.WriteAside(ctx, p.School, func(tx *store.Tx) error {
-		f, err := tx.SecondFactor(ctx, p.ID)
+		f, err := peoplerows.SecondFactorOf(ctx, tx, p.ID)
 		switch {
 		case errors.Is(err, store.ErrNotFound):
 			asked, err := factorAsked(ctx, tx, journal.Role(p.Role))
 			if err != nil || !asked {
 				return err // none was chosen
 			}
-			keys, err := tx.Passkeys(ctx, p.ID)
+			keys, err := peoplerows.Passkeys(ctx, tx, p.ID)
 			if err != nil || len(keys) == 0 {
 				return err // the next step is to choose one
 			}
@@ -94,14 +96,14 @@ func (r *Room) passes(ctx context.Context, p store.Person, code Secret) error {
 	})
 }
 
-func (r *Room) use(ctx context.Context, tx *store.Tx, person uuid.UUID, f store.SecondFactor, code Secret) error {
+func (r *Room) use(ctx context.Context, tx *store.Tx, person uuid.UUID, f peoplerows.SecondFactor, code Secret) error {
 	typed := plainCode(code)
 	step, ok := stepOf(f.Secret, typed, r.Now())
 	err := error(nil)
 	if ok {
-		err = tx.UseStep(ctx, person, step)
+		err = peoplerows.UseStep(ctx, tx, person, step)
 	} else {
-		err = tx.UsePaperCode(ctx, person, journal.Digest(typed), day.Of(r.Now()))
+		err = peoplerows.UsePaperCode(ctx, tx, person, journal.Digest(typed), day.Of(r.Now()))
 	}
 	if errors.Is(err, store.ErrStale) {
 		return errCodeWrong
@@ -127,7 +129,7 @@ func stepOf(secret, typed string, now time.Time) (step int64, ok bool) {
 }
 
 func factorAsked(ctx context.Context, tx *store.Tx, role journal.Role) (bool, error) {
-	s, err := tx.GetSchool(ctx)
+	s, err := schoolrows.GetSchool(ctx, tx)
 	return s.SecondFactor == "everybody" || s.SecondFactor == "directors" && role == journal.Director, err
 }
 
@@ -144,12 +146,12 @@ func (r *Room) OwnFactor(ctx context.Context, by journal.Person) (out SecondFact
 		if out.Asked, err = factorAsked(ctx, tx, by.Role); err != nil {
 			return err
 		}
-		keys, err := tx.Passkeys(ctx, by.ID)
+		keys, err := peoplerows.Passkeys(ctx, tx, by.ID)
 		if err != nil {
 			return err
 		}
 		out.Passkeys = len(keys)
-		f, err := tx.SecondFactor(ctx, by.ID)
+		f, err := peoplerows.SecondFactorOf(ctx, tx, by.ID)
 		if errors.Is(err, store.ErrNotFound) {
 			return nil
 		}
@@ -166,7 +168,7 @@ func (r *Room) AddressOf(ctx context.Context, by journal.Person, secret Secret) 
 	}
 	var email string
 	if err := r.Read(ctx, by, func(tx *store.Tx) error {
-		p, err := tx.GetPerson(ctx, by.ID)
+		p, err := peoplerows.GetPerson(ctx, tx, by.ID)
 		email = p.Email
 		return err
 	}); err != nil {
@@ -221,17 +223,17 @@ func (r *Room) TurnOnFactor(ctx context.Context, by journal.Person, in NewFactor
 		return err
 	}
 	return r.changeFactor(ctx, by, in.Password, "second-factor-on", func(tx *store.Tx, today day.Day) error {
-		if _, err := tx.SecondFactor(ctx, by.ID); !errors.Is(err, store.ErrNotFound) {
+		if _, err := peoplerows.SecondFactorOf(ctx, tx, by.ID); !errors.Is(err, store.ErrNotFound) {
 			return errors.Join(err, &journal.Fault{Kind: journal.Conflict, Message: "You have a second factor. Turn it off first, with a code of it."})
 		}
 		step, ok := stepOf(string(in.Secret), plainCode(in.Code), r.Now())
 		if !ok {
 			return journal.Refuse("code", "is not the one of this secret; is the telephone's clock right?", nil)
 		}
-		if err := tx.PutSecondFactor(ctx, by.ID, store.SecondFactor{Secret: string(in.Secret), Since: today, LastStep: step}, digests); err != nil {
+		if err := peoplerows.PutSecondFactor(ctx, tx, by.ID, peoplerows.SecondFactor{Secret: string(in.Secret), Since: today, LastStep: step}, digests); err != nil {
 			return err
 		}
-		return tx.EndSessions(ctx, by.ID, by.Session)
+		return peoplerows.EndSessions(ctx, tx, by.ID, by.Session)
 	})
 }
 
@@ -246,14 +248,14 @@ func (r *Room) TurnOffFactor(ctx context.Context, by journal.Person, password, c
 		return err
 	}
 	return r.changeFactor(ctx, by, password, "second-factor-off", func(tx *store.Tx, _ day.Day) error {
-		f, err := tx.SecondFactor(ctx, by.ID)
+		f, err := peoplerows.SecondFactorOf(ctx, tx, by.ID)
 		if err != nil {
 			return err
 		}
 		if err := r.use(ctx, tx, by.ID, f, code); err != nil {
 			return journal.Refuse("code", "is not right, or was used already", nil)
 		}
-		return tx.DropSecondFactor(ctx, by.ID)
+		return peoplerows.DropSecondFactor(ctx, tx, by.ID)
 	})
 }
 
@@ -279,7 +281,7 @@ func (r *Room) DropFactorOf(ctx context.Context, by journal.Person, person uuid.
 		return err
 	}
 	return r.changeFactor(ctx, by, password, "second-factor-lost", func(tx *store.Tx, _ day.Day) error {
-		if _, err := tx.GetPerson(ctx, person); err != nil {
+		if _, err := peoplerows.GetPerson(ctx, tx, person); err != nil {
 			return err
 		}
 		return dropFactors(ctx, tx, person, by.Session)
@@ -299,11 +301,11 @@ func (r *Room) DropFactorByCommand(ctx context.Context, email string) error {
 
 // dropFactors takes away what was on a lost telephone, and signs its owner out everywhere but in one session.
 func dropFactors(ctx context.Context, tx *store.Tx, person uuid.UUID, but string) error {
-	if err := tx.DropSecondFactor(ctx, person); err != nil {
+	if err := peoplerows.DropSecondFactor(ctx, tx, person); err != nil {
 		return err
 	}
 	if err := endPasskeys(ctx, tx, person, nil); err != nil {
 		return err
 	}
-	return tx.EndSessions(ctx, person, but)
+	return peoplerows.EndSessions(ctx, tx, person, but)
 }

@@ -8,6 +8,7 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // SignedIn is where somebody is signed in.
@@ -23,7 +24,7 @@ type SignedIn struct {
 func (r *Room) Sessions(ctx context.Context, by journal.Person) ([]SignedIn, error) {
 	list := []SignedIn{}
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		sessions, err := tx.SignIns(ctx, by.ID, r.Now())
+		sessions, err := peoplerows.SignIns(ctx, tx, by.ID, r.Now())
 		for _, s := range sessions {
 			list = append(list, SignedIn{s.ID, s.BeganAt, s.Expiry, s.Device, by.Session != "" && s.Token == by.Session})
 		}
@@ -38,7 +39,7 @@ func (r *Room) EndSession(ctx context.Context, by journal.Person, id uuid.UUID) 
 		return err
 	}
 	_, err := journal.Write(ctx, r.Beside(), by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
-		return struct{}{}, tx.EndSignIn(ctx, by.ID, id)
+		return struct{}{}, peoplerows.EndSignIn(ctx, tx, by.ID, id)
 	})
 	return err
 }

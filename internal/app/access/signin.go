@@ -21,6 +21,8 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/peoplerows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // Sign-in is slowed down after this many wrong tries in a quarter of an hour. A device on which somebody has signed in before is counted
@@ -84,7 +86,7 @@ func (r *Room) SignInWith(ctx context.Context, email string, password, code Secr
 func (r *Room) KeepDevice(ctx context.Context, p journal.Person, secret string) error {
 	today := day.Of(r.Now())
 	return journal.InPlainWords(r.DB.WriteAside(ctx, p.School, func(tx *store.Tx) error {
-		return tx.KeepDevice(ctx, p.ID, journal.Digest(secret), today, today-deviceDays)
+		return peoplerows.KeepDevice(ctx, tx, p.ID, journal.Digest(secret), today, today-deviceDays)
 	}))
 }
 
@@ -117,7 +119,7 @@ func (r *Room) countGuess(ctx context.Context, email, origin string) (counted st
 
 // NewSchool describes a school to be set up with its first director.
 type NewSchool struct {
-	School   store.School
+	School   schoolrows.School
 	Name     string
 	Email    string
 	Password Secret
@@ -141,7 +143,7 @@ func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, e
 	if err != nil {
 		return journal.Person{}, err
 	}
-	p := store.Person{
+	p := peoplerows.Person{
 		School: in.School.ID,
 		ID:     uuid.Must(uuid.NewV7()),
 		Email:  in.Email,
@@ -151,10 +153,10 @@ func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, e
 		Active: true,
 	}
 	err = r.DB.Write(ctx, in.School.ID, func(tx *store.Tx) error {
-		if err := tx.InsertSchool(ctx, in.School); err != nil {
+		if err := schoolrows.InsertSchool(ctx, tx, in.School); err != nil {
 			return err
 		}
-		return tx.PutPerson(ctx, p)
+		return peoplerows.PutPerson(ctx, tx, p)
 	})
 	return journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Director}, journal.InPlainWords(err)
 }

@@ -11,6 +11,7 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // What a password must be. Signing in is slowed down, so one that takes more than a million guesses is good enough (score 2 of 4 of
@@ -40,7 +41,7 @@ func checkStrength(password Secret, names []string) error {
 func (r *Room) schoolName(ctx context.Context, id uuid.UUID) string {
 	var name string
 	_ = r.DB.Read(ctx, id, func(tx *store.Tx) error { // without it the estimate knows a word less
-		s, err := tx.GetSchool(ctx)
+		s, err := schoolrows.GetSchool(ctx, tx)
 		name = s.Name
 		return err
 	})

@@ -13,6 +13,8 @@ import (
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/lendingrows"
 )
 
 // Bench is what waits for the bench, what goes on there, and what it has.
@@ -72,14 +74,14 @@ func (r *Room) Overview(ctx context.Context, by journal.Person) (Bench, error) {
 		return Bench{}, err
 	}
 	out := Bench{Waiting: r.forBench(s), Runs: []OpenRun{}, Resting: []Resting{}, People: usualPeople, Stations: []StationHere{}}
-	counts := store.Stations{}
+	counts := benchrows.Stations{}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		runs, err := tx.OpenBenchRuns(ctx)
+		runs, err := benchrows.OpenBenchRuns(ctx, tx)
 		if err != nil {
 			return err
 		}
 		for _, r := range runs {
-			items, err := tx.BenchItems(ctx, r.ID)
+			items, err := benchrows.BenchItems(ctx, tx, r.ID)
 			if err != nil {
 				return err
 			}
@@ -91,7 +93,7 @@ func (r *Room) Overview(ctx context.Context, by journal.Person) (Bench, error) {
 			}
 			out.Runs = append(out.Runs, open)
 		}
-		if last, err := tx.LatestBenchRun(ctx); err != nil {
+		if last, err := benchrows.LatestBenchRun(ctx, tx); err != nil {
 			return err
 		} else if last != nil {
 			out.People, counts = last.People, last.Stations
@@ -164,7 +166,7 @@ func (r *Room) forBench(s *school.Snapshot) []ForBench {
 // waitsElsewhere reports whether the instrument is not here, or the bench has done what it can, as with mould, and it is held for what
 // comes next.
 func waitsElsewhere(i *school.Instrument) bool {
-	return i.Away() || i.Hold != nil && i.Hold.Awaits == store.Shop
+	return i.Away() || i.Hold != nil && i.Hold.Awaits == lendingrows.Shop
 }
 
 func count(yes bool) int {

@@ -9,7 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
 )
 
 // timers remember when steps began by a clock that only goes forward evenly. The times of a run are kept by the server's wall clock,
@@ -24,7 +24,7 @@ type timerKey struct {
 	step            int
 }
 
-func keyOf(s store.BenchStep) timerKey { return timerKey{s.Run, s.Instrument, s.N} }
+func keyOf(s benchrows.BenchStep) timerKey { return timerKey{s.Run, s.Instrument, s.N} }
 
 func (t *timers) begin(key timerKey, steady time.Duration) {
 	t.mu.Lock()
@@ -54,7 +54,7 @@ func (t *timers) left(key timerKey, wait, steady time.Duration) time.Duration {
 const drift = 2 * time.Second
 
 // tooEarly says why a step that was begun is not over yet; empty when it is.
-func (r *Room) tooEarly(step store.BenchStep) string {
+func (r *Room) tooEarly(step benchrows.BenchStep) string {
 	now, wait := r.Now(), time.Duration(step.WaitMinutes)*time.Minute
 	remaining := overAt(step).Sub(now)
 	switch steady := r.timers.left(keyOf(step), wait, r.Steady()); {

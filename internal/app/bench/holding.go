@@ -10,6 +10,9 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/lendingrows"
 )
 
 // HoldDetail is what the log keeps of a hold that ended.
@@ -35,7 +38,7 @@ func (r *Room) Release(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		holds, err := tx.OpenHolds(ctx, r.Now(), id)
+		holds, err := lendingrows.OpenHolds(ctx, tx, r.Now(), id)
 		if err != nil {
 			return journal.Changed{}, err
 		}
@@ -48,21 +51,21 @@ func (r *Room) Release(ctx context.Context, by journal.Person, id uuid.UUID, in 
 }
 
 // EndHold ends a hold within a write, and records it.
-func (r *Room) EndHold(ctx context.Context, tx *store.Tx, by journal.Person, h store.Hold, how string) (uuid.UUID, error) {
-	if err := tx.EndHold(ctx, h.ID, r.Now(), &by.ID, how); err != nil {
+func (r *Room) EndHold(ctx context.Context, tx *store.Tx, by journal.Person, h lendingrows.Hold, how string) (uuid.UUID, error) {
+	if err := lendingrows.EndHold(ctx, tx, h.ID, r.Now(), &by.ID, how); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, store.Event{What: store.HoldEnded, Instrument: &h.Instrument}, HoldDetail{h.ID, h.Because, how})
+	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.HoldEnded, Instrument: &h.Instrument}, HoldDetail{h.ID, h.Because, how})
 }
 
 // undoRelease holds an instrument again, unless it went out meanwhile.
 func undoRelease(ctx context.Context, tx *store.Tx, instrument uuid.UUID, d HoldDetail, today day.Day) error {
-	at, err := tx.AssignmentOn(ctx, instrument, today)
+	at, err := instrumentrows.AssignmentOn(ctx, tx, instrument, today)
 	if err != nil {
 		return err
 	}
 	if at != nil {
 		return &journal.Fault{Kind: journal.Conflict, Message: "It was handed out in the meantime."}
 	}
-	return tx.ResumeHold(ctx, d.Hold)
+	return lendingrows.ResumeHold(ctx, tx, d.Hold)
 }

@@ -15,11 +15,13 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // BenchNeed is a supply that the work takes.
 type BenchNeed struct {
-	store.Stocked
+	supplyrows.Stocked
 	Name    string  `json:"name"`
 	Unit    string  `json:"unit"`
 	Units   float64 `json:"units"`
@@ -40,8 +42,8 @@ type Soak struct {
 
 // needs adds up what the work takes, and what of it is not there.
 func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan *BenchPlan, owned []OwnedProduct) error {
-	units := map[store.Stocked]float64{}
-	products := make([]store.Product, len(owned))
+	units := map[supplyrows.Stocked]float64{}
+	products := make([]benchrows.Product, len(owned))
 	for n, p := range owned {
 		products[n] = p.Product
 	}
@@ -63,7 +65,7 @@ func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan
 		}
 		plan.Soak = &soak
 		vinegar := r.Catalog.SupplyFor(catalog.Vinegar)
-		units[store.Stocked{Supply: vinegar.Key}] = soak.VinegarML * float64(soak.Fillings) / vinegar.HoldsML
+		units[supplyrows.Stocked{Supply: vinegar.Key}] = soak.VinegarML * float64(soak.Fillings) / vinegar.HoldsML
 	}
 	stock, err := supply.Usable(ctx, tx, s.Today)
 	if err != nil {
@@ -96,7 +98,7 @@ func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan
 }
 
 // suppliesOf are those out of which the products come that were used.
-func suppliesOf(products []store.Product, used func(id uuid.UUID) bool) map[string]bool {
+func suppliesOf(products []benchrows.Product, used func(id uuid.UUID) bool) map[string]bool {
 	supplies := map[string]bool{}
 	for _, p := range products {
 		if used(p.ID) {
@@ -120,7 +122,7 @@ func (r *Room) soaks(steps []hygiene.Step) bool {
 
 // soakFor works out the filling of the vessel.
 func soakFor(ctx context.Context, tx *store.Tx, mouthpieces int) (Soak, error) {
-	vessel, err := tx.SoakVessel(ctx)
+	vessel, err := benchrows.SoakVessel(ctx, tx)
 	if err != nil {
 		return Soak{}, err
 	}

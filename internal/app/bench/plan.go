@@ -17,6 +17,7 @@ import (
 	"solfeggio/internal/core/schedule"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
 )
 
 // Benching says what is to be done at the bench, with whom and what.
@@ -166,7 +167,7 @@ func (r *Room) benchJobs(s *school.Snapshot, in Benching, owned []OwnedProduct) 
 }
 
 // scheduling is the work as the scheduler sees it.
-func scheduling(in Benching, stations store.Stations, jobs []benchJob) schedule.In {
+func scheduling(in Benching, stations benchrows.Stations, jobs []benchJob) schedule.In {
 	bench := schedule.In{People: in.People, Stations: stations, DeadlineMinutes: in.Minutes}
 	for _, j := range jobs {
 		bench.Instruments = append(bench.Instruments, j.procedure.Job(j.i.Tag))
@@ -247,8 +248,8 @@ func (r *Room) touches(jobs []benchJob, owned []OwnedProduct) []Touch {
 }
 
 // stationsOf fills in the usual numbers.
-func (r *Room) stationsOf(given map[string]int) (store.Stations, error) {
-	all := store.Stations{}
+func (r *Room) stationsOf(given map[string]int) (benchrows.Stations, error) {
+	all := benchrows.Stations{}
 	for _, p := range r.Catalog.Stations() {
 		all[p.Key] = p.Usual
 	}

@@ -10,6 +10,8 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // Pouring is a product that steps still to be begun take, and the lot that they take it from.
@@ -21,7 +23,7 @@ type Pouring struct {
 }
 
 // pouring lists the products that are still to be used on the open instruments of a run, in the order in which they come.
-func (r *Room) pouring(ctx context.Context, tx *store.Tx, products []store.Product, items []store.BenchItem) ([]Pouring, error) {
+func (r *Room) pouring(ctx context.Context, tx *store.Tx, products []benchrows.Product, items []benchrows.BenchItem) ([]Pouring, error) {
 	list := []Pouring{}
 	for _, i := range items {
 		for _, step := range i.Steps {
@@ -35,7 +37,7 @@ func (r *Room) pouring(ctx context.Context, tx *store.Tx, products []store.Produ
 	if len(list) == 0 {
 		return list, nil
 	}
-	lots, err := tx.Lots(ctx, nil)
+	lots, err := supplyrows.Lots(ctx, tx, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -45,7 +47,7 @@ func (r *Room) pouring(ctx context.Context, tx *store.Tx, products []store.Produ
 	}
 	for n := range list {
 		p := &list[n]
-		at := slices.IndexFunc(products, func(o store.Product) bool { return o.ID == p.ProductID })
+		at := slices.IndexFunc(products, func(o benchrows.Product) bool { return o.ID == p.ProductID })
 		if at < 0 {
 			continue
 		}
@@ -68,8 +70,8 @@ type Repouring struct {
 // Pour takes a product from another lot for all that has not begun: a bottle is empty. What was begun keeps the lot that it
 // was begun with.
 func (r *Room) Pour(ctx context.Context, by journal.Person, id uuid.UUID, in Repouring) (Ticked, error) {
-	return r.atBench(ctx, by, id, func(tx *store.Tx, _ *school.Snapshot, _ *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
-		products, err := tx.Products(ctx)
+	return r.atBench(ctx, by, id, func(tx *store.Tx, _ *school.Snapshot, _ *benchrows.BenchRun, items []benchrows.BenchItem) ([]uuid.UUID, error) {
+		products, err := benchrows.Products(ctx, tx)
 		if err != nil {
 			return nil, err
 		}
@@ -92,7 +94,7 @@ func (r *Room) Pour(ctx context.Context, by journal.Person, id uuid.UUID, in Rep
 					continue
 				}
 				step.Lot = in.Lot
-				if err := tx.SetBenchStep(ctx, step); err != nil {
+				if err := benchrows.SetBenchStep(ctx, tx, step); err != nil {
 					return nil, err
 				}
 			}
@@ -102,7 +104,7 @@ func (r *Room) Pour(ctx context.Context, by journal.Person, id uuid.UUID, in Rep
 }
 
 // poured is the lot that a step takes which is to be begun again: the one that other steps of its product take now.
-func poured(items []store.BenchItem, of store.BenchStep) string {
+func poured(items []benchrows.BenchItem, of benchrows.BenchStep) string {
 	for _, i := range items {
 		for _, s := range i.Steps {
 			another := s.Instrument != of.Instrument || s.N != of.N

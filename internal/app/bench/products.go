@@ -15,11 +15,14 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // OwnedProduct is a product with what is in stock of it.
 type OwnedProduct struct {
-	store.Product
+	benchrows.Product
 	MadeOfNames  []string `json:"made_of_names"`
 	Ask          bool     `json:"ask" doc:"Nobody has said yet what it is made of; until then it goes onto the outside of cases only"`
 	SurfaceNames []string `json:"surface_names"`
@@ -102,7 +105,7 @@ func (r *Room) Products(ctx context.Context, by journal.Person) (Products, error
 		}
 	}
 	err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		if out.Vessel, err = tx.SoakVessel(ctx); err != nil {
+		if out.Vessel, err = benchrows.SoakVessel(ctx, tx); err != nil {
 			return err
 		}
 		out.VesselVersion = journal.Version(out.Vessel)
@@ -118,11 +121,11 @@ func (r *Room) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) 
 	if err != nil {
 		return nil, err
 	}
-	products, err := tx.Products(ctx)
+	products, err := benchrows.Products(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
-	lots, err := tx.Lots(ctx, nil)
+	lots, err := supplyrows.Lots(ctx, tx, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -185,7 +188,7 @@ func usableProducts(list []OwnedProduct) (products []hygiene.Product) {
 }
 
 // SaveProduct adds a product or changes one. Without a contact time or a surface it could only do harm, so neither may be missing.
-func (r *Room) SaveProduct(ctx context.Context, by journal.Person, in store.Product) error {
+func (r *Room) SaveProduct(ctx context.Context, by journal.Person, in benchrows.Product) error {
 	if in.Name = strings.TrimSpace(in.Name); in.Name == "" {
 		return journal.Refuse("name", "is empty", in.Name)
 	}
@@ -210,10 +213,10 @@ func (r *Room) SaveProduct(ctx context.Context, by journal.Person, in store.Prod
 		return journal.Refuse("supply", "say under which supply of the bench its stock is counted", in.Supply)
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		if err := tx.PutProduct(ctx, in); err != nil {
+		if err := benchrows.PutProduct(ctx, tx, in); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "save-product", "to": in})
+		_, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "save-product", "to": in})
 		return struct{}{}, err
 	})
 	return err
@@ -257,23 +260,23 @@ func (r *Room) SaveSafetySheet(ctx context.Context, by journal.Person, product u
 		return journal.Refuse("sheet", "is no PDF", nil)
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		products, err := tx.Products(ctx)
+		products, err := benchrows.Products(ctx, tx)
 		if err != nil {
 			return struct{}{}, err
 		}
-		if n := slices.IndexFunc(products, func(p store.Product) bool { return p.ID == product }); n >= 0 {
+		if n := slices.IndexFunc(products, func(p benchrows.Product) bool { return p.ID == product }); n >= 0 {
 			if err := journal.AsSeen(ctx, products[n].Sheet); err != nil {
 				return struct{}{}, err
 			}
 		}
-		if err := tx.PutProductSheet(ctx, product, pdf, r.Now(), &by.ID); err != nil {
+		if err := benchrows.PutProductSheet(ctx, tx, product, pdf, r.Now(), &by.ID); err != nil {
 			return struct{}{}, err
 		}
 		_, err = r.Record(
 			ctx,
 			tx,
 			by,
-			store.Event{What: store.SettingsChanged},
+			eventrows.Event{What: eventrows.SettingsChanged},
 			map[string]any{"operation": "save-safety-sheet", "to": product},
 		)
 		return struct{}{}, err
@@ -284,7 +287,7 @@ func (r *Room) SaveSafetySheet(ctx context.Context, by journal.Person, product u
 // SafetySheet reads the safety sheet of a product.
 func (r *Room) SafetySheet(ctx context.Context, by journal.Person, product uuid.UUID) (pdf []byte, err error) {
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		pdf, err = tx.ProductSheet(ctx, product)
+		pdf, err = benchrows.ProductSheet(ctx, tx, product)
 		return err
 	})
 	return pdf, err
@@ -300,7 +303,7 @@ type Handling struct {
 }
 
 // handling lists the warnings of the products that are used.
-func handling(products []store.Product, used func(uuid.UUID) bool) []Handling {
+func handling(products []benchrows.Product, used func(uuid.UUID) bool) []Handling {
 	list := []Handling{}
 	for _, p := range products {
 		if used(p.ID) && (p.Hazards != "" || p.SafetySheet != "" || p.Sheet != nil) {
@@ -316,14 +319,14 @@ func (r *Room) SaveVessel(ctx context.Context, by journal.Person, in hygiene.Ves
 		return journal.RefuseInput(err)
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		now, err := tx.SoakVessel(ctx)
+		now, err := benchrows.SoakVessel(ctx, tx)
 		if err == nil {
 			err = journal.AsSeen(ctx, now)
 		}
 		if err != nil {
 			return struct{}{}, err
 		}
-		return struct{}{}, tx.SetSoakVessel(ctx, in)
+		return struct{}{}, benchrows.SetSoakVessel(ctx, tx, in)
 	})
 	return err
 }

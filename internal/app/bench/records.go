@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
 )
 
 // Recorded is what was done to an instrument at the bench, for who asks later.
@@ -46,7 +47,7 @@ func (r *Room) recorded(
 	most int,
 ) ([]Recorded, error) {
 	list := []Recorded{}
-	items, err := tx.FinishedBenchItems(ctx, instrument, from, to, most)
+	items, err := benchrows.FinishedBenchItems(ctx, tx, instrument, from, to, most)
 	if err != nil {
 		return list, err
 	}
@@ -54,7 +55,7 @@ func (r *Room) recorded(
 	if err != nil {
 		return list, err
 	}
-	products, err := tx.Products(ctx)
+	products, err := benchrows.Products(ctx, tx)
 	names := productNames(products)
 	for _, i := range items {
 		list = append(list, Recorded{r.showItem(s, i, staff, names, r.Now()), i.Run})

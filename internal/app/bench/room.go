@@ -7,7 +7,11 @@ import (
 	"solfeggio/internal/app/care"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
+	"solfeggio/internal/store/benchrows"
 )
+
+// Product is what the API shows and takes of a row.
+type Product = benchrows.Product
 
 // A Room does it for all schools.
 type Room struct {

@@ -16,6 +16,8 @@ import (
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/core/schedule"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/eventrows"
 )
 
 // Begun names the work that was begun.
@@ -57,13 +59,13 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Benching) (Begun
 		if err != nil {
 			return Begun{}, err
 		}
-		run := store.BenchRun{ID: uuid.Must(uuid.NewV7()), BeganAt: r.Now(), BeganBy: &by.ID, People: in.People, Stations: stations}
+		run := benchrows.BenchRun{ID: uuid.Must(uuid.NewV7()), BeganAt: r.Now(), BeganBy: &by.ID, People: in.People, Stations: stations}
 		if in.Minutes != nil {
 			run.FinishBy = new(run.BeganAt.Add(time.Duration(*in.Minutes) * time.Minute))
 		}
-		var kept []store.BenchItem
+		var kept []benchrows.BenchItem
 		for n, j := range jobs {
-			item := store.BenchItem{
+			item := benchrows.BenchItem{
 				Run:        run.ID,
 				Instrument: j.i.ID,
 				Position:   n,
@@ -77,7 +79,7 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Benching) (Begun
 			kept = append(kept, item)
 		}
 		place(kept, plan.out, s, run.BeganAt)
-		return Begun{run.ID}, tx.InsertBenchRun(ctx, run, kept)
+		return Begun{run.ID}, benchrows.InsertBenchRun(ctx, tx, run, kept)
 	})
 }
 
@@ -87,8 +89,8 @@ func sameJob(x, y benchJob) bool {
 }
 
 // keptStep is a step as a run keeps it, so that what was done can be read years later.
-func keptStep(s hygiene.Step, n int, owned []OwnedProduct) store.BenchStep {
-	kept := store.BenchStep{
+func keptStep(s hygiene.Step, n int, owned []OwnedProduct) benchrows.BenchStep {
+	kept := benchrows.BenchStep{
 		N: n, Name: s.Name, Instruction: s.Do, Reason: s.Reason, Caution: s.Caution, Gloves: s.Gloves, Gate: s.Gate, Station: s.Station,
 		ActiveMinutes: s.Active, WaitMinutes: s.Wait, MostWaitMinutes: s.MostWait, Held: s.Held, Surface: s.Surface,
 	}
@@ -104,7 +106,7 @@ func keptStep(s hygiene.Step, n int, owned []OwnedProduct) store.BenchStep {
 }
 
 // place writes a schedule onto the steps that it plans.
-func place(items []store.BenchItem, out schedule.Out, s *school.Snapshot, now time.Time) {
+func place(items []benchrows.BenchItem, out schedule.Out, s *school.Snapshot, now time.Time) {
 	for _, t := range out.Tasks {
 		for n := range items {
 			if i := s.ByID[items[n].Instrument]; i == nil || i.Tag != t.ID {
@@ -135,7 +137,7 @@ type Reworking struct {
 
 // Replan plans what is left from where it stands: with more or fewer people, or after an interruption.
 func (r *Room) Replan(ctx context.Context, by journal.Person, id uuid.UUID, in Reworking) (Ticked, error) {
-	return r.reschedule(ctx, by, id, func(run *store.BenchRun) error {
+	return r.reschedule(ctx, by, id, func(run *benchrows.BenchRun) error {
 		given, err := r.stationsOf(in.Stations)
 		if err != nil {
 			return err
@@ -168,7 +170,7 @@ func (r *Room) TakeOff(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		ctx,
 		by,
 		id,
-		func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+		func(tx *store.Tx, s *school.Snapshot, run *benchrows.BenchRun, items []benchrows.BenchItem) ([]uuid.UUID, error) {
 			for _, i := range items {
 				if i.Instrument == in.InstrumentID && i.Open() {
 					return nil, r.takeOff(ctx, tx, by, run, i, in.Because)
@@ -186,7 +188,7 @@ func (r *Room) End(ctx context.Context, by journal.Person, id uuid.UUID) (Ticked
 		ctx,
 		by,
 		id,
-		func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
+		func(tx *store.Tx, s *school.Snapshot, run *benchrows.BenchRun, items []benchrows.BenchItem) ([]uuid.UUID, error) {
 			for _, i := range items {
 				if i.Open() {
 					if err := r.takeOff(ctx, tx, by, run, i, "the work was ended before it was done"); err != nil {
@@ -195,7 +197,7 @@ func (r *Room) End(ctx context.Context, by journal.Person, id uuid.UUID) (Ticked
 				}
 			}
 			run.EndedAt = new(r.Now())
-			return nil, tx.SetBenchRun(ctx, *run)
+			return nil, benchrows.SetBenchRun(ctx, tx, *run)
 		},
 		false,
 	)
@@ -208,9 +210,9 @@ type LeftDetail struct {
 	Because string    `json:"because"`
 }
 
-func (r *Room) takeOff(ctx context.Context, tx *store.Tx, by journal.Person, run *store.BenchRun, i store.BenchItem, because string) error {
+func (r *Room) takeOff(ctx context.Context, tx *store.Tx, by journal.Person, run *benchrows.BenchRun, i benchrows.BenchItem, because string) error {
 	i.TakenOff = because
-	if err := tx.SetBenchItem(ctx, i); err != nil {
+	if err := benchrows.SetBenchItem(ctx, tx, i); err != nil {
 		return err
 	}
 	routine, _ := r.Catalog.Routine(i.Routine)
@@ -218,7 +220,7 @@ func (r *Room) takeOff(ctx context.Context, tx *store.Tx, by journal.Person, run
 		ctx,
 		tx,
 		by,
-		store.Event{What: store.BenchLeft, Instrument: &i.Instrument},
+		eventrows.Event{What: eventrows.BenchLeft, Instrument: &i.Instrument},
 		LeftDetail{run.ID, routine.Title, because},
 	)
 	return err
@@ -230,7 +232,7 @@ func (r *Room) atBench(
 	ctx context.Context,
 	by journal.Person,
 	id uuid.UUID,
-	f func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error),
+	f func(tx *store.Tx, s *school.Snapshot, run *benchrows.BenchRun, items []benchrows.BenchItem) ([]uuid.UUID, error),
 	afresh bool,
 ) (Ticked, error) {
 	out, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Ticked, error) {
@@ -243,11 +245,11 @@ func (r *Room) atBench(
 		if err != nil || run.EndedAt != nil {
 			return out, err
 		}
-		if items, err = tx.BenchItems(ctx, id); err != nil || slices.ContainsFunc(items, store.BenchItem.Open) {
+		if items, err = benchrows.BenchItems(ctx, tx, id); err != nil || slices.ContainsFunc(items, benchrows.BenchItem.Open) {
 			return out, err
 		}
 		run.EndedAt = new(r.Now())
-		return out, tx.SetBenchRun(ctx, run)
+		return out, benchrows.SetBenchRun(ctx, tx, run)
 	})
 	if err == nil && afresh {
 		if _, err := r.reschedule(journal.Unrepeated(ctx), by, id, nil); err != nil {
@@ -258,34 +260,34 @@ func (r *Room) atBench(
 }
 
 // openRun reads a run that goes on, for one person after the other.
-func openRun(ctx context.Context, tx *store.Tx, id uuid.UUID) (store.BenchRun, []store.BenchItem, error) {
-	run, err := tx.BenchRun(ctx, id, true)
+func openRun(ctx context.Context, tx *store.Tx, id uuid.UUID) (benchrows.BenchRun, []benchrows.BenchItem, error) {
+	run, err := benchrows.BenchRunByID(ctx, tx, id, true)
 	if err != nil {
 		return run, nil, err
 	}
 	if run.EndedAt != nil {
 		return run, nil, &journal.Fault{Kind: journal.Conflict, Message: "This work was ended."}
 	}
-	items, err := tx.BenchItems(ctx, id)
+	items, err := benchrows.BenchItems(ctx, tx, id)
 	return run, items, err
 }
 
 // reschedule changes who and what is at a bench, where change is not nil, and plans the steps that are left from where the work
 // stands: what is soaking or wet goes on at its time. Planning takes a while and holds nobody up; what is ticked meanwhile makes it
 // begin anew.
-func (r *Room) reschedule(ctx context.Context, by journal.Person, id uuid.UUID, change func(*store.BenchRun) error) (Ticked, error) {
+func (r *Room) reschedule(ctx context.Context, by journal.Person, id uuid.UUID, change func(*benchrows.BenchRun) error) (Ticked, error) {
 	var out schedule.Out
 	var seen string
 	var now time.Time
-	stands := func(tx *store.Tx, lock bool) (store.BenchRun, []store.BenchItem, error) {
-		run, err := tx.BenchRun(ctx, id, lock)
+	stands := func(tx *store.Tx, lock bool) (benchrows.BenchRun, []benchrows.BenchItem, error) {
+		run, err := benchrows.BenchRunByID(ctx, tx, id, lock)
 		if err == nil && change != nil {
 			err = change(&run)
 		}
 		if err != nil {
 			return run, nil, err
 		}
-		items, err := tx.BenchItems(ctx, id)
+		items, err := benchrows.BenchItems(ctx, tx, id)
 		return run, items, err
 	}
 	prepare := func() error {
@@ -293,8 +295,8 @@ func (r *Room) reschedule(ctx context.Context, by journal.Person, id uuid.UUID, 
 		if err != nil {
 			return err
 		}
-		var run store.BenchRun
-		var items []store.BenchItem
+		var run benchrows.BenchRun
+		var items []benchrows.BenchItem
 		if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
 			run, items, err = stands(tx, false)
 			return err
@@ -321,18 +323,18 @@ func (r *Room) reschedule(ctx context.Context, by journal.Person, id uuid.UUID, 
 		for _, i := range items {
 			for _, step := range i.Steps {
 				if i.Open() && step.DoneAt == nil {
-					if err := tx.SetBenchStep(ctx, step); err != nil {
+					if err := benchrows.SetBenchStep(ctx, tx, step); err != nil {
 						return Ticked{}, err
 					}
 				}
 			}
 		}
-		return Ticked{[]uuid.UUID{}}, tx.SetBenchRun(ctx, run)
+		return Ticked{[]uuid.UUID{}}, benchrows.SetBenchRun(ctx, tx, run)
 	})
 }
 
 // progress is how far the work is, to be compared.
-func progress(items []store.BenchItem) string {
+func progress(items []benchrows.BenchItem) string {
 	var b strings.Builder
 	for _, i := range items {
 		fmt.Fprint(&b, i.Instrument, i.Open())
@@ -347,8 +349,8 @@ func progress(items []store.BenchItem) string {
 func (r *Room) scheduleRest(
 	ctx context.Context,
 	s *school.Snapshot,
-	run store.BenchRun,
-	items []store.BenchItem,
+	run benchrows.BenchRun,
+	items []benchrows.BenchItem,
 	now time.Time,
 ) (schedule.Out, error) {
 	in := schedule.In{People: run.People, Stations: run.Stations}
@@ -374,7 +376,7 @@ func (r *Room) scheduleRest(
 }
 
 // left is the work that is left on an instrument. A step that waits comes first, takes nobody, and goes on now.
-func left(i store.BenchItem, tag string, now time.Time) schedule.Job {
+func left(i benchrows.BenchItem, tag string, now time.Time) schedule.Job {
 	job := schedule.Job{ID: tag}
 	for _, s := range i.Steps {
 		if s.DoneAt != nil {

@@ -13,6 +13,8 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // BenchRun is work at the bench as it stands at Now, by the server's clock.
@@ -79,7 +81,7 @@ type BenchStep struct {
 }
 
 // overAt is when the waiting of a step that was begun is over.
-func overAt(s store.BenchStep) time.Time {
+func overAt(s benchrows.BenchStep) time.Time {
 	return s.BegunAt.Add(time.Duration(s.WaitMinutes) * time.Minute)
 }
 
@@ -91,7 +93,7 @@ func (r *Room) Run(ctx context.Context, by journal.Person, id uuid.UUID) (BenchR
 	}
 	var out BenchRun
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		run, err := tx.BenchRun(ctx, id, false)
+		run, err := benchrows.BenchRunByID(ctx, tx, id, false)
 		if err != nil {
 			return err
 		}
@@ -101,7 +103,7 @@ func (r *Room) Run(ctx context.Context, by journal.Person, id uuid.UUID) (BenchR
 	return out, err
 }
 
-func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, run store.BenchRun) (BenchRun, error) {
+func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, run benchrows.BenchRun) (BenchRun, error) {
 	now := r.Now()
 	out := BenchRun{
 		ID:       run.ID,
@@ -114,7 +116,7 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 		Cautions: []Warning{},
 		Items:    []BenchItem{},
 	}
-	items, err := tx.BenchItems(ctx, run.ID)
+	items, err := benchrows.BenchItems(ctx, tx, run.ID)
 	if err != nil {
 		return out, err
 	}
@@ -122,7 +124,7 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 	if err != nil {
 		return out, err
 	}
-	products, err := tx.Products(ctx)
+	products, err := benchrows.Products(ctx, tx)
 	if err != nil {
 		return out, err
 	}
@@ -131,7 +133,7 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 		return out, err
 	}
 	out.Handling = handling(products, func(id uuid.UUID) bool {
-		return slices.ContainsFunc(items, func(i store.BenchItem) bool { return i.Uses(id) })
+		return slices.ContainsFunc(items, func(i benchrows.BenchItem) bool { return i.Uses(id) })
 	})
 	used := map[string]bool{}
 	var warned warnings
@@ -172,7 +174,7 @@ func (r *Room) cautions(s *school.Snapshot, id uuid.UUID, routine *catalog.Routi
 // staffNames are the people whom a record names.
 func staffNames(ctx context.Context, tx *store.Tx) (map[uuid.UUID]string, error) {
 	names := map[uuid.UUID]string{}
-	staff, err := tx.People(ctx)
+	staff, err := peoplerows.People(ctx, tx)
 	for _, p := range staff {
 		names[p.ID] = p.Name
 	}
@@ -180,7 +182,7 @@ func staffNames(ctx context.Context, tx *store.Tx) (map[uuid.UUID]string, error)
 }
 
 // productNames are the products that a record names.
-func productNames(products []store.Product) map[uuid.UUID]string {
+func productNames(products []benchrows.Product) map[uuid.UUID]string {
 	names := map[uuid.UUID]string{}
 	for _, p := range products {
 		names[p.ID] = p.Name
@@ -188,7 +190,7 @@ func productNames(products []store.Product) map[uuid.UUID]string {
 	return names
 }
 
-func (r *Room) showItem(s *school.Snapshot, i store.BenchItem, people, products map[uuid.UUID]string, now time.Time) BenchItem {
+func (r *Room) showItem(s *school.Snapshot, i benchrows.BenchItem, people, products map[uuid.UUID]string, now time.Time) BenchItem {
 	item := BenchItem{
 		InstrumentID: i.Instrument,
 		Reason:       i.Reason,
@@ -231,7 +233,7 @@ func (r *Room) showItem(s *school.Snapshot, i store.BenchItem, people, products 
 	return item
 }
 
-func (r *Room) showStep(step store.BenchStep, people, products map[uuid.UUID]string, now time.Time) BenchStep {
+func (r *Room) showStep(step benchrows.BenchStep, people, products map[uuid.UUID]string, now time.Time) BenchStep {
 	shown := BenchStep{
 		N: step.N, Name: step.Name, Do: step.Instruction, Reason: step.Reason, Caution: step.Caution, Gloves: step.Gloves,
 		Gate: step.Gate, StationKey: step.Station,
@@ -264,7 +266,7 @@ func (r *Room) showStep(step store.BenchStep, people, products map[uuid.UUID]str
 }
 
 // keptMinutes is how long a step that was begun has waited, in tenths and never rounded up.
-func keptMinutes(s store.BenchStep, now time.Time) float64 {
+func keptMinutes(s benchrows.BenchStep, now time.Time) float64 {
 	if s.DoneAt != nil {
 		now = *s.DoneAt
 	}

@@ -16,6 +16,12 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/carerows"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // Tick says that a step is done, or that its active part is and its time runs.
@@ -47,8 +53,8 @@ func (r *Room) Tick(ctx context.Context, by journal.Person, id uuid.UUID, in Tic
 		ctx,
 		by,
 		id,
-		func(tx *store.Tx, s *school.Snapshot, run *store.BenchRun, items []store.BenchItem) ([]uuid.UUID, error) {
-			n := slices.IndexFunc(items, func(i store.BenchItem) bool { return i.Instrument == in.InstrumentID })
+		func(tx *store.Tx, s *school.Snapshot, run *benchrows.BenchRun, items []benchrows.BenchItem) ([]uuid.UUID, error) {
+			n := slices.IndexFunc(items, func(i benchrows.BenchItem) bool { return i.Instrument == in.InstrumentID })
 			if n < 0 || in.N < 0 || in.N >= len(items[n].Steps) {
 				return nil, journal.Refuse("n", "there is no such step on this bench", in.N)
 			}
@@ -74,14 +80,14 @@ func (r *Room) Tick(ctx context.Context, by journal.Person, id uuid.UUID, in Tic
 					step.Override = in.Override
 				}
 			}
-			if err := tx.SetBenchStep(ctx, *step); err != nil {
+			if err := benchrows.SetBenchStep(ctx, tx, *step); err != nil {
 				return nil, err
 			}
 			event, err := r.Record(
 				ctx,
 				tx,
 				by,
-				store.Event{What: store.BenchTicked, Instrument: &item.Instrument},
+				eventrows.Event{What: eventrows.BenchTicked, Instrument: &item.Instrument},
 				TickDetail{run.ID, step.N, step.Name, in.Do},
 			)
 			if err != nil {
@@ -97,7 +103,7 @@ func (r *Room) Tick(ctx context.Context, by journal.Person, id uuid.UUID, in Tic
 }
 
 // mayTick says why a step must not be ticked now.
-func (r *Room) mayTick(ctx context.Context, tx *store.Tx, item *store.BenchItem, step *store.BenchStep, in Tick) error {
+func (r *Room) mayTick(ctx context.Context, tx *store.Tx, item *benchrows.BenchItem, step *benchrows.BenchStep, in Tick) error {
 	for _, before := range item.Steps[:in.N] {
 		if before.DoneAt == nil {
 			return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("First comes: %s.", before.Name)}
@@ -110,7 +116,7 @@ func (r *Room) mayTick(ctx context.Context, tx *store.Tx, item *store.BenchItem,
 		}
 		return people[*id]
 	}
-	school, err := tx.GetSchool(ctx)
+	school, err := schoolrows.GetSchool(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -158,8 +164,8 @@ func (r *Room) finishBench(
 	tx *store.Tx,
 	by journal.Person,
 	s *school.Snapshot,
-	run *store.BenchRun,
-	item *store.BenchItem,
+	run *benchrows.BenchRun,
+	item *benchrows.BenchItem,
 ) error {
 	i, now := s.ByID[item.Instrument], r.Now()
 	routine, ok := r.Catalog.Routine(item.Routine)
@@ -170,7 +176,7 @@ func (r *Room) finishBench(
 	if routine.StaysHeld == "" {
 		item.FreeAt = new(now.Add(time.Duration(item.RestHours) * time.Hour))
 	}
-	if err := tx.SetBenchItem(ctx, *item); err != nil {
+	if err := benchrows.SetBenchItem(ctx, tx, *item); err != nil {
 		return err
 	}
 	if err := r.restartClocks(ctx, tx, by, s, i, routine); err != nil {
@@ -187,7 +193,7 @@ func (r *Room) finishBench(
 	if err := r.useUp(ctx, tx, s, i, routine, item, &detail); err != nil {
 		return err
 	}
-	products, err := tx.Products(ctx)
+	products, err := benchrows.Products(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -205,7 +211,7 @@ func (r *Room) finishBench(
 	if err := r.afterBench(ctx, tx, by, i, routine, item, detail); err != nil {
 		return err
 	}
-	_, err = r.Record(ctx, tx, by, store.Event{What: store.BenchDone, Instrument: &i.ID}, detail)
+	_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.BenchDone, Instrument: &i.ID}, detail)
 	return err
 }
 
@@ -232,7 +238,7 @@ func (r *Room) restartClocks(
 			if !clocks.Has(r.Catalog, i.Instrument.Kind, key) {
 				continue
 			}
-			if started, err := tx.ClockStart(ctx, i.ID, key); err != nil {
+			if started, err := carerows.ClockStartOf(ctx, tx, i.ID, key); err != nil {
 				return err
 			} else if started == s.Today {
 				continue
@@ -252,20 +258,20 @@ func (r *Room) useUp(
 	s *school.Snapshot,
 	i *school.Instrument,
 	routine *catalog.Routine,
-	item *store.BenchItem,
+	item *benchrows.BenchItem,
 	detail *BenchDetail,
 ) error {
-	products, err := tx.Products(ctx)
+	products, err := benchrows.Products(ctx, tx)
 	if err != nil {
 		return err
 	}
 	supplies := suppliesOf(products, item.Uses)
 	units := r.supply.Takes(i, item.Reason, routine, supplies)
-	of := make([]store.Stocked, 0, len(units))
+	of := make([]supplyrows.Stocked, 0, len(units))
 	for key := range units {
 		of = append(of, key)
 	}
-	slices.SortFunc(of, func(x, y store.Stocked) int {
+	slices.SortFunc(of, func(x, y supplyrows.Stocked) int {
 		return cmp.Or(strings.Compare(x.Supply, y.Supply), strings.Compare(x.Size, y.Size))
 	})
 	for _, key := range of {
@@ -273,11 +279,11 @@ func (r *Room) useUp(
 		if err != nil {
 			return err
 		}
-		poured := func(l store.Lot) bool {
+		poured := func(l supplyrows.Lot) bool {
 			return supplies[key.Supply] &&
-				slices.ContainsFunc(item.Steps, func(s store.BenchStep) bool { return s.Product != nil && s.Lot == l.Lot })
+				slices.ContainsFunc(item.Steps, func(s benchrows.BenchStep) bool { return s.Product != nil && s.Lot == l.Lot })
 		}
-		slices.SortStableFunc(lots, func(x, y store.Lot) int { return count(poured(y)) - count(poured(x)) })
+		slices.SortStableFunc(lots, func(x, y supplyrows.Lot) int { return count(poured(y)) - count(poured(x)) })
 		took, short, err := supply.TakeFromStock(ctx, tx, lots, units[key], s.Today)
 		if err != nil {
 			return err
@@ -301,10 +307,10 @@ func (r *Room) afterBench(
 	by journal.Person,
 	i *school.Instrument,
 	routine *catalog.Routine,
-	item *store.BenchItem,
+	item *benchrows.BenchItem,
 	detail BenchDetail,
 ) error {
-	holds, err := tx.OpenHolds(ctx, r.Now(), i.ID)
+	holds, err := lendingrows.OpenHolds(ctx, tx, r.Now(), i.ID)
 	if err != nil {
 		return err
 	}
@@ -313,19 +319,19 @@ func (r *Room) afterBench(
 		switch {
 		case h.EndedAt != nil, !item.Reason.MakesFit():
 		case routine.StaysHeld != "":
-			err = tx.KeepHolding(ctx, h.ID, store.Shop, routine.StaysHeld)
+			err = lendingrows.KeepHolding(ctx, tx, h.ID, lendingrows.Shop, routine.StaysHeld)
 		default:
-			err = tx.EndHold(ctx, h.ID, *item.FreeAt, &by.ID, how)
+			err = lendingrows.EndHold(ctx, tx, h.ID, *item.FreeAt, &by.ID, how)
 		}
 		if err != nil {
 			return err
 		}
 	}
-	held := slices.ContainsFunc(holds, func(h store.Hold) bool { return h.EndedAt == nil })
+	held := slices.ContainsFunc(holds, func(h lendingrows.Hold) bool { return h.EndedAt == nil })
 	if held || routine.StaysHeld == "" && item.RestHours == 0 {
 		return nil
 	}
-	hold := store.Hold{
+	hold := lendingrows.Hold{
 		ID:         uuid.Must(uuid.NewV7()),
 		Instrument: i.ID,
 		Because:    cmp.Or(routine.StaysHeld, "rests after the bench"),
@@ -333,25 +339,25 @@ func (r *Room) afterBench(
 		BeganBy:    &by.ID,
 	}
 	if routine.StaysHeld != "" {
-		hold.Awaits = store.Shop
+		hold.Awaits = lendingrows.Shop
 	}
-	if _, err := tx.InsertHold(ctx, hold); err != nil || routine.StaysHeld != "" {
+	if _, err := lendingrows.InsertHold(ctx, tx, hold); err != nil || routine.StaysHeld != "" {
 		return err
 	}
-	return tx.EndHold(ctx, hold.ID, *item.FreeAt, &by.ID, how)
+	return lendingrows.EndHold(ctx, tx, hold.ID, *item.FreeAt, &by.ID, how)
 }
 
 // undoTick takes a tick back while nothing was built on it.
 func undoTick(ctx context.Context, tx *store.Tx, instrument uuid.UUID, d TickDetail) error {
-	run, err := tx.BenchRun(ctx, d.Run, true)
+	run, err := benchrows.BenchRunByID(ctx, tx, d.Run, true)
 	if err != nil {
 		return err
 	}
-	items, err := tx.BenchItems(ctx, d.Run)
+	items, err := benchrows.BenchItems(ctx, tx, d.Run)
 	if err != nil {
 		return err
 	}
-	n := slices.IndexFunc(items, func(i store.BenchItem) bool { return i.Instrument == instrument })
+	n := slices.IndexFunc(items, func(i benchrows.BenchItem) bool { return i.Instrument == instrument })
 	if n < 0 || run.EndedAt != nil || !items[n].Open() {
 		return &journal.Fault{Kind: journal.Conflict, Message: "It has left the bench since. Put it on again if something was forgotten."}
 	}
@@ -364,5 +370,5 @@ func undoTick(ctx context.Context, tx *store.Tx, instrument uuid.UUID, d TickDet
 		step.BegunAt, step.BegunBy = nil, nil
 		step.Lot = poured(items, *step)
 	}
-	return tx.SetBenchStep(ctx, *step)
+	return benchrows.SetBenchStep(ctx, tx, *step)
 }

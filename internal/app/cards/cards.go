@@ -16,6 +16,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
 )
 
 // Deck is the cards of the school.
@@ -73,10 +74,10 @@ func (r *Room) Deck(ctx context.Context, by journal.Person) (Deck, error) {
 	return out, nil
 }
 
-func (r *Room) cardsOf(ctx context.Context, by journal.Person, of ...uuid.UUID) (map[uuid.UUID]store.Card, error) {
-	cards := map[uuid.UUID]store.Card{}
+func (r *Room) cardsOf(ctx context.Context, by journal.Person, of ...uuid.UUID) (map[uuid.UUID]cardrows.Card, error) {
+	cards := map[uuid.UUID]cardrows.Card{}
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		list, err := tx.Cards(ctx, of...)
+		list, err := cardrows.Cards(ctx, tx, of...)
 		for _, c := range list {
 			cards[c.Instrument] = c
 		}
@@ -99,7 +100,7 @@ type Made struct {
 // Make gives instruments a card, each with an address of its own that nobody can guess.
 func (r *Room) Make(ctx context.Context, by journal.Person, in Making) (Made, error) {
 	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (Made, error) {
-		list, err := tx.Cards(ctx, in.Instruments...)
+		list, err := cardrows.Cards(ctx, tx, in.Instruments...)
 		if err != nil {
 			return Made{}, err
 		}
@@ -108,10 +109,10 @@ func (r *Room) Make(ctx context.Context, by journal.Person, in Making) (Made, er
 			if s.ByID[id] == nil {
 				return Made{}, journal.Refuse(fmt.Sprintf("instruments[%d]", n), "is not here", id)
 			}
-			if !in.Anew && slices.ContainsFunc(list, func(c store.Card) bool { return c.Instrument == id }) {
+			if !in.Anew && slices.ContainsFunc(list, func(c cardrows.Card) bool { return c.Instrument == id }) {
 				continue
 			}
-			if err := tx.PutCard(ctx, store.Card{Instrument: id, Secret: newSecret(), MadeOn: s.Today}); err != nil {
+			if err := cardrows.PutCard(ctx, tx, cardrows.Card{Instrument: id, Secret: newSecret(), MadeOn: s.Today}); err != nil {
 				return Made{}, err
 			}
 			made.Cards++

@@ -13,6 +13,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/drill"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
 )
 
 // Class is a drill of an ensemble on a kind of instrument, with the question that comes next.
@@ -61,7 +62,7 @@ func (r *Room) Class(ctx context.Context, by journal.Person, ensemble uuid.UUID,
 	}
 	var boxes map[string]drill.Known
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		boxes, err = tx.DrillBoxes(ctx, ensemble, out.Kind)
+		boxes, err = cardrows.DrillBoxes(ctx, tx, ensemble, out.Kind)
 		return err
 	}); err != nil {
 		return Class{}, journal.InPlainWords(err)
@@ -110,15 +111,15 @@ func (r *Room) Count(ctx context.Context, by journal.Person, in Hands) (drill.Kn
 		if n < 0 {
 			return drill.Known{}, journal.Refuse("question", "is none of that kind", in.Question)
 		}
-		boxes, err := tx.DrillBoxes(ctx, in.Ensemble, in.Kind)
+		boxes, err := cardrows.DrillBoxes(ctx, tx, in.Ensemble, in.Kind)
 		if err != nil {
 			return drill.Known{}, err
 		}
-		count := store.DrillCount{On: s.Today, Kind: in.Kind, Ensemble: in.Ensemble, Habit: questions[n].Habit, Right: in.Right, Wrong: in.Wrong}
-		if err := tx.CountAnswer(ctx, count); err != nil {
+		count := cardrows.DrillCount{On: s.Today, Kind: in.Kind, Ensemble: in.Ensemble, Habit: questions[n].Habit, Right: in.Right, Wrong: in.Wrong}
+		if err := cardrows.CountAnswer(ctx, tx, count); err != nil {
 			return drill.Known{}, err
 		}
 		box := boxes[in.Question].After(drill.ClassKnows(in.Right, in.Wrong), s.Today)
-		return box, tx.PutDrillBox(ctx, in.Ensemble, in.Kind, in.Question, box)
+		return box, cardrows.PutDrillBox(ctx, tx, in.Ensemble, in.Kind, in.Question, box)
 	})
 }

@@ -9,29 +9,31 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
+	"solfeggio/internal/store/eventrows"
 )
 
 // ReportDetail is what the log keeps of a report and of what became of it.
 type ReportDetail struct {
-	Report  uuid.UUID   `json:"report"`
-	Symptom string      `json:"symptom"` // its name
-	Plays   store.Plays `json:"plays"`
-	Finding string      `json:"finding,omitempty"` // its name
-	Answer  string      `json:"answer,omitempty"`
+	Report  uuid.UUID      `json:"report"`
+	Symptom string         `json:"symptom"` // its name
+	Plays   cardrows.Plays `json:"plays"`
+	Finding string         `json:"finding,omitempty"` // its name
+	Answer  string         `json:"answer,omitempty"`
 }
 
-var playsWords = map[store.Plays]string{store.PlaysWell: "can play", store.PlaysBadly: "can play, but badly", store.PlaysNot: "cannot play"}
+var playsWords = map[cardrows.Plays]string{cardrows.PlaysWell: "can play", cardrows.PlaysBadly: "can play, but badly", cardrows.PlaysNot: "cannot play"}
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
 	school.Register(r.Schools, school.EventKind[ReportDetail]{
-		Name: store.Reported,
+		Name: eventrows.Reported,
 		Sentence: func(d ReportDetail, _ school.Told) string {
 			return fmt.Sprintf("Reported on the card: %s (%s)", catalog.InText(d.Symptom), playsWords[d.Plays])
 		},
 	})
 	school.Register(r.Schools, school.EventKind[ReportDetail]{
-		Name: store.ReportSettled,
+		Name: eventrows.ReportSettled,
 		Sentence: func(d ReportDetail, _ school.Told) string {
 			if d.Finding != "" {
 				return fmt.Sprintf("Report of “%s” became a finding: %s", d.Symptom, catalog.InText(d.Finding))
@@ -43,7 +45,7 @@ func (r *Room) registerEvents() {
 			if d.Finding != "" {
 				stays = append(stays, "the finding that was made of it")
 			}
-			return stays, tx.ReopenReport(ctx, d.Report)
+			return stays, cardrows.ReopenReport(ctx, tx, d.Report)
 		},
 	})
 }

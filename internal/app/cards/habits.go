@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/core/habit"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
 )
 
 // habitYears is how far back findings and drills are counted.
@@ -71,13 +72,13 @@ func (r *Room) Habits(ctx context.Context, by journal.Person) (Habits, error) {
 	}
 	out := Habits{Since: s.Today.AddYears(-habitYears), Quoted: habit.QuotedShare, Terms: []HabitTerm{}, Sections: []HabitGroup{},
 		Drills: []HabitDrill{}}
-	var found []store.FoundCost
-	var drills []store.DrillCount
+	var found []cardrows.FoundCost
+	var drills []cardrows.DrillCount
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		if found, err = tx.FoundSince(ctx, out.Since); err != nil {
+		if found, err = cardrows.FoundSince(ctx, tx, out.Since); err != nil {
 			return err
 		}
-		drills, err = tx.DrillCounts(ctx, out.Since)
+		drills, err = cardrows.DrillCounts(ctx, tx, out.Since)
 		return err
 	}); err != nil {
 		return Habits{}, journal.InPlainWords(err)
@@ -184,7 +185,7 @@ func of[T any](m map[string]*T, key string) *T {
 }
 
 // costOf is what mending a finding costs: what a shop took or said, else what such a repair usually costs; nothing where none mends it.
-func (r *Room) costOf(k *catalog.Kind, f store.FoundCost) int64 {
+func (r *Room) costOf(k *catalog.Kind, f cardrows.FoundCost) int64 {
 	if f.Cents != nil {
 		return *f.Cents
 	}
@@ -227,7 +228,7 @@ func (r *Room) teach(byHabit map[string]*habit.Cost) ([]HabitRow, error) {
 }
 
 // drilled gathers the answers of drills by kind and class, those missed most first.
-func (r *Room) drilled(nameOf func([]uuid.UUID) []string, drills []store.DrillCount) ([]HabitDrill, error) {
+func (r *Room) drilled(nameOf func([]uuid.UUID) []string, drills []cardrows.DrillCount) ([]HabitDrill, error) {
 	type group struct {
 		kind  string
 		class uuid.UUID

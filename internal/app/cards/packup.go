@@ -15,6 +15,8 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // Phase is what a rehearsal's first or last minutes are for.
@@ -70,10 +72,10 @@ func (r *Room) Board(ctx context.Context, by journal.Person, ensemble uuid.UUID,
 	return out, nil
 }
 
-func ensembleOf(s *school.Snapshot, id uuid.UUID) (store.Ensemble, error) {
-	n := slices.IndexFunc(s.Ensembles, func(e store.Ensemble) bool { return e.ID == id })
+func ensembleOf(s *school.Snapshot, id uuid.UUID) (schoolrows.Ensemble, error) {
+	n := slices.IndexFunc(s.Ensembles, func(e schoolrows.Ensemble) bool { return e.ID == id })
 	if n < 0 {
-		return store.Ensemble{}, journal.Refuse("ensemble", "is none of the school's", id)
+		return schoolrows.Ensemble{}, journal.Refuse("ensemble", "is none of the school's", id)
 	}
 	return s.Ensembles[n], nil
 }
@@ -142,7 +144,7 @@ func commonest(group []*school.Instrument) *school.Instrument {
 }
 
 // bell is when the rehearsal of an ensemble ends that runs now or comes next today; nil when there is none.
-func (r *Room) bell(s *school.Snapshot, e store.Ensemble) *time.Time {
+func (r *Room) bell(s *school.Snapshot, e schoolrows.Ensemble) *time.Time {
 	if s.Calendar.IsBreak(s.Today) {
 		return nil
 	}
@@ -186,7 +188,7 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Progress) (Progr
 		}
 		in.Ready = append([]string{}, in.Ready...)
 		ends := r.Now().Add(time.Duration(in.Seconds) * time.Second)
-		return in, tx.PutPackUp(ctx, store.PackUp{Ensemble: in.Ensemble, ID: in.ID, Phase: string(in.Phase), EndsAt: ends, Ready: in.Ready})
+		return in, cardrows.PutPackUp(ctx, tx, cardrows.PackUp{Ensemble: in.Ensemble, ID: in.ID, Phase: string(in.Phase), EndsAt: ends, Ready: in.Ready})
 	})
 }
 
@@ -194,7 +196,7 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Progress) (Progr
 func (r *Room) Progress(ctx context.Context, by journal.Person, ensemble uuid.UUID) (Progress, error) {
 	out := Progress{Ensemble: ensemble, Phase: PackUp, Ready: []string{}}
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		p, err := tx.PackUp(ctx, ensemble)
+		p, err := cardrows.PackUpOf(ctx, tx, ensemble)
 		if err == nil {
 			out.ID, out.Phase, out.Ready = p.ID, Phase(p.Phase), append(out.Ready, p.Ready...)
 			out.Seconds = max(0, int(p.EndsAt.Sub(r.Now()).Seconds()))

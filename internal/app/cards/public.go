@@ -21,6 +21,9 @@ import (
 	"solfeggio/internal/core/report"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/eventrows"
 )
 
 // What signed-out people may do in an hour. A school sits behind one address.
@@ -99,9 +102,9 @@ func (r *Room) Page(ctx context.Context, secret string, l card.Language) (Page, 
 	if page.Advice, err = r.upkeep.ForPlayer(s, i); err != nil {
 		return Page{}, err
 	}
-	var reports []store.Report
+	var reports []cardrows.Report
 	err = r.Read(ctx, anybody(s.School.ID), func(tx *store.Tx) (err error) {
-		if reports, err = tx.ReportsOf(ctx, i.ID, r.Now().Add(-reportsShown)); err != nil {
+		if reports, err = cardrows.ReportsOf(ctx, tx, i.ID, r.Now().Add(-reportsShown)); err != nil {
 			return err
 		}
 		page.Phase, page.Ready, err = r.together(ctx, tx, i)
@@ -138,7 +141,7 @@ func (r *Room) dueOf(i *school.Instrument, l card.Language) []card.Line {
 	return lines
 }
 
-func (r *Room) told(x store.Report, i *school.Instrument, l card.Language) Told {
+func (r *Room) told(x cardrows.Report, i *school.Instrument, l card.Language) Told {
 	facts := report.Facts{State: x.State, Cleared: x.Cleared, Answered: x.Answer != "", Away: i.Away(), Back: i.ComesIn(),
 		Coming: i.Job != nil && !i.Job.State.Begun()}
 	t := Told{Says: x.Symptom, Became: facts.Told(), Answer: x.Answer}
@@ -157,7 +160,7 @@ func (r *Room) told(x store.Report, i *school.Instrument, l card.Language) Told 
 type Saying struct {
 	ID      uuid.UUID // made by the page, so that a report sent twice is one
 	Symptom string
-	Plays   store.Plays
+	Plays   cardrows.Plays
 	Photo   []byte // nil for none
 	Origin  string // the address that it comes from
 }
@@ -182,20 +185,20 @@ func (r *Room) Say(ctx context.Context, secret string, in Saying) error {
 		return err
 	}
 	return journal.InPlainWords(r.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error {
-		report := store.Report{ID: in.ID, Instrument: i.ID, Symptom: in.Symptom, Plays: in.Plays, ReportedAt: now}
+		report := cardrows.Report{ID: in.ID, Instrument: i.ID, Symptom: in.Symptom, Plays: in.Plays, ReportedAt: now}
 		if picture != nil {
 			// Of one report one picture: its id is the report's, so that sent again it is kept once.
-			p := store.Photo{ID: in.ID, Instrument: i.ID, TakenAt: now, Width: picture.Width, Height: picture.Height}
-			if err := tx.InsertPhoto(ctx, p, picture.Full, picture.Thumbnail); err != nil {
+			p := checkrows.Photo{ID: in.ID, Instrument: i.ID, TakenAt: now, Width: picture.Width, Height: picture.Height}
+			if err := checkrows.InsertPhoto(ctx, tx, p, picture.Full, picture.Thumbnail); err != nil {
 				return err
 			}
 			report.Photo = &p.ID
 		}
-		_, isNew, err := tx.InsertReport(ctx, report)
+		_, isNew, err := cardrows.InsertReport(ctx, tx, report)
 		if err != nil || !isNew {
 			return err
 		}
-		_, err = r.Record(ctx, tx, anybody(s.School.ID), store.Event{What: store.Reported, Instrument: &i.ID},
+		_, err = r.Record(ctx, tx, anybody(s.School.ID), eventrows.Event{What: eventrows.Reported, Instrument: &i.ID},
 			ReportDetail{Report: in.ID, Symptom: symptom.Name, Plays: in.Plays})
 		return err
 	}))
@@ -280,7 +283,7 @@ func (r *Room) Answer(ctx context.Context, secret, question string, chosen []int
 	}
 	out := Answered{Question: q, Right: q.IsRight(chosen)}
 	out.Box = box.After(out.Right, s.Today)
-	count := store.DrillCount{On: s.Today, Kind: i.Kind.Base(), Habit: q.Habit}
+	count := cardrows.DrillCount{On: s.Today, Kind: i.Kind.Base(), Habit: q.Habit}
 	if out.Right {
 		count.Right = 1
 	} else {
@@ -289,7 +292,7 @@ func (r *Room) Answer(ctx context.Context, secret, question string, chosen []int
 	if !r.counts(secret) {
 		return out, nil
 	}
-	return out, journal.InPlainWords(r.DB.WriteAside(ctx, s.School.ID, func(tx *store.Tx) error { return tx.CountAnswer(ctx, count) }))
+	return out, journal.InPlainWords(r.DB.WriteAside(ctx, s.School.ID, func(tx *store.Tx) error { return cardrows.CountAnswer(ctx, tx, count) }))
 }
 
 // counts reports whether one more answer on a card counts in this hour.
@@ -310,7 +313,7 @@ func (r *Room) SectionReady(ctx context.Context, secret string) error {
 	}
 	waits := false
 	err = r.Read(ctx, anybody(s.School.ID), func(tx *store.Tx) error {
-		return r.eachPackUp(ctx, tx, i, func(p store.PackUp) error {
+		return r.eachPackUp(ctx, tx, i, func(p cardrows.PackUp) error {
 			waits = waits || !slices.Contains(p.Ready, i.Kind.Section)
 			return nil
 		})
@@ -319,19 +322,19 @@ func (r *Room) SectionReady(ctx context.Context, secret string) error {
 		return err
 	}
 	return journal.InPlainWords(r.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error {
-		return r.eachPackUp(ctx, tx, i, func(p store.PackUp) error {
+		return r.eachPackUp(ctx, tx, i, func(p cardrows.PackUp) error {
 			if slices.Contains(p.Ready, i.Kind.Section) {
 				return nil
 			}
 			p.Ready = append(p.Ready, i.Kind.Section)
-			return tx.PutPackUp(ctx, p)
+			return cardrows.PutPackUp(ctx, tx, p)
 		})
 	}))
 }
 
 // together says whether an ensemble of an instrument packs up just now, or sets up, and whether its section is ready.
 func (r *Room) together(ctx context.Context, tx *store.Tx, i *school.Instrument) (phase string, ready bool, err error) {
-	err = r.eachPackUp(ctx, tx, i, func(p store.PackUp) error {
+	err = r.eachPackUp(ctx, tx, i, func(p cardrows.PackUp) error {
 		phase, ready = cmp.Or(phase, p.Phase), ready || slices.Contains(p.Ready, i.Kind.Section)
 		return nil
 	})
@@ -342,12 +345,12 @@ func (r *Room) together(ctx context.Context, tx *store.Tx, i *school.Instrument)
 const afterTheBell = 10 * time.Minute
 
 // eachPackUp goes through what the ensembles of an instrument do together just now.
-func (r *Room) eachPackUp(ctx context.Context, tx *store.Tx, i *school.Instrument, f func(store.PackUp) error) error {
+func (r *Room) eachPackUp(ctx context.Context, tx *store.Tx, i *school.Instrument, f func(cardrows.PackUp) error) error {
 	if i.Habit == nil {
 		return nil
 	}
 	for _, e := range i.Habit.Ensembles {
-		p, err := tx.PackUp(ctx, e)
+		p, err := cardrows.PackUpOf(ctx, tx, e)
 		switch {
 		case errors.Is(err, store.ErrNotFound) || err == nil && r.Now().After(p.EndsAt.Add(afterTheBell)):
 		case err != nil:

@@ -14,11 +14,13 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/report"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
+	"solfeggio/internal/store/eventrows"
 )
 
 // ReportRow is what a player reported and is not settled yet.
 type ReportRow struct {
-	store.Report
+	cardrows.Report
 	Tag      string          `json:"tag"`
 	KindName string          `json:"kind_name"`
 	Says     string          `json:"says" doc:"In the player's words"`
@@ -26,7 +28,7 @@ type ReportRow struct {
 	May      []school.Choice `json:"may" doc:"What it may turn out to be, in the order in which it is looked for"`
 }
 
-var gravest = []store.Plays{store.PlaysNot, store.PlaysBadly, store.PlaysWell}
+var gravest = []cardrows.Plays{cardrows.PlaysNot, cardrows.PlaysBadly, cardrows.PlaysWell}
 
 // Unseen lists the reports that nobody has looked at yet.
 func (r *Room) Unseen(s *school.Snapshot) []ReportRow {
@@ -94,7 +96,7 @@ func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in S
 		if in.Finding == "" && in.Answer == "" {
 			return Settled{}, journal.Refuse("answer", "say what it is, or a word to the player", "")
 		}
-		x, err := tx.Report(ctx, id)
+		x, err := cardrows.ReportByID(ctx, tx, id)
 		if err == nil && x.State.Settled() {
 			err = store.ErrStale
 		}
@@ -119,10 +121,10 @@ func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in S
 			}
 			x.State, x.Finding, detail.Finding = report.Found, &finding, r.inspection.FindingName(in.Finding)
 		}
-		if err := tx.CarryReport(ctx, x); err != nil {
+		if err := cardrows.CarryReport(ctx, tx, x); err != nil {
 			return Settled{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.ReportSettled, Instrument: &i.ID}, detail)
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.ReportSettled, Instrument: &i.ID}, detail)
 		out.Events = []uuid.UUID{event} // the finding stays when this is undone
 		return out, err
 	})
@@ -130,7 +132,7 @@ func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in S
 
 // asFinding makes a finding of a report.
 func (r *Room) asFinding(
-	ctx context.Context, tx *store.Tx, by journal.Person, i *school.Instrument, x store.Report, code string,
+	ctx context.Context, tx *store.Tx, by journal.Person, i *school.Instrument, x cardrows.Report, code string,
 ) (finding uuid.UUID, err error) {
 	symptom, known := r.Catalog.Symptom(x.Symptom)
 	if !r.inspection.CanBeFound(i, code) || !known {

@@ -10,7 +10,11 @@ import (
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/upkeep"
+	"solfeggio/internal/store/cardrows"
 )
+
+// Plays is what the API shows and takes of a row.
+type Plays = cardrows.Plays
 
 // A Room does it for all schools.
 type Room struct {

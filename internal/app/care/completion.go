@@ -13,6 +13,9 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/carerows"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // Finish says which care was done.
@@ -72,7 +75,7 @@ func (r *Room) Finish(ctx context.Context, by journal.Person, in Finish) (Finish
 			if still := fmt.Sprintf("%s is stopped: %s", i.Tag, i.Care.Stopped); i.Care.Stopped != "" && !slices.Contains(out.Stopped, still) {
 				out.Stopped = append(out.Stopped, still)
 			}
-			started, err := tx.ClockStart(ctx, i.ID, t.Key)
+			started, err := carerows.ClockStartOf(ctx, tx, i.ID, t.Key)
 			if err != nil {
 				return out, err
 			}
@@ -99,7 +102,7 @@ func (r *Room) MarkDone(
 	key clocks.Key,
 	on day.Day,
 ) (uuid.UUID, error) {
-	return r.Renew(ctx, tx, by, i, key, on, store.PartLife{}, "")
+	return r.Renew(ctx, tx, by, i, key, on, upkeeprows.PartLife{}, "")
 }
 
 // Renew records one clock of an instrument as done by which a part is renewed, and what was put on; that which was on it ends for a
@@ -111,7 +114,7 @@ func (r *Room) Renew(
 	i *school.Instrument,
 	key clocks.Key,
 	on day.Day,
-	fresh store.PartLife,
+	fresh upkeeprows.PartLife,
 	cause string,
 ) (uuid.UUID, error) {
 	restarts := clocks.Restarts(r.Catalog, i.Instrument.Kind, key)
@@ -123,19 +126,19 @@ func (r *Room) Renew(
 			detail.Started, detail.State, detail.Wear = c.Started, c.Reading.State, c.Reading.Wear
 		}
 	}
-	event, err := r.Record(ctx, tx, by, store.Event{What: store.CareDone, Instrument: &i.ID}, detail)
+	event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.CareDone, Instrument: &i.ID}, detail)
 	if err != nil {
 		return event, err
 	}
-	if err := tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: i.ID, DoneOn: on, Clocks: restarts}); err != nil {
+	if err := carerows.InsertCompletion(ctx, tx, carerows.Completion{Event: event, Instrument: i.ID, DoneOn: on, Clocks: restarts}); err != nil {
 		return event, err
 	}
 	if part, _ := i.Kind.Part(key.Part); !routine.Replaces || !part.Lives {
 		return event, nil
 	}
 	fresh.Instrument, fresh.Part, fresh.PutOn, fresh.BegunBy = i.ID, key.Part, on, event
-	if err := tx.BeginLife(ctx, fresh, cause); err != nil {
+	if err := upkeeprows.BeginLife(ctx, tx, fresh, cause); err != nil {
 		return event, err
 	}
-	return event, tx.DropPlanned(ctx, i.ID, key.Part)
+	return event, upkeeprows.DropPlanned(ctx, tx, i.ID, key.Part)
 }

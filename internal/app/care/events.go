@@ -6,12 +6,15 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/carerows"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
 	school.Register(r.Schools, school.EventKind[CareDetail]{
-		Name: store.CareDone,
+		Name: eventrows.CareDone,
 		Sentence: func(d CareDetail, e school.Told) string {
 			on := ""
 			if d.DoneOn != e.On {
@@ -20,10 +23,10 @@ func (r *Room) registerEvents() {
 			return d.Title + " done" + on + early[d.State] + r.because(d.Cause)
 		},
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, _ CareDetail) ([]string, error) {
-			if err := tx.UndoLives(ctx, u.Event.ID); err != nil {
+			if err := upkeeprows.UndoLives(ctx, tx, u.Event.ID); err != nil {
 				return nil, err
 			}
-			return nil, tx.UndoCompletion(ctx, u.Event.ID)
+			return nil, carerows.UndoCompletion(ctx, tx, u.Event.ID)
 		},
 	})
 }

@@ -8,16 +8,18 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/report"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/cardrows"
+	"solfeggio/internal/store/checkrows"
 )
 
 // Carry takes what players reported of an instrument along with what is done to it.
 func (r *Room) Carry(ctx context.Context, tx *store.Tx, by journal.Person, instrument uuid.UUID, act report.Act) error {
-	return r.carry(ctx, tx, by, instrument, func(store.Report) (report.Act, *uuid.UUID) { return act, nil })
+	return r.carry(ctx, tx, by, instrument, func(cardrows.Report) (report.Act, *uuid.UUID) { return act, nil })
 }
 
 // carryInto makes a finding of the reports that lead to it; the others were looked at beside it.
-func (r *Room) carryInto(ctx context.Context, tx *store.Tx, by journal.Person, finding uuid.UUID, f store.Finding) error {
-	return r.carry(ctx, tx, by, f.Instrument, func(x store.Report) (report.Act, *uuid.UUID) {
+func (r *Room) carryInto(ctx context.Context, tx *store.Tx, by journal.Person, finding uuid.UUID, f checkrows.Finding) error {
+	return r.carry(ctx, tx, by, f.Instrument, func(x cardrows.Report) (report.Act, *uuid.UUID) {
 		if r.leads(x, f.Code) {
 			return report.Notes, &finding
 		}
@@ -28,11 +30,11 @@ func (r *Room) carryInto(ctx context.Context, tx *store.Tx, by journal.Person, f
 // carryOver settles the reports of an instrument along which somebody has walked: they became a finding that is open now, or nothing like
 // it was found.
 func (r *Room) carryOver(ctx context.Context, tx *store.Tx, by journal.Person, instrument uuid.UUID) error {
-	open, err := tx.OpenFindings(ctx, instrument)
+	open, err := checkrows.OpenFindings(ctx, tx, instrument)
 	if err != nil {
 		return err
 	}
-	return r.carry(ctx, tx, by, instrument, func(x store.Report) (report.Act, *uuid.UUID) {
+	return r.carry(ctx, tx, by, instrument, func(x cardrows.Report) (report.Act, *uuid.UUID) {
 		for _, f := range open {
 			if r.leads(x, f.Code) {
 				return report.Notes, &f.ID
@@ -43,8 +45,8 @@ func (r *Room) carryOver(ctx context.Context, tx *store.Tx, by journal.Person, i
 }
 
 func (r *Room) carry(ctx context.Context, tx *store.Tx, by journal.Person, instrument uuid.UUID,
-	act func(store.Report) (report.Act, *uuid.UUID)) error {
-	reports, err := tx.UnsettledReports(ctx, instrument)
+	act func(cardrows.Report) (report.Act, *uuid.UUID)) error {
+	reports, err := cardrows.UnsettledReports(ctx, tx, instrument)
 	if err != nil {
 		return err
 	}
@@ -56,7 +58,7 @@ func (r *Room) carry(ctx context.Context, tx *store.Tx, by journal.Person, instr
 			continue
 		}
 		x.State, x.Finding, x.SettledAt, x.SettledBy = next, finding, &now, &by.ID
-		if err := tx.CarryReport(ctx, x); err != nil {
+		if err := cardrows.CarryReport(ctx, tx, x); err != nil {
 			return err
 		}
 	}
@@ -64,7 +66,7 @@ func (r *Room) carry(ctx context.Context, tx *store.Tx, by journal.Person, instr
 }
 
 // leads reports whether what a player said may turn out to be a finding.
-func (r *Room) leads(x store.Report, code string) bool {
+func (r *Room) leads(x cardrows.Report, code string) bool {
 	symptom, ok := r.Catalog.Symptom(x.Symptom)
 	return ok && symptom.LeadsTo(code)
 }

@@ -8,12 +8,14 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/eventrows"
 )
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
 	school.Register(r.Schools, school.EventKind[InspectedDetail]{
-		Name: store.Inspected,
+		Name: eventrows.Inspected,
 		Sentence: func(d InspectedDetail, _ school.Told) string {
 			found, gone := ", nothing found", ""
 			if len(d.Found) > 0 {
@@ -26,7 +28,7 @@ func (r *Room) registerEvents() {
 		},
 	})
 	school.Register(r.Schools, school.EventKind[FindingDetail]{
-		Name: store.FindingMade,
+		Name: eventrows.FindingMade,
 		Sentence: func(d FindingDetail, _ school.Told) string {
 			if d.Note != "" {
 				return fmt.Sprintf("Found: %s (%s)", d.Title, d.Note)
@@ -35,7 +37,7 @@ func (r *Room) registerEvents() {
 		},
 	})
 	school.Register(r.Schools, school.EventKind[FindingDetail]{
-		Name: store.FindingCleared,
+		Name: eventrows.FindingCleared,
 		Sentence: func(d FindingDetail, _ school.Told) string {
 			if d.How != "" {
 				return "Cleared: " + d.Title + ", " + d.How
@@ -43,7 +45,7 @@ func (r *Room) registerEvents() {
 			return "Cleared: " + d.Title
 		},
 		Undo: func(ctx context.Context, tx *store.Tx, _ school.Undoing, d FindingDetail) ([]string, error) {
-			return nil, tx.ReopenFinding(ctx, d.Finding)
+			return nil, checkrows.ReopenFinding(ctx, tx, d.Finding)
 		},
 	})
 }

@@ -14,28 +14,30 @@ import (
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/eventrows"
 )
 
 // FileFinding is a finding with what the catalogue says of it.
 type FileFinding struct {
-	store.Finding
-	Name       string        `json:"name"`
-	Next       string        `json:"next" doc:"What becomes of it, in words"`
-	Seen       string        `json:"seen"`
-	Cause      string        `json:"cause"`
-	PointTitle string        `json:"point_title" doc:"Empty outside an inspection"`
-	Spot       string        `json:"spot" doc:"Where it stands in the drawing, empty when that is not known"`
-	FirstAid   []string      `json:"first_aid"`
-	Never      []string      `json:"never"`
-	FixedBy    string        `json:"fixed_by,omitempty" doc:"Routine that mends it at school"`
-	Photos     []store.Photo `json:"photos"`
+	checkrows.Finding
+	Name       string            `json:"name"`
+	Next       string            `json:"next" doc:"What becomes of it, in words"`
+	Seen       string            `json:"seen"`
+	Cause      string            `json:"cause"`
+	PointTitle string            `json:"point_title" doc:"Empty outside an inspection"`
+	Spot       string            `json:"spot" doc:"Where it stands in the drawing, empty when that is not known"`
+	FirstAid   []string          `json:"first_aid"`
+	Never      []string          `json:"never"`
+	FixedBy    string            `json:"fixed_by,omitempty" doc:"Routine that mends it at school"`
+	Photos     []checkrows.Photo `json:"photos"`
 }
 
 // Described adds the catalogue's words to findings, the gravest first.
-func (r *Room) Described(i *school.Instrument, findings []store.Finding, photos []store.Photo) []FileFinding {
+func (r *Room) Described(i *school.Instrument, findings []checkrows.Finding, photos []checkrows.Photo) []FileFinding {
 	list := []FileFinding{}
 	for _, f := range findings {
-		d := FileFinding{Finding: f, Next: nextOf(i, f.Action), Name: f.Code, FirstAid: []string{}, Never: []string{}, Photos: []store.Photo{}}
+		d := FileFinding{Finding: f, Next: nextOf(i, f.Action), Name: f.Code, FirstAid: []string{}, Never: []string{}, Photos: []checkrows.Photo{}}
 		if kind, ok := r.Catalog.Finding(f.Code); ok {
 			d.Name, d.Seen, d.Cause, d.FixedBy = kind.Name, kind.Seen, kind.Cause, kind.FixesRoutine
 			d.FirstAid, d.Never = append(d.FirstAid, kind.FirstAid...), append(d.Never, kind.Never...)
@@ -96,7 +98,7 @@ func (r *Room) Findable(ctx context.Context, by journal.Person, id uuid.UUID) ([
 	}
 	list := []SheetAnswer{}
 	for _, f := range r.Catalog.FindingsOf(i.Kind) {
-		open := slices.ContainsFunc(i.Findings, func(x store.Finding) bool { return x.Code == f.Code })
+		open := slices.ContainsFunc(i.Findings, func(x checkrows.Finding) bool { return x.Code == f.Code })
 		list = append(list, SheetAnswer{f.Code, f.Name, f.Seen, condition.Action(f.Action), f.Avoidable, open})
 	}
 	return list, nil
@@ -133,7 +135,7 @@ func (r *Room) MakeFinding(ctx context.Context, tx *store.Tx, by journal.Person,
 	if err := r.carryInto(ctx, tx, by, id, f); err != nil {
 		return uuid.Nil, uuid.Nil, err
 	}
-	event, err = r.Record(ctx, tx, by, store.Event{What: store.FindingMade, Instrument: &f.Instrument},
+	event, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.FindingMade, Instrument: &f.Instrument},
 		FindingDetail{Finding: f.ID, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, Note: f.Note})
 	return id, event, err
 }
@@ -155,7 +157,7 @@ func nextOf(i *school.Instrument, a condition.Action) string {
 func (r *Room) Remarked(i *school.Instrument) []school.Choice {
 	list := []school.Choice{}
 	for _, f := range r.Catalog.Remarked(i.Kind, i.Notes) {
-		if !slices.ContainsFunc(i.Findings, func(open store.Finding) bool { return open.Code == f.Code }) {
+		if !slices.ContainsFunc(i.Findings, func(open checkrows.Finding) bool { return open.Code == f.Code }) {
 			list = append(list, school.Choice{Key: f.Code, Name: f.Name})
 		}
 	}
@@ -170,7 +172,7 @@ type Clearing struct {
 // ClearFinding closes a finding. What stops an instrument is cleared only by those who may, and with a word on how.
 func (r *Room) ClearFinding(ctx context.Context, by journal.Person, id uuid.UUID, in Clearing) (Judged, error) {
 	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Judged, error) {
-		f, err := tx.Finding(ctx, id)
+		f, err := checkrows.FindingByID(ctx, tx, id)
 		if err != nil {
 			return Judged{}, err
 		}
@@ -189,7 +191,7 @@ func (r *Room) ClearFinding(ctx context.Context, by journal.Person, id uuid.UUID
 }
 
 // Clear closes a finding within a write, and records it.
-func (r *Room) Clear(ctx context.Context, tx *store.Tx, by journal.Person, f store.Finding, how string) (uuid.UUID, error) {
+func (r *Room) Clear(ctx context.Context, tx *store.Tx, by journal.Person, f checkrows.Finding, how string) (uuid.UUID, error) {
 	how = strings.TrimSpace(how)
 	if f.Action == condition.Stop {
 		if err := by.Need(journal.MayClearStops); err != nil {
@@ -199,10 +201,10 @@ func (r *Room) Clear(ctx context.Context, tx *store.Tx, by journal.Person, f sto
 			return uuid.Nil, journal.Refuse("how", "say who mended it or looked at it, and how", how)
 		}
 	}
-	if err := tx.ClearFinding(ctx, f.ID, r.Now(), &by.ID, how); err != nil {
+	if err := checkrows.ClearFinding(ctx, tx, f.ID, r.Now(), &by.ID, how); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, store.Event{What: store.FindingCleared, Instrument: &f.Instrument},
+	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.FindingCleared, Instrument: &f.Instrument},
 		FindingDetail{Finding: f.ID, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, How: how})
 }
 
@@ -244,7 +246,7 @@ func (r *Room) Diagnose(ctx context.Context, by journal.Person, id uuid.UUID, sy
 }
 
 // AddPhoto keeps a photograph of an instrument, its portrait or one to be tied to a finding later. Sent again under its id it is kept once.
-func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id uuid.UUID, portrait bool, file []byte) (store.Photo, error) {
+func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id uuid.UUID, portrait bool, file []byte) (checkrows.Photo, error) {
 	var picture formats.Photo
 	prepare := func() (err error) {
 		if _, _, err := r.Instrument(ctx, by, instrument); err != nil {
@@ -261,12 +263,12 @@ func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id u
 		by,
 		journal.MayInspect,
 		prepare,
-		func(tx *store.Tx, s *school.Snapshot) (store.Photo, error) {
-			p := store.Photo{
+		func(tx *store.Tx, s *school.Snapshot) (checkrows.Photo, error) {
+			p := checkrows.Photo{
 				ID: id, Instrument: instrument, TakenAt: r.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height,
 				Portrait: portrait,
 			}
-			return p, tx.InsertPhoto(ctx, p, picture.Full, picture.Thumbnail)
+			return p, checkrows.InsertPhoto(ctx, tx, p, picture.Full, picture.Thumbnail)
 		},
 	)
 }
@@ -274,7 +276,7 @@ func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id u
 // DropPortrait takes an instrument's portrait away for good; the one before counts again.
 func (r *Room) DropPortrait(ctx context.Context, by journal.Person, id uuid.UUID) error {
 	_, err := school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
-		return struct{}{}, tx.DropPortrait(ctx, id)
+		return struct{}{}, checkrows.DropPortrait(ctx, tx, id)
 	})
 	return err
 }
@@ -282,7 +284,7 @@ func (r *Room) DropPortrait(ctx context.Context, by journal.Person, id uuid.UUID
 // Photo reads a photograph as JPEG.
 func (r *Room) Photo(ctx context.Context, by journal.Person, id uuid.UUID, thumbnail bool) (jpeg []byte, err error) {
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		jpeg, err = tx.PhotoBytes(ctx, id, thumbnail)
+		jpeg, err = checkrows.PhotoBytes(ctx, tx, id, thumbnail)
 		return err
 	})
 	return jpeg, err

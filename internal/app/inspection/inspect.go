@@ -18,16 +18,19 @@ import (
 	"solfeggio/internal/core/condition"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/carerows"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/eventrows"
 )
 
 // Sheet is all that is needed to walk along an instrument, also where there is no network.
 type Sheet struct {
-	Instrument school.Listed     `json:"instrument"`
-	Name       string            `json:"name" doc:"Name of the template"`
-	Edition    string            `json:"edition" doc:"Sent back with the inspection, so that a changed template is noticed"`
-	Points     []SheetPoint      `json:"points" doc:"In the order of the walk"`
-	Last       *store.Inspection `json:"last,omitempty" doc:"The last inspection of the instrument"`
-	Cautions   []string          `json:"cautions"`
+	Instrument school.Listed         `json:"instrument"`
+	Name       string                `json:"name" doc:"Name of the template"`
+	Edition    string                `json:"edition" doc:"Sent back with the inspection, so that a changed template is noticed"`
+	Points     []SheetPoint          `json:"points" doc:"In the order of the walk"`
+	Last       *checkrows.Inspection `json:"last,omitempty" doc:"The last inspection of the instrument"`
+	Cautions   []string              `json:"cautions"`
 }
 
 // SheetPoint is one point of the walk.
@@ -72,7 +75,7 @@ func (r *Room) Sheet(ctx context.Context, by journal.Person, id uuid.UUID) (Shee
 		point := SheetPoint{Key: p.Key, Spot: p.Spot, Title: p.Title, Look: p.Look, Reason: p.Reason}
 		for _, code := range p.Answers {
 			f, _ := r.Catalog.Finding(code)
-			open := slices.ContainsFunc(i.Findings, func(x store.Finding) bool { return x.Code == code && x.Point == p.Key })
+			open := slices.ContainsFunc(i.Findings, func(x checkrows.Finding) bool { return x.Code == code && x.Point == p.Key })
 			point.Answers = append(point.Answers, SheetAnswer{f.Code, f.Name, f.Seen, condition.Action(f.Action), f.Avoidable, open})
 		}
 		if m := p.Measure; m != nil {
@@ -84,7 +87,7 @@ func (r *Room) Sheet(ctx context.Context, by journal.Person, id uuid.UUID) (Shee
 		sheet.Points = append(sheet.Points, point)
 	}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		last, err := tx.LatestInspection(ctx, id)
+		last, err := checkrows.LatestInspection(ctx, tx, id)
 		if err == nil {
 			sheet.Last = &last
 		} else if errors.Is(err, store.ErrNotFound) {
@@ -177,7 +180,7 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		for n := range found {
 			found[n].Finding.Inspection, found[n].Finding.FoundAt, found[n].Finding.FoundBy = &in.ID, now, &by.ID
 		}
-		before, err := tx.OpenFindings(ctx, id)
+		before, err := checkrows.OpenFindings(ctx, tx, id)
 		if err != nil {
 			return Judged{}, err
 		}
@@ -186,14 +189,14 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		if err != nil {
 			return Judged{}, err
 		}
-		if err := tx.InsertInspection(ctx,
-			store.Inspection{ID: in.ID, Instrument: id, Person: &by.ID, Template: t.Key, Edition: in.Edition, BeganAt: in.BeganAt,
+		if err := checkrows.InsertInspection(ctx, tx,
+			checkrows.Inspection{ID: in.ID, Instrument: id, Person: &by.ID, Template: t.Key, Edition: in.Edition, BeganAt: in.BeganAt,
 				EndedAt: now, Grade: triage.Grade, Answers: answers}); err != nil {
 			return Judged{}, err
 		}
 		detail := InspectedDetail{Inspection: in.ID, Grade: triage.Grade, Found: []string{}, Cleared: []string{}}
 		for _, f := range gone {
-			if err := tx.ClearFinding(ctx, f.ID, now, &by.ID, "looks right at the next check"); err != nil {
+			if err := checkrows.ClearFinding(ctx, tx, f.ID, now, &by.ID, "looks right at the next check"); err != nil {
 				return Judged{}, err
 			}
 			detail.Cleared = append(detail.Cleared, r.FindingName(f.Code))
@@ -207,12 +210,12 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		if err := r.carryOver(ctx, tx, by, id); err != nil {
 			return Judged{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.Inspected, Instrument: &id}, detail)
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.Inspected, Instrument: &id}, detail)
 		if err != nil {
 			return Judged{}, err
 		}
 		restarts := clocks.Restarts(r.Catalog, i.Instrument.Kind, clocks.Key{Routine: t.Routine})
-		if err := tx.InsertCompletion(ctx, store.Completion{Event: event, Instrument: id, DoneOn: s.Today, Clocks: restarts}); err != nil {
+		if err := carerows.InsertCompletion(ctx, tx, carerows.Completion{Event: event, Instrument: id, DoneOn: s.Today, Clocks: restarts}); err != nil {
 			return Judged{}, err
 		}
 		out, err := r.judged(ctx, tx, i)
@@ -223,7 +226,7 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 
 // nobodyElse refuses an inspection when another was finished since this one began, unless it is to be saved despite it.
 func (r *Room) nobodyElse(ctx context.Context, tx *store.Tx, id uuid.UUID, in Walk) error {
-	last, err := tx.LatestInspection(ctx, id)
+	last, err := checkrows.LatestInspection(ctx, tx, id)
 	if errors.Is(err, store.ErrNotFound) || in.Despite {
 		return nil
 	}
@@ -247,7 +250,7 @@ func (r *Room) nobodyElse(ctx context.Context, tx *store.Tx, id uuid.UUID, in Wa
 
 // A reported finding with its photographs.
 type reported struct {
-	Finding store.Finding
+	Finding checkrows.Finding
 	photos  []uuid.UUID
 }
 
@@ -311,7 +314,7 @@ func (r *Room) NewFinding(i *school.Instrument, point string, f Found) reported 
 	if f.Avoidable != nil {
 		of.Avoidable = *f.Avoidable
 	}
-	return reported{store.Finding{
+	return reported{checkrows.Finding{
 		ID: uuid.Must(uuid.NewV7()), Instrument: i.ID, Code: f.Code, Point: point, Severity: of.Severity, Action: of.Action,
 		Avoidable: of.Avoidable, TouchesTone: of.TouchesTone, Note: strings.TrimSpace(f.Note),
 	}, f.Photos}
@@ -319,12 +322,12 @@ func (r *Room) NewFinding(i *school.Instrument, point string, f Found) reported 
 
 // keep stores a finding with its photographs, and says under which id it stands.
 func keep(ctx context.Context, tx *store.Tx, r reported) (uuid.UUID, error) {
-	id, _, err := tx.InsertFinding(ctx, r.Finding)
+	id, _, err := checkrows.InsertFinding(ctx, tx, r.Finding)
 	if err != nil {
 		return uuid.Nil, err
 	}
 	for _, photo := range r.photos {
-		if err := tx.AttachPhoto(ctx, photo, r.Finding.Instrument, id); err != nil {
+		if err := checkrows.AttachPhoto(ctx, tx, photo, r.Finding.Instrument, id); err != nil {
 			return uuid.Nil, PhotoMissing(photo)
 		}
 	}
@@ -342,7 +345,7 @@ func PhotoMissing(photo uuid.UUID) error {
 
 // LastChecked is when an instrument was last inspected; nil when it never was.
 func LastChecked(ctx context.Context, tx *store.Tx, id uuid.UUID) (*time.Time, error) {
-	last, err := tx.LatestInspection(ctx, id)
+	last, err := checkrows.LatestInspection(ctx, tx, id)
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil
 	}
@@ -350,8 +353,8 @@ func LastChecked(ctx context.Context, tx *store.Tx, id uuid.UUID) (*time.Time, e
 }
 
 // notSeenAgain lists what was open at a point of the walk and was not found again. What stops the instrument stays.
-func notSeenAgain(t *catalog.Template, before []store.Finding, found []reported) []store.Finding {
-	var gone []store.Finding
+func notSeenAgain(t *catalog.Template, before []checkrows.Finding, found []reported) []checkrows.Finding {
+	var gone []checkrows.Finding
 	for _, f := range before {
 		_, looked := t.Point(f.Point)
 		again := slices.ContainsFunc(found, func(r reported) bool { return r.Finding.Code == f.Code && r.Finding.Point == f.Point })
@@ -362,10 +365,10 @@ func notSeenAgain(t *catalog.Template, before []store.Finding, found []reported)
 	return gone
 }
 
-func triageAfter(before []store.Finding, found []reported, gone []store.Finding) (condition.TriageOut, error) {
+func triageAfter(before []checkrows.Finding, found []reported, gone []checkrows.Finding) (condition.TriageOut, error) {
 	in := condition.TriageIn{}
 	for _, f := range before {
-		if !slices.ContainsFunc(gone, func(g store.Finding) bool { return g.ID == f.ID }) {
+		if !slices.ContainsFunc(gone, func(g checkrows.Finding) bool { return g.ID == f.ID }) {
 			in.Findings = append(in.Findings, f.ForTriage())
 		}
 	}
@@ -377,11 +380,11 @@ func triageAfter(before []store.Finding, found []reported, gone []store.Finding)
 
 // judged reads what is open now and judges it.
 func (r *Room) judged(ctx context.Context, tx *store.Tx, i *school.Instrument) (Judged, error) {
-	open, err := tx.OpenFindings(ctx, i.ID)
+	open, err := checkrows.OpenFindings(ctx, tx, i.ID)
 	if err != nil {
 		return Judged{}, err
 	}
-	photos, err := tx.Photos(ctx, i.ID)
+	photos, err := checkrows.Photos(ctx, tx, i.ID)
 	if err != nil {
 		return Judged{}, err
 	}

@@ -1,7 +1,13 @@
 // Package inspection records what is seen of instruments: walks along an inspection, findings, diagnoses, photographs.
 package inspection
 
-import "solfeggio/internal/app/school"
+import (
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store/checkrows"
+)
+
+// Photo is what the API shows and takes of a row.
+type Photo = checkrows.Photo
 
 // A Room does it for all schools.
 type Room struct {

@@ -14,6 +14,8 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // Addable is a kind of which an instrument can be added.
@@ -100,7 +102,7 @@ func (r *Room) Add(ctx context.Context, by journal.Person, in Adding) (journal.C
 		if !ok {
 			return journal.Changed{}, journal.Refuse("instrument.kind", "choose what it is", in.Kind)
 		}
-		i := store.Instrument{
+		i := instrumentrows.Instrument{
 			ID: in.ID, Kind: k.Key, Tag: strings.ToUpper(strings.TrimSpace(in.Tag)), Size: in.Size, Body: in.Body, Version: 1,
 			Maker: strings.TrimSpace(in.Maker), Model: strings.TrimSpace(in.Model), Serial: strings.TrimSpace(in.Serial),
 			Room: strings.TrimSpace(in.Room), Slot: strings.TrimSpace(in.Slot), AcquiredOn: in.AcquiredOn,
@@ -118,10 +120,10 @@ func (r *Room) Add(ctx context.Context, by journal.Person, in Adding) (journal.C
 		if slices.ContainsFunc(s.Instruments, func(other *school.Instrument) bool { return other.Tag == i.Tag }) {
 			return journal.Changed{}, journal.Refuse("instrument.tag", "There is an instrument with that tag already.", in.Tag)
 		}
-		if err := tx.InsertInstrument(ctx, i); err != nil {
+		if err := instrumentrows.InsertInstrument(ctx, tx, i); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.InstrumentAdded, Instrument: &i.ID}, i)
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.InstrumentAdded, Instrument: &i.ID}, i)
 		return journal.Changed{Version: 1, Events: []uuid.UUID{event}}, err
 	})
 }
@@ -131,8 +133,8 @@ const sameDeed = time.Minute
 
 // hangsOn reports whether anything that was not undone has happened to an instrument since it came in by an event. Events come newest
 // first.
-func hangsOn(since []store.Event, came store.Event) bool {
-	return slices.ContainsFunc(since, func(e store.Event) bool {
+func hangsOn(since []eventrows.Event, came eventrows.Event) bool {
+	return slices.ContainsFunc(since, func(e eventrows.Event) bool {
 		return e.At.After(came.At.Add(sameDeed)) && e.UndoneBy == nil && e.Undoes == nil
 	})
 }
@@ -143,7 +145,7 @@ func (r *Room) undoAdding(ctx context.Context, tx *store.Tx, u school.Undoing) e
 	if err != nil {
 		return err
 	}
-	since, err := tx.Timeline(ctx, i.ID, timelineLength)
+	since, err := eventrows.Timeline(ctx, tx, i.ID, timelineLength)
 	if err != nil {
 		return err
 	}
@@ -162,5 +164,5 @@ func (r *Room) undoAdding(ctx context.Context, tx *store.Tx, u school.Undoing) e
 		return &journal.Fault{Kind: journal.Conflict,
 			Message: fmt.Sprintf("%s %s. It cannot be taken out as if it had never come.", i.Tag, because)}
 	}
-	return tx.LeaveSchool(ctx, i.ID, u.School.Today, "came in by mistake")
+	return instrumentrows.LeaveSchool(ctx, tx, i.ID, u.School.Today, "came in by mistake")
 }

@@ -14,6 +14,8 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // ChangeInstrument saves an instrument and how it is played. A changed habit counts from today; what was played until
@@ -46,38 +48,38 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 			return out, err
 		}
 		out.Events = append(out.Events, events...)
-		now, err := tx.Instrument(ctx, id)
+		now, err := instrumentrows.InstrumentByID(ctx, tx, id)
 		out.Version = now.Version
 		return out, err
 	})
 }
 
 // edited is an instrument before and after a change.
-type edited struct{ before, after store.Instrument }
+type edited struct{ before, after instrumentrows.Instrument }
 
 // saveChanges keeps what instruments are now, and how they were.
 func (r *Room) saveChanges(ctx context.Context, tx *store.Tx, by journal.Person, list ...edited) ([]uuid.UUID, error) {
-	after, deeds := make([]store.Instrument, len(list)), make([]journal.Deed, len(list))
+	after, deeds := make([]instrumentrows.Instrument, len(list)), make([]journal.Deed, len(list))
 	for n := range list {
 		e := &list[n]
 		after[n] = e.after
 		e.after.Version++
 		deeds[n] = journal.Deed{
-			Event: store.Event{What: store.InstrumentChanged, Instrument: &e.after.ID},
+			Event: eventrows.Event{What: eventrows.InstrumentChanged, Instrument: &e.after.ID},
 			Of:    lending.ChangeDetail{Before: &e.before, After: &e.after},
 		}
 	}
 	if len(list) == 0 {
 		return nil, nil
 	}
-	if err := tx.UpdateInstruments(ctx, after...); err != nil {
+	if err := instrumentrows.UpdateInstruments(ctx, tx, after...); err != nil {
 		return nil, err
 	}
 	return r.RecordAll(ctx, tx, by, deeds)
 }
 
 // checkInstrument finds what in an instrument cannot be.
-func checkInstrument(k *catalog.Kind, i store.Instrument, today day.Day) error {
+func checkInstrument(k *catalog.Kind, i instrumentrows.Instrument, today day.Day) error {
 	var fields []journal.Field
 	bad := func(path, message string, value any) {
 		fields = append(fields, journal.Field{Path: "instrument." + path, Message: message, Value: value})

@@ -8,6 +8,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
 )
 
 // NotFoundDetail is what the log keeps of an instrument that a stocktake did not find.
@@ -23,17 +24,17 @@ func (r *Room) registerEvents() {
 		return nil, r.undoAdding(ctx, tx, u)
 	}
 	school.Register(r.Schools, school.EventKind[struct{}]{
-		Name: store.Imported, Need: journal.MayChangeInstruments,
+		Name: eventrows.Imported, Need: journal.MayChangeInstruments,
 		Sentence: func(struct{}, school.Told) string { return "Came in with an import" },
 		Undo:     undo,
 	})
 	school.Register(r.Schools, school.EventKind[struct{}]{
-		Name: store.InstrumentAdded, Need: journal.MayChangeInstruments,
+		Name: eventrows.InstrumentAdded, Need: journal.MayChangeInstruments,
 		Sentence: func(struct{}, school.Told) string { return "Added to the school's instruments" },
 		Undo:     undo,
 	})
 	school.Register(r.Schools, school.EventKind[NotFoundDetail]{
-		Name: store.NotFound,
+		Name: eventrows.NotFound,
 		Sentence: func(d NotFoundDetail, _ school.Told) string {
 			if d.Slot == "" {
 				return "Not found at a stocktake"
@@ -42,7 +43,7 @@ func (r *Room) registerEvents() {
 		},
 	})
 	school.Register(r.Schools, school.EventKind[RentalDetail]{
-		Name: store.RentalChanged,
+		Name: eventrows.RentalChanged,
 		Sentence: func(d RentalDetail, e school.Told) string {
 			if !e.Terms {
 				return "Rented, or its contract changed"
@@ -54,7 +55,7 @@ func (r *Room) registerEvents() {
 		},
 	})
 	school.Register(r.Schools, school.EventKind[RentalDetail]{
-		Name: store.LeftSchool,
+		Name: eventrows.LeftSchool,
 		Sentence: func(d RentalDetail, e school.Told) string {
 			if !e.Terms && d.Owner != "" {
 				return "Left the school: given back to its owner"

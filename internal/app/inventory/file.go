@@ -18,6 +18,10 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // Instruments lists all instruments in score order.
@@ -54,30 +58,30 @@ type Happening struct {
 
 // File is all that is known of one instrument.
 type File struct {
-	Instrument  store.Instrument         `json:"instrument"`
-	Listed      school.Listed            `json:"listed"`
-	Sizes       []string                 `json:"sizes"`
-	Bodies      []school.Choice          `json:"bodies"`
-	Habit       *school.Habit            `json:"habit,omitempty" doc:"Left out when nobody plays it"`
-	Parts       []PartWear               `json:"parts"`
-	Routines    []catalog.Resolved       `json:"routines" doc:"As they are done on this instrument"`
-	Findings    []inspection.FileFinding `json:"findings" doc:"Open ones"`
-	Known       []string                 `json:"known" doc:"What is known of its condition, since when and by whom, as an agreement would say it"`
-	Remarked    []school.Choice          `json:"remarked" doc:"What its remark may mean and is not noted as a finding"`
-	Portrait    *uuid.UUID               `json:"portrait,omitempty" doc:"Photograph by which it is known again"`
-	Triage      condition.TriageOut      `json:"triage"`
-	Points      []FilePoint              `json:"points" doc:"Of its inspection, in the order of the walk"`
-	Checked     *store.Inspection        `json:"checked,omitempty" doc:"The last inspection"`
-	Practices   []settings.FilePractice  `json:"practices" doc:"What of the trade's disagreements touches it"`
-	Timeline    []Happening              `json:"timeline" doc:"The newest first"`
-	BenchRecord bool                     `json:"bench_record" doc:"Whether the bench has a record of it"`
-	Kit         []supply.KitThing        `json:"kit"`
-	KitChecked  *day.Day                 `json:"kit_checked,omitempty" doc:"When its kit was last looked through"`
-	HandOver    *FileHandOver            `json:"hand_over,omitempty" doc:"While a player answers for it"`
-	Bench       *uuid.UUID               `json:"bench,omitempty" doc:"Work at the bench on which it lies now"`
-	Rental      *store.Rental            `json:"rental,omitempty" doc:"Left out for the school's own"`
-	Job         *FileJob                 `json:"job,omitempty" doc:"For a repair shop, while it is open"`
-	Spent       int64                    `json:"spent_cents" doc:"On repairs so far"`
+	Instrument  instrumentrows.Instrument `json:"instrument"`
+	Listed      school.Listed             `json:"listed"`
+	Sizes       []string                  `json:"sizes"`
+	Bodies      []school.Choice           `json:"bodies"`
+	Habit       *school.Habit             `json:"habit,omitempty" doc:"Left out when nobody plays it"`
+	Parts       []PartWear                `json:"parts"`
+	Routines    []catalog.Resolved        `json:"routines" doc:"As they are done on this instrument"`
+	Findings    []inspection.FileFinding  `json:"findings" doc:"Open ones"`
+	Known       []string                  `json:"known" doc:"What is known of its condition, since when and by whom, as an agreement would say it"`
+	Remarked    []school.Choice           `json:"remarked" doc:"What its remark may mean and is not noted as a finding"`
+	Portrait    *uuid.UUID                `json:"portrait,omitempty" doc:"Photograph by which it is known again"`
+	Triage      condition.TriageOut       `json:"triage"`
+	Points      []FilePoint               `json:"points" doc:"Of its inspection, in the order of the walk"`
+	Checked     *checkrows.Inspection     `json:"checked,omitempty" doc:"The last inspection"`
+	Practices   []settings.FilePractice   `json:"practices" doc:"What of the trade's disagreements touches it"`
+	Timeline    []Happening               `json:"timeline" doc:"The newest first"`
+	BenchRecord bool                      `json:"bench_record" doc:"Whether the bench has a record of it"`
+	Kit         []supply.KitThing         `json:"kit"`
+	KitChecked  *day.Day                  `json:"kit_checked,omitempty" doc:"When its kit was last looked through"`
+	HandOver    *FileHandOver             `json:"hand_over,omitempty" doc:"While a player answers for it"`
+	Bench       *uuid.UUID                `json:"bench,omitempty" doc:"Work at the bench on which it lies now"`
+	Rental      *instrumentrows.Rental    `json:"rental,omitempty" doc:"Left out for the school's own"`
+	Job         *FileJob                  `json:"job,omitempty" doc:"For a repair shop, while it is open"`
+	Spent       int64                     `json:"spent_cents" doc:"On repairs so far"`
 }
 
 // FileHandOver is how an instrument went out.
@@ -166,7 +170,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 	}
 	f.Timeline = []Happening{}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		photos, err := tx.Photos(ctx, id)
+		photos, err := checkrows.Photos(ctx, tx, id)
 		if err != nil {
 			return err
 		}
@@ -181,7 +185,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 			return err
 		}
 		f.Known = condition.Sentences()
-		jobs, err := tx.JobsOf(ctx, id)
+		jobs, err := shoprows.JobsOf(ctx, tx, id)
 		if err != nil {
 			return err
 		}
@@ -190,16 +194,16 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 				f.Spent += *j.RealCents
 			}
 		}
-		switch last, err := tx.LatestInspection(ctx, id); {
+		switch last, err := checkrows.LatestInspection(ctx, tx, id); {
 		case err == nil:
 			f.Checked = &last
 		case !errors.Is(err, store.ErrNotFound):
 			return err
 		}
-		events, err := tx.Timeline(ctx, id, timelineLength)
+		events, err := eventrows.Timeline(ctx, tx, id, timelineLength)
 		for _, e := range events {
 			h := Happening{ID: e.ID, At: e.At, Undone: e.UndoneBy != nil, Undoable: r.CanBeUndone(e)}
-			if e.What == store.Imported || e.What == store.InstrumentAdded {
+			if e.What == eventrows.Imported || e.What == eventrows.InstrumentAdded {
 				h.Undoable = h.Undoable && !hangsOn(events, e)
 			}
 			if e.PersonName != nil {
@@ -208,7 +212,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 			if h.Sentence, err = r.Sentence(s, by, e); err != nil {
 				return err
 			}
-			f.BenchRecord = f.BenchRecord || e.What == store.BenchDone
+			f.BenchRecord = f.BenchRecord || e.What == eventrows.BenchDone
 			f.Timeline = append(f.Timeline, h)
 		}
 		return err

@@ -14,7 +14,8 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 func (im *importer) readRow(row formats.Row) {
@@ -34,7 +35,7 @@ func (im *importer) readRow(row formats.Row) {
 		return
 	}
 	r := importRow{
-		Instrument: store.Instrument{
+		Instrument: instrumentrows.Instrument{
 			ID:       uuid.Must(uuid.NewV7()),
 			Tag:      tag,
 			Kind:     kind.Key,
@@ -165,7 +166,7 @@ func (im *importer) leavesAsItIs(r importRow) bool {
 
 func (im *importer) noteEnsemble(name string) {
 	same := func(other string) bool { return strings.EqualFold(other, name) }
-	if !slices.ContainsFunc(im.snapshot.Ensembles, func(e store.Ensemble) bool { return same(e.Name) }) &&
+	if !slices.ContainsFunc(im.snapshot.Ensembles, func(e schoolrows.Ensemble) bool { return same(e.Name) }) &&
 		!slices.ContainsFunc(im.report.NewEnsembles, same) {
 		im.report.NewEnsembles = append(im.report.NewEnsembles, name)
 	}

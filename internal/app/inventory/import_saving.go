@@ -10,6 +10,9 @@ import (
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // save writes the rows. It counts what they change.
@@ -20,7 +23,7 @@ func (im *importer) save(ctx context.Context, tx *store.Tx) error {
 	}
 	for _, name := range im.report.NewEnsembles {
 		id := uuid.Must(uuid.NewV7())
-		if err := tx.PutEnsemble(ctx, store.Ensemble{ID: id, Name: name}); err != nil {
+		if err := schoolrows.PutEnsemble(ctx, tx, schoolrows.Ensemble{ID: id, Name: name}); err != nil {
 			return err
 		}
 		ensembles[strings.ToLower(name)] = id
@@ -52,10 +55,10 @@ func (im *importer) save(ctx context.Context, tx *store.Tx) error {
 
 func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
 	i := r.Instrument
-	if err := tx.InsertInstrument(ctx, i); err != nil {
+	if err := instrumentrows.InsertInstrument(ctx, tx, i); err != nil {
 		return err
 	}
-	event, err := im.app.Record(ctx, tx, im.by, store.Event{What: store.Imported, Instrument: &i.ID}, i)
+	event, err := im.app.Record(ctx, tx, im.by, eventrows.Event{What: eventrows.Imported, Instrument: &i.ID}, i)
 	if err != nil {
 		return err
 	}
@@ -66,7 +69,7 @@ func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
 		for _, d := range r.Last {
 			from = min(from, d)
 		}
-		if err := tx.PutAssignments(ctx, r.Habit.Assignment(uuid.Must(uuid.NewV7()), i.ID, from)); err != nil {
+		if err := instrumentrows.PutAssignments(ctx, tx, r.Habit.Assignment(uuid.Must(uuid.NewV7()), i.ID, from)); err != nil {
 			return err
 		}
 	}

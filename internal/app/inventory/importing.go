@@ -17,6 +17,8 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // The columns of the instrument file. Beside them stand columns such as last:violin-strings:string-e, the day on
@@ -111,7 +113,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in InstrumentFile)
 		by,
 		journal.MayChangeInstruments,
 		func(tx *store.Tx, s *school.Snapshot) (ImportReport, error) {
-			remembered, err := tx.GetImportColumns(ctx)
+			remembered, err := schoolrows.GetImportColumns(ctx, tx)
 			if err != nil {
 				return ImportReport{}, err
 			}
@@ -127,7 +129,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in InstrumentFile)
 				return report, journal.ErrNothing
 			}
 			if err == nil {
-				err = tx.PutImportColumns(ctx, formats.Remember(remembered, instrumentFile, report.AsRead))
+				err = schoolrows.PutImportColumns(ctx, tx, formats.Remember(remembered, instrumentFile, report.AsRead))
 			}
 			return report, err
 		},
@@ -207,7 +209,7 @@ func newImporter(a *Room, s *school.Snapshot, by journal.Person, dryRun bool) *i
 }
 
 type importRow struct {
-	Instrument store.Instrument
+	Instrument instrumentrows.Instrument
 	Habit      *school.Habit
 	Ensembles  []string
 	Last       map[string]day.Day // by column name

@@ -11,6 +11,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // Turn is what becomes of an instrument whose kind is corrected.
@@ -74,7 +75,7 @@ func (r *Room) Turn(ctx context.Context, by journal.Person, id uuid.UUID, in Tur
 	})
 }
 
-func asKind(i store.Instrument, k *catalog.Kind) store.Instrument {
+func asKind(i instrumentrows.Instrument, k *catalog.Kind) instrumentrows.Instrument {
 	i.Kind = k.Key
 	if !slices.Contains(k.Sizes, i.Size) {
 		i.Size = ""

@@ -13,6 +13,8 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // ManyInstruments is one change of many instruments. What is left out stays as it is with each of them.
@@ -69,7 +71,7 @@ func (in ManyInstruments) check(s *school.Snapshot) error {
 	}
 	for path, list := range map[string][]uuid.UUID{"join": in.Join, "leave": in.Leave} {
 		for n, id := range list {
-			if !slices.ContainsFunc(s.Ensembles, func(e store.Ensemble) bool { return e.ID == id }) {
+			if !slices.ContainsFunc(s.Ensembles, func(e schoolrows.Ensemble) bool { return e.ID == id }) {
 				return journal.Refuse(fmt.Sprintf("%s[%d]", path, n), "is no ensemble", id)
 			}
 		}
@@ -78,7 +80,7 @@ func (in ManyInstruments) check(s *school.Snapshot) error {
 }
 
 // of is an instrument as it is after the change.
-func (in ManyInstruments) of(i store.Instrument) store.Instrument {
+func (in ManyInstruments) of(i instrumentrows.Instrument) instrumentrows.Instrument {
 	for to, text := range map[*string]*string{&i.Maker: in.Maker, &i.Model: in.Model} {
 		if text != nil {
 			*to = strings.TrimSpace(*text)

@@ -13,25 +13,28 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/lendingrows"
 )
 
 // RentedInstrument is an instrument of somebody else's.
 type RentedInstrument struct {
-	InstrumentID uuid.UUID    `json:"instrument_id"`
-	Tag          string       `json:"tag"`
-	KindName     string       `json:"kind_name"`
-	Holder       string       `json:"holder"`
-	Stopped      string       `json:"stopped,omitempty" doc:"What stops it: the owner is told, the school does not repair it"`
-	Rental       store.Rental `json:"rental"`
-	DaysLeft     *int         `json:"days_left,omitempty" doc:"Until it goes back; below 0 when that is past"`
+	InstrumentID uuid.UUID             `json:"instrument_id"`
+	Tag          string                `json:"tag"`
+	KindName     string                `json:"kind_name"`
+	Holder       string                `json:"holder"`
+	Stopped      string                `json:"stopped,omitempty" doc:"What stops it: the owner is told, the school does not repair it"`
+	Rental       instrumentrows.Rental `json:"rental"`
+	DaysLeft     *int                  `json:"days_left,omitempty" doc:"Until it goes back; below 0 when that is past"`
 }
 
 // Rentals are the rented instruments and the prices for more.
 type Rentals struct {
-	Rented       []RentedInstrument  `json:"rented" doc:"In score order"`
-	Prices       []store.RentalPrice `json:"prices"`
-	Version      string              `json:"version" doc:"Of the prices"`
-	MonthlyCents int64               `json:"monthly_cents" doc:"Of all contracts that run and have a price"`
+	Rented       []RentedInstrument           `json:"rented" doc:"In score order"`
+	Prices       []instrumentrows.RentalPrice `json:"prices"`
+	Version      string                       `json:"version" doc:"Of the prices"`
+	MonthlyCents int64                        `json:"monthly_cents" doc:"Of all contracts that run and have a price"`
 }
 
 // Rentals lists what is rented.
@@ -76,7 +79,7 @@ type RentalDetail struct {
 }
 
 // SaveRental says that an instrument is rented, or changes the contract.
-func (r *Room) SaveRental(ctx context.Context, by journal.Person, id uuid.UUID, in store.Rental) error {
+func (r *Room) SaveRental(ctx context.Context, by journal.Person, id uuid.UUID, in instrumentrows.Rental) error {
 	in.Instrument, in.Owner = id, strings.TrimSpace(in.Owner)
 	switch {
 	case in.Owner == "":
@@ -96,14 +99,14 @@ func (r *Room) SaveRental(ctx context.Context, by journal.Person, id uuid.UUID, 
 					i.Tag, i.Job.State.Words()),
 			}
 		}
-		if err := tx.PutRental(ctx, in); err != nil {
+		if err := instrumentrows.PutRental(ctx, tx, in); err != nil {
 			return struct{}{}, err
 		}
 		_, err = r.Record(
 			ctx,
 			tx,
 			by,
-			store.Event{What: store.RentalChanged, Instrument: &id},
+			eventrows.Event{What: eventrows.RentalChanged, Instrument: &id},
 			RentalDetail{Owner: in.Owner, Contract: in.Contract},
 		)
 		return struct{}{}, err
@@ -112,7 +115,7 @@ func (r *Room) SaveRental(ctx context.Context, by journal.Person, id uuid.UUID, 
 }
 
 // SaveRentalPrices puts a list of prices in place of the present one.
-func (r *Room) SaveRentalPrices(ctx context.Context, by journal.Person, list []store.RentalPrice) error {
+func (r *Room) SaveRentalPrices(ctx context.Context, by journal.Person, list []instrumentrows.RentalPrice) error {
 	seen := map[[2]string]bool{}
 	for n, p := range list {
 		kind, ok := r.Catalog.Kind(p.Kind)
@@ -131,7 +134,7 @@ func (r *Room) SaveRentalPrices(ctx context.Context, by journal.Person, list []s
 		if err := journal.AsSeen(ctx, s.RentalPrices); err != nil {
 			return struct{}{}, err
 		}
-		return struct{}{}, tx.SetRentalPrices(ctx, list)
+		return struct{}{}, instrumentrows.SetRentalPrices(ctx, tx, list)
 	})
 	return err
 }
@@ -186,17 +189,17 @@ func (r *Room) leave(
 	detail := RentalDetail{How: how}
 	if i.Rental != nil {
 		detail.Owner, detail.Contract = i.Rental.Owner, i.Rental.Contract
-		if err := tx.EndRental(ctx, i.ID, s.Today); err != nil {
+		if err := instrumentrows.EndRental(ctx, tx, i.ID, s.Today); err != nil {
 			return uuid.Nil, err
 		}
 	}
-	if err := tx.DropPromise(ctx, i.ID); err != nil {
+	if err := instrumentrows.DropPromise(ctx, tx, i.ID); err != nil {
 		return uuid.Nil, err
 	}
-	if err := tx.LeaveSchool(ctx, i.ID, s.Today, how); err != nil {
+	if err := instrumentrows.LeaveSchool(ctx, tx, i.ID, s.Today, how); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, store.Event{What: store.LeftSchool, Instrument: &i.ID}, detail)
+	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.LeftSchool, Instrument: &i.ID}, detail)
 }
 
 // Exchange is the instrument that an owner brings in place of another.
@@ -232,7 +235,7 @@ func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UU
 		if !tagShape.MatchString(next.Tag) {
 			return out, journal.Refuse("tag", tagRule, in.Tag)
 		}
-		if err := tx.InsertInstrument(ctx, next); err != nil {
+		if err := instrumentrows.InsertInstrument(ctx, tx, next); err != nil {
 			return out, err
 		}
 		contract := *i.Rental
@@ -240,7 +243,7 @@ func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UU
 			ctx,
 			tx,
 			by,
-			store.Event{What: store.RentalChanged, Instrument: &next.ID},
+			eventrows.Event{What: eventrows.RentalChanged, Instrument: &next.ID},
 			RentalDetail{Owner: contract.Owner, Contract: contract.Contract, How: "in exchange for " + i.Tag},
 		)
 		if err != nil {
@@ -251,7 +254,7 @@ func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UU
 			if _, err := r.lending.TakeBack(ctx, tx, by, s, i, lending.Returning{}); err != nil {
 				return out, err
 			}
-			if err := r.lending.GoOut(ctx, tx, by, s, next.ID, school.HabitOf(i.Habit), store.HandOver{ID: uuid.Must(uuid.NewV7())}); err != nil {
+			if err := r.lending.GoOut(ctx, tx, by, s, next.ID, school.HabitOf(i.Habit), lendingrows.HandOver{ID: uuid.Must(uuid.NewV7())}); err != nil {
 				return out, err
 			}
 		}
@@ -260,6 +263,6 @@ func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UU
 		}
 		out.Events = append(out.Events, event)
 		contract.ID, contract.Instrument, contract.StartsOn, contract.Version = uuid.Must(uuid.NewV7()), next.ID, s.Today, 0
-		return out, tx.PutRental(ctx, contract)
+		return out, instrumentrows.PutRental(ctx, tx, contract)
 	})
 }

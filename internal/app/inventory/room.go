@@ -9,6 +9,14 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/app/supply"
+	"solfeggio/internal/store/instrumentrows"
+)
+
+// What the API shows and takes of rows.
+type (
+	Rental      = instrumentrows.Rental
+	RentalPrice = instrumentrows.RentalPrice
+	Shelf       = instrumentrows.Shelf
 )
 
 // A Room does it for all schools.

@@ -11,11 +11,13 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // Stocktake is a count of a room as it stands.
 type Stocktake struct {
-	store.Stocktake
+	instrumentrows.Stocktake
 	Expected int       `json:"expected" doc:"Instruments of the room that are in nobody's hands and at no shop"`
 	Out      int       `json:"out" doc:"Instruments of the room that are in a player's hands and were not seen"`
 	AtShop   int       `json:"at_shop" doc:"Instruments of the room that are at a shop and were not seen"`
@@ -25,7 +27,7 @@ type Stocktake struct {
 
 // SeenTag is a tag that was scanned.
 type SeenTag struct {
-	store.Scan
+	instrumentrows.Scan
 	InstrumentID *uuid.UUID `json:"instrument_id,omitempty"`
 	KindName     string     `json:"kind_name"`
 	Belongs      string     `json:"belongs" doc:"Room and slot in which it belongs"`
@@ -56,13 +58,13 @@ type Unseen struct {
 func (r *Room) BeginStocktake(ctx context.Context, by journal.Person, id uuid.UUID, room string) (Stocktake, error) {
 	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Stocktake, error) {
 		known := slices.ContainsFunc(s.Instruments, func(i *school.Instrument) bool { return i.Room == room })
-		if !known && !slices.ContainsFunc(s.Shelves, func(shelf store.Shelf) bool { return shelf.Room == room }) {
+		if !known && !slices.ContainsFunc(s.Shelves, func(shelf instrumentrows.Shelf) bool { return shelf.Room == room }) {
 			return Stocktake{}, journal.Refuse("room", "there is no such room", room)
 		}
-		open, err := tx.OpenStocktake(ctx, room)
+		open, err := instrumentrows.OpenStocktake(ctx, tx, room)
 		if errors.Is(err, store.ErrNotFound) {
-			open = store.Stocktake{ID: id, Room: room, BeganAt: r.Now(), Person: &by.ID}
-			err = tx.InsertStocktake(ctx, open)
+			open = instrumentrows.Stocktake{ID: id, Room: room, BeganAt: r.Now(), Person: &by.ID}
+			err = instrumentrows.InsertStocktake(ctx, tx, open)
 		}
 		if err != nil {
 			return Stocktake{}, err
@@ -93,15 +95,15 @@ type ScanIn struct {
 // Scan notes a tag in a count.
 func (r *Room) Scan(ctx context.Context, by journal.Person, id uuid.UUID, in ScanIn) (Stocktake, error) {
 	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Stocktake, error) {
-		take, _, err := tx.Stocktake(ctx, id)
+		take, _, err := instrumentrows.StocktakeByID(ctx, tx, id)
 		if err != nil {
 			return Stocktake{}, err
 		}
 		if take.EndedAt != nil {
 			return Stocktake{}, &journal.Fault{Kind: journal.Conflict, Message: "This stocktake has ended. Begin another."}
 		}
-		if err := tx.InsertScan(ctx, id,
-			store.Scan{Tag: strings.ToUpper(strings.TrimSpace(in.Tag)), Slot: strings.TrimSpace(in.Slot), At: r.Now()}); err != nil {
+		if err := instrumentrows.InsertScan(ctx, tx, id,
+			instrumentrows.Scan{Tag: strings.ToUpper(strings.TrimSpace(in.Tag)), Slot: strings.TrimSpace(in.Slot), At: r.Now()}); err != nil {
 			return Stocktake{}, err
 		}
 		return counted(s, ctx, tx, id)
@@ -111,7 +113,7 @@ func (r *Room) Scan(ctx context.Context, by journal.Person, id uuid.UUID, in Sca
 // EndStocktake closes a count and notes in the files of the missing that they were not found.
 func (r *Room) EndStocktake(ctx context.Context, by journal.Person, id uuid.UUID) (Stocktake, error) {
 	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Stocktake, error) {
-		if err := tx.EndStocktake(ctx, id, r.Now()); err != nil {
+		if err := instrumentrows.EndStocktake(ctx, tx, id, r.Now()); err != nil {
 			return Stocktake{}, err
 		}
 		out, err := counted(s, ctx, tx, id)
@@ -119,7 +121,7 @@ func (r *Room) EndStocktake(ctx context.Context, by journal.Person, id uuid.UUID
 			return out, err
 		}
 		for _, m := range out.Missing {
-			if _, err := r.Record(ctx, tx, by, store.Event{What: store.NotFound, Instrument: &m.InstrumentID},
+			if _, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.NotFound, Instrument: &m.InstrumentID},
 				NotFoundDetail{Stocktake: id, Room: out.Room, Slot: m.Slot}); err != nil {
 				return out, err
 			}
@@ -130,7 +132,7 @@ func (r *Room) EndStocktake(ctx context.Context, by journal.Person, id uuid.UUID
 
 // counted compares what was scanned with what should be there.
 func counted(s *school.Snapshot, ctx context.Context, tx *store.Tx, id uuid.UUID) (Stocktake, error) {
-	take, scans, err := tx.Stocktake(ctx, id)
+	take, scans, err := instrumentrows.StocktakeByID(ctx, tx, id)
 	if err != nil {
 		return Stocktake{}, err
 	}

@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // Wall is a room as it stands.
@@ -26,7 +27,7 @@ type Wall struct {
 
 // WallShelf is a shelf with what belongs on it.
 type WallShelf struct {
-	store.Shelf
+	instrumentrows.Shelf
 	Places []Slot `json:"places"`
 }
 
@@ -143,7 +144,7 @@ func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.C
 }
 
 // Shelves lists the shelves.
-func (r *Room) Shelves(ctx context.Context, by journal.Person) ([]store.Shelf, error) {
+func (r *Room) Shelves(ctx context.Context, by journal.Person) ([]instrumentrows.Shelf, error) {
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
@@ -152,20 +153,20 @@ func (r *Room) Shelves(ctx context.Context, by journal.Person) ([]store.Shelf, e
 }
 
 // SaveShelf adds or changes a shelf. Instruments that stand on it go along when it gets another name or room.
-func (r *Room) SaveShelf(ctx context.Context, by journal.Person, in store.Shelf) error {
+func (r *Room) SaveShelf(ctx context.Context, by journal.Person, in instrumentrows.Shelf) error {
 	in.Room, in.Rack = strings.TrimSpace(in.Room), strings.TrimSpace(in.Rack)
 	if in.Room == "" {
 		return journal.Refuse("room", "name the room", in.Room)
 	}
 	return r.ChangeSettings(ctx, by, "save-shelf", in, func(tx *store.Tx, _ *school.Snapshot) error {
-		shelves, err := tx.Shelves(ctx)
+		shelves, err := instrumentrows.Shelves(ctx, tx)
 		if err != nil {
 			return err
 		}
-		if err := tx.PutShelf(ctx, in); err != nil {
+		if err := instrumentrows.PutShelf(ctx, tx, in); err != nil {
 			return err
 		}
-		n := slices.IndexFunc(shelves, func(s store.Shelf) bool { return s.ID == in.ID })
+		n := slices.IndexFunc(shelves, func(s instrumentrows.Shelf) bool { return s.ID == in.ID })
 		if n < 0 || shelves[n].Room == in.Room && shelves[n].Name == in.Name {
 			return nil
 		}
@@ -174,8 +175,8 @@ func (r *Room) SaveShelf(ctx context.Context, by journal.Person, in store.Shelf)
 }
 
 // follow moves what stands on a shelf along with it.
-func (r *Room) follow(ctx context.Context, tx *store.Tx, by journal.Person, from, to store.Shelf) error {
-	all, err := tx.Instruments(ctx)
+func (r *Room) follow(ctx context.Context, tx *store.Tx, by journal.Person, from, to instrumentrows.Shelf) error {
+	all, err := instrumentrows.Instruments(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -193,5 +194,5 @@ func (r *Room) follow(ctx context.Context, tx *store.Tx, by journal.Person, from
 
 // DeleteShelf takes a shelf away. What stood on it keeps its slot's name and is shown beside the wall.
 func (r *Room) DeleteShelf(ctx context.Context, by journal.Person, id uuid.UUID) error {
-	return r.ChangeSettings(ctx, by, "delete-shelf", school.Removed{ID: id}, func(tx *store.Tx, _ *school.Snapshot) error { return tx.DeleteShelf(ctx, id) })
+	return r.ChangeSettings(ctx, by, "delete-shelf", school.Removed{ID: id}, func(tx *store.Tx, _ *school.Snapshot) error { return instrumentrows.DeleteShelf(ctx, tx, id) })
 }

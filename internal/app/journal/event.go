@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
 )
 
 // Changed says what was recorded.
@@ -16,22 +17,22 @@ type Changed struct {
 }
 
 // Record adds an event that by did just now.
-func (j *Journal) Record(ctx context.Context, tx *store.Tx, by Person, e store.Event, detail any) (uuid.UUID, error) {
+func (j *Journal) Record(ctx context.Context, tx *store.Tx, by Person, e eventrows.Event, detail any) (uuid.UUID, error) {
 	if err := j.complete(by, &e, detail); err != nil {
 		return uuid.Nil, err
 	}
-	return e.ID, tx.InsertEvents(ctx, e)
+	return e.ID, eventrows.InsertEvents(ctx, tx, e)
 }
 
 // A Deed is an event with its detail, to be recorded with others.
 type Deed struct {
-	store.Event
+	eventrows.Event
 	Of any
 }
 
 // RecordAll adds many events at once.
 func (j *Journal) RecordAll(ctx context.Context, tx *store.Tx, by Person, deeds []Deed) ([]uuid.UUID, error) {
-	events, ids := make([]store.Event, len(deeds)), make([]uuid.UUID, len(deeds))
+	events, ids := make([]eventrows.Event, len(deeds)), make([]uuid.UUID, len(deeds))
 	for n, d := range deeds {
 		events[n] = d.Event
 		if err := j.complete(by, &events[n], d.Of); err != nil {
@@ -39,10 +40,10 @@ func (j *Journal) RecordAll(ctx context.Context, tx *store.Tx, by Person, deeds 
 		}
 		ids[n] = events[n].ID
 	}
-	return ids, tx.InsertEvents(ctx, events...)
+	return ids, eventrows.InsertEvents(ctx, tx, events...)
 }
 
-func (j *Journal) complete(by Person, e *store.Event, detail any) (err error) {
+func (j *Journal) complete(by Person, e *eventrows.Event, detail any) (err error) {
 	e.ID, e.At = uuid.Must(uuid.NewV7()), j.Now()
 	if by.ID != uuid.Nil {
 		e.Person = &by.ID

@@ -5,6 +5,7 @@ import (
 
 	"solfeggio/internal/core/field"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
 )
 
 // FaultKind says what sort of answer a fault needs.
@@ -61,7 +62,7 @@ func InPlainWords(err error) error {
 		}
 	case errors.Is(err, store.ErrCharacter):
 		return &Fault{Kind: Invalid, Message: "A text holds a character that cannot be kept. Type it again."}
-	case errors.Is(err, store.ErrOtherRequest):
+	case errors.Is(err, eventrows.ErrOtherRequest):
 		return &Fault{Kind: Conflict, Message: "This was sent before with other contents, or by somebody else."}
 	case errors.As(err, &v):
 		if f, ok := violations[v.Constraint]; ok {

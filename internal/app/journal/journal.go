@@ -12,6 +12,7 @@ import (
 
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // A Journal keeps the schools in a database.
@@ -45,12 +46,12 @@ func (j *Journal) Read(ctx context.Context, by Person, f func(tx *store.Tx) erro
 }
 
 // Today is the day on the school's calendar.
-func (j *Journal) Today(s store.School) day.Day {
+func (j *Journal) Today(s schoolrows.School) day.Day {
 	return day.Of(j.Now().In(j.Zone(s)))
 }
 
 // Zone is the school's time zone.
-func (j *Journal) Zone(s store.School) *time.Location {
+func (j *Journal) Zone(s schoolrows.School) *time.Location {
 	zone, err := time.LoadLocation(s.TimeZone)
 	if err != nil {
 		return time.UTC
@@ -60,6 +61,6 @@ func (j *Journal) Zone(s store.School) *time.Location {
 
 // TodayIn is the day on the calendar of the transaction's school.
 func (j *Journal) TodayIn(ctx context.Context, tx *store.Tx) (day.Day, error) {
-	s, err := tx.GetSchool(ctx)
+	s, err := schoolrows.GetSchool(ctx, tx)
 	return j.Today(s), err
 }

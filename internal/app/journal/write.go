@@ -9,6 +9,8 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/peoplerows"
 )
 
 // ErrNothing ends a transaction in which nothing is to be kept.
@@ -41,7 +43,7 @@ func (r *Request) answered(ctx context.Context, tx *store.Tx, by Person, out any
 	if r == nil {
 		return false, nil
 	}
-	answer, known, err := tx.Answered(ctx, r.ID, by.ID, r.Operation, r.Fingerprint)
+	answer, known, err := eventrows.Answered(ctx, tx, r.ID, by.ID, r.Operation, r.Fingerprint)
 	if err != nil || !known {
 		return false, err
 	}
@@ -56,7 +58,7 @@ func (r *Request) keep(ctx context.Context, tx *store.Tx, by Person, out any, no
 	if err != nil {
 		return err
 	}
-	return tx.SaveAnswer(ctx, r.ID, by.ID, r.Operation, r.Fingerprint, answer, now)
+	return eventrows.SaveAnswer(ctx, tx, r.ID, by.ID, r.Operation, r.Fingerprint, answer, now)
 }
 
 // Amend changes what is answered when the request of ctx comes again, for what became known only after it was kept: whether a letter that
@@ -70,7 +72,7 @@ func Amend[Out any](ctx context.Context, j *Journal, by Person, out Out) error {
 	if err != nil {
 		return err
 	}
-	return j.DB.WriteAside(ctx, by.School, func(tx *store.Tx) error { return tx.AmendAnswer(ctx, request.ID, answer) })
+	return j.DB.WriteAside(ctx, by.School, func(tx *store.Tx) error { return eventrows.AmendAnswer(ctx, tx, request.ID, answer) })
 }
 
 // errAnswered ends a transaction in which nothing is to be done, because it was done before.
@@ -116,7 +118,7 @@ func stillMay(ctx context.Context, tx *store.Tx, by Person) error {
 	if by.ID == uuid.Nil {
 		return nil // a card or a shared calendar, which come without anybody's rights
 	}
-	role, err := tx.RoleNow(ctx, by.ID, by.Session, by.Key)
+	role, err := peoplerows.RoleNow(ctx, tx, by.ID, by.Session, by.Key)
 	switch {
 	case errors.Is(err, store.ErrNotFound):
 		return &Fault{Kind: Unauthorized, Message: "You were signed out meanwhile. Nothing was changed."}

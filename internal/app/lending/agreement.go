@@ -19,6 +19,7 @@ import (
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/lendingrows"
 )
 
 // DraftAgreement writes the agreement of a pair as PDF before anything was handed out, to be printed and signed by hand.
@@ -39,7 +40,7 @@ func (r *Room) DraftAgreement(ctx context.Context, by journal.Person, pair schoo
 		found[thing] = fault.State
 	}
 	kit := r.givenWith(i, found)
-	h := store.HandOver{GivenAt: r.Now(), DueBackOn: dueBack, Kit: kit, Terms: letters.WordingOf(s, wording.Agreement)}
+	h := lendingrows.HandOver{GivenAt: r.Now(), DueBackOn: dueBack, Kit: kit, Terms: letters.WordingOf(s, wording.Agreement)}
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
 		h.Known, err = r.knownAt(ctx, tx, s, i, h.GivenAt)
 		return err
@@ -58,10 +59,10 @@ func (r *Room) Agreement(ctx context.Context, by journal.Person, id uuid.UUID, w
 	if err != nil {
 		return err
 	}
-	var h store.HandOver
+	var h lendingrows.HandOver
 	var i *school.Instrument
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		if h, err = tx.HandOver(ctx, id); err != nil {
+		if h, err = lendingrows.HandOverByID(ctx, tx, id); err != nil {
 			return err
 		}
 		if i = s.ByID[h.Instrument]; i == nil {
@@ -92,7 +93,7 @@ func (r *Room) writeAgreement(
 	s *school.Snapshot,
 	i *school.Instrument,
 	player string,
-	h store.HandOver,
+	h lendingrows.HandOver,
 	w io.Writer,
 ) error {
 	given := day.Of(h.GivenAt.In(s.Zone))

@@ -10,6 +10,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/known"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
 )
 
 // ConditionAt is what was known of an instrument at a moment, since when and by whom. Its remark is that of now.
@@ -17,7 +18,7 @@ func (r *Room) ConditionAt(
 	ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, at time.Time,
 ) (c known.Condition, err error) {
 	on := func(at time.Time) day.Day { return day.Of(at.In(s.Zone)) }
-	look, err := tx.LookBefore(ctx, i.ID, at)
+	look, err := checkrows.LookBefore(ctx, tx, i.ID, at)
 	switch {
 	case err == nil:
 		c.Look = &known.Look{On: on(look.At), By: look.By}
@@ -28,7 +29,7 @@ func (r *Room) ConditionAt(
 	if ticked := i.Looked; !ticked.IsZero() && ticked <= on(at) && (c.Look == nil || c.Look.On < ticked) {
 		c.Look = &known.Look{On: ticked, Ticked: true}
 	}
-	faults, err := tx.FaultsAt(ctx, i.ID, at)
+	faults, err := checkrows.FaultsAt(ctx, tx, i.ID, at)
 	for _, f := range faults {
 		c.Faults = append(c.Faults, known.Fault{Name: r.inspection.FindingName(f.Code), Since: on(f.Since), By: f.By})
 	}

@@ -14,13 +14,19 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/report"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // mayGoOut says why an instrument must not go into a player's hands now; nil when it may. Everything by which an instrument
 // gets there asks it: hand-outs, loans, exchanges, files, changes by hand, and whatever is undone. It asks the transaction, so
 // that what the same write has found or ended counts. A nil player is somebody whom nobody names.
 func (r *Room) mayGoOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, id uuid.UUID, player *uuid.UUID) error {
-	played, err := tx.AssignmentOn(ctx, id, s.Today)
+	played, err := instrumentrows.AssignmentOn(ctx, tx, id, s.Today)
 	if err != nil {
 		return err
 	}
@@ -35,21 +41,21 @@ func (r *Room) mayBeHeldBy(
 	s *school.Snapshot,
 	id uuid.UUID,
 	player *uuid.UUID,
-	played *store.Assignment,
+	played *instrumentrows.Assignment,
 	overlook *uuid.UUID,
 ) error {
-	kept, err := tx.Instrument(ctx, id)
+	kept, err := instrumentrows.InstrumentByID(ctx, tx, id)
 	if err != nil || kept.GoneOn != nil {
 		return errors.Join(err, store.ErrNotFound)
 	}
 	now := school.Instrument{Instrument: kept, Habit: played}
-	if now.Findings, err = tx.OpenFindings(ctx, id); err != nil {
+	if now.Findings, err = checkrows.OpenFindings(ctx, tx, id); err != nil {
 		return err
 	}
 	if err := now.Judge(); err != nil {
 		return err
 	}
-	holds, err := tx.OpenHolds(ctx, r.Now(), id)
+	holds, err := lendingrows.OpenHolds(ctx, tx, r.Now(), id)
 	if err != nil {
 		return err
 	}
@@ -59,10 +65,10 @@ func (r *Room) mayBeHeldBy(
 			now.Hold.Because = school.WaitsFor(holds[n], s.Zone)
 		}
 	}
-	if now.Bench, err = tx.OpenBenchItem(ctx, id); err != nil {
+	if now.Bench, err = benchrows.OpenBenchItem(ctx, tx, id); err != nil {
 		return err
 	}
-	jobs, err := tx.OpenJobs(ctx, id)
+	jobs, err := shoprows.OpenJobs(ctx, tx, id)
 	if err != nil {
 		return err
 	}
@@ -72,7 +78,7 @@ func (r *Room) mayBeHeldBy(
 	if err := now.CannotBeHandedOut(); err != nil {
 		return err
 	}
-	promises, err := tx.Promises(ctx, id)
+	promises, err := instrumentrows.Promises(ctx, tx, id)
 	if err != nil {
 		return err
 	}
@@ -103,22 +109,22 @@ func (r *Room) GoOut(
 	s *school.Snapshot,
 	id uuid.UUID,
 	habit school.Habit,
-	h store.HandOver,
+	h lendingrows.HandOver,
 ) error {
 	if err := r.mayGoOut(ctx, tx, s, id, habit.PlayerID); err != nil {
 		return err
 	}
-	if at, err := tx.AssignmentOn(ctx, id, s.Today); err != nil {
+	if at, err := instrumentrows.AssignmentOn(ctx, tx, id, s.Today); err != nil {
 		return err
 	} else if at != nil { // a class set's, or else it might not go out
 		if err := endYesterday(ctx, tx, *at, s.Today); err != nil {
 			return err
 		}
 	}
-	if err := tx.PutAssignments(ctx, habit.Assignment(uuid.Must(uuid.NewV7()), id, s.Today)); err != nil {
+	if err := instrumentrows.PutAssignments(ctx, tx, habit.Assignment(uuid.Must(uuid.NewV7()), id, s.Today)); err != nil {
 		return err
 	}
-	if err := tx.DropPromise(ctx, id); err != nil { // it is kept now
+	if err := instrumentrows.DropPromise(ctx, tx, id); err != nil { // it is kept now
 		return err
 	}
 	return r.answerFor(ctx, tx, by, s, id, habit.PlayerID, h)
@@ -133,7 +139,7 @@ func (r *Room) answerFor(
 	s *school.Snapshot,
 	id uuid.UUID,
 	player *uuid.UUID,
-	h store.HandOver,
+	h lendingrows.HandOver,
 ) error {
 	if player == nil {
 		return nil
@@ -149,7 +155,7 @@ func (r *Room) answerFor(
 			return err
 		}
 	}
-	return tx.InsertHandOver(ctx, h)
+	return lendingrows.InsertHandOver(ctx, tx, h)
 }
 
 // givenWith is what goes out in the case of an instrument, each thing in its state: a thing that the school keeps elsewhere later was given
@@ -172,7 +178,7 @@ func (r *Room) TakeBack(
 	i *school.Instrument,
 	in Returning,
 ) (uuid.UUID, error) {
-	at, err := tx.AssignmentOn(ctx, i.ID, s.Today)
+	at, err := instrumentrows.AssignmentOn(ctx, tx, i.ID, s.Today)
 	if err != nil {
 		return uuid.Nil, err
 	}
@@ -195,13 +201,13 @@ func (r *Room) TakeBack(
 	if err := r.inspection.Carry(ctx, tx, by, i.ID, report.Looks); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, store.Event{What: store.Returned, Instrument: &i.ID}, detail)
+	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.Returned, Instrument: &i.ID}, detail)
 }
 
 // HoldForTurnover lets an instrument wait for its turnover; nil when it does already.
 func (r *Room) HoldForTurnover(ctx context.Context, tx *store.Tx, by journal.Person, instrument uuid.UUID) (*uuid.UUID, error) {
-	hold := store.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: instrument, Because: turnover, BeganAt: r.Now(), BeganBy: &by.ID}
-	if isNew, err := tx.InsertHold(ctx, hold); err != nil || !isNew {
+	hold := lendingrows.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: instrument, Because: turnover, BeganAt: r.Now(), BeganBy: &by.ID}
+	if isNew, err := lendingrows.InsertHold(ctx, tx, hold); err != nil || !isNew {
 		return nil, err
 	}
 	return &hold.ID, nil
@@ -256,7 +262,7 @@ func (r *Room) undoReturn(ctx context.Context, tx *store.Tx, u school.Undoing, d
 			Message: "This return is from before they could be undone; hand the instrument out again instead.",
 		}
 	}
-	played, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
+	played, err := instrumentrows.AssignmentOn(ctx, tx, *e.Instrument, s.Today)
 	if err != nil {
 		return nil, err
 	}
@@ -269,27 +275,27 @@ func (r *Room) undoReturn(ctx context.Context, tx *store.Tx, u school.Undoing, d
 		return nil, err
 	}
 	if d.Hold != nil {
-		err := tx.EndHold(ctx, *d.Hold, r.Now(), &by.ID, "the return was undone")
+		err := lendingrows.EndHold(ctx, tx, *d.Hold, r.Now(), &by.ID, "the return was undone")
 		if err != nil && !errors.Is(err, store.ErrStale) { // else its turnover was done meanwhile
 			return nil, err
 		}
 	}
 	if d.HandOver != nil {
-		if err := tx.ReopenHandOver(ctx, *d.HandOver); err != nil {
+		if err := lendingrows.ReopenHandOver(ctx, tx, *d.HandOver); err != nil {
 			return nil, err
 		}
 	}
 	if d.Charge != nil {
-		if err := tx.DeleteCharge(ctx, *d.Charge); err != nil {
+		if err := lendingrows.DeleteCharge(ctx, tx, *d.Charge); err != nil {
 			return nil, err
 		}
 	}
-	return nil, tx.PutAssignments(ctx, d.Habit.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
+	return nil, instrumentrows.PutAssignments(ctx, tx, d.Habit.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
 }
 
 // undoHandOut takes a hand-out of today back: the instrument stands free as before. One that was played longer comes back by a
 // return, so that its turnover is not forgotten.
-func (r *Room) undoHandOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e store.Event, d school.HandedOutDetail) error {
+func (r *Room) undoHandOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e eventrows.Event, d school.HandedOutDetail) error {
 	if d.HandOver == nil && d.Habit == nil {
 		return &journal.Fault{
 			Kind:    journal.Conflict,
@@ -300,14 +306,14 @@ func (r *Room) undoHandOut(ctx context.Context, tx *store.Tx, s *school.Snapshot
 }
 
 // undoGoingOut lets an instrument stand free that went out by the event, as d says.
-func (r *Room) undoGoingOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e store.Event, d school.HandedOutDetail) error {
+func (r *Room) undoGoingOut(ctx context.Context, tx *store.Tx, s *school.Snapshot, e eventrows.Event, d school.HandedOutDetail) error {
 	if out := day.Of(e.At.In(s.Zone)); out < s.Today {
 		return &journal.Fault{
 			Kind:    journal.Conflict,
 			Message: fmt.Sprintf("It has been out since %s. Take it back instead, so that its turnover is not forgotten.", out.Words()),
 		}
 	}
-	at, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
+	at, err := instrumentrows.AssignmentOn(ctx, tx, *e.Instrument, s.Today)
 	if err != nil {
 		return err
 	}
@@ -315,7 +321,7 @@ func (r *Room) undoGoingOut(ctx context.Context, tx *store.Tx, s *school.Snapsho
 		return &journal.Fault{Kind: journal.Conflict, Message: "It came back in the meantime; there is nothing to undo."}
 	}
 	if d.HandOver != nil {
-		if err := tx.DeleteHandOver(ctx, *d.HandOver); errors.Is(err, store.ErrStale) {
+		if err := lendingrows.DeleteHandOver(ctx, tx, *d.HandOver); errors.Is(err, store.ErrStale) {
 			return &journal.Fault{Kind: journal.Conflict, Message: "It came back in the meantime; there is nothing to undo."}
 		} else if err != nil {
 			return err
@@ -324,7 +330,7 @@ func (r *Room) undoGoingOut(ctx context.Context, tx *store.Tx, s *school.Snapsho
 	if err := endYesterday(ctx, tx, *at, s.Today); err != nil || d.ClassSet == nil {
 		return err
 	}
-	return tx.PutAssignments(ctx, d.ClassSet.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
+	return instrumentrows.PutAssignments(ctx, tx, d.ClassSet.Assignment(uuid.Must(uuid.NewV7()), *e.Instrument, s.Today))
 }
 
 // classSetOf is how an instrument is played in a class set, nil where it is in none.
@@ -337,13 +343,13 @@ func classSetOf(i *school.Instrument) *school.Habit {
 }
 
 // endYesterday ends an assignment before today; one that began today was never lived through and goes altogether.
-func endYesterday(ctx context.Context, tx *store.Tx, at store.Assignment, today day.Day) error {
+func endYesterday(ctx context.Context, tx *store.Tx, at instrumentrows.Assignment, today day.Day) error {
 	if at.StartsOn >= today {
-		return tx.DeleteAssignment(ctx, at.Instrument, at.ID)
+		return instrumentrows.DeleteAssignment(ctx, tx, at.Instrument, at.ID)
 	}
 	yesterday := today - 1
 	at.EndsOn = &yesterday
-	return tx.PutAssignments(ctx, at)
+	return instrumentrows.PutAssignments(ctx, tx, at)
 }
 
 // undoLoan gives whoever had a loaner that was taken back their own instrument again, unless it may not go out: then it stays
@@ -352,7 +358,7 @@ func (r *Room) undoLoan(ctx context.Context, tx *store.Tx, u school.Undoing, d s
 	if d.LentFor == nil {
 		return nil, nil
 	}
-	back, err := tx.Event(ctx, *d.LentFor)
+	back, err := eventrows.EventByID(ctx, tx, *d.LentFor)
 	if err != nil || back.UndoneBy != nil {
 		return nil, err
 	}

@@ -11,12 +11,13 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
 )
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
 	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{
-		Name: store.HandedOut, Need: journal.MayChangeInstruments,
+		Name: eventrows.HandedOut, Need: journal.MayChangeInstruments,
 		Player: whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string {
 			return "Handed out to " + cmp.Or(e.Player, "a player")
@@ -29,7 +30,7 @@ func (r *Room) registerEvents() {
 		},
 	})
 	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{
-		Name: store.Returned, Need: journal.MayChangeInstruments,
+		Name: eventrows.Returned, Need: journal.MayChangeInstruments,
 		Player:   whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string { return "Came back" + e.By("from") },
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, d school.HandedOutDetail) ([]string, error) {
@@ -37,14 +38,14 @@ func (r *Room) registerEvents() {
 		},
 	})
 	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{
-		Name:   store.Agreed,
+		Name:   eventrows.Agreed,
 		Player: whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string {
 			return "The agreement is signed" + e.By("by or for")
 		},
 	})
 	school.Register(r.Schools, school.EventKind[ChangeDetail]{
-		Name: store.InstrumentChanged, Need: journal.MayChangeInstruments,
+		Name: eventrows.InstrumentChanged, Need: journal.MayChangeInstruments,
 		Sentence: func(d ChangeDetail, _ school.Told) string {
 			if names := d.changed(); len(names) > 0 {
 				return "Changed: " + strings.Join(names, ", ")

@@ -12,20 +12,24 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // Change is an instrument as it should be from now on.
 type Change struct {
-	Instrument store.Instrument `json:"instrument"`
-	Habit      *school.Habit    `json:"habit,omitempty" doc:"Left out when nobody plays it"`
+	Instrument instrumentrows.Instrument `json:"instrument"`
+	Habit      *school.Habit             `json:"habit,omitempty" doc:"Left out when nobody plays it"`
 }
 
 // ChangeDetail is what the log keeps of a change. Before and After are set when the instrument itself changed.
 type ChangeDetail struct {
-	Before      *store.Instrument `json:"before,omitempty"`
-	After       *store.Instrument `json:"after,omitempty"`
-	HabitBefore *school.Habit     `json:"habit_before,omitempty"`
-	HabitAfter  *school.Habit     `json:"habit_after,omitempty"`
+	Before      *instrumentrows.Instrument `json:"before,omitempty"`
+	After       *instrumentrows.Instrument `json:"after,omitempty"`
+	HabitBefore *school.Habit              `json:"habit_before,omitempty"`
+	HabitAfter  *school.Habit              `json:"habit_after,omitempty"`
 }
 
 // ChangePlaying lets an instrument be played as wanted from today on; nil lets it come back. Out of the hands of a named player it
@@ -38,7 +42,7 @@ func (r *Room) ChangePlaying(
 	i *school.Instrument,
 	want *school.Habit,
 ) ([]uuid.UUID, error) {
-	at, err := tx.AssignmentOn(ctx, i.ID, s.Today)
+	at, err := instrumentrows.AssignmentOn(ctx, tx, i.ID, s.Today)
 	if err != nil {
 		return nil, err
 	}
@@ -54,7 +58,7 @@ func (r *Room) ChangePlaying(
 		event, err := r.TakeBack(ctx, tx, by, s, i, Returning{})
 		return []uuid.UUID{event}, err
 	case has == nil:
-		err = r.GoOut(ctx, tx, by, s, i.ID, *want, store.HandOver{ID: uuid.Must(uuid.NewV7())})
+		err = r.GoOut(ctx, tx, by, s, i.ID, *want, lendingrows.HandOver{ID: uuid.Must(uuid.NewV7())})
 	case samePointed(has.PlayerID, want.PlayerID):
 		err = playOn(ctx, tx, *at, *want, s.Today)
 	case has.PlayerID != nil:
@@ -71,7 +75,7 @@ func (r *Room) ChangePlaying(
 			break
 		}
 		if err = playOn(ctx, tx, *at, *want, s.Today); err == nil {
-			err = r.answerFor(ctx, tx, by, s, i.ID, want.PlayerID, store.HandOver{ID: uuid.Must(uuid.NewV7())})
+			err = r.answerFor(ctx, tx, by, s, i.ID, want.PlayerID, lendingrows.HandOver{ID: uuid.Must(uuid.NewV7())})
 		}
 	}
 	if err != nil {
@@ -81,7 +85,7 @@ func (r *Room) ChangePlaying(
 		ctx,
 		tx,
 		by,
-		store.Event{What: store.InstrumentChanged, Instrument: &i.ID},
+		eventrows.Event{What: eventrows.InstrumentChanged, Instrument: &i.ID},
 		ChangeDetail{HabitBefore: has, HabitAfter: want},
 	)
 	return []uuid.UUID{event}, err
@@ -97,7 +101,7 @@ type Wanted struct {
 func (r *Room) ChangePlayingOfMany(
 	ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, list []Wanted,
 ) (events []uuid.UUID, err error) {
-	var ended, begun []store.Assignment
+	var ended, begun []instrumentrows.Assignment
 	var deeds []journal.Deed
 	yesterday := s.Today - 1
 	for _, w := range list {
@@ -122,13 +126,13 @@ func (r *Room) ChangePlayingOfMany(
 		}
 		begun = append(begun, w.Habit.Assignment(id, at.Instrument, s.Today))
 		deeds = append(deeds, journal.Deed{
-			Event: store.Event{What: store.InstrumentChanged, Instrument: &w.Instrument.ID},
+			Event: eventrows.Event{What: eventrows.InstrumentChanged, Instrument: &w.Instrument.ID},
 			Of:    ChangeDetail{HabitBefore: &has, HabitAfter: w.Habit},
 		})
 	}
-	for _, assignments := range [][]store.Assignment{ended, begun} {
+	for _, assignments := range [][]instrumentrows.Assignment{ended, begun} {
 		if len(assignments) > 0 {
-			if err := tx.PutAssignments(ctx, assignments...); err != nil {
+			if err := instrumentrows.PutAssignments(ctx, tx, assignments...); err != nil {
 				return events, err
 			}
 		}
@@ -141,7 +145,7 @@ func (r *Room) ChangePlayingOfMany(
 }
 
 // playOn lets whoever plays an instrument play it as wanted from today on. What began today is changed and not followed.
-func playOn(ctx context.Context, tx *store.Tx, at store.Assignment, want school.Habit, today day.Day) error {
+func playOn(ctx context.Context, tx *store.Tx, at instrumentrows.Assignment, want school.Habit, today day.Day) error {
 	id := at.ID
 	if at.StartsOn < today {
 		if err := endYesterday(ctx, tx, at, today); err != nil {
@@ -149,14 +153,14 @@ func playOn(ctx context.Context, tx *store.Tx, at store.Assignment, want school.
 		}
 		id = uuid.Must(uuid.NewV7())
 	}
-	return tx.PutAssignments(ctx, want.Assignment(id, at.Instrument, today))
+	return instrumentrows.PutAssignments(ctx, tx, want.Assignment(id, at.Instrument, today))
 }
 
 // undoChange takes a change of an instrument back, or of how it is played, as long as it is as it was left.
 func (r *Room) undoChange(ctx context.Context, tx *store.Tx, u school.Undoing, d ChangeDetail) error {
 	by, s, e := u.By, u.School, u.Event
 	if d.Before != nil {
-		now, err := tx.Instrument(ctx, *e.Instrument)
+		now, err := instrumentrows.InstrumentByID(ctx, tx, *e.Instrument)
 		if err != nil {
 			return err
 		}
@@ -164,9 +168,9 @@ func (r *Room) undoChange(ctx context.Context, tx *store.Tx, u school.Undoing, d
 			return &journal.Fault{Kind: journal.Conflict, Message: "It was changed again since; change it by hand."}
 		}
 		d.Before.Version = now.Version
-		return tx.UpdateInstruments(ctx, *d.Before)
+		return instrumentrows.UpdateInstruments(ctx, tx, *d.Before)
 	}
-	at, err := tx.AssignmentOn(ctx, *e.Instrument, s.Today)
+	at, err := instrumentrows.AssignmentOn(ctx, tx, *e.Instrument, s.Today)
 	if err != nil {
 		return err
 	}
@@ -179,7 +183,7 @@ func (r *Room) undoChange(ctx context.Context, tx *store.Tx, u school.Undoing, d
 	case !SameHabit(has, d.HabitAfter):
 		return &journal.Fault{Kind: journal.Conflict, Message: "How it is played was changed again since; change it by hand."}
 	case d.HabitBefore == nil:
-		open, err := tx.OpenHandOvers(ctx, *e.Instrument)
+		open, err := lendingrows.OpenHandOvers(ctx, tx, *e.Instrument)
 		if err != nil {
 			return err
 		}
@@ -210,11 +214,11 @@ func SameHabit(x, y *school.Habit) bool {
 }
 
 // SameInstrument compares what can be changed of an instrument.
-func SameInstrument(x, y store.Instrument) bool {
+func SameInstrument(x, y instrumentrows.Instrument) bool {
 	if !samePointed(x.AcquiredOn, y.AcquiredOn) || !samePointed(x.PriceCents, y.PriceCents) || !samePointed(x.BowCents, y.BowCents) {
 		return false
 	}
-	for _, i := range []*store.Instrument{&x, &y} {
+	for _, i := range []*instrumentrows.Instrument{&x, &y} {
 		i.AcquiredOn, i.PriceCents, i.BowCents, i.KitChecked, i.GoneOn, i.Version = nil, nil, nil, nil, nil, 0
 	}
 	return x == y
@@ -228,7 +232,7 @@ func CheckHabit(s *school.Snapshot, h *school.Habit) error {
 		return nil
 	}
 	for n, id := range h.Ensembles {
-		if !slices.ContainsFunc(s.Ensembles, func(e store.Ensemble) bool { return e.ID == id }) {
+		if !slices.ContainsFunc(s.Ensembles, func(e schoolrows.Ensemble) bool { return e.ID == id }) {
 			return journal.Refuse(fmt.Sprintf("habit.ensembles[%d]", n), "there is no such ensemble", id)
 		}
 	}

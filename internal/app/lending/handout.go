@@ -14,6 +14,9 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/playerrows"
 )
 
 // HandOut gives instruments to players.
@@ -45,9 +48,9 @@ func (r *Room) HandOut(ctx context.Context, by journal.Person, in HandOut) (Hand
 			if err != nil {
 				return out, err
 			}
-			h := store.HandOver{ID: uuid.Must(uuid.NewV7()), DueBackOn: dueBack}
+			h := lendingrows.HandOver{ID: uuid.Must(uuid.NewV7()), DueBackOn: dueBack}
 			if in.OnPaper {
-				h.Terms, h.Signature = letters.WordingOf(s, wording.Agreement), store.Signature{How: "paper", By: p.Name(), At: &now}
+				h.Terms, h.Signature = letters.WordingOf(s, wording.Agreement), lendingrows.Signature{How: "paper", By: p.Name(), At: &now}
 			}
 			event, err := r.give(ctx, tx, by, s, p, i, h)
 			if err != nil {
@@ -60,7 +63,7 @@ func (r *Room) HandOut(ctx context.Context, by journal.Person, in HandOut) (Hand
 }
 
 // amiss says what speaks against a pair by the roster and by what the player measures.
-func (r *Room) amiss(p *store.Player, i *school.Instrument) string {
+func (r *Room) amiss(p *playerrows.Player, i *school.Instrument) string {
 	size := school.SizeOf(*p)
 	switch {
 	case p.Kind != "" && p.Kind != i.Instrument.Kind:
@@ -73,7 +76,7 @@ func (r *Room) amiss(p *store.Player, i *school.Instrument) string {
 }
 
 // matched finds a player who is here and an instrument; path is where the pair stands in the input.
-func matched(s *school.Snapshot, path string, pair school.Pair) (*store.Player, *school.Instrument, error) {
+func matched(s *school.Snapshot, path string, pair school.Pair) (*playerrows.Player, *school.Instrument, error) {
 	p, i := s.Players[pair.PlayerID], s.ByID[pair.InstrumentID]
 	switch {
 	case p == nil:
@@ -92,9 +95,9 @@ func (r *Room) give(
 	tx *store.Tx,
 	by journal.Person,
 	s *school.Snapshot,
-	p *store.Player,
+	p *playerrows.Player,
 	i *school.Instrument,
-	h store.HandOver,
+	h lendingrows.HandOver,
 ) (uuid.UUID, error) {
 	habit := school.Habit{
 		Ensembles: p.Ensembles, PracticeMinutes: p.PracticeMinutes, PracticeDays: p.PracticeDays, VacationShare: p.VacationShare,
@@ -107,12 +110,12 @@ func (r *Room) give(
 		ctx,
 		tx,
 		by,
-		store.Event{What: store.HandedOut, Instrument: &i.ID},
+		eventrows.Event{What: eventrows.HandedOut, Instrument: &i.ID},
 		school.HandedOutDetail{PlayerID: &p.ID, HandOver: &h.ID, ClassSet: classSetOf(i)},
 	)
 }
 
-func handedOut(e store.Event) (d school.HandedOutDetail, err error) {
+func handedOut(e eventrows.Event) (d school.HandedOutDetail, err error) {
 	if err := json.Unmarshal(e.Detail, &d); err != nil {
 		return d, fmt.Errorf("reading event %s: %w", e.ID, err)
 	}

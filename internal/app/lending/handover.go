@@ -20,6 +20,10 @@ import (
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/playerrows"
 )
 
 // HandOverSheet is all that one hand-over needs, step by step.
@@ -92,7 +96,7 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 		letters.AgreementPlaces(s, i, p.Name(), out.DueBackOn, s.Today),
 	)
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		photos, err := tx.Photos(ctx, i.ID)
+		photos, err := checkrows.Photos(ctx, tx, i.ID)
 		if err != nil {
 			return err
 		}
@@ -109,7 +113,7 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 }
 
 // fitSheet works out how an instrument fits a player; nil where there is no chart.
-func fitSheet(p *store.Player, i *school.Instrument, checks fit.Checks) (*FitSheet, error) {
+func fitSheet(p *playerrows.Player, i *school.Instrument, checks fit.Checks) (*FitSheet, error) {
 	chart, ok := fit.ChartOf(i.Instrument.Kind)
 	if !ok || i.Size == "" {
 		return nil, nil
@@ -175,22 +179,22 @@ const (
 )
 
 // read turns a signing into a signature, and refuses one that was left half-way; path is where it stands in the input.
-func (g Signing) read(path string, now time.Time) (store.Signature, error) {
+func (g Signing) read(path string, now time.Time) (lendingrows.Signature, error) {
 	by := strings.TrimSpace(g.By)
 	if g.How == "later" {
-		return store.Signature{}, nil
+		return lendingrows.Signature{}, nil
 	}
 	if by == "" {
-		return store.Signature{}, journal.Refuse(path+"by", "say who signed", g.By)
+		return lendingrows.Signature{}, journal.Refuse(path+"by", "say who signed", g.By)
 	}
 	if g.How == "paper" {
-		return store.Signature{How: "paper", By: by, At: &now}, nil
+		return lendingrows.Signature{How: "paper", By: by, At: &now}, nil
 	}
 	length, points := 0., 0
 	for n, stroke := range g.Strokes {
 		for k, at := range stroke {
 			if at[0] < 0 || at[0] > 1000 || at[1] < 0 || at[1] > 1000 {
-				return store.Signature{}, journal.Refuse(fmt.Sprintf("%sstrokes[%d][%d]", path, n, k), "lies outside of 0 to 1000", at)
+				return lendingrows.Signature{}, journal.Refuse(fmt.Sprintf("%sstrokes[%d][%d]", path, n, k), "lies outside of 0 to 1000", at)
 			}
 			if points++; k > 0 {
 				length += math.Hypot(float64(at[0]-stroke[k-1][0]), float64(at[1]-stroke[k-1][1]))
@@ -198,12 +202,12 @@ func (g Signing) read(path string, now time.Time) (store.Signature, error) {
 		}
 	}
 	if length < shortestSignature {
-		return store.Signature{}, journal.Refuse(path+"strokes", "is not finished; sign over the line, or have it signed on paper", nil)
+		return lendingrows.Signature{}, journal.Refuse(path+"strokes", "is not finished; sign over the line, or have it signed on paper", nil)
 	}
 	if points > mostPoints {
-		return store.Signature{}, journal.Refuse(path+"strokes", fmt.Sprintf("has more than %d points", mostPoints), points)
+		return lendingrows.Signature{}, journal.Refuse(path+"strokes", fmt.Sprintf("has more than %d points", mostPoints), points)
 	}
-	return store.Signature{How: "screen", By: by, At: &now, Strokes: g.Strokes}, nil
+	return lendingrows.Signature{How: "screen", By: by, At: &now, Strokes: g.Strokes}, nil
 }
 
 // HandOver hands one instrument out with all that was looked at and agreed, or not at all: the findings that are new, the
@@ -222,7 +226,7 @@ func (r *Room) HandOver(ctx context.Context, by journal.Person, in Handing) (jou
 		if err != nil {
 			return out, err
 		}
-		h := store.HandOver{ID: in.ID, DueBackOn: in.DueBackOn, Terms: letters.WordingOf(s, wording.Agreement), Signature: signature}
+		h := lendingrows.HandOver{ID: in.ID, DueBackOn: in.DueBackOn, Terms: letters.WordingOf(s, wording.Agreement), Signature: signature}
 		if in.Checks != nil {
 			if _, err := fitSheet(p, i, *in.Checks); err != nil {
 				return out, err
@@ -271,13 +275,13 @@ func (r *Room) lookOver(
 	if err != nil {
 		return err
 	}
-	_, err = r.Record(ctx, tx, by, store.Event{What: store.KitChecked, Instrument: &i.ID}, supply.KitDetail{Changes: changes})
+	_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.KitChecked, Instrument: &i.ID}, supply.KitDetail{Changes: changes})
 	return err
 }
 
 func keepPhotos(ctx context.Context, tx *store.Tx, instrument, handOver uuid.UUID, photos []uuid.UUID) error {
 	for _, photo := range photos {
-		if err := tx.KeepPhoto(ctx, photo, instrument, handOver); err != nil {
+		if err := checkrows.KeepPhoto(ctx, tx, photo, instrument, handOver); err != nil {
 			return inspection.PhotoMissing(photo)
 		}
 	}
@@ -294,21 +298,21 @@ func (r *Room) Sign(ctx context.Context, by journal.Person, id uuid.UUID, in Sig
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		h, err := tx.HandOver(ctx, id)
+		h, err := lendingrows.HandOverByID(ctx, tx, id)
 		if err != nil {
 			return journal.Changed{}, err
 		}
 		if h.Signature.How != "" {
 			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: "It is signed already."}
 		}
-		if err := tx.SignHandOver(ctx, id, signature, letters.WordingOf(s, wording.Agreement)); err != nil {
+		if err := lendingrows.SignHandOver(ctx, tx, id, signature, letters.WordingOf(s, wording.Agreement)); err != nil {
 			return journal.Changed{}, err
 		}
 		event, err := r.Record(
 			ctx,
 			tx,
 			by,
-			store.Event{What: store.Agreed, Instrument: &h.Instrument},
+			eventrows.Event{What: eventrows.Agreed, Instrument: &h.Instrument},
 			school.HandedOutDetail{PlayerID: h.Player, HandOver: &id},
 		)
 		return journal.Changed{Events: []uuid.UUID{event}}, err

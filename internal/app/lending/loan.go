@@ -9,6 +9,8 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/lendingrows"
 )
 
 // Lending names the instrument that is lent instead.
@@ -68,12 +70,12 @@ func (r *Room) goesOut(
 	id uuid.UUID,
 	d school.HandedOutDetail,
 ) (uuid.UUID, error) {
-	h := store.HandOver{ID: uuid.Must(uuid.NewV7())}
+	h := lendingrows.HandOver{ID: uuid.Must(uuid.NewV7())}
 	if err := r.GoOut(ctx, tx, by, s, id, *d.Habit, h); err != nil {
 		return uuid.Nil, err
 	}
 	if d.PlayerID != nil {
 		d.HandOver = &h.ID
 	}
-	return r.Record(ctx, tx, by, store.Event{What: store.HandedOut, Instrument: &id}, d)
+	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.HandedOut, Instrument: &id}, d)
 }

@@ -17,6 +17,8 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/lendingrows"
 )
 
 // ReturnSheet is what changed while an instrument was out, and what may be asked at its return.
@@ -29,7 +31,7 @@ type ReturnSheet struct {
 	Before     []inspection.FileFinding `json:"before" doc:"Known when it went out and still open"`
 	Mended     []string                 `json:"mended" doc:"Known when it went out and cleared since"`
 	Kit        []ReturnThing            `json:"kit"`
-	Photos     []store.Photo            `json:"photos" doc:"From the hand-out"`
+	Photos     []checkrows.Photo        `json:"photos" doc:"From the hand-out"`
 	Answers    []inspection.SheetAnswer `json:"answers" doc:"What may be found"`
 	Cautions   []string                 `json:"cautions"`
 }
@@ -67,7 +69,7 @@ func (r *Room) ReturnSheet(ctx context.Context, by journal.Person, id uuid.UUID)
 		Before:     []inspection.FileFinding{},
 		Mended:     []string{},
 		Kit:        []ReturnThing{},
-		Photos:     []store.Photo{},
+		Photos:     []checkrows.Photo{},
 		Cautions:   returnCautions,
 	}
 	if out.Answers, err = r.inspection.Findable(ctx, by, id); err != nil {
@@ -82,7 +84,7 @@ func (r *Room) ReturnSheet(ctx context.Context, by journal.Person, id uuid.UUID)
 		out.Kit = append(out.Kit, ReturnThing{thing, went.Of(thing.Supply)})
 	}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		photos, err := tx.Photos(ctx, id)
+		photos, err := checkrows.Photos(ctx, tx, id)
 		if err != nil {
 			return err
 		}
@@ -98,7 +100,7 @@ func (r *Room) ReturnSheet(ctx context.Context, by journal.Person, id uuid.UUID)
 				out.Before = append(out.Before, f)
 			}
 		}
-		changed, err := tx.FindingsSince(ctx, id, since)
+		changed, err := checkrows.FindingsSince(ctx, tx, id, since)
 		for _, f := range changed {
 			if f.ClearedAt != nil && !f.FoundAt.After(since) {
 				out.Mended = append(out.Mended, r.inspection.FindingName(f.Code))
@@ -222,7 +224,7 @@ func (r *Room) closeHandOver(
 	i *school.Instrument,
 	in Returning,
 ) (handOver, charge *uuid.UUID, err error) {
-	open, err := tx.OpenHandOvers(ctx, i.ID)
+	open, err := lendingrows.OpenHandOvers(ctx, tx, i.ID)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -238,7 +240,7 @@ func (r *Room) closeHandOver(
 		return nil, nil, err
 	}
 	h.ReturnedAt, h.ReturnedBy, h.ReturnKit, h.Reported = &now, &by.ID, map[string]catalog.KitState(kit), strings.TrimSpace(in.Reported)
-	if err := tx.CloseHandOver(ctx, h); err != nil {
+	if err := lendingrows.CloseHandOver(ctx, tx, h); err != nil {
 		return nil, nil, err
 	}
 	if in.Charge == nil {
@@ -259,7 +261,7 @@ func (r *Room) closeHandOver(
 	if err != nil {
 		return nil, nil, err
 	}
-	c := store.Charge{
+	c := lendingrows.Charge{
 		ID:            uuid.Must(uuid.NewV7()),
 		HandOver:      h.ID,
 		RepairCents:   in.Charge.RepairCents,
@@ -269,5 +271,5 @@ func (r *Room) closeHandOver(
 		DecidedAt:     now,
 		DecidedBy:     &by.ID,
 	}
-	return &h.ID, &c.ID, tx.InsertCharge(ctx, c)
+	return &h.ID, &c.ID, lendingrows.InsertCharge(ctx, tx, c)
 }

@@ -2,13 +2,13 @@ package letters
 
 import (
 	"solfeggio/internal/app/school"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
 )
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
 	school.Register(r.Schools, school.EventKind[NoticeDetail]{
-		Name:     store.NoticeSent,
+		Name:     eventrows.NoticeSent,
 		Sentence: func(NoticeDetail, school.Told) string { return "A notice was put into the simulated outbox" },
 	})
 }

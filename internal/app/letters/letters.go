@@ -11,6 +11,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/letterrows"
 )
 
 // SchoolLetter is a letter as the school words it.
@@ -52,7 +53,7 @@ func (r *Room) SaveWording(ctx context.Context, by journal.Person, in Wording) e
 		return journal.Refuse("wording", err.Error(), nil)
 	}
 	return r.ChangeSettings(ctx, by, "save-wording", in, func(tx *store.Tx, _ *school.Snapshot) error {
-		return tx.PutLetter(ctx, store.Letter{Key: in.Key, Wording: in.Wording, Version: in.Version})
+		return letterrows.PutLetter(ctx, tx, letterrows.Letter{Key: in.Key, Wording: in.Wording, Version: in.Version})
 	})
 }
 

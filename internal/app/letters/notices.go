@@ -16,14 +16,17 @@ import (
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/letterrows"
 )
 
 // Notices is what could be written now and what was.
 type Notices struct {
-	Proposed []ProposedNotice `json:"proposed"`
-	Unsigned []Unsigned       `json:"unsigned" doc:"Who has an instrument and has not signed for it"`
-	Sent     []store.Notice   `json:"sent" doc:"The latest of the simulated outbox, the last first: nothing leaves it"`
-	More     bool             `json:"more" doc:"Older ones lie in it too"`
+	Proposed []ProposedNotice    `json:"proposed"`
+	Unsigned []Unsigned          `json:"unsigned" doc:"Who has an instrument and has not signed for it"`
+	Sent     []letterrows.Notice `json:"sent" doc:"The latest of the simulated outbox, the last first: nothing leaves it"`
+	More     bool                `json:"more" doc:"Older ones lie in it too"`
 }
 
 // ProposedNotice is a notice as it would be sent.
@@ -71,7 +74,7 @@ func (r *Room) Notices(ctx context.Context, by journal.Person) (Notices, error) 
 		}
 	}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		if out.Sent, err = tx.Notices(ctx, sentShown+1); err != nil {
+		if out.Sent, err = letterrows.Notices(ctx, tx, sentShown+1); err != nil {
 			return err
 		}
 		if out.More = len(out.Sent) > sentShown; out.More {
@@ -141,7 +144,7 @@ func (r *Room) proposeNotices(ctx context.Context, tx *store.Tx, s *school.Snaps
 			)
 		}
 	}
-	charges, err := tx.Charges(ctx)
+	charges, err := lendingrows.Charges(ctx, tx)
 	for _, c := range charges {
 		i := s.ByID[c.Instrument]
 		if i == nil {
@@ -164,7 +167,7 @@ func (r *Room) proposeNotices(ctx context.Context, tx *store.Tx, s *school.Snaps
 	for n := range list {
 		about[n] = list[n].About
 	}
-	sent, err := tx.NoticesAbout(ctx, about)
+	sent, err := letterrows.NoticesAbout(ctx, tx, about)
 	return slices.DeleteFunc(list, func(n ProposedNotice) bool { return sent[n.About] }), err
 }
 
@@ -199,7 +202,7 @@ func (r *Room) SendNotices(ctx context.Context, by journal.Person, in Sending) (
 			}
 			p := proposed[at]
 			proposed = slices.Delete(proposed, at, at+1)
-			kept := store.Notice{
+			kept := letterrows.Notice{
 				ID:          uuid.Must(uuid.NewV7()),
 				Letter:      p.Letter,
 				About:       p.About,
@@ -211,14 +214,14 @@ func (r *Room) SendNotices(ctx context.Context, by journal.Person, in Sending) (
 				SentAt:      r.Now(),
 				SentBy:      &by.ID,
 			}
-			if err := tx.InsertNotice(ctx, kept); err != nil {
+			if err := letterrows.InsertNotice(ctx, tx, kept); err != nil {
 				return out, err
 			}
 			event, err := r.Record(
 				ctx,
 				tx,
 				by,
-				store.Event{What: store.NoticeSent, Instrument: &p.instrument},
+				eventrows.Event{What: eventrows.NoticeSent, Instrument: &p.instrument},
 				NoticeDetail{kept.ID, p.Letter},
 			)
 			if err != nil {
@@ -250,15 +253,15 @@ func (r *Room) Post(
 	for name, text := range places(s, i, "") {
 		p.Places[name] = text
 	}
-	n := store.Notice{
+	n := letterrows.Notice{
 		ID: uuid.Must(uuid.NewV7()), Letter: p.Letter, About: p.About, Instrument: &i.ID, AddressedTo: p.To, SentAt: r.Now(),
 		SentBy: &by.ID,
 	}
 	n.Subject, n.Body = wording.Fill(WordingOf(s, p.Letter), p.Places)
-	if err := tx.InsertNotice(ctx, n); err != nil {
+	if err := letterrows.InsertNotice(ctx, tx, n); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, store.Event{What: store.NoticeSent, Instrument: &i.ID}, NoticeDetail{n.ID, n.Letter})
+	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.NoticeSent, Instrument: &i.ID}, NoticeDetail{n.ID, n.Letter})
 }
 
 // Message writes a notice of the outbox as an Internet message.
@@ -266,9 +269,9 @@ func (r *Room) Message(ctx context.Context, by journal.Person, id uuid.UUID, w i
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return err
 	}
-	var n store.Notice
+	var n letterrows.Notice
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		n, err = tx.Notice(ctx, id)
+		n, err = letterrows.NoticeByID(ctx, tx, id)
 		return err
 	}); err != nil {
 		return err

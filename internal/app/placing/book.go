@@ -14,7 +14,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
 	"solfeggio/internal/core/why"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
 )
 
 // A Class says why somebody needs an instrument, and so who comes first.
@@ -48,7 +48,7 @@ type Need struct {
 	kind   string
 	named  string // of the kind
 	size   string // that it must have in the place of another; by the chart for a player who has none, empty where nobody measured
-	player *store.Player
+	player *playerrows.Player
 	has    *school.Instrument
 	kept   *school.Instrument // what is promised by name
 }
@@ -223,7 +223,7 @@ func partedFrom(s *school.Snapshot, i *school.Instrument, has map[heldBy]*school
 }
 
 // chartSize is the size that fits a player by the chart; empty where nobody measured, or there is one size only.
-func chartSize(p *store.Player) string {
+func chartSize(p *playerrows.Player) string {
 	if size := school.SizeOf(*p); size != nil {
 		return size.Size
 	}
@@ -231,7 +231,7 @@ func chartSize(p *store.Player) string {
 }
 
 // firstOf is the day of the next concert of a player's ensembles; nil for none.
-func firstOf(s *school.Snapshot, p *store.Player) *day.Day {
+func firstOf(s *school.Snapshot, p *playerrows.Player) *day.Day {
 	for n := range s.Concerts { // by day
 		c := &s.Concerts[n]
 		if c.HeldOn >= s.Today && slices.ContainsFunc(c.Ensembles, func(id uuid.UUID) bool { return slices.Contains(p.Ensembles, id) }) {
@@ -307,7 +307,7 @@ func (n Need) pair(s *school.Snapshot, i *school.Instrument, weights assign.Weig
 		}
 		p := n.player
 		if p == nil {
-			p = &store.Player{Kind: n.kind}
+			p = &playerrows.Player{Kind: n.kind}
 		}
 		return candidate(s, p, i, i.Size).Parts(weights)
 	}

@@ -12,7 +12,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
 )
 
 // Outgrowing is a player who will need the next size soon, or already does.
@@ -107,7 +107,7 @@ type heldBy struct {
 }
 
 // outgrows reports whether a player who has an instrument of their kind, nil for none, needs another size until a day.
-func (r *Room) outgrows(s *school.Snapshot, p *store.Player, has *school.Instrument, until day.Day) (Outgrowing, bool) {
+func (r *Room) outgrows(s *school.Snapshot, p *playerrows.Player, has *school.Instrument, until day.Day) (Outgrowing, bool) {
 	size := school.SizeOf(*p)
 	if size == nil || p.LeftOn != nil {
 		return Outgrowing{}, false

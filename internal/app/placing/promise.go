@@ -11,6 +11,8 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // longestPromise is for how many days an instrument may be promised: over the summer.
@@ -48,10 +50,10 @@ func (r *Room) Promise(ctx context.Context, by journal.Person, in Promising) (jo
 			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict,
 				Message: fmt.Sprintf("%s is promised to %s until %s. Take that back first.", i.Tag, other.Name(), i.Promise.Until.Words())}
 		}
-		if err := tx.PutPromise(ctx, store.Promise{Instrument: i.ID, Player: p.ID, Until: in.Until}); err != nil {
+		if err := instrumentrows.PutPromise(ctx, tx, instrumentrows.Promise{Instrument: i.ID, Player: p.ID, Until: in.Until}); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.Promised, Instrument: &i.ID}, PromiseDetail{p.ID, in.Until})
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.Promised, Instrument: &i.ID}, PromiseDetail{p.ID, in.Until})
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
@@ -66,11 +68,11 @@ func (r *Room) EndPromise(ctx context.Context, by journal.Person, instrument uui
 		if i.Promise == nil {
 			return journal.Changed{}, &journal.Fault{Kind: journal.Conflict, Message: i.Tag + " is promised to nobody."}
 		}
-		if err := tx.DropPromise(ctx, i.ID); err != nil {
+		if err := instrumentrows.DropPromise(ctx, tx, i.ID); err != nil {
 			return journal.Changed{}, err
 		}
 		ended := PromiseDetail{i.Promise.Player, i.Promise.Until}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.PromiseEnded, Instrument: &i.ID}, ended)
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.PromiseEnded, Instrument: &i.ID}, ended)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
@@ -79,23 +81,23 @@ func (r *Room) EndPromise(ctx context.Context, by journal.Person, instrument uui
 func (r *Room) registerEvents() {
 	whom := func(d PromiseDetail) *uuid.UUID { return &d.PlayerID }
 	school.Register(r.Schools, school.EventKind[PromiseDetail]{
-		Name: store.Promised, Need: journal.MayChangeInstruments, Player: whom,
+		Name: eventrows.Promised, Need: journal.MayChangeInstruments, Player: whom,
 		Sentence: func(d PromiseDetail, e school.Told) string {
 			return "Promised to " + cmp.Or(e.Player, "a player") + " until " + d.Until.Words()
 		},
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, _ PromiseDetail) ([]string, error) {
-			return nil, tx.DropPromise(ctx, *u.Event.Instrument)
+			return nil, instrumentrows.DropPromise(ctx, tx, *u.Event.Instrument)
 		},
 	})
 	school.Register(r.Schools, school.EventKind[PromiseDetail]{
-		Name: store.PromiseEnded, Need: journal.MayChangeInstruments, Player: whom,
+		Name: eventrows.PromiseEnded, Need: journal.MayChangeInstruments, Player: whom,
 		Sentence: func(_ PromiseDetail, e school.Told) string { return "No longer promised" + e.By("to") },
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, d PromiseDetail) ([]string, error) {
 			i := u.School.ByID[*u.Event.Instrument]
 			if i == nil || i.InHands() || u.School.PromisedTo(i) != nil || u.School.Players[d.PlayerID] == nil {
 				return nil, &journal.Fault{Kind: journal.Conflict, Message: "It is somebody else's by now."}
 			}
-			return nil, tx.PutPromise(ctx, store.Promise{Instrument: i.ID, Player: d.PlayerID, Until: d.Until})
+			return nil, instrumentrows.PutPromise(ctx, tx, instrumentrows.Promise{Instrument: i.ID, Player: d.PlayerID, Until: d.Until})
 		},
 	})
 }

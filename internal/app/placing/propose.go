@@ -14,7 +14,7 @@ import (
 	"solfeggio/internal/core/assign"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/why"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
 )
 
 // Wish asks for a proposal.
@@ -162,9 +162,11 @@ func secondAtHome(s *school.Snapshot, kinds []string, out *Proposal) {
 }
 
 // tooLargeForTheWay reports whether a player would have to carry a large instrument on foot, by bicycle or by bus.
-func tooLargeForTheWay(p *store.Player, i *school.Instrument) bool { return i.Kind.Bulky && onFoot(p) }
+func tooLargeForTheWay(p *playerrows.Player, i *school.Instrument) bool {
+	return i.Kind.Bulky && onFoot(p)
+}
 
-func onFoot(p *store.Player) bool { return p.Transport != "" && p.Transport != "car" }
+func onFoot(p *playerrows.Player) bool { return p.Transport != "" && p.Transport != "car" }
 
 // without says of a player for whom there is no instrument why, and counts the order.
 func without(s *school.Snapshot, n Need, by settled, free, players int, out *Proposal) {
@@ -201,7 +203,7 @@ func meanwhile(s *school.Snapshot, n Need, offered *Offer) Without {
 }
 
 // candidate puts an instrument beside a player.
-func candidate(s *school.Snapshot, p *store.Player, i *school.Instrument, wanted string) assign.Candidate {
+func candidate(s *school.Snapshot, p *playerrows.Player, i *school.Instrument, wanted string) assign.Candidate {
 	c := assign.Candidate{
 		Kind: p.Kind, Size: i.Size, Wanted: wanted, Grade: i.Triage.Grade, Unseen: i.NeverSeen(),
 		Kept:  len(i.HeldBy) > 0 && i.HeldBy[len(i.HeldBy)-1] == p.ID,

@@ -17,6 +17,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/naming"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
 )
 
 // What becomes of a text when a player is erased.
@@ -109,34 +110,34 @@ func (r *Room) ErasePlayer(ctx context.Context, by journal.Person, id uuid.UUID,
 		if err := found.reword(ctx, tx); err != nil {
 			return struct{}{}, err
 		}
-		return struct{}{}, tx.ErasePlayer(ctx, id, p.Version)
+		return struct{}{}, playerrows.ErasePlayer(ctx, tx, id, p.Version)
 	})
 	return err
 }
 
-func nameOf(p *store.Player) naming.Name { return naming.Of(p.GivenName, p.FamilyName) }
+func nameOf(p *playerrows.Player) naming.Name { return naming.Of(p.GivenName, p.FamilyName) }
 
 // mentions is what was typed about a player.
 type mentions struct {
 	school *school.Snapshot
-	of     *store.Player
+	of     *playerrows.Player
 	name   naming.Name
 	how    map[string]string // what becomes of a text, by the text
 
-	rows []store.TypedRow
+	rows []playerrows.TypedRow
 	list []Mention
 	at   map[string]int // of a text in the list
 }
 
 func (m *mentions) read(ctx context.Context, tx *store.Tx) error {
 	var err error
-	if m.rows, err = tx.TypedRows(ctx, patterns(m.name), m.of.ID); err != nil {
+	if m.rows, err = playerrows.TypedRows(ctx, tx, patterns(m.name), m.of.ID); err != nil {
 		return err
 	}
 	m.list, m.at = []Mention{}, map[string]int{}
 	for _, row := range m.rows {
 		for _, typed := range row.Texts {
-			if typed.What == store.AnswersAgain {
+			if typed.What == playerrows.AnswersAgain {
 				continue // copies of what stands elsewhere
 			}
 			if _, err := eachText(typed, func(key, text string) string {
@@ -157,7 +158,7 @@ func (m *mentions) read(ctx context.Context, tx *store.Tx) error {
 	return nil
 }
 
-func (m *mentions) add(row store.TypedRow, what, text string, names []string) {
+func (m *mentions) add(row playerrows.TypedRow, what, text string, names []string) {
 	n, known := m.at[text]
 	if !known {
 		n = len(m.list)
@@ -191,7 +192,7 @@ func (m *mentions) tag(instrument uuid.UUID) string {
 }
 
 // suggest says what is likely right: the name goes, unless it is likely not theirs.
-func (m *mentions) suggest(row store.TypedRow, text string, names []string) (how, because string) {
+func (m *mentions) suggest(row playerrows.TypedRow, text string, names []string) (how, because string) {
 	switch {
 	case len(names) == 0:
 		return Leave, "Nobody is named; it was typed about the instrument while " + m.of.GivenName + " had it, or in the week after."
@@ -215,7 +216,7 @@ func (m *mentions) suggest(row store.TypedRow, text string, names []string) (how
 }
 
 // isAnothers reports whether a row is about another player who bears all those names.
-func (m *mentions) isAnothers(row store.TypedRow, names []string) bool {
+func (m *mentions) isAnothers(row playerrows.TypedRow, names []string) bool {
 	if row.Player == nil || *row.Player == m.of.ID || m.school.Players[*row.Player] == nil {
 		return false
 	}
@@ -246,7 +247,7 @@ func (m *mentions) reword(ctx context.Context, tx *store.Tx) error {
 				switch how, said := m.how[text]; {
 				case how == TakeOutWhole:
 					return naming.Gone
-				case how == TakeOutName, !said && typed.What == store.AnswersAgain:
+				case how == TakeOutName, !said && typed.What == playerrows.AnswersAgain:
 					return m.name.TakeOut(text)
 				}
 				return text
@@ -256,7 +257,7 @@ func (m *mentions) reword(ctx context.Context, tx *store.Tx) error {
 			}
 			row.Texts[n].Text = text
 		}
-		if err := tx.Retype(ctx, row); err != nil {
+		if err := playerrows.Retype(ctx, tx, row); err != nil {
 			return err
 		}
 	}
@@ -291,7 +292,7 @@ func typedUnder(key, text string) bool {
 }
 
 // eachText does something with each text of a column, in JSON with the key under which it stands, and returns the column as it is then.
-func eachText(typed store.TypedText, do func(key, text string) string) (string, error) {
+func eachText(typed playerrows.TypedText, do func(key, text string) string) (string, error) {
 	if typed.Text == "" {
 		return "", nil
 	}

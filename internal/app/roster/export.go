@@ -7,7 +7,7 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/formats"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
 )
 
 // ExportPlayers writes the players who are here as a file that ImportRoster reads, each with the latest measurement.
@@ -30,7 +30,7 @@ func (r *Room) ExportPlayers(ctx context.Context, by journal.Person, write forma
 		if p.LeftOn != nil {
 			continue
 		}
-		last := store.Measurement{}
+		last := playerrows.Measurement{}
 		if n := len(p.Measurements); n > 0 {
 			last = p.Measurements[n-1]
 		}

@@ -11,6 +11,9 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/playerrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // Many is one change of many players. What is left out stays as it is with each of them.
@@ -51,7 +54,7 @@ func (r *Room) ChangeMany(ctx context.Context, by journal.Person, in Many) (jour
 			if !in.change(&p, s.Today) {
 				continue
 			}
-			if err := tx.PutPlayer(ctx, p); err != nil {
+			if err := playerrows.PutPlayer(ctx, tx, p); err != nil {
 				return journal.Changed{}, fmt.Errorf("changing %s: %w", p.Name(), err)
 			}
 			detail.Before = append(detail.Before, was)
@@ -59,7 +62,7 @@ func (r *Room) ChangeMany(ctx context.Context, by journal.Person, in Many) (jour
 		if len(detail.Before) == 0 {
 			return journal.Changed{Events: []uuid.UUID{}}, nil
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.PlayersChanged}, detail)
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.PlayersChanged}, detail)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
@@ -80,7 +83,7 @@ func (r *Room) checkMany(s *school.Snapshot, in Many) error {
 	}
 	for path, list := range map[string][]uuid.UUID{"join": in.Join, "leave": in.Leave} {
 		for n, id := range list {
-			if !slices.ContainsFunc(s.Ensembles, func(e store.Ensemble) bool { return e.ID == id }) {
+			if !slices.ContainsFunc(s.Ensembles, func(e schoolrows.Ensemble) bool { return e.ID == id }) {
 				return journal.Refuse(fmt.Sprintf("%s[%d]", path, n), "is no ensemble", id)
 			}
 		}
@@ -89,7 +92,7 @@ func (r *Room) checkMany(s *school.Snapshot, in Many) error {
 }
 
 // change makes the change of one player and reports whether it is one.
-func (in Many) change(p *store.Player, today day.Day) bool {
+func (in Many) change(p *playerrows.Player, today day.Day) bool {
 	before := *p
 	if in.GradeYear != nil {
 		p.GradeYear = *in.GradeYear
@@ -127,9 +130,9 @@ func (r *Room) undoMany(ctx context.Context, tx *store.Tx, u school.Undoing, d m
 		again := *p
 		again.GradeYear, again.Kind, again.ReedStrength, again.LeftOn = was.GradeYear, was.Kind, was.Strength, was.LeftOn
 		again.Ensembles = slices.DeleteFunc(was.Ensembles, func(id uuid.UUID) bool {
-			return !slices.ContainsFunc(u.School.Ensembles, func(e store.Ensemble) bool { return e.ID == id })
+			return !slices.ContainsFunc(u.School.Ensembles, func(e schoolrows.Ensemble) bool { return e.ID == id })
 		})
-		if err := tx.PutPlayer(ctx, again); err != nil {
+		if err := playerrows.PutPlayer(ctx, tx, again); err != nil {
 			return nil, err
 		}
 	}

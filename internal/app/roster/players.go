@@ -14,11 +14,12 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
 )
 
 // ListedPlayer is a player with what they hold and what fits.
 type ListedPlayer struct {
-	store.Player
+	playerrows.Player
 	Name          string             `json:"name"`
 	EnsembleNames []string           `json:"ensemble_names"`
 	KindName      string             `json:"kind_name"`
@@ -64,7 +65,7 @@ func (r *Room) Players(ctx context.Context, by journal.Person) ([]ListedPlayer, 
 			list[n].KindName = k.Name
 		}
 		if !all {
-			list[n].Notes, list[n].Guardian, list[n].Measurements = "", "", []store.Measurement{}
+			list[n].Notes, list[n].Guardian, list[n].Measurements = "", "", []playerrows.Measurement{}
 		}
 	}
 	slices.SortStableFunc(list, func(x, y ListedPlayer) int {
@@ -80,17 +81,17 @@ func (r *Room) Players(ctx context.Context, by journal.Person) ([]ListedPlayer, 
 }
 
 // NewPlayer is a player of whom nothing is known yet but what is usual.
-func (r *Room) NewPlayer(by journal.Person) (store.Player, error) {
-	return store.Player{
+func (r *Room) NewPlayer(by journal.Person) (playerrows.Player, error) {
+	return playerrows.Player{
 		ID: uuid.Must(
 			uuid.NewV7(),
 		), PracticeMinutes: usage.DefaultPracticeMinutes, PracticeDays: usage.DefaultPracticeDays, VacationShare: usage.DefaultVacationShare,
-		Ensembles: []uuid.UUID{}, Measurements: []store.Measurement{},
+		Ensembles: []uuid.UUID{}, Measurements: []playerrows.Measurement{},
 	}, by.Need(journal.MayChangeInstruments)
 }
 
 // SavePlayer adds or changes a player.
-func (r *Room) SavePlayer(ctx context.Context, by journal.Person, p store.Player) error {
+func (r *Room) SavePlayer(ctx context.Context, by journal.Person, p playerrows.Player) error {
 	p.GivenName, p.FamilyName = strings.TrimSpace(p.GivenName), strings.TrimSpace(p.FamilyName)
 	if p.GivenName == "" {
 		return journal.Refuse("given_name", "give the player a name", p.GivenName)
@@ -107,17 +108,17 @@ func (r *Room) SavePlayer(ctx context.Context, by journal.Person, p store.Player
 			if m.MeasuredOn > s.Today {
 				return struct{}{}, journal.Refuse(path, "lies in the future", m.MeasuredOn)
 			}
-			if slices.ContainsFunc(p.Measurements[:n], func(other store.Measurement) bool { return other.MeasuredOn == m.MeasuredOn }) {
+			if slices.ContainsFunc(p.Measurements[:n], func(other playerrows.Measurement) bool { return other.MeasuredOn == m.MeasuredOn }) {
 				return struct{}{}, journal.Refuse(path, "is measured twice", m.MeasuredOn)
 			}
 		}
-		return struct{}{}, tx.PutPlayer(ctx, p)
+		return struct{}{}, playerrows.PutPlayer(ctx, tx, p)
 	})
 	return err
 }
 
 // checkStrength refuses a strength that the reeds of a player's kind do not have.
-func (r *Room) checkStrength(p *store.Player) error {
+func (r *Room) checkStrength(p *playerrows.Player) error {
 	if p.ReedStrength == "" {
 		return nil
 	}
@@ -148,7 +149,7 @@ func (r *Room) PlayerData(ctx context.Context, by journal.Person, id uuid.UUID) 
 	}
 	var all map[string]json.RawMessage
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		all, err = tx.PlayerData(ctx, id)
+		all, err = playerrows.PlayerData(ctx, tx, id)
 		return err
 	}); err != nil {
 		return nil, journal.InPlainWords(err)

@@ -6,8 +6,12 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/playerrows"
 )
+
+// Player is what the API shows and takes of a row.
+type Player = playerrows.Player
 
 // A Room does it for all schools.
 type Room struct {
@@ -18,7 +22,7 @@ type Room struct {
 func New(all *school.Schools) *Room {
 	r := &Room{all}
 	school.Register(all, school.EventKind[manyDetail]{
-		Name: store.PlayersChanged, Need: journal.MayChangeInstruments, Undo: r.undoMany,
+		Name: eventrows.PlayersChanged, Need: journal.MayChangeInstruments, Undo: r.undoMany,
 		Sentence: func(d manyDetail, _ school.Told) string {
 			return fmt.Sprintf("Changed %d players at once", len(d.Before))
 		},

@@ -16,6 +16,8 @@ import (
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // RosterReport says what a roster would change or changed.
@@ -113,7 +115,7 @@ func (r *rosterImport) open(in RosterFile) (*formats.Grid, error) {
 
 // run compares the roster with the school and, unless it is only tried, saves what it changes.
 func (r *rosterImport) run(ctx context.Context, tx *store.Tx, s *school.Snapshot, grid *formats.Grid, in RosterFile) (RosterReport, error) {
-	remembered, err := tx.GetImportColumns(ctx)
+	remembered, err := schoolrows.GetImportColumns(ctx, tx)
 	if err != nil {
 		return r.report, err
 	}
@@ -131,7 +133,7 @@ func (r *rosterImport) run(ctx context.Context, tx *store.Tx, s *school.Snapshot
 	if err := r.save(ctx, tx, in.MarkLeavers); err != nil || grid == nil {
 		return r.report, err
 	}
-	return r.report, tx.PutImportColumns(ctx, formats.Remember(remembered, playerFile, r.report.AsRead))
+	return r.report, schoolrows.PutImportColumns(ctx, tx, formats.Remember(remembered, playerFile, r.report.AsRead))
 }
 
 // rosterImport holds one roster while it is read, compared and saved.
@@ -141,7 +143,7 @@ type rosterImport struct {
 	report   RosterReport
 	table    formats.Table
 	rows     []rosterRow
-	changed  []store.Player // to be saved; their ensembles by name are in classes
+	changed  []playerrows.Player // to be saved; their ensembles by name are in classes
 	classes  map[uuid.UUID][]string
 }
 
@@ -236,13 +238,13 @@ func (r *rosterImport) compare() {
 	known := recognize(r.snapshot.Roster, once)
 	seen := map[uuid.UUID]bool{}
 	for n, row := range once {
-		p := store.Player{
+		p := playerrows.Player{
 			ID:              uuid.Must(uuid.NewV7()),
 			PracticeMinutes: usage.DefaultPracticeMinutes,
 			PracticeDays:    usage.DefaultPracticeDays,
 			VacationShare:   usage.DefaultVacationShare,
 			Ensembles:       []uuid.UUID{},
-			Measurements:    []store.Measurement{},
+			Measurements:    []playerrows.Measurement{},
 		}
 		switch old := known[n]; {
 		case len(old) > 1:
@@ -276,7 +278,7 @@ func (r *rosterImport) fault(row int, column, value, message string) {
 }
 
 // apply lays a row over a player and counts what it changes.
-func (r *rosterImport) apply(p *store.Player, row rosterRow, old *store.Player) {
+func (r *rosterImport) apply(p *playerrows.Player, row rosterRow, old *playerrows.Player) {
 	before := *p
 	p.ExternalID, p.GivenName, p.FamilyName, p.LeftOn = cmp.Or(row.id, p.ExternalID), row.given, row.family, nil
 	if row.grade != nil {
@@ -332,7 +334,7 @@ func (r *rosterImport) apply(p *store.Player, row rosterRow, old *store.Player) 
 }
 
 // measure adds what the file measured, as of today, unless it is what was known.
-func (r *rosterImport) measure(p *store.Player, row rosterRow) bool {
+func (r *rosterImport) measure(p *playerrows.Player, row rosterRow) bool {
 	if n := len(p.Measurements); n > 0 {
 		last := p.Measurements[n-1]
 		if sameLength(last.ArmLength, row.armLength) && sameLength(last.Height, row.height) {
@@ -341,9 +343,9 @@ func (r *rosterImport) measure(p *store.Player, row rosterRow) bool {
 	}
 	p.Measurements = slices.DeleteFunc(
 		slices.Clone(p.Measurements),
-		func(m store.Measurement) bool { return m.MeasuredOn == r.snapshot.Today },
+		func(m playerrows.Measurement) bool { return m.MeasuredOn == r.snapshot.Today },
 	)
-	p.Measurements = append(p.Measurements, store.Measurement{MeasuredOn: r.snapshot.Today, ArmLength: row.armLength, Height: row.height})
+	p.Measurements = append(p.Measurements, playerrows.Measurement{MeasuredOn: r.snapshot.Today, ArmLength: row.armLength, Height: row.height})
 	return true
 }
 
@@ -366,7 +368,7 @@ func SameNames(x, y []string) bool {
 
 func (r *rosterImport) noteEnsemble(name string) {
 	same := func(other string) bool { return strings.EqualFold(other, name) }
-	if !slices.ContainsFunc(r.snapshot.Ensembles, func(e store.Ensemble) bool { return same(e.Name) }) &&
+	if !slices.ContainsFunc(r.snapshot.Ensembles, func(e schoolrows.Ensemble) bool { return same(e.Name) }) &&
 		!slices.ContainsFunc(r.report.NewEnsembles, same) {
 		r.report.NewEnsembles = append(r.report.NewEnsembles, name)
 	}
@@ -379,7 +381,7 @@ func (r *rosterImport) save(ctx context.Context, tx *store.Tx, markLeavers bool)
 	}
 	for _, name := range r.report.NewEnsembles {
 		id := uuid.Must(uuid.NewV7())
-		if err := tx.PutEnsemble(ctx, store.Ensemble{ID: id, Name: name}); err != nil {
+		if err := schoolrows.PutEnsemble(ctx, tx, schoolrows.Ensemble{ID: id, Name: name}); err != nil {
 			return err
 		}
 		ids[strings.ToLower(name)] = id
@@ -389,7 +391,7 @@ func (r *rosterImport) save(ctx context.Context, tx *store.Tx, markLeavers bool)
 		for _, name := range r.classes[p.ID] {
 			p.Ensembles = append(p.Ensembles, ids[strings.ToLower(name)])
 		}
-		if err := tx.PutPlayer(ctx, p); err != nil {
+		if err := playerrows.PutPlayer(ctx, tx, p); err != nil {
 			return fmt.Errorf("importing %s: %w", p.Name(), err)
 		}
 	}
@@ -399,7 +401,7 @@ func (r *rosterImport) save(ctx context.Context, tx *store.Tx, markLeavers bool)
 	for _, l := range r.report.Leavers {
 		p := *r.snapshot.Players[l.ID]
 		p.LeftOn = &r.snapshot.Today
-		if err := tx.PutPlayer(ctx, p); err != nil {
+		if err := playerrows.PutPlayer(ctx, tx, p); err != nil {
 			return fmt.Errorf("marking %s as left: %w", l.Name, err)
 		}
 	}

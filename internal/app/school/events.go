@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/money"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
 )
 
 // An EventKind is a kind of entry in the log of an instrument: what it keeps, how the timeline says it, and how it is taken back.
@@ -47,11 +48,11 @@ func (t Told) By(preposition string) string {
 type Undoing struct {
 	By     journal.Person
 	School *Snapshot
-	Event  store.Event
+	Event  eventrows.Event
 }
 
 type eventKind struct {
-	sentence func(s *Snapshot, e store.Event, terms bool) (string, error)
+	sentence func(s *Snapshot, e eventrows.Event, terms bool) (string, error)
 	undo     func(ctx context.Context, tx *store.Tx, u Undoing) ([]string, error)
 	need     journal.Right
 }
@@ -61,7 +62,7 @@ func Register[Detail any](all *Schools, k EventKind[Detail]) {
 	if _, twice := all.events[k.Name]; twice {
 		panic("two kinds of events are called " + k.Name)
 	}
-	kind := eventKind{need: k.Need, sentence: func(s *Snapshot, e store.Event, terms bool) (string, error) {
+	kind := eventKind{need: k.Need, sentence: func(s *Snapshot, e eventrows.Event, terms bool) (string, error) {
 		var d Detail
 		if err := json.Unmarshal(e.Detail, &d); err != nil {
 			return "", fmt.Errorf("reading event %s: %w", e.ID, err)
@@ -85,9 +86,9 @@ func Register[Detail any](all *Schools, k EventKind[Detail]) {
 }
 
 // Sentence says what an event of the school did, in a few words, as by may read it.
-func (all *Schools) Sentence(s *Snapshot, by journal.Person, e store.Event) (string, error) {
+func (all *Schools) Sentence(s *Snapshot, by journal.Person, e eventrows.Event) (string, error) {
 	what, before := e.What, ""
-	if e.What == store.Undone && e.UndoesWhat != nil {
+	if e.What == eventrows.Undone && e.UndoesWhat != nil {
 		what, before = *e.UndoesWhat, "Undone: "
 	}
 	kind, known := all.events[what]
@@ -99,7 +100,7 @@ func (all *Schools) Sentence(s *Snapshot, by journal.Person, e store.Event) (str
 }
 
 // CanBeUndone reports whether an event is of a kind that can be taken back, and was not yet.
-func (all *Schools) CanBeUndone(e store.Event) bool {
+func (all *Schools) CanBeUndone(e eventrows.Event) bool {
 	return all.events[e.What].undo != nil && e.UndoneBy == nil
 }
 
@@ -120,7 +121,7 @@ func (all *Schools) Undo(ctx context.Context, by journal.Person, in Undo) (Undon
 	return Write(ctx, all, by, journal.MayFinishCare, func(tx *store.Tx, s *Snapshot) (Undone, error) {
 		out := Undone{Events: []uuid.UUID{}, Stays: []string{}}
 		for _, id := range in.Events {
-			e, err := tx.Event(ctx, id)
+			e, err := eventrows.EventByID(ctx, tx, id)
 			if err != nil {
 				return out, err
 			}
@@ -158,6 +159,6 @@ func (all *Schools) Undo(ctx context.Context, by journal.Person, in Undo) (Undon
 }
 
 // RecordUndone adds the event that takes another back.
-func (all *Schools) RecordUndone(ctx context.Context, tx *store.Tx, by journal.Person, e store.Event) (uuid.UUID, error) {
-	return all.Record(ctx, tx, by, store.Event{What: store.Undone, Instrument: e.Instrument, Undoes: &e.ID}, e.Detail)
+func (all *Schools) RecordUndone(ctx context.Context, tx *store.Tx, by journal.Person, e eventrows.Event) (uuid.UUID, error) {
+	return all.Record(ctx, tx, by, eventrows.Event{What: eventrows.Undone, Instrument: e.Instrument, Undoes: &e.ID}, e.Detail)
 }

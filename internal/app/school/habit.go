@@ -5,11 +5,11 @@ import (
 
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
 )
 
 // HabitOf is the habit of an assignment.
-func HabitOf(at *store.Assignment) Habit {
+func HabitOf(at *instrumentrows.Assignment) Habit {
 	return Habit{
 		append([]uuid.UUID{}, at.Ensembles...),
 		at.PracticeMinutes,
@@ -22,8 +22,8 @@ func HabitOf(at *store.Assignment) Habit {
 }
 
 // Assignment is a stretch of it on an instrument from a day on.
-func (h Habit) Assignment(id, instrument uuid.UUID, from day.Day) store.Assignment {
-	return store.Assignment{
+func (h Habit) Assignment(id, instrument uuid.UUID, from day.Day) instrumentrows.Assignment {
+	return instrumentrows.Assignment{
 		ID: id, Instrument: instrument, StartsOn: from, Ensembles: h.Ensembles, PracticeMinutes: h.PracticeMinutes,
 		PracticeDaysPerWeek: h.PracticeDays,
 		VacationShare:       h.VacationShare, HeavySweat: h.HeavySweat, Players: h.Players, Player: h.PlayerID,

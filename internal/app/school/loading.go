@@ -14,6 +14,14 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/letterrows"
+	"solfeggio/internal/store/playerrows"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/seasonrows"
+	"solfeggio/internal/store/shoprows"
+	"solfeggio/internal/store/supplyrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // fewTouched is up to how many instruments and players are read anew one by one; with more, all are.
@@ -25,7 +33,7 @@ func (all *Schools) caughtUp(ctx context.Context, tx *store.Tx, known *Snapshot,
 	if known == nil || !all.holds(known) {
 		return all.load(ctx, tx, revision)
 	}
-	school, err := tx.GetSchool(ctx)
+	school, err := schoolrows.GetSchool(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
@@ -35,7 +43,7 @@ func (all *Schools) caughtUp(ctx context.Context, tx *store.Tx, known *Snapshot,
 	if known.School.Revision >= school.Revision {
 		return known, nil
 	}
-	touched, err := tx.Touched(ctx, known.School.Revision, school.Revision)
+	touched, err := schoolrows.TouchedSince(ctx, tx, known.School.Revision, school.Revision)
 	if err != nil {
 		return nil, err
 	}
@@ -72,13 +80,13 @@ func (all *Schools) caughtUp(ctx context.Context, tx *store.Tx, known *Snapshot,
 
 // meet reads players anew. Instruments in their hands know what reeds they play.
 func (s *Snapshot) meet(ctx context.Context, tx *store.Tx, players []uuid.UUID) error {
-	fresh, err := tx.Players(ctx, players...)
+	fresh, err := playerrows.Players(ctx, tx, players...)
 	if err != nil {
 		return err
 	}
-	others := slices.DeleteFunc(slices.Clone(s.Roster), func(p store.Player) bool { return slices.Contains(players, p.ID) })
+	others := slices.DeleteFunc(slices.Clone(s.Roster), func(p playerrows.Player) bool { return slices.Contains(players, p.ID) })
 	s.enrol(append(others, fresh...))
-	reeds, err := tx.Reeds(ctx, players...)
+	reeds, err := upkeeprows.Reeds(ctx, tx, players...)
 	if err != nil {
 		return err
 	}
@@ -104,22 +112,22 @@ func (s *Snapshot) meet(ctx context.Context, tx *store.Tx, players []uuid.UUID) 
 }
 
 // fillBoxes puts reeds into their players' boxes.
-func (s *Snapshot) fillBoxes(reeds []store.Reed) {
+func (s *Snapshot) fillBoxes(reeds []upkeeprows.Reed) {
 	for _, r := range reeds {
 		s.Reeds[r.Player] = append(s.Reeds[r.Player], r)
 	}
 }
 
 // enrol sets the roster, by name.
-func (s *Snapshot) enrol(roster []store.Player) {
-	slices.SortFunc(roster, func(x, y store.Player) int {
+func (s *Snapshot) enrol(roster []playerrows.Player) {
+	slices.SortFunc(roster, func(x, y playerrows.Player) int {
 		return cmp.Or(
 			strings.Compare(x.FamilyName, y.FamilyName),
 			strings.Compare(x.GivenName, y.GivenName),
 			slices.Compare(x.ID[:], y.ID[:]),
 		)
 	})
-	s.Roster, s.Players = roster, make(map[uuid.UUID]*store.Player, len(roster))
+	s.Roster, s.Players = roster, make(map[uuid.UUID]*playerrows.Player, len(roster))
 	for n := range roster {
 		s.Players[roster[n].ID] = &roster[n]
 	}
@@ -130,75 +138,75 @@ func (all *Schools) load(ctx context.Context, tx *store.Tx, revision int64) (*Sn
 	s := &Snapshot{
 		ByID:     map[uuid.UUID]*Instrument{},
 		Gone:     map[uuid.UUID]*Instrument{},
-		Wordings: map[string]store.Letter{},
-		Reeds:    map[uuid.UUID][]store.Reed{},
+		Wordings: map[string]letterrows.Letter{},
+		Reeds:    map[uuid.UUID][]upkeeprows.Reed{},
 		worklist: &worklist{},
 	}
 	var err error
-	if s.School, err = tx.GetSchool(ctx); err != nil {
+	if s.School, err = schoolrows.GetSchool(ctx, tx); err != nil {
 		return nil, err
 	}
 	if revision != 0 {
 		s.School.Revision = revision
 	}
-	if s.Terms, err = tx.Periods(ctx, store.Terms); err != nil {
+	if s.Terms, err = schoolrows.Periods(ctx, tx, schoolrows.Terms); err != nil {
 		return nil, err
 	}
-	if s.Breaks, err = tx.Periods(ctx, store.Breaks); err != nil {
+	if s.Breaks, err = schoolrows.Periods(ctx, tx, schoolrows.Breaks); err != nil {
 		return nil, err
 	}
-	if s.Ensembles, err = tx.Ensembles(ctx); err != nil {
+	if s.Ensembles, err = schoolrows.Ensembles(ctx, tx); err != nil {
 		return nil, err
 	}
-	if s.Concerts, err = tx.Concerts(ctx); err != nil {
+	if s.Concerts, err = schoolrows.Concerts(ctx, tx); err != nil {
 		return nil, err
 	}
-	if s.Choices, err = tx.SchoolChoices(ctx); err != nil {
+	if s.Choices, err = schoolrows.SchoolChoices(ctx, tx); err != nil {
 		return nil, err
 	}
-	if s.Moved, err = tx.KitTiers(ctx); err != nil {
+	if s.Moved, err = supplyrows.KitTiers(ctx, tx); err != nil {
 		return nil, err
 	}
-	if s.Shelves, err = tx.Shelves(ctx); err != nil {
+	if s.Shelves, err = instrumentrows.Shelves(ctx, tx); err != nil {
 		return nil, err
 	}
-	if s.RentalPrices, err = tx.RentalPrices(ctx); err != nil {
+	if s.RentalPrices, err = instrumentrows.RentalPrices(ctx, tx); err != nil {
 		return nil, err
 	}
-	letters, err := tx.Letters(ctx)
+	letters, err := letterrows.Letters(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
 	for _, l := range letters {
 		s.Wordings[l.Key] = l
 	}
-	roster, err := tx.Players(ctx)
+	roster, err := playerrows.Players(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
 	s.enrol(roster)
-	reeds, err := tx.Reeds(ctx)
+	reeds, err := upkeeprows.Reeds(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
 	s.fillBoxes(reeds)
-	if s.BreakIns, err = tx.BreakIns(ctx); err != nil {
+	if s.BreakIns, err = upkeeprows.BreakIns(ctx, tx); err != nil {
 		return nil, err
 	}
-	if s.Learned, err = tx.LearnedIntervals(ctx); err != nil {
+	if s.Learned, err = upkeeprows.LearnedIntervals(ctx, tx); err != nil {
 		return nil, err
 	}
-	if s.Shops, err = tx.Shops(ctx); err != nil {
+	if s.Shops, err = shoprows.Shops(ctx, tx); err != nil {
 		return nil, err
 	}
 	s.Today, s.Zone = all.Today(s.School), all.Zone(s.School)
-	if s.Trips, err = tx.Trips(ctx, s.Today); err != nil {
+	if s.Trips, err = shoprows.Trips(ctx, tx, s.Today); err != nil {
 		return nil, err
 	}
-	if s.Season, err = tx.SeasonPieces(ctx); err != nil {
+	if s.Season, err = seasonrows.SeasonPieces(ctx, tx); err != nil {
 		return nil, err
 	}
-	if set, ok, err := tx.SeasonSettings(ctx); err != nil {
+	if set, ok, err := seasonrows.GetSeasonSettings(ctx, tx); err != nil {
 		return nil, err
 	} else if ok {
 		s.SeasonSet = &set

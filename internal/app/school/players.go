@@ -5,7 +5,7 @@ import (
 
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/fit"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
 )
 
 // HandedOutDetail is what the log keeps of a hand-out or a return. It holds no name, so that a player can be erased from a log
@@ -31,7 +31,7 @@ type PlayerSize struct {
 }
 
 // SizeOf works out the size for a player's kind from the latest measurement, and when the next will fit.
-func SizeOf(p store.Player) *PlayerSize {
+func SizeOf(p playerrows.Player) *PlayerSize {
 	kind, ok := fit.ChartOf(p.Kind)
 	if !ok {
 		return nil

@@ -2,11 +2,12 @@ package school
 
 import (
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // PromisedTo is the player to whom an instrument is promised by name; nil for nobody, and for one who has left.
-func (s *Snapshot) PromisedTo(i *Instrument) *store.Player {
+func (s *Snapshot) PromisedTo(i *Instrument) *playerrows.Player {
 	if i.Promise == nil || i.Promise.Until < s.Today {
 		return nil
 	}
@@ -41,7 +42,7 @@ func (s *Snapshot) Rank(class string) int {
 func (s *Snapshot) Order() string { return orders[s.School.ServedFirst].words }
 
 // Leaves is the day on which a job takes its instrument to a shop; zero where that is not known.
-func (s *Snapshot) Leaves(j *store.Job) day.Day {
+func (s *Snapshot) Leaves(j *shoprows.Job) day.Day {
 	if j.FetchedOn != nil {
 		return *j.FetchedOn
 	}

@@ -15,81 +15,91 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/cardrows"
+	"solfeggio/internal/store/carerows"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/shoprows"
+	"solfeggio/internal/store/supplyrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // records are what is kept of instruments: how they are played and cared for, who answers for them, why they wait, whose they are,
 // what their kits lack.
 type records struct {
-	instruments []store.Instrument
-	assignments []store.Assignment
-	starts      []store.ClockStart
+	instruments []instrumentrows.Instrument
+	assignments []instrumentrows.Assignment
+	starts      []carerows.ClockStart
 	own         map[uuid.UUID]catalog.Choices
 	limits      map[uuid.UUID]map[clocks.Key]care.Limits
-	findings    []store.Finding
-	looks       []store.Look
-	handOvers   []store.HandOver
-	holds       []store.Hold
-	rentals     []store.Rental
-	faults      []store.KitFault
-	bench       []store.BenchItem
-	lives       []store.PartLife
-	planned     []store.PlannedChange
-	jobs        []store.Job
-	reports     []store.Report
-	promises    []store.Promise
+	findings    []checkrows.Finding
+	looks       []checkrows.Look
+	handOvers   []lendingrows.HandOver
+	holds       []lendingrows.Hold
+	rentals     []instrumentrows.Rental
+	faults      []supplyrows.KitFault
+	bench       []benchrows.BenchItem
+	lives       []upkeeprows.PartLife
+	planned     []upkeeprows.PlannedChange
+	jobs        []shoprows.Job
+	reports     []cardrows.Report
+	promises    []instrumentrows.Promise
 }
 
 // read reads the records of the instruments named, or of all.
 func (r *records) read(ctx context.Context, tx *store.Tx, now time.Time, of ...uuid.UUID) (err error) {
-	if r.instruments, err = tx.Instruments(ctx, of...); err != nil {
+	if r.instruments, err = instrumentrows.Instruments(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.assignments, err = tx.Assignments(ctx, of...); err != nil {
+	if r.assignments, err = instrumentrows.Assignments(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.starts, err = tx.ClockStarts(ctx, of...); err != nil {
+	if r.starts, err = carerows.ClockStarts(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.own, err = tx.InstrumentChoices(ctx, of...); err != nil {
+	if r.own, err = schoolrows.InstrumentChoices(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.limits, err = tx.OwnLimits(ctx, of...); err != nil {
+	if r.limits, err = schoolrows.OwnLimits(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.findings, err = tx.OpenFindings(ctx, of...); err != nil {
+	if r.findings, err = checkrows.OpenFindings(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.looks, err = tx.LastLooks(ctx, of...); err != nil {
+	if r.looks, err = checkrows.LastLooks(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.handOvers, err = tx.OpenHandOvers(ctx, of...); err != nil {
+	if r.handOvers, err = lendingrows.OpenHandOvers(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.holds, err = tx.OpenHolds(ctx, now, of...); err != nil {
+	if r.holds, err = lendingrows.OpenHolds(ctx, tx, now, of...); err != nil {
 		return err
 	}
-	if r.rentals, err = tx.RunningRentals(ctx, of...); err != nil {
+	if r.rentals, err = instrumentrows.RunningRentals(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.faults, err = tx.KitFaults(ctx, of...); err != nil {
+	if r.faults, err = supplyrows.KitFaults(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.lives, err = tx.OpenLives(ctx, of...); err != nil {
+	if r.lives, err = upkeeprows.OpenLives(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.planned, err = tx.PlannedChanges(ctx, of...); err != nil {
+	if r.planned, err = upkeeprows.PlannedChanges(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.jobs, err = tx.OpenJobs(ctx, of...); err != nil {
+	if r.jobs, err = shoprows.OpenJobs(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.promises, err = tx.Promises(ctx, of...); err != nil {
+	if r.promises, err = instrumentrows.Promises(ctx, tx, of...); err != nil {
 		return err
 	}
-	if r.reports, err = tx.UnsettledReports(ctx, of...); err != nil {
+	if r.reports, err = cardrows.UnsettledReports(ctx, tx, of...); err != nil {
 		return err
 	}
-	r.bench, err = tx.OpenBenchItems(ctx, of...)
+	r.bench, err = benchrows.OpenBenchItems(ctx, tx, of...)
 	return err
 }
 
@@ -240,7 +250,7 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 	for _, l := range r.lives {
 		if i := placed[l.Instrument]; i != nil {
 			if i.Lives == nil {
-				i.Lives = map[string]store.PartLife{}
+				i.Lives = map[string]upkeeprows.PartLife{}
 			}
 			i.Lives[l.Part] = l
 		}
@@ -259,7 +269,7 @@ func (all *Schools) instruments(s *Snapshot, r *records) (map[uuid.UUID]*Instrum
 	for _, f := range r.faults {
 		if i := placed[f.Instrument]; i != nil {
 			if i.Kit == nil {
-				i.Kit = map[string]store.KitFault{}
+				i.Kit = map[string]supplyrows.KitFault{}
 			}
 			i.Kit[f.Supply] = f
 		}
@@ -278,7 +288,7 @@ func (i *Instrument) freeAt() (first time.Time) {
 }
 
 // WaitsFor says what a held instrument waits for, and until when where that is known.
-func WaitsFor(h store.Hold, zone *time.Location) string {
+func WaitsFor(h lendingrows.Hold, zone *time.Location) string {
 	if h.EndedAt == nil {
 		return h.Because
 	}
@@ -286,7 +296,7 @@ func WaitsFor(h store.Hold, zone *time.Location) string {
 }
 
 // play gives instruments the playing of their assignments.
-func (s *Snapshot) play(placed map[uuid.UUID]*Instrument, assignments []store.Assignment) error {
+func (s *Snapshot) play(placed map[uuid.UUID]*Instrument, assignments []instrumentrows.Assignment) error {
 	rehearsals := map[uuid.UUID][]usage.Rehearsal{}
 	for _, e := range s.Ensembles {
 		for _, r := range e.Rehearsals {

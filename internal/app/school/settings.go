@@ -7,6 +7,7 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
 )
 
 // Removed is what the log keeps of a setting that was taken away.
@@ -21,7 +22,7 @@ func (all *Schools) ChangeSettings(ctx context.Context, by journal.Person, opera
 		if err := f(tx, s); err != nil {
 			return struct{}{}, err
 		}
-		_, err := all.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": operation, "to": in})
+		_, err := all.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": operation, "to": in})
 		return struct{}{}, err
 	})
 	return err

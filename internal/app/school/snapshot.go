@@ -20,6 +20,18 @@ import (
 	"solfeggio/internal/core/usage"
 	"solfeggio/internal/kept"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/cardrows"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/instrumentrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/letterrows"
+	"solfeggio/internal/store/playerrows"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/seasonrows"
+	"solfeggio/internal/store/shoprows"
+	"solfeggio/internal/store/supplyrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // The calendar of a snapshot reaches this far back and ahead. Clocks are projected ten years from their start, so a
@@ -31,14 +43,14 @@ const (
 
 // A snapshot is a school on one day as one revision of its data has it, with every clock read. It is read-only.
 type Snapshot struct {
-	School      store.School
+	School      schoolrows.School
 	Today       day.Day
 	Zone        *time.Location
 	until       time.Time // when a hold ends by itself, so that the snapshot is old; zero for never
-	Terms       []store.Period
-	Breaks      []store.Period
-	Ensembles   []store.Ensemble
-	Concerts    []store.Concert
+	Terms       []schoolrows.Period
+	Breaks      []schoolrows.Period
+	Ensembles   []schoolrows.Ensemble
+	Concerts    []schoolrows.Concert
 	Calendar    *usage.Calendar
 	Instruments []*Instrument // in score order, then by tag
 	ByID        map[uuid.UUID]*Instrument
@@ -48,27 +60,27 @@ type Snapshot struct {
 	Reader      *clocks.Reader // after loading, for explaining only
 	Choices     catalog.Choices
 	Moved       catalog.Moved // things of kits that the school keeps elsewhere than usual
-	Shelves     []store.Shelf
-	Roster      []store.Player // by name, those who left too
-	Players     map[uuid.UUID]*store.Player
-	Gone        map[uuid.UUID]*Instrument // instruments that left the school, for their files only
-	Wordings    map[string]store.Letter   // the school's own, by key
+	Shelves     []instrumentrows.Shelf
+	Roster      []playerrows.Player // by name, those who left too
+	Players     map[uuid.UUID]*playerrows.Player
+	Gone        map[uuid.UUID]*Instrument    // instruments that left the school, for their files only
+	Wordings    map[string]letterrows.Letter // the school's own, by key
 
-	RentalPrices []store.RentalPrice
-	Reeds        map[uuid.UUID][]store.Reed // in the boxes of players, by place
-	BreakIns     map[string][]float64       // the school's own, by supply
-	Learned      []store.LearnedInterval
-	Shops        []store.RepairShop // to which work is given, by name
-	Trips        []store.Trip       // from today on, and those that were never driven, by day
-	Season       []store.SeasonPiece
-	SeasonSet    *store.SeasonSettings // nil while the school has set none
+	RentalPrices []instrumentrows.RentalPrice
+	Reeds        map[uuid.UUID][]upkeeprows.Reed // in the boxes of players, by place
+	BreakIns     map[string][]float64            // the school's own, by supply
+	Learned      []upkeeprows.LearnedInterval
+	Shops        []shoprows.RepairShop // to which work is given, by name
+	Trips        []shoprows.Trip       // from today on, and those that were never driven, by day
+	Season       []seasonrows.SeasonPiece
+	SeasonSet    *seasonrows.SeasonSettings // nil while the school has set none
 }
 
 // An instrument in a snapshot.
 type Instrument struct {
-	store.Instrument
+	instrumentrows.Instrument
 	Kind       *catalog.Kind
-	Habit      *store.Assignment // how it is played today; nil when nobody plays it
+	Habit      *instrumentrows.Assignment // how it is played today; nil when nobody plays it
 	Care       clocks.Instrument
 	Clocks     []clocks.Clock
 	offered    []clocks.Clock // what the time box may offer of them
@@ -78,25 +90,25 @@ type Instrument struct {
 	Own           catalog.Choices // what was chosen for this instrument alone
 	SchoolChoices catalog.Choices
 	Moved         catalog.Moved
-	Findings      []store.Finding // open ones
+	Findings      []checkrows.Finding // open ones
 	Triage        condition.TriageOut
 	Looked        day.Day // when somebody walked along it last, or ticked its term check; zero for never
 
-	HeldBy   []uuid.UUID      // players who had it, the latest last
-	Ended    []day.Day        // when assignments of it ended, the latest last
-	HandOver *store.HandOver  // who answers for it now; nil when nobody does
-	Hold     *store.Hold      // why it waits; nil when it does not
-	holdEnds []*time.Time     // when its holds end, nil for one that somebody must end
-	Bench    *store.BenchItem // what is being done to it at the bench; nil when nothing is
-	Rental   *store.Rental    // whose it is; nil for the school's own
-	Job      *store.Job       // for a repair shop, while it is open
-	Promise  *store.Promise   // to a player, one that has run out too
-	Reeds    string           // the strength that its player plays; empty while it is not known
-	Kit      map[string]store.KitFault
-	missing  int                       // things from its case, as the school has it
-	Lives    map[string]store.PartLife // of what is on it now, by part
-	Planned  []store.PlannedChange     // by day
-	Reports  []store.Report            // of players, that nobody has looked at yet
+	HeldBy   []uuid.UUID             // players who had it, the latest last
+	Ended    []day.Day               // when assignments of it ended, the latest last
+	HandOver *lendingrows.HandOver   // who answers for it now; nil when nobody does
+	Hold     *lendingrows.Hold       // why it waits; nil when it does not
+	holdEnds []*time.Time            // when its holds end, nil for one that somebody must end
+	Bench    *benchrows.BenchItem    // what is being done to it at the bench; nil when nothing is
+	Rental   *instrumentrows.Rental  // whose it is; nil for the school's own
+	Job      *shoprows.Job           // for a repair shop, while it is open
+	Promise  *instrumentrows.Promise // to a player, one that has run out too
+	Reeds    string                  // the strength that its player plays; empty while it is not known
+	Kit      map[string]supplyrows.KitFault
+	missing  int                            // things from its case, as the school has it
+	Lives    map[string]upkeeprows.PartLife // of what is on it now, by part
+	Planned  []upkeeprows.PlannedChange     // by day
+	Reports  []cardrows.Report              // of players, that nobody has looked at yet
 }
 
 // snapshots keeps the latest snapshot of the schools used last. Whoever finds theirs old loads a new one; whoever
@@ -226,8 +238,8 @@ func (all *Schools) holds(s *Snapshot) bool {
 }
 
 // breakSpans are the days without rehearsals: the breaks, and what lies between the terms.
-func breakSpans(span day.Span, terms, breaks []store.Period) []day.Span {
-	spans := func(list []store.Period) (out []day.Span) {
+func breakSpans(span day.Span, terms, breaks []schoolrows.Period) []day.Span {
+	spans := func(list []schoolrows.Period) (out []day.Span) {
 		for _, p := range list {
 			out = append(out, day.Span{From: p.StartsOn, To: p.EndsOn})
 		}
@@ -268,7 +280,7 @@ func (s *Snapshot) nextRehearsalOf(i *Instrument) day.Day {
 		}
 		for _, e := range s.Ensembles {
 			if slices.Contains(i.Habit.Ensembles, e.ID) &&
-				slices.ContainsFunc(e.Rehearsals, func(r store.Rehearsal) bool { return day.Weekday(r.Weekday) == on.Weekday() }) {
+				slices.ContainsFunc(e.Rehearsals, func(r schoolrows.Rehearsal) bool { return day.Weekday(r.Weekday) == on.Weekday() }) {
 				return on
 			}
 		}
@@ -277,7 +289,7 @@ func (s *Snapshot) nextRehearsalOf(i *Instrument) day.Day {
 }
 
 // weightsOf are what counts how much at the school.
-func weightsOf(s store.School) care.Weights {
+func weightsOf(s schoolrows.School) care.Weights {
 	return care.Weights{s.WeighConvenience, s.WeighSound, s.WeighPlaying, s.WeighHarm, s.WeighHealth}
 }
 
@@ -316,7 +328,7 @@ func (i *Instrument) Judge() (err error) {
 func (i *Instrument) NeverSeen() bool { return i.Looked.IsZero() && len(i.Findings) == 0 }
 
 // HeatingOf reads the school's heating season.
-func HeatingOf(s store.School) (h clocks.Heating, err error) {
+func HeatingOf(s schoolrows.School) (h clocks.Heating, err error) {
 	if h.Begins, err = clocks.ParseYearDay(s.HeatingBegins); err != nil {
 		return h, journal.Refuse("heating_begins", err.Error(), s.HeatingBegins)
 	}

@@ -8,11 +8,11 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // ClockAt is the time of day at the school, as 13:05.
-func (all *Schools) ClockAt(s store.School) string {
+func (all *Schools) ClockAt(s schoolrows.School) string {
 	return all.Now().In(all.Zone(s)).Format("15:04")
 }
 

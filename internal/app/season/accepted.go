@@ -14,11 +14,12 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/season"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/seasonrows"
 )
 
 // Accepted is a plan that is to hold.
 type Accepted struct {
-	Pieces []store.SeasonPiece `json:"pieces" maxItems:"5000" doc:"All of them; an empty list drops the plan"`
+	Pieces []seasonrows.SeasonPiece `json:"pieces" maxItems:"5000" doc:"All of them; an empty list drops the plan"`
 }
 
 // Accept puts a plan in the place of the present one. Its pieces stand on Today in their week.
@@ -27,7 +28,7 @@ func (r *Room) Accept(ctx context.Context, by journal.Person, in Accepted) error
 		if err := journal.AsSeen(ctx, s.Season); err != nil {
 			return struct{}{}, err
 		}
-		seen := map[store.SeasonPiece]bool{}
+		seen := map[seasonrows.SeasonPiece]bool{}
 		for n, p := range in.Pieces {
 			p.Pinned = false
 			at := fmt.Sprintf("pieces[%d]", n)
@@ -44,18 +45,18 @@ func (r *Room) Accept(ctx context.Context, by journal.Person, in Accepted) error
 			}
 			seen[p] = true
 		}
-		return struct{}{}, tx.SetSeasonPieces(ctx, in.Pieces, s.Today)
+		return struct{}{}, seasonrows.SetSeasonPieces(ctx, tx, in.Pieces, s.Today)
 	})
 	return err
 }
 
 // SaveSettings says what the weeks of a season hold.
-func (r *Room) SaveSettings(ctx context.Context, by journal.Person, in store.SeasonSettings) error {
+func (r *Room) SaveSettings(ctx context.Context, by journal.Person, in seasonrows.SeasonSettings) error {
 	return r.ChangeSettings(ctx, by, "save-season", in, func(tx *store.Tx, s *school.Snapshot) error {
 		if err := journal.AsSeen(ctx, s.SeasonSet); err != nil {
 			return err
 		}
-		return tx.SetSeasonSettings(ctx, in)
+		return seasonrows.SetSeasonSettings(ctx, tx, in)
 	})
 }
 
@@ -69,8 +70,8 @@ func clocksOf(i *school.Instrument, routine string) (list []clocks.Clock) {
 }
 
 // acceptedStill are the accepted weeks that are not over, by the id of the first piece of that work, in their order.
-func acceptedStill(s *school.Snapshot, h horizon) map[string][]store.SeasonPiece {
-	rows := map[string][]store.SeasonPiece{}
+func acceptedStill(s *school.Snapshot, h horizon) map[string][]seasonrows.SeasonPiece {
+	rows := map[string][]seasonrows.SeasonPiece{}
 	for _, p := range s.Season {
 		name := id(p.Instrument, p.Work, 0)
 		rows[name] = append(rows[name], p)

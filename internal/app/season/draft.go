@@ -13,10 +13,11 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/season"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/seasonrows"
 )
 
 // usualSettings are what a school's weeks hold where it has said nothing (from memory).
-var usualSettings = store.SeasonSettings{TermMinutes: 300, VanEvery: 3, VanPlaces: 16, VanCents: 2400}
+var usualSettings = seasonrows.SeasonSettings{TermMinutes: 300, VanEvery: 3, VanPlaces: 16, VanCents: 2400}
 
 // A draft is a season before it is planned.
 type draft struct {
@@ -57,7 +58,7 @@ func mostPressing(pieces []piece, most int, today day.Day, stays func(p piece) b
 const seed = 1
 
 // draft gathers what is coming and what the weeks hold.
-func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot, in Planning) (*draft, store.SeasonSettings, error) {
+func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot, in Planning) (*draft, seasonrows.SeasonSettings, error) {
 	set := usualSettings
 	if s.SeasonSet != nil {
 		set = *s.SeasonSet
@@ -141,7 +142,7 @@ func (d *draft) lend(s *school.Snapshot, book *placing.Book, more []MoreLoaners)
 }
 
 // drive adds trips in the weeks of some Mondays to those that go anyway.
-func (d *draft) drive(mondays []day.Day, set store.SeasonSettings) error {
+func (d *draft) drive(mondays []day.Day, set seasonrows.SeasonSettings) error {
 	for n, monday := range mondays {
 		path, week := fmt.Sprintf("trips[%d]", n), int(monday-d.h.monday)/7
 		switch {
@@ -158,7 +159,7 @@ func (d *draft) drive(mondays []day.Day, set store.SeasonSettings) error {
 }
 
 // trips are the planned ones, and between them those that go every so many weeks.
-func trips(s *school.Snapshot, h horizon, set store.SeasonSettings) []season.Trip {
+func trips(s *school.Snapshot, h horizon, set seasonrows.SeasonSettings) []season.Trip {
 	list := []season.Trip{}
 	has := map[int]bool{}
 	for _, t := range s.Trips {

@@ -18,16 +18,16 @@ import (
 	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/season"
 	"solfeggio/internal/core/shop"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/seasonrows"
 )
 
 // Planning is what a plan is made for. Nothing of it is kept.
 type Planning struct {
-	Settings *store.SeasonSettings `json:"settings,omitempty" doc:"What the weeks hold; left out for the school's own"`
-	Pins     []Pin                 `json:"pins" maxItems:"5000" doc:"Weeks that somebody chose"`
-	Loaners  []MoreLoaners         `json:"loaners,omitempty" maxItems:"50" doc:"What if there were more to lend"`
-	Trips    []day.Day             `json:"trips,omitempty" maxItems:"52" doc:"What if another trip went in the weeks of these Mondays"`
-	Anew     bool                  `json:"anew" doc:"Without regard to what was accepted; else that keeps its weeks as far as it still can"`
+	Settings *seasonrows.SeasonSettings `json:"settings,omitempty" doc:"What the weeks hold; left out for the school's own"`
+	Pins     []Pin                      `json:"pins" maxItems:"5000" doc:"Weeks that somebody chose"`
+	Loaners  []MoreLoaners              `json:"loaners,omitempty" maxItems:"50" doc:"What if there were more to lend"`
+	Trips    []day.Day                  `json:"trips,omitempty" maxItems:"52" doc:"What if another trip went in the weeks of these Mondays"`
+	Anew     bool                       `json:"anew" doc:"Without regard to what was accepted; else that keeps its weeks as far as it still can"`
 }
 
 // MoreLoaners are so many more to lend of a kind and size.
@@ -51,23 +51,23 @@ type Pin struct {
 
 // Score is the season's work on its weeks.
 type Score struct {
-	Weeks           []Week               `json:"weeks"`
-	Staves          []Staff              `json:"staves" doc:"Sections in score order"`
-	Pieces          []Piece              `json:"pieces"`
-	Notes           []Note               `json:"notes" doc:"The pieces that have a week, as the score shows them"`
-	Cents           int64                `json:"total_cents"`
-	Parts           season.Parts         `json:"parts"`
-	Bound           int64                `json:"lower_bound_cents" doc:"No plan costs less"`
-	Costs           Costs                `json:"costs" doc:"What is paid"`
-	Lateness        Lateness             `json:"lateness" doc:"And how late it is"`
-	Lendable        []Lendable           `json:"lendable"`
-	Settings        store.SeasonSettings `json:"settings"`
-	Own             bool                 `json:"own_settings" doc:"The school has said what its weeks hold"`
-	Accepted        bool                 `json:"accepted" doc:"A plan was accepted"`
-	Version         string               `json:"version" doc:"Of what was accepted"`
-	SettingsVersion string               `json:"settings_version" doc:"Of the school's own settings, there or not"`
-	Moved           []Lost               `json:"moved" doc:"Accepted or booked pieces whose week does not hold any more"`
-	LeftOut         int                  `json:"left_out" doc:"Pieces that are not in the plan, since they press less than all that it takes"`
+	Weeks           []Week                    `json:"weeks"`
+	Staves          []Staff                   `json:"staves" doc:"Sections in score order"`
+	Pieces          []Piece                   `json:"pieces"`
+	Notes           []Note                    `json:"notes" doc:"The pieces that have a week, as the score shows them"`
+	Cents           int64                     `json:"total_cents"`
+	Parts           season.Parts              `json:"parts"`
+	Bound           int64                     `json:"lower_bound_cents" doc:"No plan costs less"`
+	Costs           Costs                     `json:"costs" doc:"What is paid"`
+	Lateness        Lateness                  `json:"lateness" doc:"And how late it is"`
+	Lendable        []Lendable                `json:"lendable"`
+	Settings        seasonrows.SeasonSettings `json:"settings"`
+	Own             bool                      `json:"own_settings" doc:"The school has said what its weeks hold"`
+	Accepted        bool                      `json:"accepted" doc:"A plan was accepted"`
+	Version         string                    `json:"version" doc:"Of what was accepted"`
+	SettingsVersion string                    `json:"settings_version" doc:"Of the school's own settings, there or not"`
+	Moved           []Lost                    `json:"moved" doc:"Accepted or booked pieces whose week does not hold any more"`
+	LeftOut         int                       `json:"left_out" doc:"Pieces that are not in the plan, since they press less than all that it takes"`
 }
 
 // Costs are what a plan costs in money.

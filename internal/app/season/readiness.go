@@ -12,6 +12,8 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/playerrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // Readiness is how a concert stands: chairs that will be ready of all.
@@ -70,12 +72,12 @@ func (r *Room) Readiness(ctx context.Context, by journal.Person) ([]Readiness, e
 }
 
 // Chairs counts who is ready for a concert now, of all who play at it.
-func (r *Room) Chairs(s *school.Snapshot, book *placing.Book, c *store.Concert) (ready, chairs int) {
+func (r *Room) Chairs(s *school.Snapshot, book *placing.Book, c *schoolrows.Concert) (ready, chairs int) {
 	now := r.readinessOf(s, book, c, func([]string) int { return 0 })
 	return now.Ready, now.Chairs
 }
 
-func (r *Room) readinessOf(s *school.Snapshot, book *placing.Book, c *store.Concert, away func([]string) int) Readiness {
+func (r *Room) readinessOf(s *school.Snapshot, book *placing.Book, c *schoolrows.Concert, away func([]string) int) Readiness {
 	out := Readiness{Concert: c.Name, On: c.HeldOn, Days: int(c.HeldOn - s.Today), Ensembles: []Seated{}, NotReady: []NotReady{}}
 	for _, e := range s.Ensembles {
 		if !slices.Contains(c.Ensembles, e.ID) {
@@ -183,7 +185,7 @@ func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, bo
 }
 
 // without is a player of an ensemble who has no instrument.
-func (r *Room) without(s *school.Snapshot, p store.Player, e store.Ensemble, on day.Day, book *placing.Book) NotReady {
+func (r *Room) without(s *school.Snapshot, p playerrows.Player, e schoolrows.Ensemble, on day.Day, book *placing.Book) NotReady {
 	n := NotReady{Ensemble: e.Name, Player: p.Name(), Because: "has no instrument", Way: "none is free: rent or buy one"}
 	if kind, ok := r.Catalog.Kind(p.Kind); ok {
 		n.Tag = kind.Name

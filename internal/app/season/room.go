@@ -7,7 +7,11 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/kept"
+	"solfeggio/internal/store/seasonrows"
 )
+
+// Settings is what the API shows and takes of a row.
+type Settings = seasonrows.SeasonSettings
 
 // A Room does it for all schools.
 type Room struct {

@@ -12,15 +12,16 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/money"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // Settings are all settings of the school.
 type Settings struct {
-	School    store.School     `json:"school"`
-	Terms     []store.Period   `json:"terms"`
-	Breaks    []store.Period   `json:"breaks"`
-	Ensembles []store.Ensemble `json:"ensembles"`
-	Concerts  []store.Concert  `json:"concerts"`
+	School    schoolrows.School     `json:"school"`
+	Terms     []schoolrows.Period   `json:"terms"`
+	Breaks    []schoolrows.Period   `json:"breaks"`
+	Ensembles []schoolrows.Ensemble `json:"ensembles"`
+	Concerts  []schoolrows.Concert  `json:"concerts"`
 }
 
 // Settings reads the settings.
@@ -33,16 +34,16 @@ func (r *Room) Settings(ctx context.Context, by journal.Person) (Settings, error
 }
 
 // SaveSchool saves the school's own choices.
-func (r *Room) SaveSchool(ctx context.Context, by journal.Person, in store.School) error {
+func (r *Room) SaveSchool(ctx context.Context, by journal.Person, in schoolrows.School) error {
 	in.ID = by.School
 	if err := CheckSchool(&in); err != nil {
 		return err
 	}
-	return r.ChangeSettings(ctx, by, "save-school", in, func(tx *store.Tx, _ *school.Snapshot) error { return tx.UpdateSchool(ctx, in) })
+	return r.ChangeSettings(ctx, by, "save-school", in, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.UpdateSchool(ctx, tx, in) })
 }
 
 // CheckSchool refuses choices that a school cannot have, and writes the code of its currency as ISO 4217 does.
-func CheckSchool(s *store.School) (err error) {
+func CheckSchool(s *schoolrows.School) (err error) {
 	switch zone, err := time.LoadLocation(s.TimeZone); {
 	case s.Name == "":
 		return journal.Refuse("name", "give the school a name", s.Name)
@@ -65,35 +66,35 @@ func CheckSchool(s *store.School) (err error) {
 }
 
 // SavePeriod adds or changes a term or a break.
-func (r *Room) SavePeriod(ctx context.Context, by journal.Person, t store.PeriodTable, p store.Period) error {
+func (r *Room) SavePeriod(ctx context.Context, by journal.Person, t schoolrows.PeriodTable, p schoolrows.Period) error {
 	if p.EndsOn < p.StartsOn {
 		return journal.Refuse("ends_on", "lies before the first day", p.EndsOn)
 	}
 	if p.EndsOn-p.StartsOn > 2*366 {
 		return journal.Refuse("ends_on", "makes it longer than two years", p.EndsOn)
 	}
-	return r.ChangeSettings(ctx, by, "save-"+string(t), p, func(tx *store.Tx, _ *school.Snapshot) error { return tx.PutPeriod(ctx, t, p) })
+	return r.ChangeSettings(ctx, by, "save-"+string(t), p, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.PutPeriod(ctx, tx, t, p) })
 }
 
 // DeletePeriod removes a term or a break.
-func (r *Room) DeletePeriod(ctx context.Context, by journal.Person, t store.PeriodTable, id uuid.UUID, version int) error {
+func (r *Room) DeletePeriod(ctx context.Context, by journal.Person, t schoolrows.PeriodTable, id uuid.UUID, version int) error {
 	return r.ChangeSettings(
 		ctx,
 		by,
 		"delete-"+string(t),
 		school.Removed{ID: id, Version: version},
-		func(tx *store.Tx, _ *school.Snapshot) error { return tx.DeletePeriod(ctx, t, id, version) },
+		func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.DeletePeriod(ctx, tx, t, id, version) },
 	)
 }
 
 // SaveEnsemble adds or changes an ensemble with its rehearsals.
-func (r *Room) SaveEnsemble(ctx context.Context, by journal.Person, e store.Ensemble) error {
+func (r *Room) SaveEnsemble(ctx context.Context, by journal.Person, e schoolrows.Ensemble) error {
 	for n, r := range e.Rehearsals {
 		if _, err := time.Parse("15:04", r.StartsAt); err != nil {
 			return journal.Refuse(fmt.Sprintf("rehearsals[%d].starts_at", n), "is not a time; write it as 13:05", r.StartsAt)
 		}
 	}
-	return r.ChangeSettings(ctx, by, "save-ensemble", e, func(tx *store.Tx, _ *school.Snapshot) error { return tx.PutEnsemble(ctx, e) })
+	return r.ChangeSettings(ctx, by, "save-ensemble", e, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.PutEnsemble(ctx, tx, e) })
 }
 
 // DeleteEnsemble removes an ensemble that no instrument plays in.
@@ -103,13 +104,13 @@ func (r *Room) DeleteEnsemble(ctx context.Context, by journal.Person, id uuid.UU
 		by,
 		"delete-ensemble",
 		school.Removed{ID: id, Version: version},
-		func(tx *store.Tx, _ *school.Snapshot) error { return tx.DeleteEnsemble(ctx, id, version) },
+		func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.DeleteEnsemble(ctx, tx, id, version) },
 	)
 }
 
 // SaveConcert adds or changes a concert.
-func (r *Room) SaveConcert(ctx context.Context, by journal.Person, c store.Concert) error {
-	return r.ChangeSettings(ctx, by, "save-concert", c, func(tx *store.Tx, _ *school.Snapshot) error { return tx.PutConcert(ctx, c) })
+func (r *Room) SaveConcert(ctx context.Context, by journal.Person, c schoolrows.Concert) error {
+	return r.ChangeSettings(ctx, by, "save-concert", c, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.PutConcert(ctx, tx, c) })
 }
 
 // DeleteConcert removes a concert.
@@ -119,6 +120,6 @@ func (r *Room) DeleteConcert(ctx context.Context, by journal.Person, id uuid.UUI
 		by,
 		"delete-concert",
 		school.Removed{ID: id, Version: version},
-		func(tx *store.Tx, _ *school.Snapshot) error { return tx.DeleteConcert(ctx, id, version) },
+		func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.DeleteConcert(ctx, tx, id, version) },
 	)
 }

@@ -2,13 +2,13 @@ package settings
 
 import (
 	"solfeggio/internal/app/school"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
 )
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
 	school.Register(r.Schools, school.EventKind[OwnChange]{
-		Name: store.OwnChoice,
+		Name: eventrows.OwnChoice,
 		Sentence: func(d OwnChange, _ school.Told) string {
 			if d.Option != "" || d.Limits != nil {
 				return "Its own way: " + d.Title

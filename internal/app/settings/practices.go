@@ -14,6 +14,8 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/field"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // SchoolPractice is a disagreement of the trade with what the school chose.
@@ -62,7 +64,7 @@ func (r *Room) ChoosePractices(ctx context.Context, by journal.Person, choices c
 			return err
 		}
 		for practice, option := range choices {
-			if err := tx.SetSchoolChoice(ctx, practice, option); err != nil {
+			if err := schoolrows.SetSchoolChoice(ctx, tx, practice, option); err != nil {
 				return err
 			}
 		}
@@ -140,14 +142,14 @@ func (r *Room) ChooseForInstrument(ctx context.Context, by journal.Person, id uu
 		if err := journal.AsSeen(ctx, i.Own[in.Practice]); err != nil {
 			return struct{}{}, err
 		}
-		if err := tx.SetInstrumentChoice(ctx, id, in.Practice, in.Option); err != nil {
+		if err := schoolrows.SetInstrumentChoice(ctx, tx, id, in.Practice, in.Option); err != nil {
 			return struct{}{}, err
 		}
 		_, err = r.Record(
 			ctx,
 			tx,
 			by,
-			store.Event{What: store.OwnChoice, Instrument: &id},
+			eventrows.Event{What: eventrows.OwnChoice, Instrument: &id},
 			OwnChange{Practice: in.Practice, Option: in.Option, Title: p.Title},
 		)
 		return struct{}{}, err
@@ -179,7 +181,7 @@ func (r *Room) SetOwnLimit(ctx context.Context, by journal.Person, id uuid.UUID,
 		if err := journal.AsSeen(ctx, i.OwnLimit(in.Key)); err != nil {
 			return struct{}{}, err
 		}
-		if err := tx.SetOwnLimit(ctx, id, in.Key, in.Limits); err != nil {
+		if err := schoolrows.SetOwnLimit(ctx, tx, id, in.Key, in.Limits); err != nil {
 			return struct{}{}, err
 		}
 		routine, _ := r.Catalog.Routine(in.Routine)
@@ -188,7 +190,7 @@ func (r *Room) SetOwnLimit(ctx context.Context, by journal.Person, id uuid.UUID,
 			ctx,
 			tx,
 			by,
-			store.Event{What: store.OwnChoice, Instrument: &id},
+			eventrows.Event{What: eventrows.OwnChoice, Instrument: &id},
 			OwnChange{Clock: &in.Key, Title: title, Limits: in.Limits},
 		)
 		return struct{}{}, err

@@ -15,12 +15,14 @@ import (
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // Ask asks the shop of a job what it would cost: the simulated shop by its service, any other by a message in the simulated outbox.
 func (r *Room) Ask(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
 	return r.move(ctx, by, id, in, shop.Ask,
-		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
+		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *shoprows.Job, m *step) error {
 			at, err := chosen(s, j)
 			if err != nil {
 				return err
@@ -30,7 +32,7 @@ func (r *Room) Ask(ctx context.Context, by journal.Person, id uuid.UUID, in At) 
 					" take work by message instead, or start it (solfeggio standin shop)."}
 			}
 			j.AskedOn, j.Told = &s.Today, nil
-			if m.detail.Quote, err = tx.DecideQuote(ctx, j.ID, "overtaken", r.Now()); err != nil || hasComputer(at) {
+			if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "overtaken", r.Now()); err != nil || hasComputer(at) {
 				return err
 			}
 			return r.write(ctx, tx, by, s, i, *j, *at, wording.ShopJob, "")
@@ -44,8 +46,8 @@ func (r *Room) write(
 	by journal.Person,
 	s *school.Snapshot,
 	i *school.Instrument,
-	j store.Job,
-	at store.RepairShop,
+	j shoprows.Job,
+	at shoprows.RepairShop,
 	key, answer string,
 ) error {
 	to := at.Address
@@ -63,7 +65,7 @@ func (r *Room) write(
 }
 
 // worksText lists the lines of a job for a message.
-func worksText(j store.Job) string {
+func worksText(j shoprows.Job) string {
 	var lines []string
 	for _, l := range j.Lines {
 		lines = append(lines, "– "+l.Words)
@@ -74,18 +76,18 @@ func worksText(j store.Job) string {
 // Quoting is a quote as somebody takes it down.
 type Quoting struct {
 	At
-	ID         uuid.UUID         `json:"id" doc:"Made by the client"`
-	Currency   string            `json:"currency" minLength:"3" maxLength:"3" doc:"ISO 4217; refused unless it is the school's"`
-	TotalCents int64             `json:"total_cents" minimum:"0" maximum:"100000000"`
-	Lines      []store.QuoteLine `json:"lines,omitempty" maxItems:"50"`
-	ValidUntil *day.Day          `json:"valid_until,omitempty"`
-	Note       string            `json:"note,omitempty" maxLength:"2000"`
+	ID         uuid.UUID            `json:"id" doc:"Made by the client"`
+	Currency   string               `json:"currency" minLength:"3" maxLength:"3" doc:"ISO 4217; refused unless it is the school's"`
+	TotalCents int64                `json:"total_cents" minimum:"0" maximum:"100000000"`
+	Lines      []shoprows.QuoteLine `json:"lines,omitempty" maxItems:"50"`
+	ValidUntil *day.Day             `json:"valid_until,omitempty"`
+	Note       string               `json:"note,omitempty" maxLength:"2000"`
 }
 
 // TakeQuote takes a quote down that came by message, by telephone or on paper.
 func (r *Room) TakeQuote(ctx context.Context, by journal.Person, id uuid.UUID, in Quoting) (journal.Changed, error) {
 	return r.move(ctx, by, id, in.At, shop.Quote,
-		func(tx *store.Tx, s *school.Snapshot, _ *school.Instrument, j *store.Job, m *step) error {
+		func(tx *store.Tx, s *school.Snapshot, _ *school.Instrument, j *shoprows.Job, m *step) error {
 			if _, err := chosen(s, j); err != nil {
 				return err
 			}
@@ -97,14 +99,14 @@ func (r *Room) TakeQuote(ctx context.Context, by journal.Person, id uuid.UUID, i
 			}
 			m.detail.Cents = &in.TotalCents
 			var err error
-			if m.detail.Quote, err = tx.DecideQuote(ctx, j.ID, "overtaken", r.Now()); err != nil {
+			if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "overtaken", r.Now()); err != nil {
 				return err
 			}
-			quote := store.ShopQuote{
+			quote := shoprows.ShopQuote{
 				ID: in.ID, Job: j.ID, GivenAt: r.Now(), ValidUntil: in.ValidUntil, TotalCents: in.TotalCents, Lines: in.Lines,
 				Note: in.Note,
 			}
-			return tx.InsertQuote(ctx, quote)
+			return shoprows.InsertQuote(ctx, tx, quote)
 		})
 }
 
@@ -132,7 +134,7 @@ const notDone = "We do not have it done, thank you."
 func (r *Room) decide(ctx context.Context, by journal.Person, id uuid.UUID, in At, takes shop.Step) (journal.Changed, error) {
 	agreed := takes == shop.Accept
 	return r.move(ctx, by, id, in, takes,
-		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
+		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *shoprows.Job, m *step) error {
 			at, err := chosen(s, j)
 			if err != nil {
 				return err
@@ -152,7 +154,7 @@ func (r *Room) decide(ctx context.Context, by journal.Person, id uuid.UUID, in A
 				decision, answer = "accepted", "Please do it as quoted, and ask before you do more."
 				m.detail.Cents, j.AgreedCents = &cents, &cents
 			}
-			if m.detail.Quote, err = tx.DecideQuote(ctx, id, decision, r.Now()); err != nil {
+			if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, id, decision, r.Now()); err != nil {
 				return err
 			}
 			if hasComputer(at) {
@@ -199,7 +201,7 @@ func (r *Room) TellOwner(ctx context.Context, by journal.Person, instrument uuid
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.OwnerTold, Instrument: &i.ID}, OwnerDetail{i.Rental.Owner})
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.OwnerTold, Instrument: &i.ID}, OwnerDetail{i.Rental.Owner})
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }

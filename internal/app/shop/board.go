@@ -15,6 +15,9 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/letterrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // Board is all that is at shops, on the way there, or should be.
@@ -58,17 +61,17 @@ type JobRow struct {
 
 // Suggestion is an instrument that a shop should see.
 type Suggestion struct {
-	InstrumentID uuid.UUID    `json:"instrument_id"`
-	Tag          string       `json:"tag"`
-	KindName     string       `json:"kind_name"`
-	Mark         school.Mark  `json:"mark" enum:"ready,opens,due,late,player,held,shop,stopped"`
-	Origin       store.Origin `json:"origin" enum:"finding,care,diagnosis,rehair,hand" doc:"That a job made of it has"`
-	Because      []string     `json:"because"`
-	Findings     []uuid.UUID  `json:"findings"`
-	Care         []clocks.Key `json:"care"`
-	Owner        string       `json:"owner" doc:"Who is told instead; empty for the school's own"`
-	OwnerTold    bool         `json:"owner_told"`
-	Cents        int64        `json:"cents" doc:"What it would cost, as far as is known"`
+	InstrumentID uuid.UUID       `json:"instrument_id"`
+	Tag          string          `json:"tag"`
+	KindName     string          `json:"kind_name"`
+	Mark         school.Mark     `json:"mark" enum:"ready,opens,due,late,player,held,shop,stopped"`
+	Origin       shoprows.Origin `json:"origin" enum:"finding,care,diagnosis,rehair,hand" doc:"That a job made of it has"`
+	Because      []string        `json:"because"`
+	Findings     []uuid.UUID     `json:"findings"`
+	Care         []clocks.Key    `json:"care"`
+	Owner        string          `json:"owner" doc:"Who is told instead; empty for the school's own"`
+	OwnerTold    bool            `json:"owner_told"`
+	Cents        int64           `json:"cents" doc:"What it would cost, as far as is known"`
 
 	urgent int
 	about  string // what its owner would be written about
@@ -76,7 +79,7 @@ type Suggestion struct {
 
 // ShopHere is a shop with how long it takes and what is there.
 type ShopHere struct {
-	store.RepairShop
+	shoprows.RepairShop
 	Away       int           `json:"away"`
 	Turnaround []Turnaround  `json:"turnaround" doc:"All work first; empty while nothing went there"`
 	Expected   shop.Expected `json:"expected" doc:"For how long something sent there today is reckoned away"`
@@ -160,7 +163,7 @@ func turn(s shop.State) int {
 }
 
 // row is a job as lists show it.
-func (r *Room) row(s *school.Snapshot, i *school.Instrument, j store.Job) JobRow {
+func (r *Room) row(s *school.Snapshot, i *school.Instrument, j shoprows.Job) JobRow {
 	listed := s.Listed(i)
 	row := JobRow{
 		ID: j.ID, Version: j.Version, InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Mark: listed.Mark, Holder: listed.Holder,
@@ -186,7 +189,7 @@ func (r *Room) row(s *school.Snapshot, i *school.Instrument, j store.Job) JobRow
 func near(d day.Day) string { return d.Time().Format("Mon 2 Jan") }
 
 // says tells what is next with a job, and whether that presses.
-func says(s *school.Snapshot, j store.Job) (string, bool) {
+func says(s *school.Snapshot, j shoprows.Job) (string, bool) {
 	days := func(n day.Day) string {
 		if n == 1 {
 			return "1 day"
@@ -245,16 +248,16 @@ func says(s *school.Snapshot, j store.Job) (string, bool) {
 }
 
 // originOf says where a job comes from that is made of a suggestion: from a finding, from hair that is due, or from other care.
-func originOf(k *catalog.Kind, l Suggestion) store.Origin {
+func originOf(k *catalog.Kind, l Suggestion) shoprows.Origin {
 	if len(l.Findings) > 0 {
-		return store.FromFinding
+		return shoprows.FromFinding
 	}
 	for _, key := range l.Care {
 		if p, _ := k.Part(key.Part); p.Material != catalog.BowHair {
-			return store.FromCare
+			return shoprows.FromCare
 		}
 	}
-	return store.FromRehair
+	return shoprows.FromRehair
 }
 
 // Pressing lists the jobs that ask for something today or in the next days, those that are overdue first.
@@ -288,7 +291,7 @@ func (r *Room) suggested(
 			Care: []clocks.Key{},
 		}
 		about := "owner:"
-		var found []store.Finding
+		var found []checkrows.Finding
 		for _, f := range i.Findings {
 			if !needsShop(r.Catalog, i.Kind, f) {
 				continue
@@ -311,7 +314,7 @@ func (r *Room) suggested(
 			l.Care, l.Because = append(l.Care, c.Key), append(l.Because, catalog.InText(repair.Name)+" is "+string(c.Reading.State))
 		}
 		l.Origin = originOf(i.Kind, l)
-		l.Cents = expectedCents(store.Job{Lines: r.linesFor(i, found, l.Care, p)})
+		l.Cents = expectedCents(shoprows.Job{Lines: r.linesFor(i, found, l.Care, p)})
 		if len(l.Because) == 0 {
 			continue
 		}
@@ -321,7 +324,7 @@ func (r *Room) suggested(
 		}
 		list = append(list, l)
 	}
-	told, err := tx.NoticesAbout(ctx, owners)
+	told, err := letterrows.NoticesAbout(ctx, tx, owners)
 	for n := range list {
 		list[n].OwnerTold = told[list[n].about]
 	}

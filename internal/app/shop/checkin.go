@@ -15,11 +15,13 @@ import (
 	"solfeggio/internal/core/report"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // Fetched notes that an instrument is at school again. It goes into nobody's hands until it is checked in.
 func (r *Room) Fetched(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
-	return r.move(ctx, by, id, in, shop.Fetch, func(_ *store.Tx, s *school.Snapshot, _ *school.Instrument, j *store.Job, _ *step) error {
+	return r.move(ctx, by, id, in, shop.Fetch, func(_ *store.Tx, s *school.Snapshot, _ *school.Instrument, j *shoprows.Job, _ *step) error {
 		j.BackOn = &s.Today
 		return nil
 	})
@@ -46,15 +48,15 @@ type CheckingIn struct {
 
 // CheckedLine is what became of a line.
 type CheckedLine struct {
-	Outcome store.Outcome `json:"outcome" enum:"mended,not mended"`
-	Cents   *int64        `json:"cents,omitempty" minimum:"0" maximum:"100000000"`
+	Outcome shoprows.Outcome `json:"outcome" enum:"mended,not mended"`
+	Cents   *int64           `json:"cents,omitempty" minimum:"0" maximum:"100000000"`
 }
 
 // CheckIn closes a job: what was mended ends its findings and restarts its clocks, what was not stays open, the bill goes into the
 // instrument's file, and the instrument goes back to whoever had it or into its slot.
 func (r *Room) CheckIn(ctx context.Context, by journal.Person, id uuid.UUID, in CheckingIn) (journal.Changed, error) {
 	return r.move(ctx, by, id, in.At, shop.CheckIn,
-		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
+		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *shoprows.Job, m *step) error {
 			if len(in.Lines) != len(j.Lines) {
 				return journal.Refuse("lines", fmt.Sprintf("has %d, and the job %d", len(in.Lines), len(j.Lines)), nil)
 			}
@@ -94,7 +96,7 @@ func (r *Room) mend(
 	by journal.Person,
 	s *school.Snapshot,
 	i *school.Instrument,
-	j store.Job,
+	j shoprows.Job,
 	m *step,
 ) error {
 	how := "mended by " + shopName(s, j.Shop)
@@ -102,7 +104,7 @@ func (r *Room) mend(
 		ends := false
 		for _, l := range j.Lines {
 			if l.Finding != nil && *l.Finding == f.ID {
-				if ends = l.Outcome == store.Mended; !ends {
+				if ends = l.Outcome == shoprows.Mended; !ends {
 					break
 				}
 			}
@@ -119,7 +121,7 @@ func (r *Room) mend(
 	var done []clocks.Key
 	for _, l := range j.Lines {
 		key := clocks.Key{Routine: l.Routine, Part: l.Part}
-		if l.Routine == "" || l.Outcome != store.Mended || slices.Contains(done, key) {
+		if l.Routine == "" || l.Outcome != shoprows.Mended || slices.Contains(done, key) {
 			continue
 		}
 		done = append(done, key)
@@ -139,16 +141,16 @@ func (r *Room) putAway(
 	by journal.Person,
 	s *school.Snapshot,
 	i *school.Instrument,
-	j store.Job,
+	j shoprows.Job,
 	goes Goes,
 	m *step,
 ) error {
-	holds, err := tx.OpenHolds(ctx, r.Now(), i.ID)
+	holds, err := lendingrows.OpenHolds(ctx, tx, r.Now(), i.ID)
 	if err != nil {
 		return err
 	}
 	for _, h := range holds {
-		if h.Awaits != store.Shop {
+		if h.Awaits != lendingrows.Shop {
 			continue
 		}
 		event, err := r.bench.EndHold(ctx, tx, by, h, "done by "+shopName(s, j.Shop))

@@ -12,6 +12,9 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/lendingrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // JobDetail is what the log keeps of a step of a job: how the job was before, so that the step can be taken back.
@@ -21,7 +24,7 @@ type JobDetail struct {
 	Shop   string          `json:"shop,omitempty"`
 	Cents  *int64          `json:"cents,omitempty"`
 	How    string          `json:"how,omitempty"`
-	Before *store.Job      `json:"before,omitempty"` // nil when it was made
+	Before *shoprows.Job   `json:"before,omitempty"` // nil when it was made
 	Player *uuid.UUID      `json:"player,omitempty"` // of the job before
 	Habit  json.RawMessage `json:"habit,omitempty"`
 	Told   json.RawMessage `json:"told,omitempty"`
@@ -38,7 +41,7 @@ type OwnerDetail struct {
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
 	school.Register(r.Schools, school.EventKind[JobDetail]{
-		Name: store.JobMade, Need: journal.MayChangeInstruments,
+		Name: eventrows.JobMade, Need: journal.MayChangeInstruments,
 		Sentence: func(d JobDetail, e school.Told) string {
 			if d.Past && d.Cents != nil {
 				return fmt.Sprintf("A repair from before was noted: %s, for %s", d.Shop, e.In.Say(*d.Cents))
@@ -50,7 +53,7 @@ func (r *Room) registerEvents() {
 			if d.Past {
 				version = 2
 			}
-			err := tx.DeleteJob(ctx, d.Job, version)
+			err := shoprows.DeleteJob(ctx, tx, d.Job, version)
 			if errors.Is(err, store.ErrStale) {
 				return nil, movedOn
 			}
@@ -58,15 +61,15 @@ func (r *Room) registerEvents() {
 		},
 	})
 	school.Register(r.Schools, school.EventKind[JobDetail]{
-		Name: store.JobChanged, Need: journal.MayChangeInstruments,
+		Name: eventrows.JobChanged, Need: journal.MayChangeInstruments,
 		Sentence: func(JobDetail, school.Told) string { return "Changed what is asked of the shop" },
 		Undo:     r.undoStep,
 	})
 	school.Register(r.Schools, school.EventKind[JobDetail]{
-		Name: store.JobMoved, Need: journal.MayChangeInstruments, Sentence: sentence, Undo: r.undoStep,
+		Name: eventrows.JobMoved, Need: journal.MayChangeInstruments, Sentence: sentence, Undo: r.undoStep,
 	})
 	school.Register(r.Schools, school.EventKind[OwnerDetail]{
-		Name: store.OwnerTold,
+		Name: eventrows.OwnerTold,
 		Sentence: func(d OwnerDetail, e school.Told) string {
 			if !e.Terms {
 				return "Its owner was told"
@@ -80,7 +83,7 @@ var movedOn = &journal.Fault{Kind: journal.Conflict, Message: "The job was moved
 
 // undoStep puts a job back to how it was before a step.
 func (r *Room) undoStep(ctx context.Context, tx *store.Tx, u school.Undoing, d JobDetail) ([]string, error) {
-	now, err := tx.Job(ctx, d.Job)
+	now, err := shoprows.JobByID(ctx, tx, d.Job)
 	if err != nil {
 		return nil, err
 	}
@@ -90,7 +93,7 @@ func (r *Room) undoStep(ctx context.Context, tx *store.Tx, u school.Undoing, d J
 	before := *d.Before
 	before.Version, before.Player, before.Habit, before.Told = now.Version, d.Player, d.Habit, d.Told
 	if before.State.Open() && !now.State.Open() {
-		if other, err := tx.OpenJobs(ctx, now.Instrument); err != nil {
+		if other, err := shoprows.OpenJobs(ctx, tx, now.Instrument); err != nil {
 			return nil, err
 		} else if len(other) > 0 {
 			return nil, &journal.Fault{Kind: journal.Conflict, Message: "Another job was made for it since. Call that off first."}
@@ -100,22 +103,22 @@ func (r *Room) undoStep(ctx context.Context, tx *store.Tx, u school.Undoing, d J
 		before.Player = nil // erased since
 	}
 	if d.Hold != nil {
-		if err := tx.EndHold(ctx, *d.Hold, r.Now(), &u.By.ID, "the check-in was undone"); err != nil && !errors.Is(err, store.ErrStale) {
+		if err := lendingrows.EndHold(ctx, tx, *d.Hold, r.Now(), &u.By.ID, "the check-in was undone"); err != nil && !errors.Is(err, store.ErrStale) {
 			return nil, err
 		}
 	}
 	if d.Step == shop.Quote || d.Step == shop.Ask {
-		if _, err := tx.DecideQuote(ctx, d.Job, "overtaken", r.Now()); err != nil {
+		if _, err := shoprows.DecideQuote(ctx, tx, d.Job, "overtaken", r.Now()); err != nil {
 			return nil, err
 		}
 	}
 	if d.Quote != nil {
-		if err := tx.ReopenQuote(ctx, *d.Quote); err != nil {
+		if err := shoprows.ReopenQuote(ctx, tx, *d.Quote); err != nil {
 			return nil, err
 		}
 	}
 	if d.Step == shop.Send && before.Trip != nil { // which then was not driven
-		if err := tx.DriveTrip(ctx, *before.Trip, nil); err != nil && !errors.Is(err, store.ErrStale) {
+		if err := shoprows.DriveTrip(ctx, tx, *before.Trip, nil); err != nil && !errors.Is(err, store.ErrStale) {
 			return nil, err
 		}
 	}
@@ -123,7 +126,7 @@ func (r *Room) undoStep(ctx context.Context, tx *store.Tx, u school.Undoing, d J
 	if d.Step == shop.Ask || d.Step == shop.Accept || d.Step == shop.Refuse {
 		stays = append(stays, "What was sent to the shop is not taken back; tell them.")
 	}
-	return stays, tx.UpdateJob(ctx, before)
+	return stays, shoprows.UpdateJob(ctx, tx, before)
 }
 
 // sentence says a step on the timeline.

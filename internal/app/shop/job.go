@@ -12,11 +12,13 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // JobView is all that is known of a job, and what can be done with it next.
 type JobView struct {
-	Job        store.Job                `json:"job"`
+	Job        shoprows.Job             `json:"job"`
 	Row        JobRow                   `json:"row"`
 	Instrument school.Listed            `json:"instrument"`
 	Steps      []shop.Step              `json:"steps" doc:"What can be done next"`
@@ -57,7 +59,7 @@ type ShopChoice struct {
 
 // Quoted is a quote with what is odd about it.
 type Quoted struct {
-	store.ShopQuote
+	shoprows.ShopQuote
 	Differs int64 `json:"differs_cents" doc:"By how much its total is more than its lines; 0 when it adds up"`
 	RanOut  bool  `json:"ran_out"`
 }
@@ -82,7 +84,7 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 		Steps: []shop.Step{},
 	}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		if out.Job, err = tx.Job(ctx, id); err != nil {
+		if out.Job, err = shoprows.JobByID(ctx, tx, id); err != nil {
 			return err
 		}
 		j := out.Job
@@ -93,7 +95,7 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 		if i == nil {
 			return store.ErrNotFound
 		}
-		quotes, err := tx.QuotesOf(ctx, id)
+		quotes, err := shoprows.QuotesOf(ctx, tx, id)
 		if err != nil {
 			return err
 		}
@@ -112,7 +114,7 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 		if err != nil {
 			return err
 		}
-		own, err := tx.JobsOf(ctx, i.ID)
+		own, err := shoprows.JobsOf(ctx, tx, i.ID)
 		if err != nil {
 			return err
 		}
@@ -121,7 +123,7 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 				out.Spent += *e.RealCents
 			}
 		}
-		photos, err := tx.Photos(ctx, i.ID)
+		photos, err := checkrows.Photos(ctx, tx, i.ID)
 		if err != nil {
 			return err
 		}
@@ -132,7 +134,7 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 }
 
 // fill adds what a person decides by.
-func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, ended []store.Job,
+func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *school.Instrument, ended []shoprows.Job,
 	out *JobView) (err error) {
 	j, p := out.Job, pricesOf(ended)
 	trades := r.TradesOf(j)
@@ -142,7 +144,7 @@ func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *sc
 	for _, all := range []bool{true, false} {
 		for _, at := range s.Shops {
 			if does(at, trades) == all {
-				out.Shops = append(out.Shops, ShopChoice{at.ID, at.Name, all, at.Way == store.ByService})
+				out.Shops = append(out.Shops, ShopChoice{at.ID, at.Name, all, at.Way == shoprows.ByService})
 			}
 		}
 	}
@@ -203,7 +205,7 @@ func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *sc
 }
 
 // recordOf gathers what the school knows of an instrument and of others of its kind.
-func (r *Room) recordOf(s *school.Snapshot, i *school.Instrument, ended []store.Job) shop.Record {
+func (r *Room) recordOf(s *school.Snapshot, i *school.Instrument, ended []shoprows.Job) shop.Record {
 	rec := shop.Record{NewCents: i.Kind.NewCents(i.Size), LifeYears: i.Kind.LifeYears}
 	var bought day.Day
 	for _, other := range s.Instruments {

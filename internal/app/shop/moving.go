@@ -12,6 +12,8 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // A step is taken on one job. What it changes in the job is kept with an event that knows how the job was before.
@@ -28,7 +30,7 @@ type At struct {
 }
 
 // A change changes a job, and does what goes with that, on the instrument as it stands. The job is saved after it.
-type change func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error
+type change func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *shoprows.Job, m *step) error
 
 // move takes a step on a job. The shop's computer hears of it when it is kept.
 func (r *Room) move(
@@ -63,7 +65,7 @@ func (r *Room) moveIn(
 	takes shop.Step,
 	f change,
 ) (moved, error) {
-	j, err := tx.Job(ctx, id)
+	j, err := shoprows.JobByID(ctx, tx, id)
 	if err != nil {
 		return moved{}, err
 	}
@@ -76,9 +78,9 @@ func (r *Room) moveIn(
 	}
 	m := &step{takes: takes, detail: before(j)}
 	m.detail.Step = takes
-	what := store.JobChanged
+	what := eventrows.JobChanged
 	if takes != "" {
-		what = store.JobMoved
+		what = eventrows.JobMoved
 		if j.State, err = j.State.After(takes); err != nil {
 			return moved{}, &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s: %v.", i.Tag, err)}
 		}
@@ -90,7 +92,7 @@ func (r *Room) moveIn(
 	if slices.Contains(heardOf, m.takes) && (hasComputer(asked) || hasComputer(shopOf(s, j.Shop))) {
 		j.Untold = true
 	}
-	if err := tx.UpdateJob(ctx, j); err != nil {
+	if err := shoprows.UpdateJob(ctx, tx, j); err != nil {
 		return moved{}, err
 	}
 	if m.then != nil {
@@ -99,7 +101,7 @@ func (r *Room) moveIn(
 		}
 	}
 	m.detail.Shop = shopName(s, j.Shop)
-	event, err := r.Record(ctx, tx, by, store.Event{What: what, Instrument: &i.ID}, m.detail)
+	event, err := r.Record(ctx, tx, by, eventrows.Event{What: what, Instrument: &i.ID}, m.detail)
 	return moved{journal.Changed{Version: at.Version + 1, Events: append([]uuid.UUID{event}, m.events...)}, j.Untold}, err
 }
 
@@ -110,9 +112,9 @@ type moved struct {
 }
 
 // before is a job as the log keeps it.
-func before(j store.Job) JobDetail {
+func before(j shoprows.Job) JobDetail {
 	kept := j
-	kept.Lines = append([]store.JobLine{}, j.Lines...)
+	kept.Lines = append([]shoprows.JobLine{}, j.Lines...)
 	return JobDetail{Job: j.ID, Before: &kept, Player: j.Player, Habit: j.Habit, Told: j.Told}
 }
 
@@ -128,7 +130,7 @@ func shopName(s *school.Snapshot, id *uuid.UUID) string {
 }
 
 // shopOf finds a shop to which work is given; nil for none.
-func shopOf(s *school.Snapshot, id *uuid.UUID) *store.RepairShop {
+func shopOf(s *school.Snapshot, id *uuid.UUID) *shoprows.RepairShop {
 	for n := range s.Shops {
 		if id != nil && s.Shops[n].ID == *id {
 			return &s.Shops[n]
@@ -138,7 +140,7 @@ func shopOf(s *school.Snapshot, id *uuid.UUID) *store.RepairShop {
 }
 
 // chosen is the shop of a job; a fault where nobody chose one.
-func chosen(s *school.Snapshot, j *store.Job) (*store.RepairShop, error) {
+func chosen(s *school.Snapshot, j *shoprows.Job) (*shoprows.RepairShop, error) {
 	if at := shopOf(s, j.Shop); at != nil {
 		return at, nil
 	}
@@ -154,15 +156,15 @@ type CallingOff struct {
 // CallOff ends a job before the instrument has left.
 func (r *Room) CallOff(ctx context.Context, by journal.Person, id uuid.UUID, in CallingOff) (journal.Changed, error) {
 	return r.move(ctx, by, id, in.At, shop.CallOff,
-		func(tx *store.Tx, s *school.Snapshot, _ *school.Instrument, j *store.Job, m *step) (err error) {
+		func(tx *store.Tx, s *school.Snapshot, _ *school.Instrument, j *shoprows.Job, m *step) (err error) {
 			j.Trip, j.FetchedOn, j.ClosedOn, j.EndedHow, m.detail.How = nil, nil, &s.Today, in.How, in.How
-			m.detail.Quote, err = tx.DecideQuote(ctx, j.ID, "refused", r.Now())
+			m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "refused", r.Now())
 			return err
 		})
 }
 
 // habitOf reads how an instrument was played when it was sent, with its player if they are still there.
-func habitOf(s *school.Snapshot, j *store.Job) (*school.Habit, error) {
+func habitOf(s *school.Snapshot, j *shoprows.Job) (*school.Habit, error) {
 	if len(j.Habit) == 0 {
 		return nil, nil
 	}

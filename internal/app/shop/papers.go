@@ -15,6 +15,8 @@ import (
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // JobSheet writes the sheet that goes with an instrument to the shop, as PDF.
@@ -25,7 +27,7 @@ func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w 
 	}
 	var sheet formats.JobSheet
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		j, err := tx.Job(ctx, id)
+		j, err := shoprows.JobByID(ctx, tx, id)
 		if err != nil {
 			return err
 		}
@@ -48,7 +50,7 @@ func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w 
 		}
 		for _, l := range j.Lines {
 			work := l.Words
-			if n := slices.IndexFunc(i.Findings, func(f store.Finding) bool { return l.Finding != nil && f.ID == *l.Finding }); n >= 0 {
+			if n := slices.IndexFunc(i.Findings, func(f checkrows.Finding) bool { return l.Finding != nil && f.ID == *l.Finding }); n >= 0 {
 				work += ": " + catalog.InText(r.inspection.FindingName(i.Findings[n].Code))
 			}
 			sheet.Works = append(sheet.Works, work)
@@ -62,15 +64,15 @@ func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w 
 }
 
 // found puts what was found and is for the shop, or is asked for, into the sheet, numbered in the drawing, with its photographs.
-func (r *Room) found(ctx context.Context, tx *store.Tx, i *school.Instrument, j store.Job, sheet *formats.JobSheet) error {
-	photos, err := tx.Photos(ctx, i.ID)
+func (r *Room) found(ctx context.Context, tx *store.Tx, i *school.Instrument, j shoprows.Job, sheet *formats.JobSheet) error {
+	photos, err := checkrows.Photos(ctx, tx, i.ID)
 	if err != nil {
 		return err
 	}
 	var spots map[string][2]float64
 	sheet.Outline, spots = formats.Drawing(i.Kind.Drawing)
 	for _, f := range r.inspection.Described(i, i.Findings, photos) {
-		asked := slices.ContainsFunc(j.Lines, func(l store.JobLine) bool { return l.Finding != nil && *l.Finding == f.ID })
+		asked := slices.ContainsFunc(j.Lines, func(l shoprows.JobLine) bool { return l.Finding != nil && *l.Finding == f.ID })
 		if !asked && !needsShop(r.Catalog, i.Kind, f.Finding) {
 			continue
 		}
@@ -84,7 +86,7 @@ func (r *Room) found(ctx context.Context, tx *store.Tx, i *school.Instrument, j 
 		}
 		sheet.Found = append(sheet.Found, said)
 		for _, p := range f.Photos {
-			jpeg, err := tx.PhotoBytes(ctx, p.ID, false)
+			jpeg, err := checkrows.PhotoBytes(ctx, tx, p.ID, false)
 			if err != nil {
 				return err
 			}

@@ -13,6 +13,8 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // Past is a repair from before the program was used, from a notebook or a bill: what a shop takes and costs is learned from it too.
@@ -40,28 +42,28 @@ func (r *Room) Remember(ctx context.Context, by journal.Person, in Past) (journa
 		case in.SentOn > in.BackOn:
 			return journal.Changed{}, journal.Refuse("sent_on", "lies after it was back", in.SentOn)
 		}
-		j := store.Job{
-			ID: in.ID, Instrument: i.ID, Shop: &in.ShopID, State: shop.Closed, Origin: store.ByHand, WantedOn: in.SentOn,
-			Lines: []store.JobLine{},
+		j := shoprows.Job{
+			ID: in.ID, Instrument: i.ID, Shop: &in.ShopID, State: shop.Closed, Origin: shoprows.ByHand, WantedOn: in.SentOn,
+			Lines: []shoprows.JobLine{},
 		}
 		for n, key := range in.Works {
 			repair, ok := r.Catalog.Repair(key)
 			if !ok || !slices.Contains(r.Catalog.RepairsOf(i.Kind), repair) {
 				return journal.Changed{}, journal.Refuse(fmt.Sprintf("works[%d]", n), "is not done to a "+catalog.InText(i.Kind.Name), key)
 			}
-			j.Lines = append(j.Lines, store.JobLine{Work: key, Words: repair.Name, Outcome: store.Mended})
+			j.Lines = append(j.Lines, shoprows.JobLine{Work: key, Words: repair.Name, Outcome: shoprows.Mended})
 		}
 		if len(j.Lines) == 1 {
 			j.Lines[0].RealCents = &in.TotalCents
 		}
-		if err := tx.InsertJob(ctx, j); err != nil {
+		if err := shoprows.InsertJob(ctx, tx, j); err != nil {
 			return journal.Changed{}, err
 		}
 		j.Version, j.SentOn, j.ExpectedOn, j.BackOn, j.ClosedOn, j.RealCents = 1, &in.SentOn, &in.BackOn, &in.BackOn, &in.BackOn, &in.TotalCents
-		if err := tx.UpdateJob(ctx, j); err != nil {
+		if err := shoprows.UpdateJob(ctx, tx, j); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.JobMade, Instrument: &i.ID},
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.JobMade, Instrument: &i.ID},
 			JobDetail{Job: j.ID, Shop: shopName(s, &in.ShopID), Cents: &in.TotalCents, Past: true})
 		return journal.Changed{Version: 2, Events: []uuid.UUID{event}}, err
 	})

@@ -15,6 +15,13 @@ import (
 	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/repairshop"
+	"solfeggio/internal/store/shoprows"
+)
+
+// What the API shows and takes of rows.
+type (
+	Trip       = shoprows.Trip
+	RepairShop = shoprows.RepairShop
 )
 
 // A Room does it for all schools.

@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/shoprows"
 )
 
 // Departure is an instrument that leaves for the shop today.
@@ -24,7 +25,7 @@ type Departure struct {
 // Send lets an instrument go to the shop today. Whoever plays it has a loaner or waits; it may be theirs again when it is back.
 func (r *Room) Send(ctx context.Context, by journal.Person, id uuid.UUID, in Departure) (journal.Changed, error) {
 	return r.move(ctx, by, id, in.At, shop.Send,
-		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
+		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *shoprows.Job, m *step) error {
 			return r.send(ctx, tx, by, s, i, j, m, in)
 		})
 }
@@ -35,7 +36,7 @@ func (r *Room) send(
 	by journal.Person,
 	s *school.Snapshot,
 	i *school.Instrument,
-	j *store.Job,
+	j *shoprows.Job,
 	m *step,
 	in Departure,
 ) error {
@@ -108,7 +109,7 @@ func (r *Room) Drive(ctx context.Context, by journal.Person, id uuid.UUID, in Dr
 					sending.LoanerID = &loaner
 				}
 				moved, err := r.moveIn(ctx, tx, by, s, rides.JobID, At{rides.Version}, shop.Send,
-					func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
+					func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *shoprows.Job, m *step) error {
 						return r.send(ctx, tx, by, s, i, j, m, sending)
 					})
 				if err != nil {
@@ -120,7 +121,7 @@ func (r *Room) Drive(ctx context.Context, by journal.Person, id uuid.UUID, in Dr
 				}
 			}
 			now := r.Now()
-			return out, tx.DriveTrip(ctx, id, &now)
+			return out, shoprows.DriveTrip(ctx, tx, id, &now)
 		})
 	if err != nil {
 		return changed, err

@@ -13,6 +13,8 @@ import (
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/repairshop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // A shop's computer is told after a step was kept, never before and never while a school's writers wait: what is refused here is not heard
@@ -23,7 +25,7 @@ import (
 var heardOf = []shop.Step{shop.Ask, shop.Accept, shop.Refuse, shop.Choose, shop.Send, shop.Fetch, shop.CheckIn, shop.CallOff}
 
 // order is a job as it is given to a shop's computer.
-func order(s *school.Snapshot, i *school.Instrument, j store.Job) repairshop.Order {
+func order(s *school.Snapshot, i *school.Instrument, j shoprows.Job) repairshop.Order {
 	o := repairshop.Order{
 		ID: j.ID, School: s.School.Name, Instrument: repairshop.Described{Tag: i.Tag, Kind: i.Kind.Name, Size: i.Size},
 		Works: []string{}, Asks: j.Asks, NotWanted: j.NotWanted, Decides: j.Decides, Currency: string(s.School.Currency),
@@ -35,15 +37,15 @@ func order(s *school.Snapshot, i *school.Instrument, j store.Job) repairshop.Ord
 }
 
 // hasComputer reports whether a shop takes work by the simulated service.
-func hasComputer(at *store.RepairShop) bool { return at != nil && at.Way == store.ByService }
+func hasComputer(at *shoprows.RepairShop) bool { return at != nil && at.Way == shoprows.ByService }
 
 // tell brings the shop's computer to where a job is. The computer does once what it is told twice, so all that it should know is told anew,
 // in the order in which it happened. It says nothing of a job that it never heard of and does not get; nil then.
 func (r *Room) tell(
-	ctx context.Context, s *school.Snapshot, i *school.Instrument, j store.Job, quotes []store.ShopQuote,
+	ctx context.Context, s *school.Snapshot, i *school.Instrument, j shoprows.Job, quotes []shoprows.ShopQuote,
 ) (*repairshop.Progress, error) {
-	var latest *store.ShopQuote
-	if n := slices.IndexFunc(quotes, func(q store.ShopQuote) bool { return q.ByService }); n >= 0 {
+	var latest *shoprows.ShopQuote
+	if n := slices.IndexFunc(quotes, func(q shoprows.ShopQuote) bool { return q.ByService }); n >= 0 {
 		latest = &quotes[n]
 	}
 	var p repairshop.Progress
@@ -76,18 +78,18 @@ func (r *Room) tell(
 }
 
 // withShop tells the shop's computer of a job that it has not heard of, or asks how far the job is.
-func (r *Room) withShop(ctx context.Context, by journal.Person, id uuid.UUID) (store.Job, *repairshop.Progress, error) {
-	var j store.Job
+func (r *Room) withShop(ctx context.Context, by journal.Person, id uuid.UUID) (shoprows.Job, *repairshop.Progress, error) {
+	var j shoprows.Job
 	s, err := r.Snapshot(ctx, by)
 	if err != nil {
 		return j, nil, err
 	}
-	var quotes []store.ShopQuote
+	var quotes []shoprows.ShopQuote
 	err = r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		if j, err = tx.Job(ctx, id); err != nil {
+		if j, err = shoprows.JobByID(ctx, tx, id); err != nil {
 			return err
 		}
-		quotes, err = tx.QuotesOf(ctx, id)
+		quotes, err = shoprows.QuotesOf(ctx, tx, id)
 		return err
 	})
 	if err != nil {
@@ -139,7 +141,7 @@ func (r *Room) keepNews(
 	ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, id uuid.UUID, at At, p *repairshop.Progress,
 ) (journal.Changed, error) {
 	out := journal.Changed{Version: at.Version, Events: []uuid.UUID{}}
-	j, err := tx.Job(ctx, id)
+	j, err := shoprows.JobByID(ctx, tx, id)
 	switch {
 	case err != nil:
 		return out, err
@@ -152,23 +154,23 @@ func (r *Room) keepNews(
 		return out, err
 	}
 	if !news {
-		return out, tx.JobTold(ctx, id, at.Version, j.Told)
+		return out, shoprows.JobTold(ctx, tx, id, at.Version, j.Told)
 	}
 	j.Untold = false
-	if err := tx.UpdateJob(ctx, j); err != nil {
+	if err := shoprows.UpdateJob(ctx, tx, j); err != nil {
 		return out, err
 	}
 	if out.Version++; j.State == was.Before.State {
 		return out, nil
 	}
 	was.Step, was.Shop, was.Cents = shop.Quote, shopName(s, j.Shop), &p.Quote.TotalCents
-	event, err := r.Record(ctx, tx, by, store.Event{What: store.JobMoved, Instrument: &j.Instrument}, was)
+	event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.JobMoved, Instrument: &j.Instrument}, was)
 	out.Events = append(out.Events, event)
 	return out, err
 }
 
 // heard brings a job to what the shop's computer said: a new quote, or that it is ready. It says whether anything is new.
-func (r *Room) heard(ctx context.Context, tx *store.Tx, s *school.Snapshot, j *store.Job, p *repairshop.Progress) (news bool, err error) {
+func (r *Room) heard(ctx context.Context, tx *store.Tx, s *school.Snapshot, j *shoprows.Job, p *repairshop.Progress) (news bool, err error) {
 	if p == nil {
 		return false, nil
 	}
@@ -176,18 +178,18 @@ func (r *Room) heard(ctx context.Context, tx *store.Tx, s *school.Snapshot, j *s
 		return false, err
 	}
 	if q := p.Quote; q != nil && (j.State == shop.Asked || j.State == shop.Quoted) && sameCurrency(s, q.Currency) == nil {
-		known, err := tx.QuotesOf(ctx, j.ID)
+		known, err := shoprows.QuotesOf(ctx, tx, j.ID)
 		if err != nil {
 			return false, err
 		}
-		if !slices.ContainsFunc(known, func(k store.ShopQuote) bool { return k.ID == q.ID }) {
-			quote := store.ShopQuote{
+		if !slices.ContainsFunc(known, func(k shoprows.ShopQuote) bool { return k.ID == q.ID }) {
+			quote := shoprows.ShopQuote{
 				ID: q.ID, Job: j.ID, GivenAt: r.Now(), ValidUntil: q.ValidUntil, TotalCents: q.TotalCents, Note: q.Note, ByService: true,
 			}
 			for _, l := range q.Lines {
-				quote.Lines = append(quote.Lines, store.QuoteLine{Words: l.Words, Cents: l.Cents})
+				quote.Lines = append(quote.Lines, shoprows.QuoteLine{Words: l.Words, Cents: l.Cents})
 			}
-			if err := tx.InsertQuote(ctx, quote); err != nil {
+			if err := shoprows.InsertQuote(ctx, tx, quote); err != nil {
 				return false, err
 			}
 			j.State, news = shop.Quoted, true
@@ -206,7 +208,7 @@ func (r *Room) heard(ctx context.Context, tx *store.Tx, s *school.Snapshot, j *s
 }
 
 // said is what the shop's computer said of a job last; nil for nothing.
-func said(j store.Job) *repairshop.Progress {
+func said(j shoprows.Job) *repairshop.Progress {
 	var p repairshop.Progress
 	if len(j.Told) == 0 || json.Unmarshal(j.Told, &p) != nil {
 		return nil
@@ -215,7 +217,7 @@ func said(j store.Job) *repairshop.Progress {
 }
 
 // notTaken says why a quote of the shop's computer was not taken; empty when it was, or there is none.
-func notTaken(s *school.Snapshot, j store.Job) string {
+func notTaken(s *school.Snapshot, j shoprows.Job) string {
 	p := said(j)
 	if j.State != shop.Asked || p == nil || p.Quote == nil || sameCurrency(s, p.Quote.Currency) == nil {
 		return ""

@@ -14,10 +14,11 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/shoprows"
 )
 
 // SaveShop adds a shop, or changes one.
-func (r *Room) SaveShop(ctx context.Context, by journal.Person, in store.RepairShop) error {
+func (r *Room) SaveShop(ctx context.Context, by journal.Person, in shoprows.RepairShop) error {
 	if in.Name = strings.TrimSpace(in.Name); in.Name == "" {
 		return journal.Refuse("name", "say what it is called", in.Name)
 	}
@@ -32,7 +33,7 @@ func (r *Room) SaveShop(ctx context.Context, by journal.Person, in store.RepairS
 		}
 	}
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
-		return struct{}{}, tx.PutShop(ctx, in)
+		return struct{}{}, shoprows.PutShop(ctx, tx, in)
 	})
 	return err
 }
@@ -48,7 +49,7 @@ func (r *Room) LeaveShop(ctx context.Context, by journal.Person, id uuid.UUID, i
 				}
 			}
 		}
-		return struct{}{}, tx.LeaveShop(ctx, id, in.Version, s.Today)
+		return struct{}{}, shoprows.LeaveShop(ctx, tx, id, in.Version, s.Today)
 	})
 	return err
 }
@@ -61,9 +62,9 @@ type Turnaround struct {
 }
 
 // sentJobs are the jobs that went to a shop, by kind of work; the empty one holds all.
-func (r *Room) sentJobs(s *school.Snapshot, ended []store.Job, id uuid.UUID) map[string][]shop.Sent {
+func (r *Room) sentJobs(s *school.Snapshot, ended []shoprows.Job, id uuid.UUID) map[string][]shop.Sent {
 	by := map[string][]shop.Sent{}
-	add := func(j store.Job) {
+	add := func(j shoprows.Job) {
 		if j.SentOn == nil || j.Shop == nil || *j.Shop != id {
 			return
 		}
@@ -88,7 +89,7 @@ func (r *Room) sentJobs(s *school.Snapshot, ended []store.Job, id uuid.UUID) map
 }
 
 // turnaround is how long a shop takes for each kind of work, those still away counted in.
-func (r *Room) turnaround(s *school.Snapshot, ended []store.Job, at store.RepairShop) ([]Turnaround, error) {
+func (r *Room) turnaround(s *school.Snapshot, ended []shoprows.Job, at shoprows.RepairShop) ([]Turnaround, error) {
 	list := []Turnaround{}
 	sent := r.sentJobs(s, ended, at.ID)
 	for _, trade := range append([]string{""}, at.Trades...) {
@@ -109,7 +110,7 @@ func (r *Room) turnaround(s *school.Snapshot, ended []store.Job, at store.Repair
 }
 
 // expectedFor says how long a shop will take for work of some trades: the longest of them.
-func (r *Room) expectedFor(ctx context.Context, tx *store.Tx, s *school.Snapshot, at store.RepairShop,
+func (r *Room) expectedFor(ctx context.Context, tx *store.Tx, s *school.Snapshot, at shoprows.RepairShop,
 	trades []string) (shop.Expected, error) {
 	jobs, err := ended(ctx, tx, s)
 	if err != nil {

@@ -14,11 +14,12 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/shoprows"
 )
 
 // PlannedTrip is a drive to the shops with what rides along.
 type PlannedTrip struct {
-	store.Trip
+	shoprows.Trip
 	Taken  int       `json:"taken" doc:"Places that are taken"`
 	Shops  []string  `json:"shops" doc:"Where it goes, in the order of the drive"`
 	Riders []Rider   `json:"riders" doc:"In the order in which they are loaded"`
@@ -60,12 +61,12 @@ func (r *Room) tripsOf(s *school.Snapshot) []PlannedTrip {
 	return list
 }
 
-func (r *Room) trip(s *school.Snapshot, t store.Trip) PlannedTrip {
+func (r *Room) trip(s *school.Snapshot, t shoprows.Trip) PlannedTrip {
 	return tripBy(s, r.placing.Book(s), t)
 }
 
 // tripBy fills a trip.
-func tripBy(s *school.Snapshot, book *placing.Book, t store.Trip) PlannedTrip {
+func tripBy(s *school.Snapshot, book *placing.Book, t shoprows.Trip) PlannedTrip {
 	out := PlannedTrip{Trip: t, Shops: []string{}, Riders: []Rider{}, Bring: []Bringer{}}
 	var loads []shop.Load
 	riders := map[string]Rider{}
@@ -116,7 +117,7 @@ func tripBy(s *school.Snapshot, book *placing.Book, t store.Trip) PlannedTrip {
 }
 
 // Costs is what a job costs, as far as anybody knows.
-func Costs(j store.Job) int64 {
+func Costs(j shoprows.Job) int64 {
 	switch {
 	case j.RealCents != nil:
 		return *j.RealCents
@@ -129,17 +130,17 @@ func Costs(j store.Job) int64 {
 }
 
 // tripOf finds a trip that was not driven.
-func tripOf(s *school.Snapshot, id uuid.UUID) (store.Trip, bool) {
+func tripOf(s *school.Snapshot, id uuid.UUID) (shoprows.Trip, bool) {
 	for _, t := range s.Trips {
 		if t.ID == id && t.DrivenAt == nil {
 			return t, true
 		}
 	}
-	return store.Trip{}, false
+	return shoprows.Trip{}, false
 }
 
 // SaveTrip plans a trip, or changes one. A day on which a shop is closed that something rides to is refused, and too few places too.
-func (r *Room) SaveTrip(ctx context.Context, by journal.Person, in store.Trip) error {
+func (r *Room) SaveTrip(ctx context.Context, by journal.Person, in shoprows.Trip) error {
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		if in.On < s.Today {
 			return struct{}{}, journal.Refuse("on", "lies in the past", in.On)
@@ -159,7 +160,7 @@ func (r *Room) SaveTrip(ctx context.Context, by journal.Person, in store.Trip) e
 				}
 			}
 		}
-		return struct{}{}, tx.PutTrip(ctx, in)
+		return struct{}{}, shoprows.PutTrip(ctx, tx, in)
 	})
 	return err
 }
@@ -189,7 +190,7 @@ func (r *Room) CancelTrip(ctx context.Context, by journal.Person, id uuid.UUID, 
 			}
 			out.Events = append(out.Events, moved.changed.Events...)
 		}
-		return out, tx.DeleteTrip(ctx, id, in.Version)
+		return out, shoprows.DeleteTrip(ctx, tx, id, in.Version)
 	})
 }
 
@@ -203,7 +204,7 @@ type Booking struct {
 // Book puts a job on a trip, or notes when the shop fetches it.
 func (r *Room) Book(ctx context.Context, by journal.Person, id uuid.UUID, in Booking) (journal.Changed, error) {
 	return r.move(ctx, by, id, in.At, shop.Book,
-		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, _ *step) error {
+		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *shoprows.Job, _ *step) error {
 			at, err := chosen(s, j)
 			if err != nil {
 				return err
@@ -245,7 +246,7 @@ func (r *Room) Unbook(ctx context.Context, by journal.Person, id uuid.UUID, in A
 	return r.move(ctx, by, id, in, shop.Unbook, unbooked)
 }
 
-func unbooked(_ *store.Tx, _ *school.Snapshot, _ *school.Instrument, j *store.Job, _ *step) error {
+func unbooked(_ *store.Tx, _ *school.Snapshot, _ *school.Instrument, j *shoprows.Job, _ *step) error {
 	j.Trip, j.FetchedOn = nil, nil
 	return nil
 }

@@ -17,16 +17,19 @@ import (
 	"solfeggio/internal/core/shop"
 	"solfeggio/internal/core/wording"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/checkrows"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/shoprows"
 )
 
 // Wanting says what a shop should see to.
 type Wanting struct {
-	ID           uuid.UUID    `json:"id" doc:"Made by the client"`
-	InstrumentID uuid.UUID    `json:"instrument_id"`
-	Origin       store.Origin `json:"origin" enum:"finding,care,diagnosis,rehair,hand"`
-	Findings     []uuid.UUID  `json:"findings,omitempty" maxItems:"50" doc:"Open ones that it should end"`
-	Care         []clocks.Key `json:"care,omitempty" maxItems:"20" doc:"A technician's care that is due"`
-	Asks         string       `json:"asks,omitempty" maxLength:"2000" doc:"In the school's own words"`
+	ID           uuid.UUID       `json:"id" doc:"Made by the client"`
+	InstrumentID uuid.UUID       `json:"instrument_id"`
+	Origin       shoprows.Origin `json:"origin" enum:"finding,care,diagnosis,rehair,hand"`
+	Findings     []uuid.UUID     `json:"findings,omitempty" maxItems:"50" doc:"Open ones that it should end"`
+	Care         []clocks.Key    `json:"care,omitempty" maxItems:"20" doc:"A technician's care that is due"`
+	Asks         string          `json:"asks,omitempty" maxLength:"2000" doc:"In the school's own words"`
 }
 
 // Want makes a job. What findings and care need a shop for become its lines, each with its usual price.
@@ -52,13 +55,13 @@ func (r *Room) Want(ctx context.Context, by journal.Person, in Wanting) (journal
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		j := store.Job{
+		j := shoprows.Job{
 			ID: in.ID, Instrument: i.ID, State: shop.Wanted, Origin: in.Origin, WantedOn: s.Today, Decides: by.Name,
-			Asks: strings.TrimSpace(in.Asks), Lines: []store.JobLine{},
+			Asks: strings.TrimSpace(in.Asks), Lines: []shoprows.JobLine{},
 		}
-		var found []store.Finding
+		var found []checkrows.Finding
 		for n, id := range in.Findings {
-			at := slices.IndexFunc(i.Findings, func(f store.Finding) bool { return f.ID == id })
+			at := slices.IndexFunc(i.Findings, func(f checkrows.Finding) bool { return f.ID == id })
 			if at < 0 {
 				return journal.Changed{}, journal.Refuse(fmt.Sprintf("findings[%d]", n), "is not open on "+i.Tag, id)
 			}
@@ -75,13 +78,13 @@ func (r *Room) Want(ctx context.Context, by journal.Person, in Wanting) (journal
 		}
 		j.NotWanted = r.notWanted(j)
 		j.Shop = onlyShopFor(s, r.TradesOf(j))
-		if err := tx.InsertJob(ctx, j); err != nil {
+		if err := shoprows.InsertJob(ctx, tx, j); err != nil {
 			return journal.Changed{}, err
 		}
 		if err := r.inspection.Carry(ctx, tx, by, i.ID, report.Looks); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.JobMade, Instrument: &i.ID}, JobDetail{Job: j.ID})
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.JobMade, Instrument: &i.ID}, JobDetail{Job: j.ID})
 		return journal.Changed{Version: 1, Events: []uuid.UUID{event}}, err
 	})
 }
@@ -99,10 +102,10 @@ func mayGoToShop(i *school.Instrument) error {
 }
 
 // linesFor are the lines that end findings and do a technician's care. Work that is done for two of them is paid for once.
-func (r *Room) linesFor(i *school.Instrument, found []store.Finding, care []clocks.Key, p prices) []store.JobLine {
-	lines := []store.JobLine{}
-	add := func(l store.JobLine) {
-		if l.Work != "" && slices.ContainsFunc(lines, func(other store.JobLine) bool { return other.Work == l.Work }) {
+func (r *Room) linesFor(i *school.Instrument, found []checkrows.Finding, care []clocks.Key, p prices) []shoprows.JobLine {
+	lines := []shoprows.JobLine{}
+	add := func(l shoprows.JobLine) {
+		if l.Work != "" && slices.ContainsFunc(lines, func(other shoprows.JobLine) bool { return other.Work == l.Work }) {
 			l.ExpectedCents, l.ExpectedMinutes = nil, nil
 		}
 		lines = append(lines, l)
@@ -121,8 +124,8 @@ func (r *Room) linesFor(i *school.Instrument, found []store.Finding, care []cloc
 }
 
 // lineFor is the line that ends a finding.
-func (r *Room) lineFor(i *school.Instrument, f store.Finding, p prices) store.JobLine {
-	l := store.JobLine{Words: r.inspection.FindingName(f.Code)}
+func (r *Room) lineFor(i *school.Instrument, f checkrows.Finding, p prices) shoprows.JobLine {
+	l := shoprows.JobLine{Words: r.inspection.FindingName(f.Code)}
 	if repair, ok := r.Catalog.Mending(i.Kind, f.Code); ok {
 		l = p.line(repair)
 		if kind, ok := r.Catalog.Finding(f.Code); ok && slices.Contains(repair.Routines, kind.FixesRoutine) {
@@ -142,7 +145,7 @@ func partOf(c *catalog.Catalog, k *catalog.Kind, routine string) string {
 }
 
 // TradesOf lists the trades that a job needs.
-func (r *Room) TradesOf(j store.Job) []string {
+func (r *Room) TradesOf(j shoprows.Job) []string {
 	trades := []string{}
 	for _, l := range j.Lines {
 		if repair, ok := r.Catalog.Repair(l.Work); ok && !slices.Contains(trades, repair.Trade) {
@@ -153,7 +156,7 @@ func (r *Room) TradesOf(j store.Job) []string {
 }
 
 // notWanted is what shops of the trades are usually asked to leave alone.
-func (r *Room) notWanted(j store.Job) string {
+func (r *Room) notWanted(j shoprows.Job) string {
 	var texts []string
 	for _, key := range r.TradesOf(j) {
 		if t, ok := r.Catalog.Trade(key); ok {
@@ -164,7 +167,7 @@ func (r *Room) notWanted(j store.Job) string {
 }
 
 // does reports whether a shop does all that a job needs.
-func does(at store.RepairShop, trades []string) bool {
+func does(at shoprows.RepairShop, trades []string) bool {
 	return !slices.ContainsFunc(trades, func(t string) bool { return !slices.Contains(at.Trades, t) })
 }
 
@@ -184,7 +187,7 @@ func onlyShopFor(s *school.Snapshot, trades []string) *uuid.UUID {
 }
 
 // needsShop reports whether a finding is for a shop.
-func needsShop(c *catalog.Catalog, k *catalog.Kind, f store.Finding) bool {
+func needsShop(c *catalog.Catalog, k *catalog.Kind, f checkrows.Finding) bool {
 	kind, ok := c.Finding(f.Code)
 	if ok && kind.FixesRoutine != "" {
 		if of, found := c.Routine(kind.FixesRoutine); found && of.Who != catalog.Technician && slices.Contains(k.Routines, of.Key) {
@@ -197,17 +200,17 @@ func needsShop(c *catalog.Catalog, k *catalog.Kind, f store.Finding) bool {
 // Asking is what a job asks of a shop.
 type Asking struct {
 	At
-	ShopID    *uuid.UUID      `json:"shop_id,omitempty"`
-	Asks      string          `json:"asks" maxLength:"2000"`
-	NotWanted string          `json:"not_wanted" maxLength:"2000"`
-	Decides   string          `json:"decides" maxLength:"120"`
-	Lines     []store.JobLine `json:"lines" maxItems:"50"`
+	ShopID    *uuid.UUID         `json:"shop_id,omitempty"`
+	Asks      string             `json:"asks" maxLength:"2000"`
+	NotWanted string             `json:"not_wanted" maxLength:"2000"`
+	Decides   string             `json:"decides" maxLength:"120"`
+	Lines     []shoprows.JobLine `json:"lines" maxItems:"50"`
 }
 
 // Change changes what is asked, as long as the instrument has not left.
 func (r *Room) Change(ctx context.Context, by journal.Person, id uuid.UUID, in Asking) (journal.Changed, error) {
 	return r.move(ctx, by, id, in.At, "",
-		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step) error {
+		func(tx *store.Tx, s *school.Snapshot, i *school.Instrument, j *shoprows.Job, m *step) error {
 			if j.State.Begun() || !j.State.Open() {
 				return &journal.Fault{
 					Kind:    journal.Conflict,
@@ -226,7 +229,7 @@ func (r *Room) Change(ctx context.Context, by journal.Person, id uuid.UUID, in A
 				if l.Work == "" && strings.TrimSpace(l.Words) == "" {
 					return journal.Refuse(at+".words", "say what is to be done", l.Words)
 				}
-				if l.Finding != nil && !slices.ContainsFunc(i.Findings, func(f store.Finding) bool { return f.ID == *l.Finding }) {
+				if l.Finding != nil && !slices.ContainsFunc(i.Findings, func(f checkrows.Finding) bool { return f.ID == *l.Finding }) {
 					return journal.Refuse(at+".finding_id", "is not open on "+i.Tag, l.Finding)
 				}
 				if l.Routine == "" && l.Part != "" {
@@ -256,14 +259,14 @@ func (r *Room) Change(ctx context.Context, by journal.Person, id uuid.UUID, in A
 // chooseAnother takes a job away from its shop before another is chosen, or none. What that shop was asked, quoted and was promised ends
 // with it, and it is told: no other shop is held to its price.
 func (r *Room) chooseAnother(
-	ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, j *store.Job, m *step,
+	ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot, i *school.Instrument, j *shoprows.Job, m *step,
 ) (err error) {
 	was := j.State
 	if j.State, err = was.After(shop.Choose); err != nil {
 		return journal.Refuse("shop_id", err.Error()+". Take it off first", j.Shop)
 	}
 	m.takes, j.AskedOn, j.AgreedCents = shop.Choose, nil, nil
-	if m.detail.Quote, err = tx.DecideQuote(ctx, j.ID, "refused", r.Now()); err != nil {
+	if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "refused", r.Now()); err != nil {
 		return err
 	}
 	if at := shopOf(s, j.Shop); at != nil && was != shop.Wanted && !hasComputer(at) {

@@ -9,7 +9,7 @@ import (
 
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/kits"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // KitCost is what the kit of a kind costs for one player.
@@ -24,14 +24,14 @@ type KitCost struct {
 // playedKits are the kits of the instruments of one kind that somebody plays.
 type playedKits struct {
 	players int
-	things  map[store.Stocked]*thing
-	variety map[[2]string][]store.Stocked // what is in a kit, by size and strength of reeds
+	things  map[supplyrows.Stocked]*thing
+	variety map[[2]string][]supplyrows.Stocked // what is in a kit, by size and strength of reeds
 }
 
 // A thing is what such kits have and use up of one supply.
 type thing struct{ wanted, perWeek float64 }
 
-func (p *playedKits) of(key store.Stocked) *thing {
+func (p *playedKits) of(key supplyrows.Stocked) *thing {
 	t := p.things[key]
 	if t == nil {
 		t = &thing{}
@@ -56,7 +56,7 @@ func (r *Room) playedKitsOf(s *school.Snapshot, instruments []*school.Instrument
 
 func kitsOf(all map[string]*playedKits, kind string) *playedKits {
 	if all[kind] == nil {
-		all[kind] = &playedKits{things: map[store.Stocked]*thing{}, variety: map[[2]string][]store.Stocked{}}
+		all[kind] = &playedKits{things: map[supplyrows.Stocked]*thing{}, variety: map[[2]string][]supplyrows.Stocked{}}
 	}
 	return all[kind]
 }
@@ -64,7 +64,7 @@ func kitsOf(all map[string]*playedKits, kind string) *playedKits {
 func (r *Room) addKit(s *school.Snapshot, i *school.Instrument, year horizon, to *playedKits) {
 	of := r.caseOf(s, i, year)
 	of.Renewals = nil
-	var list []store.Stocked
+	var list []supplyrows.Stocked
 	for _, item := range r.Catalog.KitOf(i.Kind).Items {
 		supply, _ := r.Catalog.Supply(item.Supply)
 		key := i.Stocked(supply)
@@ -81,11 +81,11 @@ func (r *Room) addKit(s *school.Snapshot, i *school.Instrument, year horizon, to
 
 // kitCosts works out what a kit costs for a player of each kind that is played.
 func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
-	price := map[store.Stocked]float64{} // cents for a unit
+	price := map[supplyrows.Stocked]float64{} // cents for a unit
 	for _, l := range lines {
 		if l.PackPriceCents != nil {
 			price[l.Stocked] = float64(*l.PackPriceCents) / l.PackSize
-			price[store.Stocked{Supply: l.Supply}] = price[l.Stocked] // of any strength
+			price[supplyrows.Stocked{Supply: l.Supply}] = price[l.Stocked] // of any strength
 		}
 	}
 	played := map[string]*playedKits{}
@@ -131,6 +131,6 @@ func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
 	return costs
 }
 
-func bySupply(x, y store.Stocked) int {
+func bySupply(x, y supplyrows.Stocked) int {
 	return cmp.Or(strings.Compare(x.Supply, y.Supply), strings.Compare(x.Size, y.Size))
 }

@@ -9,7 +9,7 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/kits"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // A need is what a supply is used up by.
@@ -21,9 +21,9 @@ type need struct {
 }
 
 // needs are what instruments use up, by supply.
-type needs map[store.Stocked]*need
+type needs map[supplyrows.Stocked]*need
 
-func (all needs) of(key store.Stocked) *need {
+func (all needs) of(key supplyrows.Stocked) *need {
 	n := all[key]
 	if n == nil {
 		n = &need{parts: map[string]float64{}}
@@ -115,10 +115,10 @@ func (r *Room) demandOf(s *school.Snapshot, instruments []*school.Instrument, ov
 
 // settleStrength counts reeds of which nobody knows the strength with those that most play here, so that they can be ordered.
 func settleStrength(supply *catalog.Supply, needs needs) {
-	of := store.Stocked{Supply: supply.Key}
+	of := supplyrows.Stocked{Supply: supply.Key}
 	unknown, players := needs[of], map[string]int{}
 	for _, strength := range supply.Strengths {
-		if n := needs[store.Stocked{Supply: supply.Key, Size: strength}]; n != nil {
+		if n := needs[supplyrows.Stocked{Supply: supply.Key, Size: strength}]; n != nil {
 			players[strength] = n.users
 		}
 	}
@@ -126,7 +126,7 @@ func settleStrength(supply *catalog.Supply, needs needs) {
 	if unknown == nil || strength == "" {
 		return
 	}
-	needs[store.Stocked{Supply: supply.Key, Size: strength}].add(unknown)
+	needs[supplyrows.Stocked{Supply: supply.Key, Size: strength}].add(unknown)
 	delete(needs, of)
 }
 

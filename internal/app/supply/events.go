@@ -8,6 +8,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
 )
 
 // registerEvents makes known what this room writes into the log.
@@ -16,12 +17,12 @@ func (r *Room) registerEvents() {
 		return nil, r.undoKit(ctx, tx, u, d)
 	}
 	school.Register(r.Schools, school.EventKind[OrderDetail]{
-		Name: store.SuppliesOrdered, Need: journal.MayChangeInstruments,
+		Name: eventrows.SuppliesOrdered, Need: journal.MayChangeInstruments,
 		Sentence: func(d OrderDetail, _ school.Told) string { return "Ordered " + strings.Join(d.Lines, ", ") },
 		Undo:     undoOrder,
 	})
 	school.Register(r.Schools, school.EventKind[KitDetail]{
-		Name: store.KitChecked, Undo: undo,
+		Name: eventrows.KitChecked, Undo: undo,
 		Sentence: func(d KitDetail, _ school.Told) string {
 			if len(d.Changes) == 0 {
 				return "Kit looked through, nothing new"
@@ -30,7 +31,7 @@ func (r *Room) registerEvents() {
 		},
 	})
 	school.Register(r.Schools, school.EventKind[KitDetail]{
-		Name: store.KitRefilled, Undo: undo,
+		Name: eventrows.KitRefilled, Undo: undo,
 		Sentence: func(d KitDetail, _ school.Told) string {
 			return "Kit refilled: " + d.list(func(c KitChange) string { return catalog.InText(c.Name) })
 		},

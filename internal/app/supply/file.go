@@ -14,6 +14,8 @@ import (
 	"solfeggio/internal/core/money"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // The columns of the file that says how supplies are bought and what is there.
@@ -57,7 +59,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in File) (FileRepo
 	im := fileImport{
 		room:   r,
 		report: FileReport{AsRead: formats.NotRead(), Own: []string{}, Faults: []formats.Fault{}, DryRun: in.DryRun},
-		seen:   map[store.Stocked]int{},
+		seen:   map[supplyrows.Stocked]int{},
 	}
 	done, err := formats.RoomFor(ctx, in.Content)
 	var grid *formats.Grid
@@ -74,7 +76,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in File) (FileRepo
 		return FileReport{}, err
 	}
 	kept, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (FileReport, error) {
-		remembered, err := tx.GetImportColumns(ctx)
+		remembered, err := schoolrows.GetImportColumns(ctx, tx)
 		if err != nil {
 			return FileReport{}, err
 		}
@@ -88,7 +90,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in File) (FileRepo
 		if in.DryRun {
 			return im.report, journal.ErrNothing
 		}
-		return im.report, tx.PutImportColumns(ctx, formats.Remember(remembered, supplyFile, im.report.AsRead))
+		return im.report, schoolrows.PutImportColumns(ctx, tx, formats.Remember(remembered, supplyFile, im.report.AsRead))
 	})
 	if errors.Is(err, journal.ErrNothing) {
 		return im.report, nil
@@ -102,12 +104,12 @@ type fileImport struct {
 	report FileReport
 	table  formats.Table
 	rows   []fileRow
-	seen   map[store.Stocked]int // the row in which a supply stands
+	seen   map[supplyrows.Stocked]int // the row in which a supply stands
 }
 
 // fileRow is a row as it was read. A nil field is not in the file.
 type fileRow struct {
-	of                                      store.Stocked
+	of                                      supplyrows.Stocked
 	supplier                                *string
 	packSize, packPrice, leadWeeks, inStock *float64
 }
@@ -146,7 +148,7 @@ func (im *fileImport) readRow(row formats.Row) {
 	if supply == nil {
 		return
 	}
-	r := fileRow{of: store.Stocked{Supply: supply.Key}}
+	r := fileRow{of: supplyrows.Stocked{Supply: supply.Key}}
 	r.of.Size, _ = row.Cell("size")
 	if _, err := im.room.StockedName(r.of); err != nil {
 		im.bad(row, "size", "say which size or strength, and only where there are several")
@@ -209,7 +211,7 @@ func (im *fileImport) number(row formats.Row, column string, least, most float64
 }
 
 func (im *fileImport) save(ctx context.Context, tx *store.Tx, by journal.Person, s *school.Snapshot) error {
-	settings, err := tx.SupplySettings(ctx)
+	settings, err := supplyrows.SupplySettings(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -221,7 +223,7 @@ func (im *fileImport) save(ctx context.Context, tx *store.Tx, by journal.Person,
 		same := true
 		before, after, known := row.buying(im.room.Catalog, s.School.Currency, settings)
 		if !known || !sameSetting(before, after) {
-			if err := tx.PutSupplySetting(ctx, after); err != nil {
+			if err := supplyrows.PutSupplySetting(ctx, tx, after); err != nil {
 				return err
 			}
 			im.report.Changed++
@@ -243,11 +245,11 @@ func (im *fileImport) save(ctx context.Context, tx *store.Tx, by journal.Person,
 
 // buying is how the supply of a row is bought so far, and from now on; known is whether it is listed already.
 func (row fileRow) buying(
-	c *catalog.Catalog, in money.Currency, settings []store.SupplySetting,
-) (before, after store.SupplySetting, known bool) {
+	c *catalog.Catalog, in money.Currency, settings []supplyrows.SupplySetting,
+) (before, after supplyrows.SupplySetting, known bool) {
 	supply, _ := c.Supply(row.of.Supply)
 	if before, known = settingOf(settings, row.of); !known {
-		before = store.SupplySetting{Stocked: row.of, PackSize: supply.Pack, LeadWeeks: kits.UsualLeadWeeks}
+		before = supplyrows.SupplySetting{Stocked: row.of, PackSize: supply.Pack, LeadWeeks: kits.UsualLeadWeeks}
 		known = !supply.Own()
 	}
 	after = before
@@ -267,7 +269,7 @@ func (row fileRow) buying(
 	return before, after, known
 }
 
-func sameSetting(x, y store.SupplySetting) bool {
+func sameSetting(x, y supplyrows.SupplySetting) bool {
 	if (x.PackPriceCents == nil) != (y.PackPriceCents == nil) || x.PackPriceCents != nil && *x.PackPriceCents != *y.PackPriceCents {
 		return false
 	}

@@ -16,6 +16,8 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/kits"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // KitThing is something that belongs in a case, and how it was last found.
@@ -100,7 +102,7 @@ func (r *Room) CheckKit(ctx context.Context, by journal.Person, id uuid.UUID, in
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.KitChecked, Instrument: &id}, KitDetail{changes})
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.KitChecked, Instrument: &id}, KitDetail{changes})
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
@@ -135,12 +137,12 @@ func (r *Room) SetKit(
 			continue
 		}
 		s, _ := r.Catalog.Supply(item.Supply)
-		if err := tx.SetKit(ctx, store.KitFault{Instrument: i.ID, Supply: item.Supply, State: state, NotedAt: r.Now()}, &by.ID); err != nil {
+		if err := supplyrows.SetKit(ctx, tx, supplyrows.KitFault{Instrument: i.ID, Supply: item.Supply, State: state, NotedAt: r.Now()}, &by.ID); err != nil {
 			return nil, err
 		}
 		changes = append(changes, KitChange{Supply: item.Supply, Name: s.Name, Before: before.Of(item.Supply), After: state})
 	}
-	return changes, tx.KitLooked(ctx, i.ID, today)
+	return changes, supplyrows.KitLooked(ctx, tx, i.ID, today)
 }
 
 // KeptStates are the states of a kit as the database has them.
@@ -156,7 +158,7 @@ func (k KeptStates) Of(supply string) catalog.KitState {
 
 // KitStates reads what is noted of the kit of an instrument.
 func KitStates(ctx context.Context, tx *store.Tx, instrument uuid.UUID) (KeptStates, error) {
-	faults, err := tx.KitFaults(ctx, instrument)
+	faults, err := supplyrows.KitFaults(ctx, tx, instrument)
 	states := KeptStates{}
 	for _, f := range faults {
 		states[f.Supply] = f.State
@@ -190,7 +192,7 @@ func (r *Room) RefillRound(ctx context.Context, by journal.Person) ([]KitToRefil
 	if err != nil {
 		return nil, err
 	}
-	var stock map[store.Stocked]float64
+	var stock map[supplyrows.Stocked]float64
 	if err := r.Read(ctx, by, func(tx *store.Tx) error {
 		stock, err = Usable(ctx, tx, s.Today)
 		return err
@@ -292,14 +294,14 @@ func (r *Room) Refill(ctx context.Context, by journal.Person, in Refill) (Refill
 			if short > 0 && !slices.Contains(out.Short, supply.Name) {
 				out.Short = append(out.Short, supply.Name)
 			}
-			if err := tx.SetKit(ctx, store.KitFault{Instrument: i.ID, Supply: t.Supply, State: catalog.There}, &by.ID); err != nil {
+			if err := supplyrows.SetKit(ctx, tx, supplyrows.KitFault{Instrument: i.ID, Supply: t.Supply, State: catalog.There}, &by.ID); err != nil {
 				return out, err
 			}
 			event, err := r.Record(
 				ctx,
 				tx,
 				by,
-				store.Event{What: store.KitRefilled, Instrument: &i.ID},
+				eventrows.Event{What: eventrows.KitRefilled, Instrument: &i.ID},
 				KitDetail{[]KitChange{{t.Supply, supply.Name, before, catalog.There, took}}},
 			)
 			if err != nil {
@@ -321,12 +323,12 @@ func (r *Room) undoKit(ctx context.Context, tx *store.Tx, u school.Undoing, d Ki
 		if now.Of(c.Supply) != c.After {
 			return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s was looked at again since; change it by hand.", c.Name)}
 		}
-		if err := tx.SetKit(ctx, store.KitFault{Instrument: *u.Event.Instrument, Supply: c.Supply, State: c.Before, NotedAt: r.Now()},
+		if err := supplyrows.SetKit(ctx, tx, supplyrows.KitFault{Instrument: *u.Event.Instrument, Supply: c.Supply, State: c.Before, NotedAt: r.Now()},
 			&u.By.ID); err != nil {
 			return err
 		}
 		for lot, quantity := range c.Took {
-			if err := tx.PutBack(ctx, lot, quantity); err != nil {
+			if err := supplyrows.PutBack(ctx, tx, lot, quantity); err != nil {
 				return err
 			}
 		}

@@ -15,11 +15,14 @@ import (
 	"solfeggio/internal/core/kits"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // PlacedOrder is an order with the names of what was ordered.
 type PlacedOrder struct {
-	store.Order
+	supplyrows.Order
 	Lines []PlacedLine `json:"lines"`
 	Cents int64        `json:"cents" doc:"Of the lines that have a price"`
 	// Events are what undoes an order that was just placed.
@@ -28,7 +31,7 @@ type PlacedOrder struct {
 
 // PlacedLine is a line of an order with its name.
 type PlacedLine struct {
-	store.OrderLine
+	supplyrows.OrderLine
 	Name    string `json:"name"`
 	Unit    string `json:"unit"`
 	Expires bool   `json:"expires" doc:"It carries a date"`
@@ -38,7 +41,7 @@ type PlacedLine struct {
 func (r *Room) Orders(ctx context.Context, by journal.Person) ([]PlacedOrder, error) {
 	var list []PlacedOrder
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		orders, err := tx.Orders(ctx)
+		orders, err := supplyrows.Orders(ctx, tx)
 		list = make([]PlacedOrder, len(orders))
 		for n, o := range orders {
 			list[n] = r.placed(o)
@@ -48,7 +51,7 @@ func (r *Room) Orders(ctx context.Context, by journal.Person) ([]PlacedOrder, er
 	return list, err
 }
 
-func (r *Room) placed(o store.Order) PlacedOrder {
+func (r *Room) placed(o supplyrows.Order) PlacedOrder {
 	out := PlacedOrder{Order: o, Lines: []PlacedLine{}}
 	for _, l := range o.Lines {
 		line := PlacedLine{OrderLine: l, Name: l.Supply}
@@ -72,7 +75,7 @@ type Ordering struct {
 
 // OrderingLine is how many packs of something.
 type OrderingLine struct {
-	store.Stocked
+	supplyrows.Stocked
 	Packs int `json:"packs" minimum:"1" maximum:"100000"`
 }
 
@@ -90,22 +93,22 @@ func (r *Room) PlaceOrder(ctx context.Context, by journal.Person, in Ordering) (
 		if err != nil {
 			return PlacedOrder{}, err
 		}
-		settings, err := tx.SupplySettings(ctx)
+		settings, err := supplyrows.SupplySettings(ctx, tx)
 		if err != nil {
 			return PlacedOrder{}, err
 		}
-		order := store.Order{ID: in.ID, Supplier: strings.TrimSpace(in.Supplier), PlacedOn: today, PlacedBy: &by.ID}
+		order := supplyrows.Order{ID: in.ID, Supplier: strings.TrimSpace(in.Supplier), PlacedOn: today, PlacedBy: &by.ID}
 		detail := OrderDetail{Order: in.ID, Supplier: order.Supplier}
 		for n, l := range in.Lines {
 			name, err := r.StockedName(l.Stocked)
 			if err != nil {
 				return PlacedOrder{}, journal.Refuse(fmt.Sprintf("lines[%d].supply", n), "is no supply in that size", l.Supply)
 			}
-			if slices.ContainsFunc(order.Lines, func(o store.OrderLine) bool { return o.Stocked == l.Stocked }) {
+			if slices.ContainsFunc(order.Lines, func(o supplyrows.OrderLine) bool { return o.Stocked == l.Stocked }) {
 				return PlacedOrder{}, journal.Refuse(fmt.Sprintf("lines[%d].supply", n), name+" stands there twice", l.Supply)
 			}
 			supply, _ := r.Catalog.Supply(l.Supply)
-			line, lead := store.OrderLine{Stocked: l.Stocked, Packs: l.Packs, PackSize: supply.Pack}, float64(kits.UsualLeadWeeks)
+			line, lead := supplyrows.OrderLine{Stocked: l.Stocked, Packs: l.Packs, PackSize: supply.Pack}, float64(kits.UsualLeadWeeks)
 			if own, ok := settingOf(settings, l.Stocked); ok {
 				line.PackSize, line.PackPriceCents, lead = own.PackSize, own.PackPriceCents, own.LeadWeeks
 			}
@@ -115,10 +118,10 @@ func (r *Room) PlaceOrder(ctx context.Context, by journal.Person, in Ordering) (
 			order.Lines = append(order.Lines, line)
 			detail.Lines = append(detail.Lines, fmt.Sprintf("%d × %s", l.Packs, name))
 		}
-		if err := tx.InsertOrder(ctx, order); err != nil {
+		if err := supplyrows.InsertOrder(ctx, tx, order); err != nil {
 			return PlacedOrder{}, err
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.SuppliesOrdered}, detail)
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SuppliesOrdered}, detail)
 		out := r.placed(order)
 		out.Events = []uuid.UUID{event}
 		return out, err
@@ -127,16 +130,16 @@ func (r *Room) PlaceOrder(ctx context.Context, by journal.Person, in Ordering) (
 
 // undoOrder closes an order that was placed by mistake, as long as nothing of it has come.
 func undoOrder(ctx context.Context, tx *store.Tx, u school.Undoing, d OrderDetail) ([]string, error) {
-	o, err := tx.Order(ctx, d.Order)
+	o, err := supplyrows.OrderByID(ctx, tx, d.Order)
 	if err != nil {
 		return nil, err
 	}
-	if o.ClosedOn != nil || slices.ContainsFunc(o.Lines, func(l store.OrderLine) bool { return l.ReceivedPacks > 0 }) {
+	if o.ClosedOn != nil || slices.ContainsFunc(o.Lines, func(l supplyrows.OrderLine) bool { return l.ReceivedPacks > 0 }) {
 		return nil, &journal.Fault{
 			Kind: journal.Conflict, Message: "Something of this order has come, or it was closed. Close it if nothing more is to come.",
 		}
 	}
-	return nil, tx.CloseOrder(ctx, o.ID, u.School.Today)
+	return nil, supplyrows.CloseOrder(ctx, tx, o.ID, u.School.Today)
 }
 
 // Receiving is goods of an order that came in.
@@ -147,7 +150,7 @@ type Receiving struct {
 
 // ReceivingLine is how many packs came in, with lot and date.
 type ReceivingLine struct {
-	store.Stocked
+	supplyrows.Stocked
 	Packs     int      `json:"packs" minimum:"1" maximum:"100000"`
 	Lot       string   `json:"lot,omitempty" maxLength:"80"`
 	ExpiresOn *day.Day `json:"expires_on,omitempty"`
@@ -160,7 +163,7 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		if err != nil {
 			return PlacedOrder{}, err
 		}
-		order, err := tx.Order(ctx, id)
+		order, err := supplyrows.OrderByID(ctx, tx, id)
 		if err != nil {
 			return PlacedOrder{}, err
 		}
@@ -169,7 +172,7 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		}
 		detail := OrderDetail{Order: id, Supplier: order.Supplier}
 		for n, l := range in.Lines {
-			at := slices.IndexFunc(order.Lines, func(o store.OrderLine) bool { return o.Stocked == l.Stocked })
+			at := slices.IndexFunc(order.Lines, func(o supplyrows.OrderLine) bool { return o.Stocked == l.Stocked })
 			if at < 0 {
 				return PlacedOrder{}, journal.Refuse(fmt.Sprintf("lines[%d].supply", n), "was not ordered here", l.Supply)
 			}
@@ -192,25 +195,25 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 					l.Packs,
 				)
 			}
-			if err := tx.ReceivePacks(ctx, id, l.Stocked, l.Packs); err != nil {
+			if err := supplyrows.ReceivePacks(ctx, tx, id, l.Stocked, l.Packs); err != nil {
 				return PlacedOrder{}, err
 			}
 			quantity := float64(l.Packs) * order.Lines[at].PackSize
-			if err := tx.InsertLot(ctx, store.Lot{ID: uuid.Must(uuid.NewV7()), Stocked: l.Stocked, Lot: strings.TrimSpace(l.Lot),
+			if err := supplyrows.InsertLot(ctx, tx, supplyrows.Lot{ID: uuid.Must(uuid.NewV7()), Stocked: l.Stocked, Lot: strings.TrimSpace(l.Lot),
 				ExpiresOn: l.ExpiresOn, ReceivedOn: today, Quantity: quantity, Remaining: quantity}); err != nil {
 				return PlacedOrder{}, err
 			}
 			order.Lines[at].ReceivedPacks += l.Packs
 			detail.Lines = append(detail.Lines, fmt.Sprintf("%d × %s", l.Packs, name))
 		}
-		whole := !slices.ContainsFunc(order.Lines, func(l store.OrderLine) bool { return l.ReceivedPacks < l.Packs })
+		whole := !slices.ContainsFunc(order.Lines, func(l supplyrows.OrderLine) bool { return l.ReceivedPacks < l.Packs })
 		if in.Close || whole {
-			if err := tx.CloseOrder(ctx, id, today); err != nil {
+			if err := supplyrows.CloseOrder(ctx, tx, id, today); err != nil {
 				return PlacedOrder{}, err
 			}
 			order.ClosedOn = &today
 		}
-		_, err = r.Record(ctx, tx, by, store.Event{What: store.SuppliesReceived}, detail)
+		_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SuppliesReceived}, detail)
 		return r.placed(order), err
 	})
 }
@@ -218,14 +221,14 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 // OrderFile writes an order for its supplier.
 func (r *Room) OrderFile(ctx context.Context, by journal.Person, id uuid.UUID, write formats.Writer) error {
 	var order PlacedOrder
-	var school store.School
+	var school schoolrows.School
 	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		o, err := tx.Order(ctx, id)
+		o, err := supplyrows.OrderByID(ctx, tx, id)
 		if err != nil {
 			return err
 		}
 		order = r.placed(o)
-		school, err = tx.GetSchool(ctx)
+		school, err = schoolrows.GetSchool(ctx, tx)
 		return err
 	})
 	if err != nil {

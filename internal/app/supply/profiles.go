@@ -13,6 +13,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/kits"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // ProfileYears is what keeping the clocks of each profile takes in a year, with the instruments and the timetable as they are.
@@ -62,13 +63,13 @@ func (r *Room) ProfileYears(ctx context.Context, by journal.Person) (ProfileYear
 	if err != nil {
 		return ProfileYears{}, err
 	}
-	price := map[store.Stocked]float64{}
+	price := map[supplyrows.Stocked]float64{}
 	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		settings, err := tx.SupplySettings(ctx)
+		settings, err := supplyrows.SupplySettings(ctx, tx)
 		for _, set := range settings {
 			if set.PackPriceCents != nil && set.PackSize > 0 {
 				cents := float64(*set.PackPriceCents) / set.PackSize
-				price[set.Stocked], price[store.Stocked{Supply: set.Supply}] = cents, cents // of any strength
+				price[set.Stocked], price[supplyrows.Stocked{Supply: set.Supply}] = cents, cents // of any strength
 			}
 		}
 		return err
@@ -100,7 +101,7 @@ func (r *Room) ProfileYears(ctx context.Context, by journal.Person) (ProfileYear
 }
 
 // yearUnder is what one instrument takes in a year under a profile.
-func (r *Room) yearUnder(s *school.Snapshot, i *school.Instrument, profile string, price map[store.Stocked]float64,
+func (r *Room) yearUnder(s *school.Snapshot, i *school.Instrument, profile string, price map[supplyrows.Stocked]float64,
 	unpriced map[string]bool) (y YearOfCare) {
 	choices := r.Catalog.Choose(s.Choices, catalog.Choices{catalog.ProfilePractice: profile}, i.Own)
 	kept := s.Reader.Kept(i.Care, choices)

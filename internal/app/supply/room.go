@@ -1,7 +1,13 @@
 // Package supply keeps the books of what is used up: kits in cases, stock and its lots, what will be needed, orders, deliveries.
 package supply
 
-import "solfeggio/internal/app/school"
+import (
+	"solfeggio/internal/app/school"
+	"solfeggio/internal/store/supplyrows"
+)
+
+// SupplySetting is what the API shows and takes of a row.
+type SupplySetting = supplyrows.SupplySetting
 
 // A Room does it for all schools.
 type Room struct {

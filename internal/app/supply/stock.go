@@ -11,42 +11,46 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // Usable adds up the stock that is not out of date. Reeds of any strength are reeds of all strengths.
-func Usable(ctx context.Context, tx *store.Tx, today day.Day) (map[store.Stocked]float64, error) {
-	lots, err := tx.Lots(ctx, nil)
-	stock := map[store.Stocked]float64{}
+func Usable(ctx context.Context, tx *store.Tx, today day.Day) (map[supplyrows.Stocked]float64, error) {
+	lots, err := supplyrows.Lots(ctx, tx, nil)
+	stock := map[supplyrows.Stocked]float64{}
 	for _, l := range lots {
 		if OutOfDate(l, today) {
 			continue
 		}
 		stock[l.Stocked] += l.Remaining
 		if l.Size != "" {
-			stock[store.Stocked{Supply: l.Supply}] += l.Remaining
+			stock[supplyrows.Stocked{Supply: l.Supply}] += l.Remaining
 		}
 	}
 	return stock, err
 }
 
 // GoingWith lists the lots of what goes with an instrument; of a reed whose strength is not known, of any.
-func GoingWith(ctx context.Context, tx *store.Tx, of store.Stocked) ([]store.Lot, error) {
+func GoingWith(ctx context.Context, tx *store.Tx, of supplyrows.Stocked) ([]supplyrows.Lot, error) {
 	if of.Size != "" {
-		return tx.Lots(ctx, &of)
+		return supplyrows.Lots(ctx, tx, &of)
 	}
-	all, err := tx.Lots(ctx, nil)
-	return slices.DeleteFunc(all, func(l store.Lot) bool { return l.Supply != of.Supply }), err
+	all, err := supplyrows.Lots(ctx, tx, nil)
+	return slices.DeleteFunc(all, func(l supplyrows.Lot) bool { return l.Supply != of.Supply }), err
 }
 
 // OutOfDate reports whether a lot must not be used any more; on its last day it may.
-func OutOfDate(l store.Lot, today day.Day) bool { return l.ExpiresOn != nil && *l.ExpiresOn < today }
+func OutOfDate(l supplyrows.Lot, today day.Day) bool {
+	return l.ExpiresOn != nil && *l.ExpiresOn < today
+}
 
 // TakeFromStock takes a quantity from lots, what is soonest out of date first as they are listed, and says from which, and how much
 // was not there.
 func TakeFromStock(
 	ctx context.Context,
 	tx *store.Tx,
-	lots []store.Lot,
+	lots []supplyrows.Lot,
 	quantity float64,
 	today day.Day,
 ) (took map[uuid.UUID]float64, short float64, err error) {
@@ -59,7 +63,7 @@ func TakeFromStock(
 			continue
 		}
 		part := math.Min(quantity, l.Remaining)
-		if err := tx.SetLot(ctx, l.ID, l.Remaining-part); err != nil {
+		if err := supplyrows.SetLot(ctx, tx, l.ID, l.Remaining-part); err != nil {
 			return nil, 0, err
 		}
 		took[l.ID] = part
@@ -70,7 +74,7 @@ func TakeFromStock(
 
 // Count is how much of a supply was found on the shelf.
 type Count struct {
-	store.Stocked
+	supplyrows.Stocked
 	Quantity  float64  `json:"quantity" minimum:"0" maximum:"1000000" doc:"Units that are there and not out of date"`
 	Lot       string   `json:"lot,omitempty" maxLength:"80" doc:"Number on the pack, when more is there than the books say"`
 	ExpiresOn *day.Day `json:"expires_on,omitempty" doc:"And its date"`
@@ -78,7 +82,7 @@ type Count struct {
 
 // StockDetail is what the log keeps of a count.
 type StockDetail struct {
-	store.Stocked
+	supplyrows.Stocked
 	Name   string  `json:"name"`
 	Before float64 `json:"before"`
 	After  float64 `json:"after"`
@@ -108,7 +112,7 @@ func (r *Room) count(ctx context.Context, tx *store.Tx, by journal.Person, in Co
 	if err != nil {
 		return uuid.Nil, err
 	}
-	lots, err := tx.Lots(ctx, &in.Stocked)
+	lots, err := supplyrows.Lots(ctx, tx, &in.Stocked)
 	if err != nil {
 		return uuid.Nil, err
 	}
@@ -116,7 +120,7 @@ func (r *Room) count(ctx context.Context, tx *store.Tx, by journal.Person, in Co
 	for _, l := range lots {
 		if !OutOfDate(l, today) {
 			before += l.Remaining
-		} else if err := tx.SetLot(ctx, l.ID, 0); err != nil {
+		} else if err := supplyrows.SetLot(ctx, tx, l.ID, 0); err != nil {
 			return uuid.Nil, err
 		}
 	}
@@ -125,19 +129,19 @@ func (r *Room) count(ctx context.Context, tx *store.Tx, by journal.Person, in Co
 			return uuid.Nil, err
 		}
 	} else if more := in.Quantity - before; more > 0 {
-		lot := store.Lot{
+		lot := supplyrows.Lot{
 			ID: uuid.Must(uuid.NewV7()), Stocked: in.Stocked, Lot: in.Lot, ExpiresOn: in.ExpiresOn, ReceivedOn: today,
 			Quantity: more, Remaining: more,
 		}
-		if err := tx.InsertLot(ctx, lot); err != nil {
+		if err := supplyrows.InsertLot(ctx, tx, lot); err != nil {
 			return uuid.Nil, err
 		}
 	}
-	return r.Record(ctx, tx, by, store.Event{What: store.StockChanged}, StockDetail{in.Stocked, name, before, in.Quantity})
+	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.StockChanged}, StockDetail{in.Stocked, name, before, in.Quantity})
 }
 
 // StockedName names a supply with its size, and refuses what there is not.
-func (r *Room) StockedName(of store.Stocked) (string, error) {
+func (r *Room) StockedName(of supplyrows.Stocked) (string, error) {
 	s, ok := r.Catalog.Supply(of.Supply)
 	switch {
 	case !ok:

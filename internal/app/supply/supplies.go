@@ -14,6 +14,7 @@ import (
 	"solfeggio/internal/core/kits"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // Supplies is everything that kits and bench use up: what is there, what will be needed, what it costs.
@@ -26,14 +27,14 @@ type Supplies struct {
 
 // SupplyLine is a supply with its stock and what to order.
 type SupplyLine struct {
-	store.SupplySetting
+	supplyrows.SupplySetting
 	Name       string           `json:"name" doc:"With its size or strength"`
 	Unit       string           `json:"unit"`
 	AtBench    bool             `json:"at_bench"`
 	Expires    bool             `json:"expires" doc:"It carries a date"`
 	InStock    float64          `json:"in_stock" doc:"Units that are not out of date"`
 	OutOfDate  float64          `json:"out_of_date" doc:"Units that are"`
-	Lots       []store.Lot      `json:"lots" doc:"What is soonest out of date first"`
+	Lots       []supplyrows.Lot `json:"lots" doc:"What is soonest out of date first"`
 	OnOrder    float64          `json:"on_order" doc:"Units that are still to come"`
 	Wanting    float64          `json:"wanting" doc:"Units that the next refill round takes, and the bench for what is held"`
 	PerWeek    float64          `json:"per_week" doc:"Units used in a week"`
@@ -49,17 +50,17 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 		return Supplies{}, err
 	}
 	out := Supplies{HorizonWeeks: horizonWeeks, ServiceLevel: serviceLevel, Lines: []SupplyLine{}, Costs: []KitCost{}}
-	var settings []store.SupplySetting
-	var lots []store.Lot
-	var orders []store.Order
+	var settings []supplyrows.SupplySetting
+	var lots []supplyrows.Lot
+	var orders []supplyrows.Order
 	if err := r.Read(ctx, by, func(tx *store.Tx) error {
-		if settings, err = tx.SupplySettings(ctx); err != nil {
+		if settings, err = supplyrows.SupplySettings(ctx, tx); err != nil {
 			return err
 		}
-		if lots, err = tx.Lots(ctx, nil); err != nil {
+		if lots, err = supplyrows.Lots(ctx, tx, nil); err != nil {
 			return err
 		}
-		orders, err = tx.Orders(ctx)
+		orders, err = supplyrows.Orders(ctx, tx)
 		return err
 	}); err != nil {
 		return out, err
@@ -72,9 +73,9 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 				Unit:    supply.Unit,
 				AtBench: supply.AtBench,
 				Expires: supply.Expires,
-				Lots:    []store.Lot{},
+				Lots:    []supplyrows.Lot{},
 			}
-			line.SupplySetting = store.SupplySetting{Stocked: of, PackSize: supply.Pack, LeadWeeks: kits.UsualLeadWeeks}
+			line.SupplySetting = supplyrows.SupplySetting{Stocked: of, PackSize: supply.Pack, LeadWeeks: kits.UsualLeadWeeks}
 			if own, ok := settingOf(settings, of); ok {
 				line.SupplySetting = own
 			}
@@ -90,7 +91,7 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 }
 
 // ownSupplies lists the supplies that the school has named itself, by name: those of which it says how they are bought or has any.
-func (r *Room) ownSupplies(settings []store.SupplySetting, lots []store.Lot) []catalog.Supply {
+func (r *Room) ownSupplies(settings []supplyrows.SupplySetting, lots []supplyrows.Lot) []catalog.Supply {
 	list := []catalog.Supply{}
 	note := func(key string) {
 		s, ok := r.Catalog.Supply(key)
@@ -109,15 +110,15 @@ func (r *Room) ownSupplies(settings []store.SupplySetting, lots []store.Lot) []c
 }
 
 // stockedSizes lists the sizes of a supply that are needed or in stock; what the bench uses is listed always.
-func stockedSizes(supply *catalog.Supply, needs needs, lots []store.Lot) []store.Stocked {
-	list := []store.Stocked{}
-	add := func(of store.Stocked) {
+func stockedSizes(supply *catalog.Supply, needs needs, lots []supplyrows.Lot) []supplyrows.Stocked {
+	list := []supplyrows.Stocked{}
+	add := func(of supplyrows.Stocked) {
 		if of.Supply == supply.Key && !slices.Contains(list, of) {
 			list = append(list, of)
 		}
 	}
 	if supply.AtBench || supply.Own() {
-		add(store.Stocked{Supply: supply.Key})
+		add(supplyrows.Stocked{Supply: supply.Key})
 	}
 	for of := range needs {
 		add(of)
@@ -125,7 +126,7 @@ func stockedSizes(supply *catalog.Supply, needs needs, lots []store.Lot) []store
 	for _, l := range lots {
 		add(l.Stocked)
 	}
-	slices.SortFunc(list, func(x, y store.Stocked) int {
+	slices.SortFunc(list, func(x, y supplyrows.Stocked) int {
 		soft, hard := slices.Index(supply.Strengths, x.Size), slices.Index(supply.Strengths, y.Size)
 		return cmp.Or(soft-hard, len(x.Size)-len(y.Size), strings.Compare(x.Size, y.Size))
 	})
@@ -133,18 +134,18 @@ func stockedSizes(supply *catalog.Supply, needs needs, lots []store.Lot) []store
 }
 
 // settingOf is how the school buys a supply. What it says of a reed goes for each strength of which it says nothing else.
-func settingOf(settings []store.SupplySetting, of store.Stocked) (store.SupplySetting, bool) {
-	var general *store.SupplySetting
+func settingOf(settings []supplyrows.SupplySetting, of supplyrows.Stocked) (supplyrows.SupplySetting, bool) {
+	var general *supplyrows.SupplySetting
 	for n := range settings {
 		switch settings[n].Stocked {
 		case of:
 			return settings[n], true
-		case store.Stocked{Supply: of.Supply}:
+		case supplyrows.Stocked{Supply: of.Supply}:
 			general = &settings[n]
 		}
 	}
 	if general == nil {
-		return store.SupplySetting{}, false
+		return supplyrows.SupplySetting{}, false
 	}
 	own := *general
 	own.Stocked, own.Version = of, 0
@@ -152,7 +153,7 @@ func settingOf(settings []store.SupplySetting, of store.Stocked) (store.SupplySe
 }
 
 // count adds up what is there and what is to come.
-func (l *SupplyLine) count(lots []store.Lot, orders []store.Order, today day.Day) {
+func (l *SupplyLine) count(lots []supplyrows.Lot, orders []supplyrows.Order, today day.Day) {
 	for _, lot := range lots {
 		if lot.Stocked != l.Stocked {
 			continue
@@ -247,17 +248,17 @@ func (r *Room) NameSupply(ctx context.Context, by journal.Person, in OwnSupply) 
 	if err != nil {
 		return journal.Refuse("name", err.Error(), in.Name)
 	}
-	return r.SaveSupply(ctx, by, store.SupplySetting{Stocked: store.Stocked{Supply: key}, PackSize: 1, LeadWeeks: kits.UsualLeadWeeks})
+	return r.SaveSupply(ctx, by, supplyrows.SupplySetting{Stocked: supplyrows.Stocked{Supply: key}, PackSize: 1, LeadWeeks: kits.UsualLeadWeeks})
 }
 
 // SaveSupply says how a supply is bought.
-func (r *Room) SaveSupply(ctx context.Context, by journal.Person, in store.SupplySetting) error {
+func (r *Room) SaveSupply(ctx context.Context, by journal.Person, in supplyrows.SupplySetting) error {
 	if _, err := r.StockedName(in.Stocked); err != nil {
 		return err
 	}
 	in.Supplier = strings.TrimSpace(in.Supplier)
 	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
-		return struct{}{}, tx.PutSupplySetting(ctx, in)
+		return struct{}{}, supplyrows.PutSupplySetting(ctx, tx, in)
 	})
 	return err
 }

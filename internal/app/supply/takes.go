@@ -4,7 +4,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/kits"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // Takes is what the work on one instrument uses up. Of what carries a date, which is what products come out of, only what is brought
@@ -14,14 +14,14 @@ func (r *Room) Takes(
 	reason catalog.Reason,
 	routine *catalog.Routine,
 	brought map[string]bool,
-) map[store.Stocked]float64 {
+) map[supplyrows.Stocked]float64 {
 	work := kits.Work{
 		Kind:     i.Kind,
 		Choices:  i.Care.Choices,
 		Turnover: reason == catalog.Turnover || reason == catalog.Illness,
 		Routines: append([]string{routine.Key}, routine.Implies...),
 	}
-	units := map[store.Stocked]float64{}
+	units := map[supplyrows.Stocked]float64{}
 	for n := range r.Catalog.Supplies {
 		supply := &r.Catalog.Supplies[n]
 		of := i.Stocked(supply)

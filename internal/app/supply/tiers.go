@@ -9,6 +9,8 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // KitTiers is the kit of a kind with where the school keeps each thing.
@@ -110,10 +112,10 @@ func (r *Room) MoveInKit(ctx context.Context, by journal.Person, in KitMove) err
 		if err := journal.AsSeen(ctx, kit.Tier(item, s.Moved)); err != nil {
 			return struct{}{}, err
 		}
-		if err := tx.SetKitTier(ctx, key, in.Tier); err != nil {
+		if err := supplyrows.SetKitTier(ctx, tx, key, in.Tier); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(ctx, tx, by, store.Event{What: store.SettingsChanged}, map[string]any{"operation": "move-in-kit", "to": in})
+		_, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "move-in-kit", "to": in})
 		return struct{}{}, err
 	})
 	return err

@@ -7,6 +7,11 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/benchrows"
+	"solfeggio/internal/store/peoplerows"
+	"solfeggio/internal/store/playerrows"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/supplyrows"
 )
 
 // FirstStep is something that a new school enters once. None is needed, each is good for something.
@@ -26,9 +31,9 @@ type step struct {
 
 // kept is what a snapshot does not hold.
 type kept struct {
-	people   []store.Person
-	products []store.Product
-	bought   []store.SupplySetting
+	people   []peoplerows.Person
+	products []benchrows.Product
+	bought   []supplyrows.SupplySetting
 }
 
 var steps = []step{
@@ -44,7 +49,7 @@ var steps = []step{
 	{
 		"rehearsals", "Enter when each ensemble rehearses", "how much is played, and who cannot play at the next rehearsal",
 		"/settings/ensembles", func(s *school.Snapshot, _ kept) bool {
-			return slices.ContainsFunc(s.Ensembles, func(e store.Ensemble) bool { return len(e.Rehearsals) > 0 })
+			return slices.ContainsFunc(s.Ensembles, func(e schoolrows.Ensemble) bool { return len(e.Rehearsals) > 0 })
 		},
 	},
 	{
@@ -54,7 +59,7 @@ var steps = []step{
 	{
 		"seats", "Say which ensemble each player plays in", "several at once under Players; playing time and rehearsals hang on it",
 		"/hand-out/players", func(s *school.Snapshot, _ kept) bool {
-			return slices.ContainsFunc(s.Roster, func(p store.Player) bool { return len(p.Ensembles) > 0 })
+			return slices.ContainsFunc(s.Roster, func(p playerrows.Player) bool { return len(p.Ensembles) > 0 })
 		},
 	},
 	{
@@ -84,7 +89,7 @@ var steps = []step{
 	{
 		"prices", "Enter what supplies cost", "orders add up, and what a kit costs in a year",
 		"/supplies/stock", func(_ *school.Snapshot, k kept) bool {
-			return slices.ContainsFunc(k.bought, func(s store.SupplySetting) bool { return s.PackPriceCents != nil })
+			return slices.ContainsFunc(k.bought, func(s supplyrows.SupplySetting) bool { return s.PackPriceCents != nil })
 		},
 	},
 	{
@@ -106,16 +111,16 @@ func (r *Room) FirstSteps(ctx context.Context, by journal.Person) ([]FirstStep, 
 	var k kept
 	var aside []string
 	err = r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		if aside, err = tx.StepsAside(ctx); err != nil {
+		if aside, err = schoolrows.StepsAside(ctx, tx); err != nil {
 			return err
 		}
-		if k.people, err = tx.People(ctx); err != nil {
+		if k.people, err = peoplerows.People(ctx, tx); err != nil {
 			return err
 		}
-		if k.products, err = tx.Products(ctx); err != nil {
+		if k.products, err = benchrows.Products(ctx, tx); err != nil {
 			return err
 		}
-		k.bought, err = tx.SupplySettings(ctx)
+		k.bought, err = supplyrows.SupplySettings(ctx, tx)
 		return err
 	})
 	if err != nil {
@@ -149,7 +154,7 @@ func (r *Room) PutAside(ctx context.Context, by journal.Person, in Aside) error 
 		}
 	}
 	return r.ChangeSettings(ctx, by, "put-step-aside", in, func(tx *store.Tx, _ *school.Snapshot) error {
-		aside, err := tx.StepsAside(ctx)
+		aside, err := schoolrows.StepsAside(ctx, tx)
 		if err != nil {
 			return err
 		}
@@ -157,6 +162,6 @@ func (r *Room) PutAside(ctx context.Context, by journal.Person, in Aside) error 
 		if in.Aside {
 			aside = append(aside, in.Key)
 		}
-		return tx.SetStepsAside(ctx, aside)
+		return schoolrows.SetStepsAside(ctx, tx, aside)
 	})
 }

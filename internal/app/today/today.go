@@ -18,7 +18,7 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/money"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // AtPlace is the tasks of one place.
@@ -113,7 +113,7 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		Ahead:   w.Ahead,
 		Empty:   len(s.Instruments) == 0,
 		Strip:   w.Strip,
-		Concerts: nextConcerts(s, func(c *store.Concert, next *NextConcert) {
+		Concerts: nextConcerts(s, func(c *schoolrows.Concert, next *NextConcert) {
 			next.Ready, next.Chairs = r.season.Chairs(s, book, c)
 		}),
 		CannotPlay: r.cannotPlay(s, book, r.ClockAt(s.School)),
@@ -266,7 +266,7 @@ func together(tasks []school.Task) []school.Task {
 }
 
 // nextConcerts lists the coming concerts, each with what else is to be said of it.
-func nextConcerts(s *school.Snapshot, more func(c *store.Concert, next *NextConcert)) []NextConcert {
+func nextConcerts(s *school.Snapshot, more func(c *schoolrows.Concert, next *NextConcert)) []NextConcert {
 	next := []NextConcert{}
 	for n := range s.Concerts {
 		if c := &s.Concerts[n]; c.HeldOn >= s.Today {
@@ -310,7 +310,7 @@ func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
 			h.Term, h.Week = t.Name, int(s.Today-monday)/7+1
 		}
 	}
-	if next := nextConcerts(s, func(*store.Concert, *NextConcert) {}); len(next) > 0 {
+	if next := nextConcerts(s, func(*schoolrows.Concert, *NextConcert) {}); len(next) > 0 {
 		h.Concert = &next[0]
 	}
 	h.Begin, err = r.upkeep.Deadlines(s)

@@ -13,11 +13,12 @@ import (
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // StringPlan is what of a plan is accepted.
 type StringPlan struct {
-	Changes []store.PlannedChange `json:"changes" minItems:"1" maxItems:"2000"`
+	Changes []upkeeprows.PlannedChange `json:"changes" minItems:"1" maxItems:"2000"`
 }
 
 // Accept puts changes on the plan, so that they stand on Today on their day. What was planned for the same part is replaced.
@@ -35,7 +36,7 @@ func (r *Room) Accept(ctx context.Context, by journal.Person, in StringPlan) err
 			if err := r.mayChangeOn(s, p.On); err != nil {
 				return struct{}{}, journal.Refuse(at+".on", err.Error(), p.On)
 			}
-			if err := tx.PlanChange(ctx, p); err != nil {
+			if err := upkeeprows.PlanChange(ctx, tx, p); err != nil {
 				return struct{}{}, err
 			}
 		}
@@ -48,7 +49,7 @@ func (r *Room) Accept(ctx context.Context, by journal.Person, in StringPlan) err
 func (r *Room) Drop(ctx context.Context, by journal.Person, instruments []uuid.UUID) error {
 	_, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
 		for _, id := range instruments {
-			if err := tx.DropPlanned(ctx, id, ""); err != nil {
+			if err := upkeeprows.DropPlanned(ctx, tx, id, ""); err != nil {
 				return struct{}{}, err
 			}
 		}

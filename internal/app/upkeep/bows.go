@@ -15,6 +15,7 @@ import (
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // Bow is the bow of an instrument: its hair, and what its player should know.
@@ -153,7 +154,7 @@ func (r *Room) SetWorth(ctx context.Context, by journal.Person, id uuid.UUID, in
 		if err := journal.AsSeen(ctx, i.BowCents); err != nil {
 			return struct{}{}, err
 		}
-		return struct{}{}, tx.SetBowValue(ctx, id, in.ValueCents)
+		return struct{}{}, upkeeprows.SetBowValue(ctx, tx, id, in.ValueCents)
 	})
 	return err
 }

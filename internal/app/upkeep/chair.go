@@ -12,7 +12,8 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/reeds"
 	"solfeggio/internal/core/why"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // ReedSection is how the players of a kind stand with their reeds before a concert.
@@ -55,7 +56,7 @@ type Chair struct {
 
 // BoxReed is a reed as it stands today.
 type BoxReed struct {
-	store.Reed
+	upkeeprows.Reed
 	reeds.Standing
 	MinutesPlayed float64 `json:"minutes_played" doc:"As if every turn had been kept"`
 	Today         bool    `json:"today" doc:"It is its turn today"`
@@ -71,7 +72,7 @@ func program(s *school.Snapshot, supply *catalog.Supply) []float64 {
 }
 
 // restAround are the days without playing from the oldest reed to the concert.
-func restAround(s *school.Snapshot, box []store.Reed, until day.Day) []day.Day {
+func restAround(s *school.Snapshot, box []upkeeprows.Reed, until day.Day) []day.Day {
 	from := s.Today
 	for _, r := range box {
 		from = min(from, r.OpenedOn)
@@ -124,7 +125,7 @@ func (r *Room) chairOf(s *school.Snapshot, i *school.Instrument, supply *catalog
 	}
 	c.Discard, c.OpenNew = len(turn.Discard), turn.OpenNew
 	for p := 1; p <= reeds.HolderPlaces; p++ {
-		if !slices.ContainsFunc(box, func(b store.Reed) bool { return b.Place == p }) {
+		if !slices.ContainsFunc(box, func(b upkeeprows.Reed) bool { return b.Place == p }) {
 			c.Places = append(c.Places, p)
 		}
 	}
@@ -160,7 +161,7 @@ func number(n int, of string) string {
 }
 
 // reedSections reads all who play a reed at a concert.
-func (r *Room) reedSections(s *school.Snapshot, concert *store.Concert, out *Before) error {
+func (r *Room) reedSections(s *school.Snapshot, concert *schoolrows.Concert, out *Before) error {
 	at := map[string]int{}
 	for _, i := range playingAt(s, concert) {
 		supply, ok := r.Catalog.Reed(i.Kind)
@@ -223,7 +224,7 @@ func (r *Room) reedSections(s *school.Snapshot, concert *store.Concert, out *Bef
 	return nil
 }
 
-func (r *Room) reedWhy(s *school.Snapshot, concert *store.Concert, sec ReedSection) why.Why {
+func (r *Room) reedWhy(s *school.Snapshot, concert *schoolrows.Concert, sec ReedSection) why.Why {
 	supply, _ := r.Catalog.Supply(sec.Chairs[0].Supply)
 	basis := why.Basis{Kind: cmp.Or(supply.BreakInIs, why.CommonPractice), Source: "a new reed played long at first warps"}
 	if _, own := s.BreakIns[supply.Key]; own {

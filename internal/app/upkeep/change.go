@@ -18,6 +18,9 @@ import (
 	"solfeggio/internal/core/field"
 	"solfeggio/internal/core/restring"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/supplyrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // On is a part that is on an instrument now.
@@ -284,7 +287,7 @@ func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part 
 type source struct {
 	take   string
 	supply *catalog.Supply
-	of     store.Stocked
+	of     supplyrows.Stocked
 	units  float64
 }
 
@@ -292,13 +295,13 @@ type source struct {
 func (r *Room) sources(i *school.Instrument, part string) []source {
 	var list []source
 	if s, ok := r.singleOf(i.Kind, part); ok {
-		list = append(list, source{"single", s, store.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1})
+		list = append(list, source{"single", s, supplyrows.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1})
 	}
 	if p, _ := i.Kind.Part(part); p.Material == catalog.MetalString {
 		if s, ok := r.setOf(i.Kind); ok {
 			list = append(
 				list,
-				source{"set", s, store.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1 / float64(len(r.stringsOf(i.Kind)))},
+				source{"set", s, supplyrows.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1 / float64(len(r.stringsOf(i.Kind)))},
 			)
 		}
 	}
@@ -382,7 +385,7 @@ func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Re
 		if err := i.CareCounts(on); err != nil {
 			return out, err
 		}
-		life := store.PartLife{Product: in.Product, Tension: in.Tension, EndKind: in.EndKind}
+		life := upkeeprows.PartLife{Product: in.Product, Tension: in.Tension, EndKind: in.EndKind}
 		event, err := r.care.Renew(ctx, tx, by, i, clocks.Key{Routine: n.routine.Key, Part: in.Part}, on, life, in.Cause)
 		if err != nil {
 			return out, err
@@ -407,7 +410,7 @@ func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Re
 				ctx,
 				tx,
 				by,
-				store.Event{What: store.StringTaken, Instrument: &i.ID},
+				eventrows.Event{What: eventrows.StringTaken, Instrument: &i.ID},
 				TakenDetail{from.supply.Called(from.of.Size), took},
 			)
 			if err != nil {

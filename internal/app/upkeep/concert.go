@@ -11,16 +11,17 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/restring"
 	"solfeggio/internal/core/why"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // Preparing asks what must begin by when for a concert.
 type Preparing struct {
-	ConcertID   *uuid.UUID            `json:"concert_id,omitempty" doc:"The next one when left out"`
-	MinutesADay float64               `json:"minutes_a_day" minimum:"0" maximum:"1440" doc:"For changing strings, on each school day"`
-	ClosedDays  []day.Day             `json:"closed_days,omitempty" maxItems:"1000" doc:"School days on which nobody has time for strings"`
-	NotBefore   *day.Day              `json:"not_before,omitempty" doc:"The first day of changing; today when left out"`
-	Pinned      []store.PlannedChange `json:"pinned,omitempty" maxItems:"2000" doc:"Changes that stay on their day; of an instrument all or none"`
+	ConcertID   *uuid.UUID                 `json:"concert_id,omitempty" doc:"The next one when left out"`
+	MinutesADay float64                    `json:"minutes_a_day" minimum:"0" maximum:"1440" doc:"For changing strings, on each school day"`
+	ClosedDays  []day.Day                  `json:"closed_days,omitempty" maxItems:"1000" doc:"School days on which nobody has time for strings"`
+	NotBefore   *day.Day                   `json:"not_before,omitempty" doc:"The first day of changing; today when left out"`
+	Pinned      []upkeeprows.PlannedChange `json:"pinned,omitempty" maxItems:"2000" doc:"Changes that stay on their day; of an instrument all or none"`
 }
 
 // Concert is a concert to prepare for.
@@ -133,7 +134,7 @@ func concertsAhead(s *school.Snapshot) []ConcertAhead {
 }
 
 // concertOf finds the concert asked for, or the next one; nil when none is ahead.
-func concertOf(s *school.Snapshot, id *uuid.UUID) (*store.Concert, error) {
+func concertOf(s *school.Snapshot, id *uuid.UUID) (*schoolrows.Concert, error) {
 	for n := range s.Concerts {
 		c := &s.Concerts[n]
 		switch {
@@ -152,7 +153,7 @@ func concertOf(s *school.Snapshot, id *uuid.UUID) (*store.Concert, error) {
 }
 
 // playingAt lists the instruments that play at a concert, in score order.
-func playingAt(s *school.Snapshot, c *store.Concert) []*school.Instrument {
+func playingAt(s *school.Snapshot, c *schoolrows.Concert) []*school.Instrument {
 	var list []*school.Instrument
 	for _, i := range s.Instruments {
 		if i.Habit != nil && slices.ContainsFunc(i.Habit.Ensembles, func(e uuid.UUID) bool { return slices.Contains(c.Ensembles, e) }) {

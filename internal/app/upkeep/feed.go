@@ -11,6 +11,7 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // Feed is the address under which a calendar program reads what is planned.
@@ -28,7 +29,7 @@ type Sharing struct {
 func (r *Room) Feed(ctx context.Context, by journal.Person) (Feed, error) {
 	var f Feed
 	err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		f.Shared, err = tx.HasFeed(ctx)
+		f.Shared, err = upkeeprows.HasFeed(ctx, tx)
 		return err
 	})
 	return f, err
@@ -47,7 +48,7 @@ func (r *Room) Share(ctx context.Context, by journal.Person, in Sharing) (Feed, 
 		}
 	}
 	return school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, _ *school.Snapshot) (Feed, error) {
-		return Feed{Shared: digest != nil}, tx.SetFeed(ctx, digest)
+		return Feed{Shared: digest != nil}, upkeeprows.SetFeed(ctx, tx, digest)
 	})
 }
 

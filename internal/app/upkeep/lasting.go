@@ -13,6 +13,7 @@ import (
 	"solfeggio/internal/core/lifespan"
 	"solfeggio/internal/core/why"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // Lasting is how long parts that are renewed by a routine last on a kind of instrument here.
@@ -76,9 +77,9 @@ func (r *Room) Lasting(ctx context.Context, by journal.Person) ([]Lasting, error
 	if err != nil {
 		return nil, err
 	}
-	var all []store.PartLife
+	var all []upkeeprows.PartLife
 	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
-		all, err = tx.Lives(ctx)
+		all, err = upkeeprows.Lives(ctx, tx)
 		return err
 	}); err != nil {
 		return nil, err
@@ -307,9 +308,9 @@ func (r *Room) AcceptInterval(ctx context.Context, by journal.Person, in Accepti
 		}
 		if !in.Accept {
 			l.Accepted = nil
-			return l, tx.DropInterval(ctx, in.Kind, in.Routine)
+			return l, upkeeprows.DropInterval(ctx, tx, in.Kind, in.Routine)
 		}
 		l.Accepted = l.Offered
-		return l, tx.AcceptInterval(ctx, store.LearnedInterval{Kind: in.Kind, Routine: in.Routine, Days: *l.Offered, Observations: l.Ended})
+		return l, upkeeprows.AcceptInterval(ctx, tx, upkeeprows.LearnedInterval{Kind: in.Kind, Routine: in.Routine, Days: *l.Offered, Observations: l.Ended})
 	})
 }

@@ -15,6 +15,9 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/reeds"
 	"solfeggio/internal/store"
+	"solfeggio/internal/store/eventrows"
+	"solfeggio/internal/store/supplyrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // Opening puts a new reed into a player's box.
@@ -44,12 +47,12 @@ func (r *Room) Open(ctx context.Context, by journal.Person, in Opening) (journal
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		if err := tx.InsertReed(ctx, reed); err != nil {
+		if err := upkeeprows.InsertReed(ctx, tx, reed); err != nil {
 			return journal.Changed{}, err
 		}
 		detail := ReedDetail{Reed: reed.ID, Player: reed.Player, Place: reed.Place}
 		if in.FromStock {
-			lots, err := supply.GoingWith(ctx, tx, store.Stocked{Supply: reed.Supply, Size: reed.Strength})
+			lots, err := supply.GoingWith(ctx, tx, supplyrows.Stocked{Supply: reed.Supply, Size: reed.Strength})
 			if err != nil {
 				return journal.Changed{}, err
 			}
@@ -57,14 +60,14 @@ func (r *Room) Open(ctx context.Context, by journal.Person, in Opening) (journal
 				return journal.Changed{}, err
 			}
 		}
-		event, err := r.Record(ctx, tx, by, store.Event{What: store.ReedOpened}, detail)
+		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.ReedOpened}, detail)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
 
 // newReed is the reed that a player opens.
-func (r *Room) newReed(s *school.Snapshot, in Opening) (store.Reed, error) {
-	reed := store.Reed{ID: in.ID, Player: in.PlayerID, Strength: in.Strength, Synthetic: in.Synthetic, Place: in.Place, OpenedOn: s.Today}
+func (r *Room) newReed(s *school.Snapshot, in Opening) (upkeeprows.Reed, error) {
+	reed := upkeeprows.Reed{ID: in.ID, Player: in.PlayerID, Strength: in.Strength, Synthetic: in.Synthetic, Place: in.Place, OpenedOn: s.Today}
 	if s.Players[in.PlayerID] == nil {
 		return reed, journal.Refuse("player_id", "no such player", in.PlayerID)
 	}
@@ -95,9 +98,9 @@ func (r *Room) newReed(s *school.Snapshot, in Opening) (store.Reed, error) {
 	}
 	box := s.Reeds[in.PlayerID]
 	taken := func(place int) bool {
-		return slices.ContainsFunc(box, func(b store.Reed) bool { return b.Place == place })
+		return slices.ContainsFunc(box, func(b upkeeprows.Reed) bool { return b.Place == place })
 	}
-	if slices.ContainsFunc(box, func(b store.Reed) bool { return b.ID == in.ID }) {
+	if slices.ContainsFunc(box, func(b upkeeprows.Reed) bool { return b.ID == in.ID }) {
 		return reed, journal.Refuse("id", "this reed was opened already", in.ID)
 	}
 	for p := 1; reed.Place == 0; p++ {
@@ -126,18 +129,18 @@ func (r *Room) ThrowAway(ctx context.Context, by journal.Person, id uuid.UUID, i
 		if in.Cause == "" || !r.Catalog.Ends(catalog.Cane, in.Cause) {
 			return journal.Changed{}, journal.Refuse("cause", "say what became of it", in.Cause)
 		}
-		reed, err := tx.Reed(ctx, id)
+		reed, err := upkeeprows.ReedByID(ctx, tx, id)
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		if err := tx.EndReed(ctx, id, max(s.Today, reed.OpenedOn), in.Cause); err != nil {
+		if err := upkeeprows.EndReed(ctx, tx, id, max(s.Today, reed.OpenedOn), in.Cause); err != nil {
 			return journal.Changed{}, err
 		}
 		event, err := r.Record(
 			ctx,
 			tx,
 			by,
-			store.Event{What: store.ReedEnded},
+			eventrows.Event{What: eventrows.ReedEnded},
 			ReedDetail{Reed: id, Player: reed.Player, Place: reed.Place, Cause: in.Cause},
 		)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
@@ -165,7 +168,7 @@ func (r *Room) SetProgram(ctx context.Context, by journal.Person, in BreakInMinu
 		if err := journal.AsSeen(ctx, s.BreakIns[in.Supply]); err != nil {
 			return struct{}{}, err
 		}
-		return struct{}{}, tx.SetBreakIn(ctx, in.Supply, in.Minutes)
+		return struct{}{}, upkeeprows.SetBreakIn(ctx, tx, in.Supply, in.Minutes)
 	})
 	return err
 }

@@ -13,12 +13,13 @@ import (
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/restring"
 	"solfeggio/internal/core/why"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
+	"solfeggio/internal/store/upkeeprows"
 )
 
 // StringChange is a string that is to be changed on a day.
 type StringChange struct {
-	store.PlannedChange
+	upkeeprows.PlannedChange
 	Tag       string   `json:"tag"`
 	Kind      string   `json:"kind"`
 	PartName  string   `json:"part_name"`
@@ -50,7 +51,7 @@ type wanted struct {
 }
 
 // stringsWanted lists which strings of the instruments that play at a concert run out by then. What is stopped, held or away is left alone.
-func (r *Room) stringsWanted(s *school.Snapshot, c *store.Concert) []wanted {
+func (r *Room) stringsWanted(s *school.Snapshot, c *schoolrows.Concert) []wanted {
 	var list []wanted
 	for _, i := range playingAt(s, c) {
 		if i.Care.Stopped != "" || i.Hold != nil || i.Away() {
@@ -96,7 +97,7 @@ func settleDays(list []wanted) int {
 }
 
 // planStrings lays the strings on days.
-func (r *Room) planStrings(s *school.Snapshot, c *store.Concert, in Preparing, out *Before) error {
+func (r *Room) planStrings(s *school.Snapshot, c *schoolrows.Concert, in Preparing, out *Before) error {
 	list := r.stringsWanted(s, c)
 	settle := settleDays(list)
 	from := s.Today
@@ -173,8 +174,8 @@ func wantedOf(list []wanted, id uuid.UUID) wanted {
 	return list[n]
 }
 
-func isFixed(fixed []store.PlannedChange, id uuid.UUID) bool {
-	return slices.ContainsFunc(fixed, func(p store.PlannedChange) bool { return p.Instrument == id })
+func isFixed(fixed []upkeeprows.PlannedChange, id uuid.UUID) bool {
+	return slices.ContainsFunc(fixed, func(p upkeeprows.PlannedChange) bool { return p.Instrument == id })
 }
 
 // benchDays are the school days of a span on which there is time, with the minutes of each.
@@ -196,7 +197,7 @@ func lay(
 	concert day.Day,
 	settle int,
 	oneADay bool,
-) (changes []store.PlannedChange, unplaced []wanted, err error) {
+) (changes []upkeeprows.PlannedChange, unplaced []wanted, err error) {
 	in := restring.SectionIn{BenchMinutes: bench, Concert: concert, SettleDays: settle, Mode: restring.OneSitting}
 	if oneADay {
 		in.Mode = restring.OneADay
@@ -218,7 +219,7 @@ func lay(
 	for _, d := range got.Days {
 		for _, c := range d.Changes {
 			w := at[c.ID]
-			changes = append(changes, store.PlannedChange{Instrument: w.of.ID, Part: w.strings[c.String].part.Key, On: d.Date})
+			changes = append(changes, upkeeprows.PlannedChange{Instrument: w.of.ID, Part: w.strings[c.String].part.Key, On: d.Date})
 		}
 	}
 	for _, id := range got.Unplaced {
@@ -228,8 +229,8 @@ func lay(
 }
 
 // fixedChanges are the changes that keep their day: those asked for, and those accepted before of instruments for which nothing is asked.
-func (r *Room) fixedChanges(s *school.Snapshot, c *store.Concert, list []wanted, settle int, in Preparing) ([]store.PlannedChange, error) {
-	var fixed []store.PlannedChange
+func (r *Room) fixedChanges(s *school.Snapshot, c *schoolrows.Concert, list []wanted, settle int, in Preparing) ([]upkeeprows.PlannedChange, error) {
+	var fixed []upkeeprows.PlannedChange
 	for n, p := range in.Pinned {
 		at := fmt.Sprintf("pinned[%d]", n)
 		i := s.ByID[p.Instrument]
@@ -247,7 +248,7 @@ func (r *Room) fixedChanges(s *school.Snapshot, c *store.Concert, list []wanted,
 			return nil, journal.Refuse(at+".on", fmt.Sprintf("%s would still be settling at the concert", i.Tag), p.On)
 		}
 		if list[k].oneADay &&
-			slices.ContainsFunc(fixed, func(f store.PlannedChange) bool { return f.Instrument == p.Instrument && f.On == p.On }) {
+			slices.ContainsFunc(fixed, func(f upkeeprows.PlannedChange) bool { return f.Instrument == p.Instrument && f.On == p.On }) {
 			return nil, journal.Refuse(at+".on", fmt.Sprintf("%s would have two strings changed on a day", i.Tag), p.On)
 		}
 		fixed = append(fixed, p)
@@ -258,7 +259,7 @@ func (r *Room) fixedChanges(s *school.Snapshot, c *store.Concert, list []wanted,
 			for _, n := range w.strings {
 				if !slices.ContainsFunc(
 					fixed,
-					func(f store.PlannedChange) bool { return f.Instrument == w.of.ID && f.Part == n.part.Key },
+					func(f upkeeprows.PlannedChange) bool { return f.Instrument == w.of.ID && f.Part == n.part.Key },
 				) {
 					return nil, journal.Refuse("pinned", "of "+w.of.Tag+" all strings have a day, or none", nil)
 				}
@@ -292,8 +293,8 @@ func (r *Room) mayChangeOn(s *school.Snapshot, on day.Day) error {
 }
 
 // stillGood is what was accepted for an instrument, if it covers all strings that are wanted and none of it is past.
-func stillGood(s *school.Snapshot, c *store.Concert, w wanted, settle int) []store.PlannedChange {
-	var of []store.PlannedChange
+func stillGood(s *school.Snapshot, c *schoolrows.Concert, w wanted, settle int) []upkeeprows.PlannedChange {
+	var of []upkeeprows.PlannedChange
 	for _, n := range w.strings {
 		for _, p := range w.of.Planned {
 			if p.Part == n.part.Key && p.On >= s.Today && p.On+day.Day(settle) <= c.HeldOn {
@@ -308,7 +309,7 @@ func stillGood(s *school.Snapshot, c *store.Concert, w wanted, settle int) []sto
 }
 
 // instead is the best that can be done for an instrument whose strings do not all fit.
-func (r *Room) instead(s *school.Snapshot, c *store.Concert, w wanted, settle int) Unplaced {
+func (r *Room) instead(s *school.Snapshot, c *schoolrows.Concert, w wanted, settle int) Unplaced {
 	out := Unplaced{InstrumentID: w.of.ID, Tag: w.of.Tag}
 	for _, n := range w.strings {
 		out.Strings = append(out.Strings, n.part.Name)
@@ -324,7 +325,7 @@ func (r *Room) instead(s *school.Snapshot, c *store.Concert, w wanted, settle in
 	return out
 }
 
-func planWhy(c *store.Concert, settle int, minutes float64, list []wanted) why.Why {
+func planWhy(c *schoolrows.Concert, settle int, minutes float64, list []wanted) why.Why {
 	mode := "all strings of an instrument in one sitting, one after the other"
 	if list[0].oneADay {
 		mode = "one string of an instrument a day"

@@ -4,7 +4,7 @@ import (
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/restring"
-	"solfeggio/internal/store"
+	"solfeggio/internal/store/schoolrows"
 )
 
 // StringSection is what the strings of a kind of instrument need before a concert.
@@ -26,7 +26,7 @@ type Wound struct {
 }
 
 // stringSections sums up each kind of string instrument that plays.
-func (r *Room) stringSections(s *school.Snapshot, c *store.Concert, list []wanted, bench []restring.Bench, settle int, out *Before) error {
+func (r *Room) stringSections(s *school.Snapshot, c *schoolrows.Concert, list []wanted, bench []restring.Bench, settle int, out *Before) error {
 	seen := map[string]bool{}
 	for _, i := range playingAt(s, c) {
 		all := r.stringsOf(i.Kind)
