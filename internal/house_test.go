@@ -2,7 +2,13 @@
 package internal
 
 import (
+	"errors"
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"io/fs"
 	"os/exec"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -171,5 +177,23 @@ func TestRoomsFormNoCircle(t *testing.T) {
 	}
 	for room := range rooms {
 		walk(room, nil)
+	}
+}
+
+func TestARoomHasWhatItUses(t *testing.T) {
+	for room := range rooms {
+		file, err := parser.ParseFile(token.NewFileSet(), filepath.Join("app", room, "room.go"), nil, 0)
+		if errors.Is(err, fs.ErrNotExist) {
+			continue // journal and school, which the rooms stand on
+		}
+		require.NoError(t, err)
+		ast.Inspect(file, func(n ast.Node) bool {
+			if s, is := n.(*ast.StructType); is {
+				for _, f := range s.Fields.List {
+					assert.NotEmpty(t, f.Names, "the room %s embeds what it should name, so that its callers get all of it", room)
+				}
+			}
+			return true
+		})
 	}
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/pgtest"
@@ -63,6 +64,11 @@ func TestCalc(t *testing.T) {
 	}
 }
 
+func unbuilt() *app.App {
+	all := &school.Schools{}
+	return &app.App{Schools: all, Access: access.New(all)}
+}
+
 func TestConfig(t *testing.T) {
 	_, err := config{}.databases()
 	assert.ErrorContains(t, err, "SOLFEGGIO_DATABASE_URL: not set")
@@ -70,14 +76,14 @@ func TestConfig(t *testing.T) {
 	assert.ErrorContains(t, err, "2 databases are named")
 	_, err = config{Now: "yesterday"}.clock()
 	assert.ErrorContains(t, err, `SOLFEGGIO_NOW: "yesterday" is not a time`)
-	assert.ErrorContains(t, config{Mail: "quillhaven.example", Public: "https://solfeggio.quillhaven.example"}.setUpReach(access.New(&school.Schools{})),
+	assert.ErrorContains(t, config{Mail: "quillhaven.example", Public: "https://solfeggio.quillhaven.example"}.setUpReach(unbuilt()),
 		"SOLFEGGIO_MAIL_URL: expected smtp://")
 	here := "smtp://127.0.0.1?from=solfeggio@quillhaven.example"
 	assert.ErrorContains(t, config{Mail: here, Public: "quillhaven"}.setUpReach(nil), `SOLFEGGIO_PUBLIC_URL: "quillhaven"`)
-	assert.ErrorContains(t, config{Mail: here, Public: "http://127.0.0.1:8080"}.setUpReach(access.New(&school.Schools{})), "this machine only")
-	room := access.New(&school.Schools{})
-	require.NoError(t, config{Mail: here, Public: "https://solfeggio.quillhaven.example/"}.setUpReach(room))
-	assert.Equal(t, "https://solfeggio.quillhaven.example", room.Address)
+	assert.ErrorContains(t, config{Mail: here, Public: "http://127.0.0.1:8080"}.setUpReach(unbuilt()), "this machine only")
+	rooms := unbuilt()
+	require.NoError(t, config{Mail: here, Public: "https://solfeggio.quillhaven.example/"}.setUpReach(rooms))
+	assert.Equal(t, "https://solfeggio.quillhaven.example", rooms.Schools.Address)
 	now, err := config{Now: "2026-11-24T08:00:00Z"}.clock()
 	require.NoError(t, err)
 	assert.Equal(t, time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC), now().UTC())

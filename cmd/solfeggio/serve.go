@@ -14,7 +14,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"solfeggio/internal/app"
-	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/demo"
 	"solfeggio/internal/mailing"
@@ -83,7 +82,7 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 	if c.Shop != "" {
 		rooms.Shop.Service = repairshop.NewClient(c.Shop)
 	}
-	if err := c.setUpReach(rooms.Access); err != nil {
+	if err := c.setUpReach(rooms); err != nil {
 		return err
 	}
 	handler, stop := web.New(rooms, frontend.Files(), log, web.Options{SecureCookies: c.SecureCookies, TrustedProxies: proxies})
@@ -120,25 +119,25 @@ func serve(ctx context.Context, c config, log *slog.Logger, prepare func(context
 }
 
 // setUpReach tells the program under which address people come, and lets letters go by the mail server that was named.
-func (c config) setUpReach(room *access.Room) error {
+func (c config) setUpReach(rooms *app.App) error {
 	if c.Public == "" && c.Mail == "" {
 		return nil
 	}
 	if public, err := url.Parse(c.Public); err != nil || public.Host == "" || public.Scheme != "https" && public.Scheme != "http" {
 		return fmt.Errorf("SOLFEGGIO_PUBLIC_URL: %q is no address that stands in a letter; name the one under which people come, as https://…", c.Public)
 	}
-	room.Address = strings.TrimSuffix(c.Public, "/")
+	rooms.Schools.Address = strings.TrimSuffix(c.Public, "/")
 	switch {
 	case c.Mail == "":
 		return nil
-	case school.OnThisMachineOnly(room.Address):
+	case school.OnThisMachineOnly(rooms.Schools.Address):
 		return fmt.Errorf("SOLFEGGIO_PUBLIC_URL: %q can be opened on this machine only, and letters go to people elsewhere", c.Public)
 	}
 	server, err := mailing.New(c.Mail)
 	if err != nil {
 		return fmt.Errorf("SOLFEGGIO_MAIL_URL: %w", err)
 	}
-	room.Mail = server
+	rooms.Access.Mail = server
 	return nil
 }
 

@@ -30,7 +30,7 @@ import (
 
 // App holds the rooms.
 type App struct {
-	*school.Schools
+	Schools    *school.Schools
 	Access     *access.Room
 	Settings   *settings.Room
 	Care       *care.Room
@@ -72,4 +72,4 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 }
 
 // Ping asks whether somebody can be served.
-func (a *App) Ping(ctx context.Context) error { return a.DB.Ping(ctx) }
+func (a *App) Ping(ctx context.Context) error { return a.Schools.DB.Ping(ctx) }

@@ -53,10 +53,10 @@ func TestTickUndoTomorrow(t *testing.T) {
 	assert.Equal(t, "fresh", string(after.State))
 	assert.Equal(t, thisDay+180, *after.DueOn)
 
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: done.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: done.Events})
 	require.NoError(t, err)
 	assert.Equal(t, before, h.clock("VN-01", eString), "undo restores the clock")
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: done.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: done.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "undone already")
 
 	f, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
@@ -76,7 +76,7 @@ func TestABathRestartsWhatItImplies(t *testing.T) {
 	done, err := h.tick(h.director, "TR-01", bath)
 	require.NoError(t, err)
 	assert.Equal(t, "fresh", string(h.clock("TR-01", slides).State))
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: done.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: done.Events})
 	require.NoError(t, err)
 	assert.Equal(t, "late", string(h.clock("TR-01", slides).State))
 }
@@ -241,7 +241,7 @@ func TestAChangedHabitCountsFromToday(t *testing.T) {
 
 	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id("VN-01"), lending.Change{Instrument: f.Instrument, Habit: f.Habit})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Somebody else changed this")
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: changed.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: changed.Events})
 	require.NoError(t, err)
 	back, err := h.Inventory.File(ctx, h.director, h.id("VN-01"))
 	require.NoError(t, err)

@@ -45,7 +45,7 @@ func TestManyTickAndUndoAtOnce(t *testing.T) {
 					return err
 				}
 				if len(done.Events) > 0 && r.IntN(2) == 0 {
-					if _, err := process.Undo(ctx, h.director, school.Undo{Events: done.Events}); err != nil {
+					if _, err := process.Schools.Undo(ctx, h.director, school.Undo{Events: done.Events}); err != nil {
 						return err
 					}
 				}

@@ -174,7 +174,7 @@ func TestContactTimesAreKept(t *testing.T) {
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Ines Corvane ticked this at 09:04 already")
 
 	// Taken back, it runs on from when it was wet.
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: got.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: got.Events})
 	require.NoError(t, err)
 	then, err := h.Bench.Run(ctx, h.director, run.ID)
 	require.NoError(t, err)

@@ -156,7 +156,7 @@ func TestABottleIsEmpty(t *testing.T) {
 	require.NoError(t, err)
 	begun, later = lots(other.Run)
 	assert.Equal(t, [][]string{{"L-old"}, {"L-2"}}, [][]string{begun, later})
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: got.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: got.Events})
 	require.NoError(t, err)
 	taken, err := h.Bench.Run(ctx, h.director, run.ID)
 	require.NoError(t, err)

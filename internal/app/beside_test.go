@@ -21,7 +21,7 @@ func TestWhatNoScreenShowsVoidsNoAnswer(t *testing.T) {
 	h.bring("tag,kind,ensembles\nVN-01,violin,Strings\n")
 	set, err := h.Settings.Settings(ctx, h.director)
 	require.NoError(t, err)
-	before, err := h.DB.Revision(ctx, h.director.School)
+	before, err := h.Schools.DB.Revision(ctx, h.director.School)
 	require.NoError(t, err)
 	require.NoError(t, h.Access.KeepDevice(ctx, h.director, "a device"))
 	require.NoError(t, h.Access.AddKey(ctx, h.director, access.NewKey{
@@ -32,10 +32,10 @@ func TestWhatNoScreenShowsVoidsNoAnswer(t *testing.T) {
 	_, err = h.Cards.Count(ctx, h.director,
 		cards.Hands{Ensemble: set.Ensembles[0].ID, Kind: "violin", Question: class.Question.ID, Right: 5})
 	require.NoError(t, err)
-	after, err := h.DB.Revision(ctx, h.director.School)
+	after, err := h.Schools.DB.Revision(ctx, h.director.School)
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
-	err = h.DB.WriteBeside(ctx, h.director.School, func(tx *store.Tx) error {
+	err = h.Schools.DB.WriteBeside(ctx, h.director.School, func(tx *store.Tx) error {
 		return instrumentrows.LeaveSchool(ctx, tx, h.id("VN-01"), day.Of(h.now), "sold")
 	})
 	assert.Error(t, err, "what is kept in memory is not changed behind its back")

@@ -235,7 +235,7 @@ func TestALoanUndoneBesideAPromise(t *testing.T) {
 	_, err = w.Placing.Promise(ctx, w.director,
 		placing.Promising{InstrumentID: w.id("VN-01"), PlayerID: w.player("Bram Osei").ID, Until: thisDay + 9})
 	require.NoError(t, err)
-	undone, err := w.Undo(ctx, w.director, school.Undo{Events: lent.Events})
+	undone, err := w.Schools.Undo(ctx, w.director, school.Undo{Events: lent.Events})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"VN-01 is promised to Bram Osei until 3 December 2026. Take that back first."}, undone.Stays)
 	assert.Empty(t, w.file("VN-01").Listed.Holder)

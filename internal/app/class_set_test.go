@@ -35,7 +35,7 @@ func TestAClassSetIsNeitherHeldNorGone(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Ode Marchetti", h.listed("VN-01").Holder)
 	assert.False(t, h.listed("VN-01").ClassSet)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: out.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: out.Events})
 	require.NoError(t, err)
 	assert.Equal(t, set, h.listed("VN-01"), "as it was before")
 }

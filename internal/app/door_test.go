@@ -205,7 +205,7 @@ func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
 				}
 			case 10:
 				if deed = "undo"; len(events) > 0 {
-					_, err = h.Undo(ctx, h.director, school.Undo{Events: []uuid.UUID{pick(r, events)}})
+					_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: []uuid.UUID{pick(r, events)}})
 				}
 			}
 			var refused *journal.Fault
@@ -270,7 +270,7 @@ func TestUndoingKnowsWhatHappenedSince(t *testing.T) {
 	out, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
 	require.NoError(t, err)
 	h.now = h.now.Add(48 * time.Hour)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: out.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: out.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Take it back instead")
 	back, err := h.Lending.Return(ctx, h.director, h.id(knocked), lending.Returning{})
 	require.NoError(t, err)
@@ -278,7 +278,7 @@ func TestUndoingKnowsWhatHappenedSince(t *testing.T) {
 	gone := thisDay
 	left.LeftOn = &gone
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, left))
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: back.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: back.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has left")
 	_, err = h.Inventory.ChangeInstrument(
 		ctx,

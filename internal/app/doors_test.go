@@ -130,7 +130,7 @@ var doors = []door{
 		h.let(knocked)
 	}, func(h *house, k *knocking) error { return h.bringAgain(k.file) }},
 	{"return undone", true, (*house).outAndBack, func(h *house, k *knocking) error {
-		_, err := h.Undo(ctx, h.director, school.Undo{Events: k.undo})
+		_, err := h.Schools.Undo(ctx, h.director, school.Undo{Events: k.undo})
 		return err
 	}},
 	{"change of habit undone", true, func(h *house, k *knocking) {
@@ -146,7 +146,7 @@ var doors = []door{
 		k.undo = gone.Events
 		h.let(knocked)
 	}, func(h *house, k *knocking) error {
-		_, err := h.Undo(ctx, h.director, school.Undo{Events: k.undo})
+		_, err := h.Schools.Undo(ctx, h.director, school.Undo{Events: k.undo})
 		return err
 	}},
 	{"loan undone", true, func(h *house, k *knocking) {
@@ -157,7 +157,7 @@ var doors = []door{
 		k.undo = lent.Events
 		h.let(knocked)
 	}, func(h *house, k *knocking) error {
-		_, err := h.Undo(ctx, h.director, school.Undo{Events: k.undo})
+		_, err := h.Schools.Undo(ctx, h.director, school.Undo{Events: k.undo})
 		return err
 	}},
 }

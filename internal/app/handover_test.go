@@ -104,7 +104,7 @@ func TestAHandOver(t *testing.T) {
 	fault(t, err, journal.Conflict)
 
 	// Undone, it stands free as before; what was found stays found.
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: given.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: given.Events})
 	require.NoError(t, err)
 	f = h.file("VN-01")
 	assert.Empty(t, f.Listed.Holder)
@@ -293,12 +293,12 @@ func TestAReturn(t *testing.T) {
 	require.NoError(t, err)
 	_, err = h.Bench.Release(ctx, h.director, h.id("VN-01"), bench.Releasing{How: "Again."})
 	fault(t, err, journal.Conflict)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: let.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: let.Events})
 	require.NoError(t, err)
 	assert.NotEmpty(t, h.listed("VN-01").Held)
 
 	// The return itself taken back: as if it had not come, and nothing is charged.
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: returned.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: returned.Events})
 	require.NoError(t, err)
 	f = h.file("VN-01")
 	assert.Equal(t, "Ode Marchetti", f.Listed.Holder)
@@ -323,7 +323,7 @@ func TestAHandOverFollowsTheHolder(t *testing.T) {
 	require.NotNil(t, h.file("VN-09").HandOver)
 	assert.Equal(t, "Ode Marchetti", h.listed("VN-09").Holder)
 	slices.Reverse(lent.Events)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: lent.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: lent.Events})
 	require.NoError(t, err)
 	assert.Nil(t, h.file("VN-09").HandOver)
 	assert.NotNil(t, h.file("VN-01").HandOver)

@@ -105,7 +105,7 @@ func TestAnOpenSeamStopsTheViolinEverywhere(t *testing.T) {
 	assert.NotEqual(t, school.Stopped, h.listed("VN-01").Mark)
 	_, err = h.Inspection.ClearFinding(ctx, h.director, seam, inspection.Clearing{How: "twice"})
 	fault(t, err, journal.Conflict)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: cleared.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: cleared.Events})
 	require.NoError(t, err)
 	assert.Equal(t, school.Stopped, h.listed("VN-01").Mark, "undone, it is stopped again")
 }
@@ -338,7 +338,7 @@ func TestLending(t *testing.T) {
 		lending.Change{Instrument: file.Instrument, Habit: &school.Habit{Ensembles: []uuid.UUID{}, PracticeMinutes: 60, Players: 1}},
 	)
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "is stopped", "nor does it go into somebody's hands by another way")
-	undone, err := h.Undo(ctx, h.director, school.Undo{Events: lent.Events})
+	undone, err := h.Schools.Undo(ctx, h.director, school.Undo{Events: lent.Events})
 	require.NoError(t, err)
 	assert.Empty(t, h.listed("VN-02").Ensembles)
 	assert.Empty(t, h.listed("VN-01").Ensembles, "what is stopped goes into nobody's hands, not even back")
@@ -365,7 +365,7 @@ func TestLending(t *testing.T) {
 	require.NoError(t, err)
 	lent, err = h.Lending.Lend(ctx, h.director, h.id("VN-01"), lending.Lending{LoanerID: h.id("VN-02")})
 	require.NoError(t, err)
-	undone, err = h.Undo(ctx, h.director, school.Undo{Events: lent.Events})
+	undone, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: lent.Events})
 	require.NoError(t, err)
 	assert.Empty(t, undone.Stays)
 	assert.True(t, h.listed("VN-01").ClassSet)

@@ -76,7 +76,7 @@ func TestARefillRound(t *testing.T) {
 	again, err := h.Supply.Refill(ctx, h.director, supply.Refill{Things: blocked.CannotPlay[0].Lacks})
 	require.NoError(t, err)
 	assert.Empty(t, again.Events, "somebody was quicker; nothing is taken twice")
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: done.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: done.Events})
 	require.NoError(t, err)
 	assert.EqualValues(t, 5, h.line("reed-clarinet", "").InStock, "back in the drawer")
 
@@ -88,7 +88,7 @@ func TestARefillRound(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Cork grease"}, grease.Short, "by the books there was none")
 	h.check("CL-01", map[string]catalog.KitState{"cork-grease": catalog.Missing})
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: grease.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: grease.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "looked at again")
 	for path, thing := range map[string]supply.ThingOfKit{"things[0].instrument_id": {InstrumentID: uuid.New(), Supply: "mute"},
 		"things[0].supply": {InstrumentID: h.id("CL-01"), Supply: "mute"}} {

@@ -45,7 +45,7 @@ func TestManyInstrumentsAtOnce(t *testing.T) {
 	_, err = h.Inventory.ChangeMany(ctx, h.director, inventory.ManyInstruments{Instruments: []uuid.UUID{a}, Leave: []uuid.UUID{uuid.New()}})
 	fault(t, err, journal.Invalid)
 
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: changed.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: changed.Events})
 	require.NoError(t, err)
 	f, err = h.Inventory.File(ctx, h.director, a)
 	require.NoError(t, err)
@@ -69,7 +69,7 @@ func TestManyInstrumentsAtOnce(t *testing.T) {
 
 	// One that is stopped meanwhile stays when the return of all is undone, and that is said; its return stays in the timeline.
 	h.inspect("VN-08", map[string]inspection.Found{"seams": {Code: "open-seam"}})
-	undone, err := h.Undo(ctx, h.director, school.Undo{Events: back.Events})
+	undone, err := h.Schools.Undo(ctx, h.director, school.Undo{Events: back.Events})
 	require.NoError(t, err)
 	assert.Len(t, undone.Events, 1)
 	require.Len(t, undone.Stays, 1)

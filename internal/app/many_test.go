@@ -37,7 +37,7 @@ func TestManyPlayersAtOnce(t *testing.T) {
 		assert.Equal(t, []any{"9", "flute", "", []string{"Wind band"}}, []any{p.GradeYear, p.Kind, p.ReedStrength, p.EnsembleNames}, name)
 		assert.NotNil(t, p.LeftOn)
 	}
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: moved.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: moved.Events})
 	require.NoError(t, err)
 	again := h.player("Ode")
 	assert.Equal(t, []any{"7", "clarinet-b-flat", "2.5"}, []any{again.GradeYear, again.Kind, again.ReedStrength})
@@ -49,7 +49,7 @@ func TestManyPlayersAtOnce(t *testing.T) {
 	changed := h.player("Bram").Player
 	changed.Notes = "by hand"
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, changed))
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: out.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: out.Events})
 	fault(t, err, journal.Conflict)
 	none, err := h.Roster.ChangeMany(ctx, h.director, roster.Many{Players: all, Leave: []uuid.UUID{band}})
 	require.NoError(t, err)

@@ -204,7 +204,7 @@ func TestARentedInstrument(t *testing.T) {
 	assert.Empty(t, rentals.Rented)
 	for _, e := range gone.Timeline {
 		if strings.HasPrefix(e.Sentence, "Handed out") {
-			_, err = h.Undo(ctx, h.director, school.Undo{Events: []uuid.UUID{e.ID}})
+			_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: []uuid.UUID{e.ID}})
 			assert.Contains(t, fault(t, err, journal.Conflict).Message, "not at the school any more")
 		}
 	}

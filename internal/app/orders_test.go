@@ -164,7 +164,7 @@ func TestAnOrderIsTakenBack(t *testing.T) {
 		return o
 	}
 	mistake := place()
-	_, err := h.Undo(ctx, h.director, school.Undo{Events: mistake.Events})
+	_, err := h.Schools.Undo(ctx, h.director, school.Undo{Events: mistake.Events})
 	require.NoError(t, err)
 	assert.Zero(t, h.line("wipes", "").OnOrder)
 
@@ -172,7 +172,7 @@ func TestAnOrderIsTakenBack(t *testing.T) {
 	one := supply.ReceivingLine{Stocked: come.Lines[0].Stocked, Packs: 1, Lot: "Q-2208", ExpiresOn: new(thisDay + 300)}
 	_, err = h.Supply.Receive(ctx, h.director, come.ID, supply.Receiving{Lines: []supply.ReceivingLine{one}})
 	require.NoError(t, err)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: come.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: come.Events})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "has come")
 	assert.Positive(t, h.line("wipes", "").OnOrder)
 }

@@ -65,7 +65,7 @@ func TestTheKindIsCorrected(t *testing.T) {
 	assert.Equal(t, "Viola", h.listed("VN-01").KindName)
 	_, err = h.Inventory.Turn(ctx, h.director, id, inventory.Turning{Kind: "cello", Version: before.Instrument.Version})
 	fault(t, err, journal.Conflict)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: changed.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: changed.Events})
 	require.NoError(t, err)
 	again := h.fileOf(id)
 	assert.Equal(t, []string{"Violin", "3/4"}, []string{again.Listed.KindName, again.Listed.Size})

@@ -60,7 +60,7 @@ func TestABoxOfReeds(t *testing.T) {
 	gone, err := h.Upkeep.ThrowAway(ctx, h.director, only, upkeep.Discard{Cause: "chipped"})
 	require.NoError(t, err)
 	assert.Len(t, chair().Reeds, 1)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: gone.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: gone.Events})
 	require.NoError(t, err)
 	assert.Len(t, chair().Reeds, 2)
 

@@ -77,7 +77,7 @@ func TestTheWallAndMoving(t *testing.T) {
 	moved, err := h.Inventory.Move(ctx, h.director, swap)
 	require.NoError(t, err)
 	assert.Equal(t, "A: TR-02 TR-01 TR-03 / TR-04", h.drawn("Store"))
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: moved.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: moved.Events})
 	require.NoError(t, err)
 	assert.Equal(t, "A: TR-01 TR-02 TR-03 / TR-04", h.drawn("Store"))
 	_, err = h.Inventory.Move(

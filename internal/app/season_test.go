@@ -97,7 +97,7 @@ func (s *weeksOfDeeds) deed(i school.Listed, file inventory.File) (name string, 
 		if len(s.events) == 0 {
 			return "nothing to undo", nil
 		}
-		_, err = s.Undo(ctx, s.director, school.Undo{Events: []uuid.UUID{pick(s.r, s.events)}})
+		_, err = s.Schools.Undo(ctx, s.director, school.Undo{Events: []uuid.UUID{pick(s.r, s.events)}})
 		return "undo", err
 	case 8:
 		changed, err = s.Bench.Release(ctx, s.director, i.ID, bench.Releasing{How: "Wiped and dried."})

@@ -172,7 +172,7 @@ func TestAnotherShopHasAnotherPrice(t *testing.T) {
 			outbox, err := w.Letters.Notices(ctx, w.director)
 			require.NoError(t, err)
 			assert.Contains(t, outbox.Sent[0].Body, "not have it done", "the first shop is told")
-			_, err = w.Undo(ctx, w.director, school.Undo{Events: events})
+			_, err = w.Schools.Undo(ctx, w.director, school.Undo{Events: events})
 			require.NoError(t, err)
 			now := w.view(id).Job
 			assert.Equal(t, before.State, now.State)

@@ -102,7 +102,7 @@ func TestAJobFromTheSeamToTheSlot(t *testing.T) {
 	again := func(events []uuid.UUID) {
 		t.Helper()
 		before := w.view(id)
-		_, err := w.Undo(ctx, w.director, school.Undo{Events: events})
+		_, err := w.Schools.Undo(ctx, w.director, school.Undo{Events: events})
 		require.NoError(t, err)
 		assert.NotEqual(t, before.Job.State, w.view(id).Job.State, "taken back")
 	}

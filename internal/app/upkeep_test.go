@@ -100,11 +100,11 @@ func TestAStringSnapsOnTheWay(t *testing.T) {
 	assert.Equal(t, care.Fresh, h.clock("VN-01", key).State)
 	assert.Contains(t, h.said("VN-01"), "Change the string: E string done, early: snapped while tuning")
 
-	_, err := h.Undo(ctx, h.director, school.Undo{Events: again.Events})
+	_, err := h.Schools.Undo(ctx, h.director, school.Undo{Events: again.Events})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"05-08–11-24 dull", "11-24–…"}, h.lives("VN-01", "string-e"))
 	assert.InDelta(t, 1, h.line("single-violin-e", "4/4").InStock, 0)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: snapped.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: snapped.Events})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"05-08–…"}, h.lives("VN-01", "string-e"))
 	assert.Equal(t, care.Due, h.clock("VN-01", key).State)
@@ -118,7 +118,7 @@ func TestLivesNotedInAnyOrder(t *testing.T) {
 	middle := h.renew("VN-01", upkeep.Renewed{Part: "string-a", On: on(90), Cause: "dull"})
 	h.renew("VN-01", upkeep.Renewed{Part: "string-a", On: on(50), Cause: "unravelled"})
 	assert.Equal(t, []string{"08-26–10-05 unravelled", "10-05–11-04 ", "11-04–…"}, h.lives("VN-01", "string-a"))
-	_, err := h.Undo(ctx, h.director, school.Undo{Events: middle.Events})
+	_, err := h.Schools.Undo(ctx, h.director, school.Undo{Events: middle.Events})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"10-05–11-04 ", "11-04–…"}, h.lives("VN-01", "string-a"))
 }
@@ -279,7 +279,7 @@ func TestALineOfStrings(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []any{thisDay, ""}, []any{*line().Strings[1].PutOn, line().Strings[1].Product})
 	assert.Nil(t, line().Strings[1].Planned)
-	_, err = h.Undo(ctx, h.director, school.Undo{Events: ticked.Events})
+	_, err = h.Schools.Undo(ctx, h.director, school.Undo{Events: ticked.Events})
 	require.NoError(t, err)
 	assert.Nil(t, line().Strings[1].PutOn)
 

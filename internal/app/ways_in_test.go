@@ -76,7 +76,7 @@ func TestANewPasswordByLink(t *testing.T) {
 func TestALinkIsSent(t *testing.T) {
 	h := newHouse(t)
 	post := &letterBox{}
-	h.Access.Mail, h.Access.Address = post, "https://solfeggio.quillhaven.example"
+	h.Access.Mail, h.Schools.Address = post, "https://solfeggio.quillhaven.example"
 	post.meanwhile = func() {
 		at := shoprows.RepairShop{ID: uuid.New(), Name: "Larch Row", Trades: []string{"bows"}, Way: shoprows.ByMessage}
 		require.NoError(t, h.Shop.SaveShop(ctx, h.director, at), "nobody waits for the mail server")

@@ -64,7 +64,7 @@ func (s *server) cardRoutes() {
 		if err != nil {
 			return file{}, err
 		}
-		at, err := s.app.Reach(askedAt(ctx))
+		at, err := s.app.Schools.Reach(askedAt(ctx))
 		if err != nil {
 			return file{}, err
 		}

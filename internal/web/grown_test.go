@@ -60,7 +60,7 @@ func TestNoQuestionReadsTheYearsGoneBy(t *testing.T) {
 	require.NoError(t, conn.Close())
 	all = slices.DeleteFunc(all, func(o *operation) bool { return o.OperationID == "mentions" || o.OperationID == "player-data" })
 	w.asksEverything(t, c, all, "ten years")
-	require.NoError(t, w.app.DB.Close()) // and with its connections their figures are told
+	require.NoError(t, w.app.Schools.DB.Close()) // and with its connections their figures are told
 	assert.Empty(t, readWhole(t, raw))
 }
 

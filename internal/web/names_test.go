@@ -118,7 +118,7 @@ var nameable = []string{
 func (w *world) forgets(t *testing.T, raw *sqlx.DB) {
 	t.Helper()
 	ctx, bram := context.Background(), uuid.MustParse(w.things["bram"])
-	fresh := app.New(w.app.DB, w.app.Now, slog.New(slog.DiscardHandler)) // which reads the school anew
+	fresh := app.New(w.app.Schools.DB, w.app.Schools.Now, slog.New(slog.DiscardHandler)) // which reads the school anew
 	list, err := fresh.Roster.Mentions(ctx, w.by, bram)
 	var missing *journal.Fault
 	if errors.As(err, &missing) && missing.Kind == journal.NotFound {

@@ -19,7 +19,7 @@ func (w *world) promise() {
 	w.t.Helper()
 	w.put("promised", w.things["free"])
 	player, instrument := uuid.MustParse(w.things["ilse"]), uuid.MustParse(w.things["free"])
-	require.NoError(w.t, w.app.DB.Write(context.Background(), w.by.School, func(tx *store.Tx) error {
+	require.NoError(w.t, w.app.Schools.DB.Write(context.Background(), w.by.School, func(tx *store.Tx) error {
 		return instrumentrows.PutPromise(context.Background(), tx, instrumentrows.Promise{Instrument: instrument, Player: player, Until: 20790})
 	}))
 }

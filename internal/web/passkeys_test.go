@@ -29,7 +29,7 @@ type device struct {
 }
 
 func (w *world) device() *device {
-	w.app.Access.Address = here.Origin
+	w.app.Schools.Address = here.Origin
 	handle := append(bytes.Clone(w.by.School[:]), w.by.ID[:]...)
 	return &device{
 		virtualwebauthn.NewAuthenticatorWithOptions(virtualwebauthn.AuthenticatorOptions{UserHandle: handle}),
@@ -42,7 +42,7 @@ func (w *world) givePasskey() {
 	w.t.Helper()
 	id := uuid.New()
 	w.put("passkey", id)
-	require.NoError(w.t, w.app.DB.WriteAside(context.Background(), w.by.School, func(tx *store.Tx) error {
+	require.NoError(w.t, w.app.Schools.DB.WriteAside(context.Background(), w.by.School, func(tx *store.Tx) error {
 		return peoplerows.AddPasskey(context.Background(), tx, peoplerows.Passkey{
 			ID: id, Person: w.by.ID, Name: "A tablet", Device: id[:], Credential: []byte(`{}`), AddedOn: 20000,
 		})
@@ -171,14 +171,14 @@ func TestAPasskeyEndsWithThePassword(t *testing.T) {
 func TestPasskeysNeedAName(t *testing.T) {
 	w := newWorld(t, pgtest.Open(t), email)
 	for _, address := range []string{"", "http://192.0.2.7:8080"} {
-		w.app.Access.Address = address
+		w.app.Schools.Address = address
 		for _, path := range []string{"/api/v1/session/question", "/api/v1/session/passkeys/question"} {
 			got := w.call("POST", path, "")
 			assert.Equal(t, http.StatusConflict, got.status, got.body)
 			assert.Contains(t, got.body, "SOLFEGGIO_PUBLIC_URL")
 		}
 	}
-	w.app.Access.Address = here.Origin
+	w.app.Schools.Address = here.Origin
 	for n := range 61 {
 		got := w.visitor().call("POST", "/api/v1/session/question", "")
 		require.Equal(t, map[bool]int{true: http.StatusOK, false: http.StatusTooManyRequests}[n < 60], got.status)

@@ -15,7 +15,7 @@ func TestPaperNamesNoAddressOfThisMachine(t *testing.T) {
 	print := w.fill("/api/v1/cards.pdf?instruments={out}")
 	assert.Equal(t, http.StatusOK, w.call("GET", print, "").status)
 	assert.Contains(t, w.call("GET", "/api/v1/reach", "").body, `"address":"https://solfeggio.quillhaven.example"`)
-	w.app.Access.Address = ""
+	w.app.Schools.Address = ""
 	got := w.call("GET", print, "")
 	assert.Equal(t, http.StatusConflict, got.status)
 	assert.Contains(t, got.body, "SOLFEGGIO_PUBLIC_URL")

@@ -260,7 +260,7 @@ func (w *world) version(c contract, operationID string) string {
 func (w *world) body(t *testing.T, c contract, o *operation) (body, kind string) {
 	t.Helper()
 	if o.OperationID == "turn-off-second-factor" {
-		require.NoError(t, w.app.DB.WriteAside(context.Background(), w.by.School, func(tx *store.Tx) error {
+		require.NoError(t, w.app.Schools.DB.WriteAside(context.Background(), w.by.School, func(tx *store.Tx) error {
 			if err := peoplerows.DropSecondFactor(context.Background(), tx, w.by.ID); err != nil {
 				return err
 			}

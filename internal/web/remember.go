@@ -54,7 +54,7 @@ func (s *server) remember(c *gin.Context) {
 		return
 	}
 	key := answerKey(c.Request, v.person)
-	stamp, current := s.app.Stamp(v.person.School, v.revision, byTheMinute[path])
+	stamp, current := s.app.Schools.Stamp(v.person.School, v.revision, byTheMinute[path])
 	if current {
 		if known, ok := s.answers.Get(key); ok && known.stamp == stamp {
 			known.send(c)
@@ -70,7 +70,7 @@ func (s *server) remember(c *gin.Context) {
 	if held.status == http.StatusOK && strings.HasPrefix(held.Header().Get("Content-Type"), "application/json") &&
 		held.body.Len() <= mostAnswerBytes {
 		// The school may have been read by the way; what was answered is as of that reading if nothing was written since.
-		if stamp, current = s.app.Stamp(v.person.School, v.revision, byTheMinute[path]); current {
+		if stamp, current = s.app.Schools.Stamp(v.person.School, v.revision, byTheMinute[path]); current {
 			// What is said is part of it, so that an answer of an earlier edition of the program is not taken for this one.
 			sum := sha256.Sum256(append([]byte(key+stamp), held.body.Bytes()...))
 			answer := remembered{stamp, `"` + hex.EncodeToString(sum[:10]) + `"`, http.Header{}, bytes.Clone(held.body.Bytes())}

@@ -95,7 +95,7 @@ func TestWhatIsRememberedTakesNoMoreRoomThanThereIs(t *testing.T) {
 	require.Greater(t, got, 100<<20, "bytes, so that they would not all have room")
 	assert.Less(t, memory()-before, 70., "MB")
 
-	fresh := app.New(s.app.DB, s.app.Now, slog.New(slog.DiscardHandler))
+	fresh := app.New(s.app.Schools.DB, s.app.Schools.Now, slog.New(slog.DiscardHandler))
 	before = memory()
 	snapshot, err := fresh.Schools.Snapshot(context.Background(), director)
 	require.NoError(t, err)

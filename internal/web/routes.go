@@ -129,7 +129,7 @@ func (s *server) careRoutes() {
 		s,
 		operation("undo", http.MethodPost, "/undo", "Take events back"),
 		func(ctx context.Context, by journal.Person, in *undoIn) (out[school.Undone], error) {
-			u, err := s.app.Undo(ctx, by, in.Body)
+			u, err := s.app.Schools.Undo(ctx, by, in.Body)
 			return out[school.Undone]{u}, err
 		},
 	)
@@ -137,7 +137,7 @@ func (s *server) careRoutes() {
 		s,
 		operation("catalog", http.MethodGet, "/catalog", "Kinds, materials, places, routines and what the trade disagrees on"),
 		func(context.Context, journal.Person, *struct{}) (out[*catalog.Catalog], error) {
-			return out[*catalog.Catalog]{s.app.Catalog}, nil
+			return out[*catalog.Catalog]{s.app.Schools.Catalog}, nil
 		},
 	)
 }

@@ -72,7 +72,7 @@ func New(a *app.App, files fs.FS, log *slog.Logger, o Options) (handler http.Han
 	serveFiles(engine, files)
 
 	s.sessions.Codec = plainCodec{}
-	kept := &sessionStore{a.Access, s.sessions.Codec, a.Now}
+	kept := &sessionStore{a.Access, s.sessions.Codec, a.Schools.Now}
 	ctx, stop := context.WithCancel(context.Background())
 	go kept.forget(ctx, log)
 	s.sessions.Store = kept

@@ -77,7 +77,7 @@ func (s *server) sessionRoutes() {
 		s,
 		reach,
 		func(ctx context.Context, _ journal.Person, _ *struct{}) (out[Reach], error) {
-			at, err := s.app.Reach(askedAt(ctx))
+			at, err := s.app.Schools.Reach(askedAt(ctx))
 			var fault *journal.Fault
 			if errors.As(err, &fault) {
 				return out[Reach]{Reach{Unreachable: fault.Message}}, nil

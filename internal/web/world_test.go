@@ -69,7 +69,7 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	t.Helper()
 	ctx := context.Background()
 	w := &world{site: newSite(t, db), things: map[string]string{}}
-	w.app.Access.Address = "https://solfeggio.quillhaven.example" // the server of a test listens on this machine only
+	w.app.Schools.Address = "https://solfeggio.quillhaven.example" // the server of a test listens on this machine only
 	must := func(err error) { t.Helper(); require.NoError(t, err) }
 	var err error
 	w.by, err = w.app.Access.SetUpSchool(ctx, access.NewSchool{

@@ -23,7 +23,7 @@ func (r *Room) Staff(ctx context.Context, email string) (people []peoplerows.Per
 	if err != nil {
 		return nil, err
 	}
-	err = r.DB.Read(ctx, p.School, func(tx *store.Tx) (err error) {
+	err = r.schools.DB.Read(ctx, p.School, func(tx *store.Tx) (err error) {
 		people, err = peoplerows.People(ctx, tx)
 		return err
 	})
@@ -41,12 +41,12 @@ func (r *Room) Appoint(ctx context.Context, beside string, c Colleague, password
 	if err != nil {
 		return err
 	}
-	return journal.InPlainWords(r.DB.Write(ctx, p.School, func(tx *store.Tx) error {
+	return journal.InPlainWords(r.schools.DB.Write(ctx, p.School, func(tx *store.Tx) error {
 		if err := putColleague(ctx, tx, c, hash); err != nil {
 			return err
 		}
 		by := journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Director}
-		_, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "appoint", "value": c})
+		_, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "appoint", "value": c})
 		return err
 	}))
 }
@@ -61,7 +61,7 @@ func (r *Room) SetPassword(ctx context.Context, email string, password Secret) e
 }
 
 func (r *Room) called(ctx context.Context, email string) (peoplerows.Person, error) {
-	p, err := r.DB.SignInCandidate(ctx, email)
+	p, err := r.schools.DB.SignInCandidate(ctx, email)
 	if errors.Is(err, store.ErrNotFound) {
 		return p, ErrNobody
 	}

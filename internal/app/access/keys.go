@@ -49,7 +49,7 @@ type Renewal struct {
 // Keys lists one's own keys; a director sees all of the school.
 func (r *Room) Keys(ctx context.Context, by journal.Person) ([]ScriptKey, error) {
 	list := []ScriptKey{}
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		people, err := peoplerows.People(ctx, tx)
 		if err != nil {
 			return err
@@ -152,7 +152,7 @@ func (r *Room) EndKey(ctx context.Context, by journal.Person, id uuid.UUID) erro
 	if err := by.NeedInPerson(); err != nil {
 		return err
 	}
-	_, err := journal.Write(ctx, r.Beside(), by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
+	_, err := journal.Write(ctx, r.schools.Beside(), by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
 		keys, err := peoplerows.AccessKeys(ctx, tx)
 		if err != nil {
 			return struct{}{}, err
@@ -164,7 +164,7 @@ func (r *Room) EndKey(ctx context.Context, by journal.Person, id uuid.UUID) erro
 		if err := peoplerows.DeleteAccessKey(ctx, tx, id); err != nil {
 			return struct{}{}, err
 		}
-		_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "end-key", "name": keys[n].Name})
+		_, err = r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "end-key", "name": keys[n].Name})
 		return struct{}{}, err
 	})
 	return err
@@ -177,7 +177,7 @@ func (r *Room) ByKey(ctx context.Context, secret Secret, origin string) (who jou
 	if err != nil {
 		return who, 0, noKey
 	}
-	h, err := r.DB.KeyHolder(ctx, digest, r.Now(), origin)
+	h, err := r.schools.DB.KeyHolder(ctx, digest, r.schools.Now(), origin)
 	if errors.Is(err, store.ErrNotFound) {
 		return who, 0, noKey
 	}

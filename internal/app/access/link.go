@@ -39,7 +39,7 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 	}
 	var to peoplerows.Person
 	var at string
-	link, err := journal.Write(ctx, r.Beside(), by, journal.MayChangeSettings,
+	link, err := journal.Write(ctx, r.schools.Beside(), by, journal.MayChangeSettings,
 		func(tx *store.Tx) (link PasswordLink, err error) {
 			of, err := schoolrows.GetSchool(ctx, tx)
 			if err != nil {
@@ -49,11 +49,11 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 				return link, err
 			}
 			// Until the mail server has taken the letter, it was not sent.
-			at, link = of.Name, PasswordLink{Until: r.Now().Add(linkLasts).UTC().Truncate(time.Second), NotSent: r.Mail != nil}
+			at, link = of.Name, PasswordLink{Until: r.schools.Now().Add(linkLasts).UTC().Truncate(time.Second), NotSent: r.Mail != nil}
 			if err := peoplerows.PutPasswordLink(ctx, tx, person, digest, link.Until); err != nil {
 				return link, err
 			}
-			_, err = r.Record(
+			_, err = r.schools.Record(
 				ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "password-link", "for": person})
 			return link, err
 		})
@@ -61,12 +61,12 @@ func (r *Room) LinkFor(ctx context.Context, by journal.Person, person uuid.UUID,
 		return link, err
 	}
 	if err := r.sendLink(ctx, by, at, to, secret); err != nil {
-		r.Log.Error("a link for a new password was not sent", "error", err)
+		r.schools.Log.Error("a link for a new password was not sent", "error", err)
 		return link, nil // it can be given by hand
 	}
 	link.SentTo, link.NotSent = to.Email, false
-	if err := journal.Amend(ctx, r.Journal, by, link); err != nil {
-		r.Log.Error("that a link was sent is not noted", "error", err)
+	if err := journal.Amend(ctx, r.schools.Journal, by, link); err != nil {
+		r.schools.Log.Error("that a link was sent is not noted", "error", err)
 	}
 	return link, nil
 }
@@ -80,7 +80,7 @@ func (r *Room) sendLink(ctx context.Context, by journal.Person, at string, p peo
 %s/new-password#%s
 
 If you did not ask for it, tell %s. Your old password holds until you choose another.
-`, p.Name, by.Name, at, r.Address, string(secret), by.Name)
+`, p.Name, by.Name, at, r.schools.Address, string(secret), by.Name)
 	return r.Mail.Send(ctx, p.Email, "A new password for "+at, text)
 }
 
@@ -93,7 +93,7 @@ func (r *Room) ByLink(ctx context.Context, secret, password Secret) (email strin
 	if err != nil {
 		return "", noLonger
 	}
-	p, err := r.DB.PasswordLinkHolder(ctx, digest, r.Now())
+	p, err := r.schools.DB.PasswordLinkHolder(ctx, digest, r.schools.Now())
 	if errors.Is(err, store.ErrNotFound) {
 		return "", noLonger
 	}
@@ -111,12 +111,12 @@ func (r *Room) ByLink(ctx context.Context, secret, password Secret) (email strin
 		case !same:
 			return "", noLonger
 		}
-		return p.Email, journal.InPlainWords(r.DB.ForgetSignIns(ctx, p.Email, counted))
+		return p.Email, journal.InPlainWords(r.schools.DB.ForgetSignIns(ctx, p.Email, counted))
 	}
 	if err := r.setPassword(ctx, p.Person, password, "password-by-link"); err != nil {
 		return "", err
 	}
-	return p.Email, journal.InPlainWords(r.DB.ForgetSignIns(ctx, p.Email, p.Email))
+	return p.Email, journal.InPlainWords(r.schools.DB.ForgetSignIns(ctx, p.Email, p.Email))
 }
 
 // setPassword gives a person a password on nobody's behalf but their own; their link is used up, and their sessions
@@ -126,7 +126,7 @@ func (r *Room) setPassword(ctx context.Context, who peoplerows.Person, password 
 	if err != nil {
 		return err
 	}
-	return journal.InPlainWords(r.DB.WriteBeside(ctx, who.School, func(tx *store.Tx) error {
+	return journal.InPlainWords(r.schools.DB.WriteBeside(ctx, who.School, func(tx *store.Tx) error {
 		p, err := peoplerows.GetPerson(ctx, tx, who.ID)
 		if err != nil {
 			return err
@@ -142,7 +142,7 @@ func (r *Room) setPassword(ctx context.Context, who peoplerows.Person, password 
 			return err
 		}
 		by := journal.Person{School: who.School, ID: p.ID, Name: p.Name, Role: journal.Role(p.Role)}
-		_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": operation})
+		_, err = r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": operation})
 		return err
 	}))
 }

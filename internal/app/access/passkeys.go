@@ -85,7 +85,7 @@ func keyholderOf(ctx context.Context, tx *store.Tx, id uuid.UUID) (keyholder, er
 
 // party is the program as a browser knows it that asked at an address: by the one under which people come, or on this machine as localhost.
 func (r *Room) party(at string) (*webauthn.WebAuthn, error) {
-	here := r.Address
+	here := r.schools.Address
 	if local, err := url.Parse(at); here == "" && err == nil && local.Hostname() == "localhost" {
 		here = at
 	}
@@ -107,11 +107,11 @@ type Question struct {
 
 func (r *Room) question(options any, data *webauthn.SessionData) (Question, error) {
 	text, err := json.Marshal(options)
-	return Question{text, Ceremony{Data: *data, Till: r.Now().Add(ceremonyLength)}}, err
+	return Question{text, Ceremony{Data: *data, Till: r.schools.Now().Add(ceremonyLength)}}, err
 }
 
 func (r *Room) stillAsked(c Ceremony) error {
-	if c.Data.Challenge == "" || r.Now().After(c.Till) {
+	if c.Data.Challenge == "" || r.schools.Now().After(c.Till) {
 		return &journal.Fault{Kind: journal.Conflict, Message: "The question to your device is more than five minutes old, or another one was asked since. Try again."}
 	}
 	return nil
@@ -120,7 +120,7 @@ func (r *Room) stillAsked(c Ceremony) error {
 // Passkeys lists one's own.
 func (r *Room) Passkeys(ctx context.Context, by journal.Person) ([]Passkey, error) {
 	list := []Passkey{}
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		keys, err := peoplerows.Passkeys(ctx, tx, by.ID)
 		for _, k := range keys {
 			list = append(list, Passkey{k.ID, k.Name, k.AddedOn, k.UsedOn})
@@ -140,7 +140,7 @@ func (r *Room) AskForPasskey(ctx context.Context, by journal.Person, at string) 
 		return Question{}, err
 	}
 	var h keyholder
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		h, err = keyholderOf(ctx, tx, by.ID)
 		return err
 	}); err != nil {
@@ -240,8 +240,8 @@ func (r *Room) AskToSignIn(ctx context.Context, at, origin string) (Question, er
 	if err != nil {
 		return Question{}, err
 	}
-	now := r.Now()
-	if _, times, err := r.DB.CountSignIns(ctx, askedFrom(origin), origin, now, now.Add(-attemptWindow)); err != nil {
+	now := r.schools.Now()
+	if _, times, err := r.schools.DB.CountSignIns(ctx, askedFrom(origin), origin, now, now.Add(-attemptWindow)); err != nil {
 		return Question{}, journal.InPlainWords(err)
 	} else if times > attemptsPerOrigin {
 		return Question{}, errTooManyGuesses
@@ -275,7 +275,7 @@ func (r *Room) SignInByPasskey(ctx context.Context, at, origin string, c Ceremon
 	}
 	school, person := uuid.UUID(answer.Response.UserHandle[:16]), uuid.UUID(answer.Response.UserHandle[16:])
 	var out journal.Person
-	err = r.DB.WriteAside(ctx, school, func(tx *store.Tx) error {
+	err = r.schools.DB.WriteAside(ctx, school, func(tx *store.Tx) error {
 		h, err := keyholderOf(ctx, tx, person)
 		if err != nil {
 			return err
@@ -290,7 +290,7 @@ func (r *Room) SignInByPasskey(ctx context.Context, at, origin string, c Ceremon
 			return err
 		}
 		out = journal.Person{School: school, ID: person, Name: h.person.Name, Role: journal.Role(h.person.Role)}
-		return peoplerows.UsePasskey(ctx, tx, h.keys[n], day.Of(r.Now()))
+		return peoplerows.UsePasskey(ctx, tx, h.keys[n], day.Of(r.schools.Now()))
 	})
 	if errors.Is(err, store.ErrNotFound) {
 		return journal.Person{}, errPasskeyUnknown
@@ -298,5 +298,5 @@ func (r *Room) SignInByPasskey(ctx context.Context, at, origin string, c Ceremon
 	if err != nil {
 		return journal.Person{}, journal.InPlainWords(err)
 	}
-	return out, journal.InPlainWords(r.DB.ForgetSignIns(ctx, askedFrom(origin), askedFrom(origin)))
+	return out, journal.InPlainWords(r.schools.DB.ForgetSignIns(ctx, askedFrom(origin), askedFrom(origin)))
 }

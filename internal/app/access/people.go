@@ -35,7 +35,7 @@ func (r *Room) People(ctx context.Context, by journal.Person) ([]Colleague, erro
 		return nil, err
 	}
 	list := []Colleague{}
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		people, err := peoplerows.People(ctx, tx)
 		if err != nil {
 			return err
@@ -44,7 +44,7 @@ func (r *Room) People(ctx context.Context, by journal.Person) ([]Colleague, erro
 		if err != nil {
 			return err
 		}
-		tries, err := peoplerows.Guesses(ctx, tx, r.Now().Add(-attemptWindow))
+		tries, err := peoplerows.Guesses(ctx, tx, r.schools.Now().Add(-attemptWindow))
 		for _, p := range people {
 			list = append(list, Colleague{p.ID, p.Name, p.Email, journal.Role(p.Role), p.Active, tries[p.Email], slices.Contains(factors, p.ID), p.Version})
 		}
@@ -71,7 +71,7 @@ func (r *Room) SaveColleague(ctx context.Context, by journal.Person, c Colleague
 	if ctx, err = r.sealed(ctx, password); err != nil {
 		return err
 	}
-	return r.ChangeSettings(ctx, by, "save-person", c, func(tx *store.Tx, _ *school.Snapshot) error { return putColleague(ctx, tx, c, hash) })
+	return r.schools.ChangeSettings(ctx, by, "save-person", c, func(tx *store.Tx, _ *school.Snapshot) error { return putColleague(ctx, tx, c, hash) })
 }
 
 // checked is a colleague as they will be kept, and the hash of their password; empty where it stays as it is.
@@ -130,7 +130,7 @@ func endWaysIn(ctx context.Context, tx *store.Tx, person uuid.UUID, session stri
 // known finds a person who is signed in and asked for their own password once more; field is what the input calls it. Guesses count by
 // the account alone, apart from those at the door: others neither use them up nor clear them.
 func (r *Room) known(ctx context.Context, by journal.Person, field string, password Secret) (p peoplerows.Person, err error) {
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		p, err = peoplerows.GetPerson(ctx, tx, by.ID)
 		return err
 	}); err != nil {
@@ -146,7 +146,7 @@ func (r *Room) known(ctx context.Context, by journal.Person, field string, passw
 	case !same:
 		return p, journal.Refuse(field, "is not your password", nil)
 	}
-	return p, r.DB.ForgetSignIns(ctx, counted, counted)
+	return p, r.schools.DB.ForgetSignIns(ctx, counted, counted)
 }
 
 // inPerson writes what f does for somebody who has given their own password once more, and records what f tells of it.
@@ -159,7 +159,7 @@ func (r *Room) inPerson(
 		was = known.Hash
 		return err
 	}
-	_, err := journal.WritePrepared(ctx, r.Beside(), by, journal.MayChangeOwnPassword, prepare,
+	_, err := journal.WritePrepared(ctx, r.schools.Beside(), by, journal.MayChangeOwnPassword, prepare,
 		func(tx *store.Tx) (struct{}, error) {
 			switch p, err := peoplerows.GetPerson(ctx, tx, by.ID); {
 			case err != nil:
@@ -167,7 +167,7 @@ func (r *Room) inPerson(
 			case p.Hash != was:
 				return struct{}{}, journal.ErrOvertaken
 			}
-			today, err := r.TodayIn(ctx, tx)
+			today, err := r.schools.TodayIn(ctx, tx)
 			if err != nil {
 				return struct{}{}, err
 			}
@@ -175,7 +175,7 @@ func (r *Room) inPerson(
 			if err != nil {
 				return struct{}{}, err
 			}
-			_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, detail)
+			_, err = r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, detail)
 			return struct{}{}, err
 		})
 	return err
@@ -203,7 +203,7 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 	}
 	_, err = journal.WritePrepared(
 		ctx,
-		r.Beside(),
+		r.schools.Beside(),
 		by,
 		journal.MayChangeOwnPassword,
 		prepare,
@@ -225,7 +225,7 @@ func (r *Room) ChangePassword(ctx context.Context, by journal.Person, old, passw
 			if err := peoplerows.EndPasswordLink(ctx, tx, by.ID); err != nil {
 				return struct{}{}, err
 			}
-			_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "change-password"})
+			_, err = r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "change-password"})
 			return struct{}{}, err
 		},
 	)

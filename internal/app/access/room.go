@@ -11,7 +11,7 @@ import (
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools *school.Schools
 	Mail    Mailer          // nil where no mail is set up
 	Cost    argon2id.Params // of trying a password; a test that is about something else takes a lower one
 	hashing hashing
@@ -24,5 +24,5 @@ type Mailer interface {
 
 // New makes the room.
 func New(all *school.Schools) *Room {
-	return &Room{Schools: all, Cost: usualCost, hashing: newHashing()}
+	return &Room{schools: all, Cost: usualCost, hashing: newHashing()}
 }

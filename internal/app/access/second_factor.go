@@ -74,7 +74,7 @@ var errPasskeyWanted = &journal.Fault{
 // passes checks the code beside a password that was right. Each code serves once. Where the school asks for a second factor and somebody
 // has passkeys only, the password alone does not do.
 func (r *Room) passes(ctx context.Context, p peoplerows.Person, code Secret) error {
-	return r.DB.WriteAside(ctx, p.School, func(tx *store.Tx) error {
+	return r.schools.DB.WriteAside(ctx, p.School, func(tx *store.Tx) error {
 		f, err := peoplerows.SecondFactorOf(ctx, tx, p.ID)
 		switch {
 		case errors.Is(err, store.ErrNotFound):
@@ -98,12 +98,12 @@ func (r *Room) passes(ctx context.Context, p peoplerows.Person, code Secret) err
 
 func (r *Room) use(ctx context.Context, tx *store.Tx, person uuid.UUID, f peoplerows.SecondFactor, code Secret) error {
 	typed := plainCode(code)
-	step, ok := stepOf(f.Secret, typed, r.Now())
+	step, ok := stepOf(f.Secret, typed, r.schools.Now())
 	err := error(nil)
 	if ok {
 		err = peoplerows.UseStep(ctx, tx, person, step)
 	} else {
-		err = peoplerows.UsePaperCode(ctx, tx, person, journal.Digest(typed), day.Of(r.Now()))
+		err = peoplerows.UsePaperCode(ctx, tx, person, journal.Digest(typed), day.Of(r.schools.Now()))
 	}
 	if errors.Is(err, store.ErrStale) {
 		return errCodeWrong
@@ -141,7 +141,7 @@ func (r *Room) LacksFactor(ctx context.Context, p journal.Person) (bool, error) 
 
 // OwnFactor says how one's own second factor stands.
 func (r *Room) OwnFactor(ctx context.Context, by journal.Person) (out SecondFactor, err error) {
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		var err error
 		if out.Asked, err = factorAsked(ctx, tx, by.Role); err != nil {
 			return err
@@ -167,7 +167,7 @@ func (r *Room) AddressOf(ctx context.Context, by journal.Person, secret Secret) 
 		return FactorAddress{}, err
 	}
 	var email string
-	if err := r.Read(ctx, by, func(tx *store.Tx) error {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		p, err := peoplerows.GetPerson(ctx, tx, by.ID)
 		email = p.Email
 		return err
@@ -226,7 +226,7 @@ func (r *Room) TurnOnFactor(ctx context.Context, by journal.Person, in NewFactor
 		if _, err := peoplerows.SecondFactorOf(ctx, tx, by.ID); !errors.Is(err, store.ErrNotFound) {
 			return errors.Join(err, &journal.Fault{Kind: journal.Conflict, Message: "You have a second factor. Turn it off first, with a code of it."})
 		}
-		step, ok := stepOf(string(in.Secret), plainCode(in.Code), r.Now())
+		step, ok := stepOf(string(in.Secret), plainCode(in.Code), r.schools.Now())
 		if !ok {
 			return journal.Refuse("code", "is not the one of this secret; is the telephone's clock right?", nil)
 		}
@@ -294,7 +294,7 @@ func (r *Room) DropFactorByCommand(ctx context.Context, email string) error {
 	if err != nil {
 		return err
 	}
-	return journal.InPlainWords(r.DB.Write(ctx, p.School, func(tx *store.Tx) error {
+	return journal.InPlainWords(r.schools.DB.Write(ctx, p.School, func(tx *store.Tx) error {
 		return dropFactors(ctx, tx, p.ID, "")
 	}))
 }

@@ -23,8 +23,8 @@ type SignedIn struct {
 // Sessions lists where the person is signed in.
 func (r *Room) Sessions(ctx context.Context, by journal.Person) ([]SignedIn, error) {
 	list := []SignedIn{}
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
-		sessions, err := peoplerows.SignIns(ctx, tx, by.ID, r.Now())
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
+		sessions, err := peoplerows.SignIns(ctx, tx, by.ID, r.schools.Now())
 		for _, s := range sessions {
 			list = append(list, SignedIn{s.ID, s.BeganAt, s.Expiry, s.Device, by.Session != "" && s.Token == by.Session})
 		}
@@ -38,7 +38,7 @@ func (r *Room) EndSession(ctx context.Context, by journal.Person, id uuid.UUID) 
 	if err := by.NeedInPerson(); err != nil {
 		return err
 	}
-	_, err := journal.Write(ctx, r.Beside(), by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
+	_, err := journal.Write(ctx, r.schools.Beside(), by, journal.MayChangeOwnPassword, func(tx *store.Tx) (struct{}, error) {
 		return struct{}{}, peoplerows.EndSignIn(ctx, tx, by.ID, id)
 	})
 	return err

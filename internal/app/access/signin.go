@@ -62,7 +62,7 @@ func (r *Room) SignInWith(ctx context.Context, email string, password, code Secr
 	if err != nil {
 		return journal.Person{}, err
 	}
-	p, err := r.DB.SignInCandidate(ctx, email)
+	p, err := r.schools.DB.SignInCandidate(ctx, email)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return journal.Person{}, err
 	}
@@ -76,7 +76,7 @@ func (r *Room) SignInWith(ctx context.Context, email string, password, code Secr
 	if err := r.passes(ctx, p, code); err != nil {
 		return journal.Person{}, journal.InPlainWords(err)
 	}
-	if err := r.DB.ForgetSignIns(ctx, email, counted); err != nil {
+	if err := r.schools.DB.ForgetSignIns(ctx, email, counted); err != nil {
 		return journal.Person{}, err
 	}
 	return journal.Person{School: p.School, ID: p.ID, Name: p.Name, Role: journal.Role(p.Role)}, nil
@@ -84,8 +84,8 @@ func (r *Room) SignInWith(ctx context.Context, email string, password, code Secr
 
 // KeepDevice remembers a device, by its secret, as one on which a person signs in.
 func (r *Room) KeepDevice(ctx context.Context, p journal.Person, secret string) error {
-	today := day.Of(r.Now())
-	return journal.InPlainWords(r.DB.WriteAside(ctx, p.School, func(tx *store.Tx) error {
+	today := day.Of(r.schools.Now())
+	return journal.InPlainWords(r.schools.DB.WriteAside(ctx, p.School, func(tx *store.Tx) error {
 		return peoplerows.KeepDevice(ctx, tx, p.ID, journal.Digest(secret), today, today-deviceDays)
 	}))
 }
@@ -97,9 +97,9 @@ var errTooManyGuesses = &journal.Fault{
 // countGuess counts a try at a password, and refuses it after too many. It returns the name under which it counted, to be forgotten when
 // the password was right. Without an origin the name alone counts.
 func (r *Room) countGuess(ctx context.Context, email, origin string) (counted string, err error) {
-	now := r.Now()
+	now := r.schools.Now()
 	if device, _ := ctx.Value(deviceKey{}).(string); device != "" {
-		known, err := r.DB.DeviceKnown(ctx, email, journal.Digest(device))
+		known, err := r.schools.DB.DeviceKnown(ctx, email, journal.Digest(device))
 		if err != nil {
 			return "", journal.InPlainWords(err)
 		}
@@ -107,7 +107,7 @@ func (r *Room) countGuess(ctx context.Context, email, origin string) (counted st
 			email, origin = fmt.Sprintf("%s on %x", email, journal.Digest(device)[:6]), knownDevice
 		}
 	}
-	byEmail, byOrigin, err := r.DB.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
+	byEmail, byOrigin, err := r.schools.DB.CountSignIns(ctx, email, origin, now, now.Add(-attemptWindow))
 	if err != nil {
 		return "", journal.InPlainWords(err)
 	}
@@ -152,7 +152,7 @@ func (r *Room) SetUpSchool(ctx context.Context, in NewSchool) (journal.Person, e
 		Hash:   hash,
 		Active: true,
 	}
-	err = r.DB.Write(ctx, in.School.ID, func(tx *store.Tx) error {
+	err = r.schools.DB.Write(ctx, in.School.ID, func(tx *store.Tx) error {
 		if err := schoolrows.InsertSchool(ctx, tx, in.School); err != nil {
 			return err
 		}

@@ -40,7 +40,7 @@ func checkStrength(password Secret, names []string) error {
 // schoolName is the name of a school; empty for one that is not there yet.
 func (r *Room) schoolName(ctx context.Context, id uuid.UUID) string {
 	var name string
-	_ = r.DB.Read(ctx, id, func(tx *store.Tx) error { // without it the estimate knows a word less
+	_ = r.schools.DB.Read(ctx, id, func(tx *store.Tx) error { // without it the estimate knows a word less
 		s, err := schoolrows.GetSchool(ctx, tx)
 		name = s.Name
 		return err

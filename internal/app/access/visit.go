@@ -12,7 +12,7 @@ type Visit = store.Session
 
 // FindVisit finds the session of a token, with the person if they may still sign in; false for none that has not run out.
 func (r *Room) FindVisit(ctx context.Context, token string) (v Visit, found bool, err error) {
-	v, err = r.DB.Session(ctx, token, r.Now())
+	v, err = r.schools.DB.Session(ctx, token, r.schools.Now())
 	if errors.Is(err, store.ErrNotFound) {
 		return Visit{}, false, nil
 	}
@@ -20,14 +20,14 @@ func (r *Room) FindVisit(ctx context.Context, token string) (v Visit, found bool
 }
 
 // KeepVisit keeps a session.
-func (r *Room) KeepVisit(ctx context.Context, v Visit) error { return r.DB.PutSession(ctx, v) }
+func (r *Room) KeepVisit(ctx context.Context, v Visit) error { return r.schools.DB.PutSession(ctx, v) }
 
 // EndVisit ends the session of a token; there may be none.
 func (r *Room) EndVisit(ctx context.Context, token string) error {
-	return r.DB.DeleteSession(ctx, token)
+	return r.schools.DB.DeleteSession(ctx, token)
 }
 
 // ForgetVisits forgets the sessions that have run out.
 func (r *Room) ForgetVisits(ctx context.Context) error {
-	return r.DB.DeleteExpiredSessions(ctx, r.Now())
+	return r.schools.DB.DeleteExpiredSessions(ctx, r.schools.Now())
 }

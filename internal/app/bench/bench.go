@@ -69,13 +69,13 @@ const usualPeople = 2
 
 // Overview shows what waits for the bench and what goes on there.
 func (r *Room) Overview(ctx context.Context, by journal.Person) (Bench, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Bench{}, err
 	}
 	out := Bench{Waiting: r.forBench(s), Runs: []OpenRun{}, Resting: []Resting{}, People: usualPeople, Stations: []StationHere{}}
 	counts := benchrows.Stations{}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		runs, err := benchrows.OpenBenchRuns(ctx, tx)
 		if err != nil {
 			return err
@@ -115,7 +115,7 @@ func (r *Room) Overview(ctx context.Context, by journal.Person) (Bench, error) {
 		}
 	}
 	slices.SortStableFunc(out.Resting, func(x, y Resting) int { return x.FreeAt.Compare(y.FreeAt) })
-	for _, p := range r.Catalog.Stations() {
+	for _, p := range r.schools.Catalog.Stations() {
 		here := StationHere{p.Key, p.Name, p.Usual}
 		if count, ok := counts[p.Key]; ok {
 			here.Count = count
@@ -129,7 +129,7 @@ func (r *Room) Overview(ctx context.Context, by journal.Person) (Bench, error) {
 func (r *Room) forBench(s *school.Snapshot) []ForBench {
 	list := []ForBench{}
 	add := func(i *school.Instrument, reason catalog.Reason, because string) {
-		routines := r.Catalog.BenchRoutines(i.Kind, reason)
+		routines := r.schools.Catalog.BenchRoutines(i.Kind, reason)
 		if i.Bench != nil || waitsElsewhere(i) || len(routines) == 0 ||
 			slices.ContainsFunc(list, func(f ForBench) bool { return f.InstrumentID == i.ID && f.Reason == reason }) {
 			return
@@ -139,7 +139,7 @@ func (r *Room) forBench(s *school.Snapshot) []ForBench {
 	}
 	for _, i := range s.Instruments {
 		for _, f := range i.Findings {
-			if kind, ok := r.Catalog.Finding(f.Code); ok && kind.Bench != "" {
+			if kind, ok := r.schools.Catalog.Finding(f.Code); ok && kind.Bench != "" {
 				add(i, kind.Bench, kind.Name)
 			}
 		}
@@ -152,7 +152,7 @@ func (r *Room) forBench(s *school.Snapshot) []ForBench {
 			continue
 		}
 		i := s.ByID[t.InstrumentID]
-		r, _ := r.Catalog.Routine(t.Routine)
+		r, _ := r.schools.Catalog.Routine(t.Routine)
 		if i.Hold == nil && len(r.Bench) > 0 {
 			add(i, r.Bench[0], r.Title+" is "+string(t.State))
 		}

@@ -55,7 +55,7 @@ const drift = 2 * time.Second
 
 // tooEarly says why a step that was begun is not over yet; empty when it is.
 func (r *Room) tooEarly(step benchrows.BenchStep) string {
-	now, wait := r.Now(), time.Duration(step.WaitMinutes)*time.Minute
+	now, wait := r.schools.Now(), time.Duration(step.WaitMinutes)*time.Minute
 	remaining := overAt(step).Sub(now)
 	switch steady := r.timers.left(keyOf(step), wait, r.Steady()); {
 	case now.Before(*step.BegunAt):

@@ -11,14 +11,14 @@ import (
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
-	school.Register(r.Schools, school.EventKind[TickDetail]{
+	school.Register(r.schools, school.EventKind[TickDetail]{
 		Name:     eventrows.BenchTicked,
 		Sentence: func(d TickDetail, _ school.Told) string { return "At the bench: " + d.Step },
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, d TickDetail) ([]string, error) {
 			return nil, undoTick(ctx, tx, *u.Event.Instrument, d)
 		},
 	})
-	school.Register(r.Schools, school.EventKind[BenchDetail]{
+	school.Register(r.schools, school.EventKind[BenchDetail]{
 		Name: eventrows.BenchDone,
 		Sentence: func(d BenchDetail, _ school.Told) string {
 			if len(d.Products) > 0 {
@@ -27,11 +27,11 @@ func (r *Room) registerEvents() {
 			return "At the bench: " + d.Title
 		},
 	})
-	school.Register(r.Schools, school.EventKind[LeftDetail]{
+	school.Register(r.schools, school.EventKind[LeftDetail]{
 		Name:     eventrows.BenchLeft,
 		Sentence: func(d LeftDetail, _ school.Told) string { return "Left the bench unfinished: " + d.Because },
 	})
-	school.Register(r.Schools, school.EventKind[HoldDetail]{
+	school.Register(r.schools, school.EventKind[HoldDetail]{
 		Name:     eventrows.HoldEnded,
 		Sentence: func(d HoldDetail, _ school.Told) string { return "Let go: " + d.How },
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, d HoldDetail) ([]string, error) {

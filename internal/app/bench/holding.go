@@ -33,12 +33,12 @@ func (r *Room) Release(ctx context.Context, by journal.Person, id uuid.UUID, in 
 	if how == "" {
 		return journal.Changed{}, journal.Refuse("how", "say what was done", in.How)
 	}
-	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		holds, err := lendingrows.OpenHolds(ctx, tx, r.Now(), id)
+		holds, err := lendingrows.OpenHolds(ctx, tx, r.schools.Now(), id)
 		if err != nil {
 			return journal.Changed{}, err
 		}
@@ -52,10 +52,10 @@ func (r *Room) Release(ctx context.Context, by journal.Person, id uuid.UUID, in 
 
 // EndHold ends a hold within a write, and records it.
 func (r *Room) EndHold(ctx context.Context, tx *store.Tx, by journal.Person, h lendingrows.Hold, how string) (uuid.UUID, error) {
-	if err := lendingrows.EndHold(ctx, tx, h.ID, r.Now(), &by.ID, how); err != nil {
+	if err := lendingrows.EndHold(ctx, tx, h.ID, r.schools.Now(), &by.ID, how); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.HoldEnded, Instrument: &h.Instrument}, HoldDetail{h.ID, h.Because, how})
+	return r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.HoldEnded, Instrument: &h.Instrument}, HoldDetail{h.ID, h.Because, how})
 }
 
 // undoRelease holds an instrument again, unless it went out meanwhile.

@@ -64,7 +64,7 @@ func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan
 			return err
 		}
 		plan.Soak = &soak
-		vinegar := r.Catalog.SupplyFor(catalog.Vinegar)
+		vinegar := r.schools.Catalog.SupplyFor(catalog.Vinegar)
 		units[supplyrows.Stocked{Supply: vinegar.Key}] = soak.VinegarML * float64(soak.Fillings) / vinegar.HoldsML
 	}
 	stock, err := supply.Usable(ctx, tx, s.Today)
@@ -72,7 +72,7 @@ func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan
 		return err
 	}
 	for of, n := range units {
-		supply, _ := r.Catalog.Supply(of.Supply)
+		supply, _ := r.schools.Catalog.Supply(of.Supply)
 		name, err := r.supply.StockedName(of)
 		if err != nil {
 			return err
@@ -115,7 +115,7 @@ func brings(steps []hygiene.Step, product uuid.UUID) bool {
 // soaks reports whether a mouthpiece stands in the vessel.
 func (r *Room) soaks(steps []hygiene.Step) bool {
 	return slices.ContainsFunc(steps, func(s hygiene.Step) bool {
-		station, ok := r.Catalog.Place(s.Station)
+		station, ok := r.schools.Catalog.Place(s.Station)
 		return ok && station.Soaks
 	})
 }

@@ -103,12 +103,12 @@ type benchJob struct {
 
 // Plan works out how the work would go, and changes nothing.
 func (r *Room) Plan(ctx context.Context, by journal.Person, in Benching) (BenchPlan, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return BenchPlan{}, err
 	}
 	var plan BenchPlan
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		plan, err = r.planBench(ctx, tx, s, in)
 		return err
 	})
@@ -141,7 +141,7 @@ func (r *Room) planBench(ctx context.Context, tx *store.Tx, s *school.Snapshot, 
 	}
 	plan.Touches = r.touches(plan.jobs, owned)
 	r.drawPlan(&plan, bench)
-	plan.OverAt = r.Now().Add(time.Duration(plan.Minutes) * time.Minute)
+	plan.OverAt = r.schools.Now().Add(time.Duration(plan.Minutes) * time.Minute)
 	return plan, r.needs(ctx, tx, s, &plan, owned)
 }
 
@@ -183,7 +183,7 @@ func (r *Room) prepare(
 	wanted map[string]string,
 ) (PlannedItem, benchJob) {
 	item := PlannedItem{InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Reason: reason, Gates: []string{}, Lacks: []hygiene.Lack{}}
-	routines := r.Catalog.BenchRoutines(i.Kind, reason)
+	routines := r.schools.Catalog.BenchRoutines(i.Kind, reason)
 	switch {
 	case len(routines) == 0:
 		item.Cannot = fmt.Sprintf("There is nothing to do for a %s at the bench for %s.", catalog.InText(i.Kind.Name), reason)
@@ -197,7 +197,7 @@ func (r *Room) prepare(
 	if item.Cannot != "" {
 		return item, benchJob{}
 	}
-	p := hygiene.Prepare(r.Catalog, routines[0], r.Subject(i), reason, products, wanted)
+	p := hygiene.Prepare(r.schools.Catalog, routines[0], r.schools.Subject(i), reason, products, wanted)
 	item.Title, item.Cannot, item.RestHours, item.StaysHeld = p.Routine.Title, p.Cannot, p.RestHours, p.Routine.StaysHeld
 	item.Lacks = append(item.Lacks, p.Lacks...)
 	for _, step := range p.Steps {
@@ -211,7 +211,7 @@ func (r *Room) prepare(
 // touches gathers what comes to each surface, in the order of the catalogue.
 func (r *Room) touches(jobs []benchJob, owned []OwnedProduct) []Touch {
 	list := []Touch{}
-	for _, surface := range r.Catalog.Surfaces {
+	for _, surface := range r.schools.Catalog.Surfaces {
 		t := Touch{Surface: surface.Key, Name: surface.Name, Used: []string{}, Choices: []Pick{}, Refused: []hygiene.Refusal{}}
 		for _, j := range jobs {
 			for _, step := range j.procedure.Steps {
@@ -250,7 +250,7 @@ func (r *Room) touches(jobs []benchJob, owned []OwnedProduct) []Touch {
 // stationsOf fills in the usual numbers.
 func (r *Room) stationsOf(given map[string]int) (benchrows.Stations, error) {
 	all := benchrows.Stations{}
-	for _, p := range r.Catalog.Stations() {
+	for _, p := range r.schools.Catalog.Stations() {
 		all[p.Key] = p.Usual
 	}
 	for key, count := range given {
@@ -266,7 +266,7 @@ func (r *Room) stationsOf(given map[string]int) (benchrows.Stations, error) {
 func (r *Room) stationFault(err error) error {
 	var none schedule.NoStation
 	if errors.As(err, &none) {
-		if p, known := r.Catalog.Place(string(none)); known {
+		if p, known := r.schools.Catalog.Place(string(none)); known {
 			return journal.Refuse("stations."+p.Key, "one of the instruments needs it: "+catalog.InText(p.Name), 0)
 		}
 	}
@@ -296,7 +296,7 @@ func (r *Room) drawPlan(plan *BenchPlan, bench schedule.In) {
 			Bar{t.ID, t.Step, t.Start, st.ActiveMinutes, st.WaitMinutes, t.Person, st.Station, t.StationIndex, st.StationHeldWhileWaiting},
 		)
 	}
-	for _, p := range r.Catalog.Stations() {
+	for _, p := range r.schools.Catalog.Stations() {
 		if used[p.Key] {
 			plan.Lanes = append(plan.Lanes, StationHere{p.Key, p.Name, bench.Stations[p.Key]})
 		}
@@ -320,7 +320,7 @@ func (r *Room) whyThisLong(out schedule.Out, bench schedule.In) why.Why {
 		Change: "/settings/products",
 	}
 	named := func(key string) string {
-		if p, ok := r.Catalog.Place(key); ok {
+		if p, ok := r.schools.Catalog.Place(key); ok {
 			return strings.ToLower(p.Name)
 		}
 		return key

@@ -41,7 +41,7 @@ func (r *Room) pouring(ctx context.Context, tx *store.Tx, products []benchrows.P
 	if err != nil {
 		return nil, err
 	}
-	today, err := r.TodayIn(ctx, tx)
+	today, err := r.schools.TodayIn(ctx, tx)
 	if err != nil {
 		return nil, err
 	}

@@ -61,24 +61,24 @@ type Clash struct {
 // ingredients lists what a product can be made of.
 func (r *Room) ingredients() []Ingredient {
 	list := []Ingredient{}
-	for _, key := range r.Catalog.Disinfectants() {
-		g, _ := r.Catalog.ProductGroup(key)
+	for _, key := range r.schools.Catalog.Disinfectants() {
+		g, _ := r.schools.Catalog.ProductGroup(key)
 		one := Ingredient{Pick: Pick{key, g.Name}, Bears: []string{}, Clash: []Clash{}}
-		if a, ok := r.Catalog.Active(g.Active); ok {
+		if a, ok := r.schools.Catalog.Active(g.Active); ok {
 			one.Rinsed = a.After == catalog.RinseAndDry
 		}
-		for _, m := range r.Catalog.Materials {
-			if allowed, _, _ := r.Catalog.Bears(m.Key, g.Active); allowed {
+		for _, m := range r.schools.Catalog.Materials {
+			if allowed, _, _ := r.schools.Catalog.Bears(m.Key, g.Active); allowed {
 				one.Bears = append(one.Bears, m.Name)
 			}
 		}
-		for _, surface := range r.Catalog.Surfaces {
-			if allowed, _, _ := r.Catalog.Bears(surface.Key, g.Active); allowed {
+		for _, surface := range r.schools.Catalog.Surfaces {
+			if allowed, _, _ := r.schools.Catalog.Bears(surface.Key, g.Active); allowed {
 				one.Bears = append(one.Bears, surface.Name)
 			}
 		}
-		for _, other := range r.Catalog.Disinfectants() {
-			if says := r.Catalog.Clash(key, other); says != "" {
+		for _, other := range r.schools.Catalog.Disinfectants() {
+			if says := r.schools.Catalog.Clash(key, other); says != "" {
 				one.Clash = append(one.Clash, Clash{other, says})
 			}
 		}
@@ -96,15 +96,15 @@ type Pick struct {
 // Products lists what the school disinfects with.
 func (r *Room) Products(ctx context.Context, by journal.Person) (Products, error) {
 	out := Products{Products: []OwnedProduct{}, Groups: r.ingredients(), Surfaces: []Pick{}, Supplies: []Pick{}}
-	for _, s := range r.Catalog.Surfaces {
+	for _, s := range r.schools.Catalog.Surfaces {
 		out.Surfaces = append(out.Surfaces, Pick{s.Key, s.Name})
 	}
-	for _, s := range r.Catalog.Supplies {
+	for _, s := range r.schools.Catalog.Supplies {
 		if s.AtBench && s.Expires {
 			out.Supplies = append(out.Supplies, Pick{s.Key, s.Name})
 		}
 	}
-	err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		if out.Vessel, err = benchrows.SoakVessel(ctx, tx); err != nil {
 			return err
 		}
@@ -117,7 +117,7 @@ func (r *Room) Products(ctx context.Context, by journal.Person) (Products, error
 
 // owned lists the products with their stock.
 func (r *Room) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) {
-	today, err := r.TodayIn(ctx, tx)
+	today, err := r.schools.TodayIn(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
@@ -131,14 +131,14 @@ func (r *Room) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) 
 	}
 	list := make([]OwnedProduct, len(products))
 	for n, p := range products {
-		thing, _ := r.Catalog.Supply(p.Supply)
+		thing, _ := r.schools.Catalog.Supply(p.Supply)
 		o := OwnedProduct{Product: p, SheetOnFile: p.Sheet != nil, SheetVersion: journal.Version(p.Sheet), Ask: !p.Asked && !p.Retired, Unit: thing.Unit, SurfaceNames: []string{}}
 		for _, key := range p.MadeOf {
-			group, _ := r.Catalog.ProductGroup(key)
+			group, _ := r.schools.Catalog.ProductGroup(key)
 			o.MadeOfNames = append(o.MadeOfNames, group.Name)
 		}
 		for _, key := range p.Surfaces {
-			s, _ := r.Catalog.Surface(key)
+			s, _ := r.schools.Catalog.Surface(key)
 			o.SurfaceNames = append(o.SurfaceNames, s.Name)
 		}
 		old := 0
@@ -205,18 +205,18 @@ func (r *Room) SaveProduct(ctx context.Context, by journal.Person, in benchrows.
 		return journal.Refuse("surfaces", "name what the label names; on nothing else it may be used", nil)
 	}
 	for n, key := range in.Surfaces {
-		if _, ok := r.Catalog.Surface(key); !ok || slices.Contains(in.Surfaces[:n], key) {
+		if _, ok := r.schools.Catalog.Surface(key); !ok || slices.Contains(in.Surfaces[:n], key) {
 			return journal.Refuse(fmt.Sprintf("surfaces[%d]", n), "is unknown or stands there twice", key)
 		}
 	}
-	if s, ok := r.Catalog.Supply(in.Supply); !ok || !s.AtBench {
+	if s, ok := r.schools.Catalog.Supply(in.Supply); !ok || !s.AtBench {
 		return journal.Refuse("supply", "say under which supply of the bench its stock is counted", in.Supply)
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		if err := benchrows.PutProduct(ctx, tx, in); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "save-product", "to": in})
+		_, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "save-product", "to": in})
 		return struct{}{}, err
 	})
 	return err
@@ -230,7 +230,7 @@ func (r *Room) checkMadeOf(groups []string) error {
 	}
 	for n, key := range groups {
 		path := fmt.Sprintf("made_of[%d]", n)
-		g, ok := r.Catalog.ProductGroup(key)
+		g, ok := r.schools.Catalog.ProductGroup(key)
 		switch {
 		case !ok || !g.Disinfects:
 			return journal.Refuse(path, "is nothing that disinfects", key)
@@ -240,7 +240,7 @@ func (r *Room) checkMadeOf(groups []string) error {
 			return journal.Refuse(path, "stands alone: pick what is known, or that nobody has said", key)
 		}
 		for _, other := range groups[:n] {
-			if clash := r.Catalog.Clash(other, key); clash != "" {
+			if clash := r.schools.Catalog.Clash(other, key); clash != "" {
 				return journal.Refuse(path, "cannot be in one bottle: "+clash+". Read the label again", key)
 			}
 		}
@@ -259,7 +259,7 @@ func (r *Room) SaveSafetySheet(ctx context.Context, by journal.Person, product u
 	case !bytes.HasPrefix(pdf, []byte("%PDF-")):
 		return journal.Refuse("sheet", "is no PDF", nil)
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		products, err := benchrows.Products(ctx, tx)
 		if err != nil {
 			return struct{}{}, err
@@ -269,10 +269,10 @@ func (r *Room) SaveSafetySheet(ctx context.Context, by journal.Person, product u
 				return struct{}{}, err
 			}
 		}
-		if err := benchrows.PutProductSheet(ctx, tx, product, pdf, r.Now(), &by.ID); err != nil {
+		if err := benchrows.PutProductSheet(ctx, tx, product, pdf, r.schools.Now(), &by.ID); err != nil {
 			return struct{}{}, err
 		}
-		_, err = r.Record(
+		_, err = r.schools.Record(
 			ctx,
 			tx,
 			by,
@@ -286,7 +286,7 @@ func (r *Room) SaveSafetySheet(ctx context.Context, by journal.Person, product u
 
 // SafetySheet reads the safety sheet of a product.
 func (r *Room) SafetySheet(ctx context.Context, by journal.Person, product uuid.UUID) (pdf []byte, err error) {
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		pdf, err = benchrows.ProductSheet(ctx, tx, product)
 		return err
 	})
@@ -318,7 +318,7 @@ func (r *Room) SaveVessel(ctx context.Context, by journal.Person, in hygiene.Ves
 	if _, err := in.FillML(); err != nil {
 		return journal.RefuseInput(err)
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		now, err := benchrows.SoakVessel(ctx, tx)
 		if err == nil {
 			err = journal.AsSeen(ctx, now)

@@ -26,13 +26,13 @@ const mostRecords = 200
 
 // Records lists what was finished, of one instrument or of all when it is nil; the latest first.
 func (r *Room) Records(ctx context.Context, by journal.Person, instrument *uuid.UUID) ([]Recorded, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
 	list := []Recorded{}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
-		list, err = r.recorded(ctx, tx, s, instrument, time.Time{}, r.Now().Add(time.Second), mostRecords)
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
+		list, err = r.recorded(ctx, tx, s, instrument, time.Time{}, r.schools.Now().Add(time.Second), mostRecords)
 		return err
 	})
 	return list, err
@@ -58,7 +58,7 @@ func (r *Room) recorded(
 	products, err := benchrows.Products(ctx, tx)
 	names := productNames(products)
 	for _, i := range items {
-		list = append(list, Recorded{r.showItem(s, i, staff, names, r.Now()), i.Run})
+		list = append(list, Recorded{r.showItem(s, i, staff, names, r.schools.Now()), i.Run})
 	}
 	return list, err
 }
@@ -66,7 +66,7 @@ func (r *Room) recorded(
 // WriteRecords writes what was finished from one day to another, a line a step: for the safety officer. Without days it is
 // the last year.
 func (r *Room) WriteRecords(ctx context.Context, by journal.Person, first, last *day.Day, write formats.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
@@ -85,7 +85,7 @@ func (r *Room) WriteRecords(ctx context.Context, by journal.Person, first, last 
 		y, m, n := d.Time().Date()
 		return time.Date(y, m, n, 0, 0, 0, 0, s.Zone)
 	}
-	if err := r.Read(ctx, by, func(tx *store.Tx) error {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		list, err = r.recorded(ctx, tx, s, nil, begin(from), begin(to+1), 100_000)
 		return err
 	}); err != nil {

@@ -15,18 +15,18 @@ type Product = benchrows.Product
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
-	supply *supply.Room
-	care   *care.Room
-	timers timers
-	Steady func() time.Duration // since the start, whatever is done to the wall clock
+	schools *school.Schools
+	supply  *supply.Room
+	care    *care.Room
+	timers  timers
+	Steady  func() time.Duration // since the start, whatever is done to the wall clock
 }
 
 // New makes the room beside those that it works with.
 func New(all *school.Schools, supply *supply.Room, care *care.Room) *Room {
 	start := all.Now()
 	steady := func() time.Duration { return all.Now().Sub(start) } // by the monotonic reading of time.Now
-	r := &Room{Schools: all, supply: supply, care: care, Steady: steady}
+	r := &Room{schools: all, supply: supply, care: care, Steady: steady}
 	r.registerEvents()
 	return r
 }

@@ -29,16 +29,16 @@ type Begun struct {
 func (r *Room) Begin(ctx context.Context, by journal.Person, in Benching) (Begun, error) {
 	var plan BenchPlan
 	prepare := func() error {
-		s, err := r.Snapshot(ctx, by)
+		s, err := r.schools.Snapshot(ctx, by)
 		if err != nil {
 			return err
 		}
-		return r.Read(ctx, by, func(tx *store.Tx) error {
+		return r.schools.Read(ctx, by, func(tx *store.Tx) error {
 			plan, err = r.planBench(ctx, tx, s, in)
 			return err
 		})
 	}
-	return school.WritePrepared(ctx, r.Schools, by, journal.MayFinishCare, prepare, func(tx *store.Tx, s *school.Snapshot) (Begun, error) {
+	return school.WritePrepared(ctx, r.schools, by, journal.MayFinishCare, prepare, func(tx *store.Tx, s *school.Snapshot) (Begun, error) {
 		owned, err := r.owned(ctx, tx)
 		if err != nil {
 			return Begun{}, err
@@ -59,7 +59,7 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Benching) (Begun
 		if err != nil {
 			return Begun{}, err
 		}
-		run := benchrows.BenchRun{ID: uuid.Must(uuid.NewV7()), BeganAt: r.Now(), BeganBy: &by.ID, People: in.People, Stations: stations}
+		run := benchrows.BenchRun{ID: uuid.Must(uuid.NewV7()), BeganAt: r.schools.Now(), BeganBy: &by.ID, People: in.People, Stations: stations}
 		if in.Minutes != nil {
 			run.FinishBy = new(run.BeganAt.Add(time.Duration(*in.Minutes) * time.Minute))
 		}
@@ -149,7 +149,7 @@ func (r *Room) Replan(ctx context.Context, by journal.Person, id uuid.UUID, in R
 		}
 		run.People, run.FinishBy = in.People, nil
 		if in.Minutes != nil {
-			run.FinishBy = new(r.Now().Add(time.Duration(*in.Minutes) * time.Minute))
+			run.FinishBy = new(r.schools.Now().Add(time.Duration(*in.Minutes) * time.Minute))
 		}
 		return nil
 	})
@@ -196,7 +196,7 @@ func (r *Room) End(ctx context.Context, by journal.Person, id uuid.UUID) (Ticked
 					}
 				}
 			}
-			run.EndedAt = new(r.Now())
+			run.EndedAt = new(r.schools.Now())
 			return nil, benchrows.SetBenchRun(ctx, tx, *run)
 		},
 		false,
@@ -215,8 +215,8 @@ func (r *Room) takeOff(ctx context.Context, tx *store.Tx, by journal.Person, run
 	if err := benchrows.SetBenchItem(ctx, tx, i); err != nil {
 		return err
 	}
-	routine, _ := r.Catalog.Routine(i.Routine)
-	_, err := r.Record(
+	routine, _ := r.schools.Catalog.Routine(i.Routine)
+	_, err := r.schools.Record(
 		ctx,
 		tx,
 		by,
@@ -235,7 +235,7 @@ func (r *Room) atBench(
 	f func(tx *store.Tx, s *school.Snapshot, run *benchrows.BenchRun, items []benchrows.BenchItem) ([]uuid.UUID, error),
 	afresh bool,
 ) (Ticked, error) {
-	out, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Ticked, error) {
+	out, err := school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Ticked, error) {
 		run, items, err := openRun(ctx, tx, id)
 		if err != nil {
 			return Ticked{}, err
@@ -248,12 +248,12 @@ func (r *Room) atBench(
 		if items, err = benchrows.BenchItems(ctx, tx, id); err != nil || slices.ContainsFunc(items, benchrows.BenchItem.Open) {
 			return out, err
 		}
-		run.EndedAt = new(r.Now())
+		run.EndedAt = new(r.schools.Now())
 		return out, benchrows.SetBenchRun(ctx, tx, run)
 	})
 	if err == nil && afresh {
 		if _, err := r.reschedule(journal.Unrepeated(ctx), by, id, nil); err != nil {
-			r.Log.Warn("planning a bench afresh", "run", id, "error", err)
+			r.schools.Log.Warn("planning a bench afresh", "run", id, "error", err)
 		}
 	}
 	return out, err
@@ -291,23 +291,23 @@ func (r *Room) reschedule(ctx context.Context, by journal.Person, id uuid.UUID, 
 		return run, items, err
 	}
 	prepare := func() error {
-		s, err := r.Snapshot(ctx, by)
+		s, err := r.schools.Snapshot(ctx, by)
 		if err != nil {
 			return err
 		}
 		var run benchrows.BenchRun
 		var items []benchrows.BenchItem
-		if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+		if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 			run, items, err = stands(tx, false)
 			return err
 		}); err != nil {
 			return err
 		}
-		now, seen = r.Now(), progress(items)
+		now, seen = r.schools.Now(), progress(items)
 		out, err = r.scheduleRest(ctx, s, run, items, now)
 		return err
 	}
-	return school.WritePrepared(ctx, r.Schools, by, journal.MayFinishCare, prepare, func(tx *store.Tx, s *school.Snapshot) (Ticked, error) {
+	return school.WritePrepared(ctx, r.schools, by, journal.MayFinishCare, prepare, func(tx *store.Tx, s *school.Snapshot) (Ticked, error) {
 		run, items, err := stands(tx, true)
 		switch {
 		case err != nil:

@@ -87,12 +87,12 @@ func overAt(s benchrows.BenchStep) time.Time {
 
 // Run shows how the work stands.
 func (r *Room) Run(ctx context.Context, by journal.Person, id uuid.UUID) (BenchRun, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return BenchRun{}, err
 	}
 	var out BenchRun
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		run, err := benchrows.BenchRunByID(ctx, tx, id, false)
 		if err != nil {
 			return err
@@ -104,7 +104,7 @@ func (r *Room) Run(ctx context.Context, by journal.Person, id uuid.UUID) (BenchR
 }
 
 func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, run benchrows.BenchRun) (BenchRun, error) {
-	now := r.Now()
+	now := r.schools.Now()
 	out := BenchRun{
 		ID:       run.ID,
 		Now:      now,
@@ -149,12 +149,12 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 				out.OverAt = end
 			}
 		}
-		if routine, ok := r.Catalog.Routine(i.Routine); ok {
+		if routine, ok := r.schools.Catalog.Routine(i.Routine); ok {
 			warned.add(item.Tag, r.cautions(s, i.Instrument, routine))
 		}
 		out.Items = append(out.Items, item)
 	}
-	for _, p := range r.Catalog.Stations() {
+	for _, p := range r.schools.Catalog.Stations() {
 		if used[p.Key] {
 			out.Stations = append(out.Stations, StationHere{p.Key, p.Name, run.Stations[p.Key]})
 		}
@@ -166,7 +166,7 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 // cautions are what must be read before an instrument's routine.
 func (r *Room) cautions(s *school.Snapshot, id uuid.UUID, routine *catalog.Routine) []string {
 	if i := cmp.Or(s.ByID[id], s.Gone[id]); i != nil {
-		return r.Cautions(i, routine)
+		return r.schools.Cautions(i, routine)
 	}
 	return routine.Cautions
 }
@@ -203,7 +203,7 @@ func (r *Room) showItem(s *school.Snapshot, i benchrows.BenchItem, people, produ
 	if of := cmp.Or(s.ByID[i.Instrument], s.Gone[i.Instrument]); of != nil {
 		item.Tag, item.KindName = of.Tag, of.Named()
 	}
-	if r, ok := r.Catalog.Routine(i.Routine); ok {
+	if r, ok := r.schools.Catalog.Routine(i.Routine); ok {
 		item.Title, item.StaysHeld = r.Title, r.StaysHeld
 	}
 	switch {
@@ -241,7 +241,7 @@ func (r *Room) showStep(step benchrows.BenchStep, people, products map[uuid.UUID
 		MostWait: step.MostWaitMinutes, PlannedAt: step.PlannedAt,
 		Person: step.PlannedPerson, Place: step.PlannedStation, BegunAt: step.BegunAt, DoneAt: step.DoneAt, Override: step.Override,
 	}
-	if p, ok := r.Catalog.Place(step.Station); ok {
+	if p, ok := r.schools.Catalog.Place(step.Station); ok {
 		shown.Station = p.Name
 	}
 	if step.Product != nil {

@@ -69,7 +69,7 @@ func (r *Room) Tick(ctx context.Context, by journal.Person, id uuid.UUID, in Tic
 			if err := r.mayTick(ctx, tx, item, step, in); err != nil {
 				return nil, err
 			}
-			now := r.Now()
+			now := r.schools.Now()
 			if step.BegunAt == nil {
 				step.BegunAt, step.BegunBy = &now, &by.ID
 				r.timers.begin(keyOf(*step), r.Steady())
@@ -83,7 +83,7 @@ func (r *Room) Tick(ctx context.Context, by journal.Person, id uuid.UUID, in Tic
 			if err := benchrows.SetBenchStep(ctx, tx, *step); err != nil {
 				return nil, err
 			}
-			event, err := r.Record(
+			event, err := r.schools.Record(
 				ctx,
 				tx,
 				by,
@@ -120,7 +120,7 @@ func (r *Room) mayTick(ctx context.Context, tx *store.Tx, item *benchrows.BenchI
 	if err != nil {
 		return err
 	}
-	zone := r.Zone(school)
+	zone := r.schools.Zone(school)
 	switch {
 	case step.DoneAt != nil:
 		return &journal.Fault{
@@ -167,8 +167,8 @@ func (r *Room) finishBench(
 	run *benchrows.BenchRun,
 	item *benchrows.BenchItem,
 ) error {
-	i, now := s.ByID[item.Instrument], r.Now()
-	routine, ok := r.Catalog.Routine(item.Routine)
+	i, now := s.ByID[item.Instrument], r.schools.Now()
+	routine, ok := r.schools.Catalog.Routine(item.Routine)
 	if i == nil || !ok {
 		return store.ErrNotFound
 	}
@@ -211,7 +211,7 @@ func (r *Room) finishBench(
 	if err := r.afterBench(ctx, tx, by, i, routine, item, detail); err != nil {
 		return err
 	}
-	_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.BenchDone, Instrument: &i.ID}, detail)
+	_, err = r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.BenchDone, Instrument: &i.ID}, detail)
 	return err
 }
 
@@ -228,14 +228,14 @@ func (r *Room) restartClocks(
 	if _, _, kept := routine.LimitsFor(i.Care.Choices); !kept && routine.Triggers == (catalog.Triggers{}) {
 		done = nil
 		for _, key := range routine.Implies {
-			other, _ := r.Catalog.Routine(key)
+			other, _ := r.schools.Catalog.Routine(key)
 			done = append(done, other)
 		}
 	}
 	for _, d := range done {
 		for _, part := range d.Clocks() {
 			key := clocks.Key{Routine: d.Key, Part: part}
-			if !clocks.Has(r.Catalog, i.Instrument.Kind, key) {
+			if !clocks.Has(r.schools.Catalog, i.Instrument.Kind, key) {
 				continue
 			}
 			if started, err := carerows.ClockStartOf(ctx, tx, i.ID, key); err != nil {
@@ -292,7 +292,7 @@ func (r *Room) useUp(
 			detail.Took[lot] += n
 		}
 		if short > 1e-9 {
-			supply, _ := r.Catalog.Supply(key.Supply)
+			supply, _ := r.schools.Catalog.Supply(key.Supply)
 			detail.Short = append(detail.Short, supply.Name)
 		}
 	}
@@ -310,7 +310,7 @@ func (r *Room) afterBench(
 	item *benchrows.BenchItem,
 	detail BenchDetail,
 ) error {
-	holds, err := lendingrows.OpenHolds(ctx, tx, r.Now(), i.ID)
+	holds, err := lendingrows.OpenHolds(ctx, tx, r.schools.Now(), i.ID)
 	if err != nil {
 		return err
 	}
@@ -335,7 +335,7 @@ func (r *Room) afterBench(
 		ID:         uuid.Must(uuid.NewV7()),
 		Instrument: i.ID,
 		Because:    cmp.Or(routine.StaysHeld, "rests after the bench"),
-		BeganAt:    r.Now(),
+		BeganAt:    r.schools.Now(),
 		BeganBy:    &by.ID,
 	}
 	if routine.StaysHeld != "" {

@@ -49,7 +49,7 @@ func Path(secret string) string { return "/c/" + secret }
 
 // Deck lists all instruments with their cards.
 func (r *Room) Deck(ctx context.Context, by journal.Person) (Deck, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Deck{}, err
 	}
@@ -76,7 +76,7 @@ func (r *Room) Deck(ctx context.Context, by journal.Person) (Deck, error) {
 
 func (r *Room) cardsOf(ctx context.Context, by journal.Person, of ...uuid.UUID) (map[uuid.UUID]cardrows.Card, error) {
 	cards := map[uuid.UUID]cardrows.Card{}
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		list, err := cardrows.Cards(ctx, tx, of...)
 		for _, c := range list {
 			cards[c.Instrument] = c
@@ -99,7 +99,7 @@ type Made struct {
 
 // Make gives instruments a card, each with an address of its own that nobody can guess.
 func (r *Room) Make(ctx context.Context, by journal.Person, in Making) (Made, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (Made, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (Made, error) {
 		list, err := cardrows.Cards(ctx, tx, in.Instruments...)
 		if err != nil {
 			return Made{}, err
@@ -155,7 +155,7 @@ func (r *Room) Card(ctx context.Context, by journal.Person, id uuid.UUID, langua
 }
 
 func (r *Room) cardOf(i *school.Instrument, l card.Language) card.Card {
-	c := card.Make(r.Catalog, r.Subject(i)).In(l)
+	c := card.Make(r.schools.Catalog, r.schools.Subject(i)).In(l)
 	if i.Size != "" {
 		c.KindName += " " + i.Size
 	}
@@ -172,7 +172,7 @@ type Printing struct {
 
 // Print writes cards as PDF, for those of the instruments that have one.
 func (r *Room) Print(ctx context.Context, by journal.Person, in Printing, w io.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}

@@ -30,7 +30,7 @@ type Class struct {
 
 // Class chooses the next question for an ensemble: of the kind asked for, or of the first that is played there.
 func (r *Room) Class(ctx context.Context, by journal.Person, ensemble uuid.UUID, kind, last, language string) (Class, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Class{}, err
 	}
@@ -45,7 +45,7 @@ func (r *Room) Class(ctx context.Context, by journal.Person, ensemble uuid.UUID,
 		for _, i := range group {
 			key := i.Kind.Base()
 			if _, known := subjects[key]; !known {
-				subjects[key] = r.Subject(i)
+				subjects[key] = r.schools.Subject(i)
 				out.Kinds = append(out.Kinds, school.Choice{Key: key, Name: l.Say(i.Kind.Name)})
 			}
 		}
@@ -61,13 +61,13 @@ func (r *Room) Class(ctx context.Context, by journal.Person, ensemble uuid.UUID,
 		return Class{}, journal.Refuse("kind", "is not played there", kind)
 	}
 	var boxes map[string]drill.Known
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		boxes, err = cardrows.DrillBoxes(ctx, tx, ensemble, out.Kind)
 		return err
 	}); err != nil {
 		return Class{}, journal.InPlainWords(err)
 	}
-	questions := drill.Questions(r.Catalog, of)
+	questions := drill.Questions(r.schools.Catalog, of)
 	out.All = len(questions)
 	for _, q := range questions {
 		if due := boxes[q.ID].Due; due > s.Today {
@@ -95,18 +95,18 @@ type Hands struct {
 
 // Count keeps how a class answered. The question comes back sooner when fewer than three quarters were right.
 func (r *Room) Count(ctx context.Context, by journal.Person, in Hands) (drill.Known, error) {
-	return school.WriteBeside(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (drill.Known, error) {
+	return school.WriteBeside(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (drill.Known, error) {
 		if in.Right+in.Wrong == 0 {
 			return drill.Known{}, journal.Refuse("right", "say how many hands were up", 0)
 		}
 		if _, err := ensembleOf(s, in.Ensemble); err != nil {
 			return drill.Known{}, err
 		}
-		k, ok := r.Catalog.Kind(in.Kind)
+		k, ok := r.schools.Catalog.Kind(in.Kind)
 		if !ok {
 			return drill.Known{}, journal.Refuse("kind", "is none", in.Kind)
 		}
-		questions := drill.Questions(r.Catalog, catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: s.Choices})
+		questions := drill.Questions(r.schools.Catalog, catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: s.Choices})
 		n := slices.IndexFunc(questions, func(q drill.Exercise) bool { return q.ID == in.Question })
 		if n < 0 {
 			return drill.Known{}, journal.Refuse("question", "is none of that kind", in.Question)

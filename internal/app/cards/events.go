@@ -26,13 +26,13 @@ var playsWords = map[cardrows.Plays]string{cardrows.PlaysWell: "can play", cardr
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
-	school.Register(r.Schools, school.EventKind[ReportDetail]{
+	school.Register(r.schools, school.EventKind[ReportDetail]{
 		Name: eventrows.Reported,
 		Sentence: func(d ReportDetail, _ school.Told) string {
 			return fmt.Sprintf("Reported on the card: %s (%s)", catalog.InText(d.Symptom), playsWords[d.Plays])
 		},
 	})
-	school.Register(r.Schools, school.EventKind[ReportDetail]{
+	school.Register(r.schools, school.EventKind[ReportDetail]{
 		Name: eventrows.ReportSettled,
 		Sentence: func(d ReportDetail, _ school.Told) string {
 			if d.Finding != "" {

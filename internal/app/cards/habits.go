@@ -66,7 +66,7 @@ type HabitDrill struct {
 
 // Habits works it out from the findings and drills of two years.
 func (r *Room) Habits(ctx context.Context, by journal.Person) (Habits, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Habits{}, err
 	}
@@ -74,7 +74,7 @@ func (r *Room) Habits(ctx context.Context, by journal.Person) (Habits, error) {
 		Drills: []HabitDrill{}}
 	var found []cardrows.FoundCost
 	var drills []cardrows.DrillCount
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		if found, err = cardrows.FoundSince(ctx, tx, out.Since); err != nil {
 			return err
 		}
@@ -87,7 +87,7 @@ func (r *Room) Habits(ctx context.Context, by journal.Person) (Habits, error) {
 	bySection, byTerm := map[string]*tally{}, map[string]*tally{}
 	byHabit := map[string]*habit.Cost{}
 	for _, f := range found {
-		k, ok := r.Catalog.Kind(f.Kind)
+		k, ok := r.schools.Catalog.Kind(f.Kind)
 		if !ok {
 			continue
 		}
@@ -114,7 +114,7 @@ func (r *Room) Habits(ctx context.Context, by journal.Person) (Habits, error) {
 		return Habits{}, err
 	}
 	out.Cents, out.Avoided = all.cents, all.avoidableCents
-	for _, k := range r.Catalog.Kinds {
+	for _, k := range r.schools.Catalog.Kinds {
 		if t := bySection[k.Section]; t != nil {
 			share, err := t.share()
 			if err != nil {
@@ -189,7 +189,7 @@ func (r *Room) costOf(k *catalog.Kind, f cardrows.FoundCost) int64 {
 	if f.Cents != nil {
 		return *f.Cents
 	}
-	if repair, ok := r.Catalog.Mending(k, f.Code); ok {
+	if repair, ok := r.schools.Catalog.Mending(k, f.Code); ok {
 		return repair.Cents
 	}
 	return 0
@@ -197,8 +197,8 @@ func (r *Room) costOf(k *catalog.Kind, f cardrows.FoundCost) int64 {
 
 // causes are the mistakes by which a finding comes about on a kind; its cost is not shared out, since nobody knows which it was.
 func (r *Room) causes(k *catalog.Kind, code string) (keys []string) {
-	of := catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: r.Catalog.Choose()}
-	for _, m := range r.Catalog.MistakesOf(of) {
+	of := catalog.Subject{Kind: k, Body: k.Bodies[0], Choices: r.schools.Catalog.Choose()}
+	for _, m := range r.schools.Catalog.MistakesOf(of) {
 		if slices.Contains(m.Findings, code) {
 			keys = append(keys, m.Key)
 		}
@@ -209,7 +209,7 @@ func (r *Room) causes(k *catalog.Kind, code string) (keys []string) {
 // teach orders the mistakes that cost something or were drilled.
 func (r *Room) teach(byHabit map[string]*habit.Cost) ([]HabitRow, error) {
 	var costs []habit.Cost
-	for _, m := range r.Catalog.Mistakes {
+	for _, m := range r.schools.Catalog.Mistakes {
 		if c := byHabit[m.Key]; c != nil {
 			c.Habit = m.Key
 			costs = append(costs, *c)
@@ -217,7 +217,7 @@ func (r *Room) teach(byHabit map[string]*habit.Cost) ([]HabitRow, error) {
 	}
 	rows := []HabitRow{}
 	for _, l := range habit.TeachNext(costs) {
-		m, _ := r.Catalog.Mistake(l.Habit)
+		m, _ := r.schools.Catalog.Mistake(l.Habit)
 		missed, err := habit.ShareOf(l.Wrong, l.Right+l.Wrong)
 		if err != nil {
 			return nil, err
@@ -249,7 +249,7 @@ func (r *Room) drilled(nameOf func([]uuid.UUID) []string, drills []cardrows.Dril
 			return nil, err
 		}
 		row := HabitDrill{Kind: g.kind, Missed: missed}
-		if k, ok := r.Catalog.Kind(g.kind); ok {
+		if k, ok := r.schools.Catalog.Kind(g.kind); ok {
 			row.Kind = k.Name
 		}
 		if names := nameOf([]uuid.UUID{g.class}); len(names) > 0 {

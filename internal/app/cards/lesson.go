@@ -41,11 +41,11 @@ type LessonKit struct {
 
 // Lesson writes the lesson for a kind of instrument, as the school does it.
 func (r *Room) Lesson(ctx context.Context, by journal.Person, kind string) (Lesson, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Lesson{}, err
 	}
-	k, ok := r.Catalog.Kind(kind)
+	k, ok := r.schools.Catalog.Kind(kind)
 	if !ok {
 		return Lesson{}, &journal.Fault{Kind: journal.NotFound, Message: fmt.Sprintf("There is no kind %q.", kind)}
 	}
@@ -54,7 +54,7 @@ func (r *Room) Lesson(ctx context.Context, by journal.Person, kind string) (Less
 	for _, p := range k.Parts {
 		out.Parts = append(out.Parts, LessonPart{p.Key, p.Name})
 	}
-	for _, routine := range r.Catalog.PlayerRoutines(of) {
+	for _, routine := range r.schools.Catalog.PlayerRoutines(of) {
 		if routine.Rhythm != "assembly" {
 			continue
 		}
@@ -69,8 +69,8 @@ func (r *Room) Lesson(ctx context.Context, by journal.Person, kind string) (Less
 			out.Steps = append(out.Steps, l)
 		}
 	}
-	for _, item := range r.Catalog.CaseOf(of) {
-		if thing, ok := r.Catalog.Supply(item.Supply); ok {
+	for _, item := range r.schools.Catalog.CaseOf(of) {
+		if thing, ok := r.schools.Catalog.Supply(item.Supply); ok {
 			out.Kit = append(out.Kit, LessonKit{thing.Name, item.Note, thing.For})
 		}
 	}

@@ -54,7 +54,7 @@ type BoardSection struct {
 
 // Board reads what an ensemble does in a phase.
 func (r *Room) Board(ctx context.Context, by journal.Person, ensemble uuid.UUID, phase Phase, language string) (PackUpBoard, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return PackUpBoard{}, err
 	}
@@ -109,7 +109,7 @@ func (r *Room) boardSection(group []*school.Instrument, phase Phase, l card.Lang
 			out.Others = append(out.Others, name)
 		}
 	}
-	for _, routine := range r.Catalog.PlayerRoutines(r.Subject(usual)) {
+	for _, routine := range r.schools.Catalog.PlayerRoutines(r.schools.Subject(usual)) {
 		if !slices.Contains(rhythmsOf[phase], routine.Rhythm) {
 			continue
 		}
@@ -148,7 +148,7 @@ func (r *Room) bell(s *school.Snapshot, e schoolrows.Ensemble) *time.Time {
 	if s.Calendar.IsBreak(s.Today) {
 		return nil
 	}
-	now := r.Now().In(s.Zone)
+	now := r.schools.Now().In(s.Zone)
 	var first *time.Time
 	for _, rehearsal := range e.Rehearsals {
 		if day.Weekday(rehearsal.Weekday) != s.Today.Weekday() {
@@ -177,17 +177,17 @@ type Progress struct {
 
 // Begin keeps how far an ensemble has come, so that sections can say by their cards that they are ready.
 func (r *Room) Begin(ctx context.Context, by journal.Person, in Progress) (Progress, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Progress, error) {
+	return school.Write(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Progress, error) {
 		if _, err := ensembleOf(s, in.Ensemble); err != nil {
 			return Progress{}, err
 		}
 		for n, name := range in.Ready {
-			if !slices.ContainsFunc(r.Catalog.Kinds, func(k catalog.Kind) bool { return k.Section == name }) {
+			if !slices.ContainsFunc(r.schools.Catalog.Kinds, func(k catalog.Kind) bool { return k.Section == name }) {
 				return Progress{}, journal.Refuse(fmt.Sprintf("ready[%d]", n), "is no section", name)
 			}
 		}
 		in.Ready = append([]string{}, in.Ready...)
-		ends := r.Now().Add(time.Duration(in.Seconds) * time.Second)
+		ends := r.schools.Now().Add(time.Duration(in.Seconds) * time.Second)
 		return in, cardrows.PutPackUp(ctx, tx, cardrows.PackUp{Ensemble: in.Ensemble, ID: in.ID, Phase: string(in.Phase), EndsAt: ends, Ready: in.Ready})
 	})
 }
@@ -195,11 +195,11 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Progress) (Progr
 // Progress reads how far an ensemble has come.
 func (r *Room) Progress(ctx context.Context, by journal.Person, ensemble uuid.UUID) (Progress, error) {
 	out := Progress{Ensemble: ensemble, Phase: PackUp, Ready: []string{}}
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		p, err := cardrows.PackUpOf(ctx, tx, ensemble)
 		if err == nil {
 			out.ID, out.Phase, out.Ready = p.ID, Phase(p.Phase), append(out.Ready, p.Ready...)
-			out.Seconds = max(0, int(p.EndsAt.Sub(r.Now()).Seconds()))
+			out.Seconds = max(0, int(p.EndsAt.Sub(r.schools.Now()).Seconds()))
 		}
 		if errors.Is(err, store.ErrNotFound) {
 			return nil

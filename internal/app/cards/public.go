@@ -63,14 +63,14 @@ type Told struct {
 
 // open finds the instrument behind an address.
 func (r *Room) open(ctx context.Context, secret string) (*school.Snapshot, *school.Instrument, error) {
-	h, err := r.DB.CardHolder(ctx, secret)
+	h, err := r.schools.DB.CardHolder(ctx, secret)
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil, Nowhere
 	}
 	if err != nil {
 		return nil, nil, journal.InPlainWords(err)
 	}
-	s, err := r.Snapshot(school.AsOf(ctx, h.Revision), anybody(h.School))
+	s, err := r.schools.Snapshot(school.AsOf(ctx, h.Revision), anybody(h.School))
 	if err != nil {
 		return nil, nil, err
 	}
@@ -103,8 +103,8 @@ func (r *Room) Page(ctx context.Context, secret string, l card.Language) (Page, 
 		return Page{}, err
 	}
 	var reports []cardrows.Report
-	err = r.Read(ctx, anybody(s.School.ID), func(tx *store.Tx) (err error) {
-		if reports, err = cardrows.ReportsOf(ctx, tx, i.ID, r.Now().Add(-reportsShown)); err != nil {
+	err = r.schools.Read(ctx, anybody(s.School.ID), func(tx *store.Tx) (err error) {
+		if reports, err = cardrows.ReportsOf(ctx, tx, i.ID, r.schools.Now().Add(-reportsShown)); err != nil {
 			return err
 		}
 		page.Phase, page.Ready, err = r.together(ctx, tx, i)
@@ -127,7 +127,7 @@ func (r *Room) dueOf(i *school.Instrument, l card.Language) []card.Line {
 		if c.Of.Who != catalog.Player || c.Reading.State != care.Due && c.Reading.State != care.Late {
 			continue
 		}
-		resolved, wanted := r.Catalog.Resolve(c.Of, r.Subject(i))
+		resolved, wanted := r.schools.Catalog.Resolve(c.Of, r.schools.Subject(i))
 		if !wanted {
 			continue
 		}
@@ -150,7 +150,7 @@ func (r *Room) told(x cardrows.Report, i *school.Instrument, l card.Language) To
 	} else if t.Became != "" {
 		t.Became = l.Say(t.Became)
 	}
-	if symptom, ok := r.Catalog.Symptom(x.Symptom); ok {
+	if symptom, ok := r.schools.Catalog.Symptom(x.Symptom); ok {
 		t.Says = l.Say(symptom.Name)
 	}
 	return t
@@ -172,19 +172,19 @@ func (r *Room) Say(ctx context.Context, secret string, in Saying) error {
 	if err != nil {
 		return err
 	}
-	symptom, ok := r.Catalog.Symptom(in.Symptom)
+	symptom, ok := r.schools.Catalog.Symptom(in.Symptom)
 	if !ok || !symptom.Can(i.Kind) {
 		return journal.Refuse("symptom", "Choose what is wrong.", in.Symptom)
 	}
 	if playsWords[in.Plays] == "" {
 		return journal.Refuse("plays", "Say whether you can still play.", in.Plays)
 	}
-	now := r.Now()
+	now := r.schools.Now()
 	picture, err := r.readPhoto(ctx, in.Photo)
 	if err != nil {
 		return err
 	}
-	return journal.InPlainWords(r.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error {
+	return journal.InPlainWords(r.schools.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error {
 		report := cardrows.Report{ID: in.ID, Instrument: i.ID, Symptom: in.Symptom, Plays: in.Plays, ReportedAt: now}
 		if picture != nil {
 			// Of one report one picture: its id is the report's, so that sent again it is kept once.
@@ -198,7 +198,7 @@ func (r *Room) Say(ctx context.Context, secret string, in Saying) error {
 		if err != nil || !isNew {
 			return err
 		}
-		_, err = r.Record(ctx, tx, anybody(s.School.ID), eventrows.Event{What: eventrows.Reported, Instrument: &i.ID},
+		_, err = r.schools.Record(ctx, tx, anybody(s.School.ID), eventrows.Event{What: eventrows.Reported, Instrument: &i.ID},
 			ReportDetail{Report: in.ID, Symptom: symptom.Name, Plays: in.Plays})
 		return err
 	}))
@@ -206,8 +206,8 @@ func (r *Room) Say(ctx context.Context, secret string, in Saying) error {
 
 // MaySay counts a report against what an hour takes of a card and of an address, before anything of it is read.
 func (r *Room) MaySay(ctx context.Context, secret, origin string) error {
-	now := r.Now()
-	byCard, byOrigin, err := r.DB.CountReports(ctx, secret, origin, now, now.Add(-reportWindow))
+	now := r.schools.Now()
+	byCard, byOrigin, err := r.schools.DB.CountReports(ctx, secret, origin, now, now.Add(-reportWindow))
 	if err != nil {
 		return journal.InPlainWords(err)
 	}
@@ -242,7 +242,7 @@ func (r *Room) Practise(ctx context.Context, secret string, boxes map[string]dri
 		return Practice{}, err
 	}
 	var out Practice
-	q, more := drill.Next(drill.Questions(r.Catalog, r.Subject(i)), boxes, s.Today, last)
+	q, more := drill.Next(drill.Questions(r.schools.Catalog, r.schools.Subject(i)), boxes, s.Today, last)
 	if out.More = more; more {
 		out.Question = q.Shuffled(s.Today.String()).In(l)
 	}
@@ -255,7 +255,7 @@ func (r *Room) Question(ctx context.Context, secret, id string, l card.Language)
 	if err != nil {
 		return drill.Exercise{}, err
 	}
-	questions := drill.Questions(r.Catalog, r.Subject(i))
+	questions := drill.Questions(r.schools.Catalog, r.schools.Subject(i))
 	n := slices.IndexFunc(questions, func(q drill.Exercise) bool { return q.ID == id })
 	if n < 0 {
 		return drill.Exercise{}, Nowhere
@@ -292,12 +292,12 @@ func (r *Room) Answer(ctx context.Context, secret, question string, chosen []int
 	if !r.counts(secret) {
 		return out, nil
 	}
-	return out, journal.InPlainWords(r.DB.WriteAside(ctx, s.School.ID, func(tx *store.Tx) error { return cardrows.CountAnswer(ctx, tx, count) }))
+	return out, journal.InPlainWords(r.schools.DB.WriteAside(ctx, s.School.ID, func(tx *store.Tx) error { return cardrows.CountAnswer(ctx, tx, count) }))
 }
 
 // counts reports whether one more answer on a card counts in this hour.
 func (r *Room) counts(secret string) bool {
-	of := fmt.Sprintf("%x in hour %d", journal.Digest(secret), r.Now().Unix()/3600)
+	of := fmt.Sprintf("%x in hour %d", journal.Digest(secret), r.schools.Now().Unix()/3600)
 	n := &atomic.Int32{}
 	if before, there, _ := r.answers.PeekOrAdd(of, n); there {
 		n = before
@@ -312,7 +312,7 @@ func (r *Room) SectionReady(ctx context.Context, secret string) error {
 		return err
 	}
 	waits := false
-	err = r.Read(ctx, anybody(s.School.ID), func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, anybody(s.School.ID), func(tx *store.Tx) error {
 		return r.eachPackUp(ctx, tx, i, func(p cardrows.PackUp) error {
 			waits = waits || !slices.Contains(p.Ready, i.Kind.Section)
 			return nil
@@ -321,7 +321,7 @@ func (r *Room) SectionReady(ctx context.Context, secret string) error {
 	if err != nil || !waits {
 		return err
 	}
-	return journal.InPlainWords(r.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error {
+	return journal.InPlainWords(r.schools.DB.Write(ctx, s.School.ID, func(tx *store.Tx) error {
 		return r.eachPackUp(ctx, tx, i, func(p cardrows.PackUp) error {
 			if slices.Contains(p.Ready, i.Kind.Section) {
 				return nil
@@ -352,7 +352,7 @@ func (r *Room) eachPackUp(ctx context.Context, tx *store.Tx, i *school.Instrumen
 	for _, e := range i.Habit.Ensembles {
 		p, err := cardrows.PackUpOf(ctx, tx, e)
 		switch {
-		case errors.Is(err, store.ErrNotFound) || err == nil && r.Now().After(p.EndsAt.Add(afterTheBell)):
+		case errors.Is(err, store.ErrNotFound) || err == nil && r.schools.Now().After(p.EndsAt.Add(afterTheBell)):
 		case err != nil:
 			return err
 		default:

@@ -42,7 +42,7 @@ func (r *Room) Unsettled(s *school.Snapshot) []ReportRow {
 	for _, i := range s.Instruments {
 		for _, x := range i.Reports {
 			row := ReportRow{Report: x, Tag: i.Tag, KindName: i.Named(), Says: x.Symptom, May: []school.Choice{}}
-			if symptom, ok := r.Catalog.Symptom(x.Symptom); ok {
+			if symptom, ok := r.schools.Catalog.Symptom(x.Symptom); ok {
 				row.Says, row.Told, row.May = symptom.Name, symptom.First, r.mayBe(symptom)
 			}
 			list = append(list, row)
@@ -71,7 +71,7 @@ func (r *Room) mayBe(s *catalog.Symptom) []school.Choice {
 
 // Reports lists what players reported.
 func (r *Room) Reports(ctx context.Context, by journal.Person) ([]ReportRow, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -91,7 +91,7 @@ type Settled struct {
 
 // Settle makes a finding of a report, or answers it. The photograph goes with the finding.
 func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in Settling) (Settled, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Settled, error) {
+	return school.Write(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Settled, error) {
 		in.Answer = strings.TrimSpace(in.Answer)
 		if in.Finding == "" && in.Answer == "" {
 			return Settled{}, journal.Refuse("answer", "say what it is, or a word to the player", "")
@@ -107,11 +107,11 @@ func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in S
 		if err != nil {
 			return Settled{}, err
 		}
-		now := r.Now()
+		now := r.schools.Now()
 		x.State, x.Answer, x.SettledAt, x.SettledBy = x.State.After(report.Answers), in.Answer, &now, &by.ID
 		out := Settled{}
 		detail := ReportDetail{Report: x.ID, Symptom: x.Symptom, Plays: x.Plays, Answer: in.Answer}
-		if symptom, ok := r.Catalog.Symptom(x.Symptom); ok {
+		if symptom, ok := r.schools.Catalog.Symptom(x.Symptom); ok {
 			detail.Symptom = symptom.Name
 		}
 		if in.Finding != "" {
@@ -124,7 +124,7 @@ func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in S
 		if err := cardrows.CarryReport(ctx, tx, x); err != nil {
 			return Settled{}, err
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.ReportSettled, Instrument: &i.ID}, detail)
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.ReportSettled, Instrument: &i.ID}, detail)
 		out.Events = []uuid.UUID{event} // the finding stays when this is undone
 		return out, err
 	})
@@ -134,7 +134,7 @@ func (r *Room) Settle(ctx context.Context, by journal.Person, id uuid.UUID, in S
 func (r *Room) asFinding(
 	ctx context.Context, tx *store.Tx, by journal.Person, i *school.Instrument, x cardrows.Report, code string,
 ) (finding uuid.UUID, err error) {
-	symptom, known := r.Catalog.Symptom(x.Symptom)
+	symptom, known := r.schools.Catalog.Symptom(x.Symptom)
 	if !r.inspection.CanBeFound(i, code) || !known {
 		return uuid.Nil, journal.Refuse("finding", "cannot be found on a "+catalog.InText(i.Kind.Name), code)
 	}
@@ -143,7 +143,7 @@ func (r *Room) asFinding(
 		said.Photos = []uuid.UUID{*x.Photo}
 	}
 	made := r.inspection.NewFinding(i, "", said)
-	made.Finding.FoundAt, made.Finding.FoundBy = r.Now(), &by.ID
+	made.Finding.FoundAt, made.Finding.FoundBy = r.schools.Now(), &by.ID
 	finding, _, err = r.inspection.MakeFinding(ctx, tx, by, made)
 	return finding, err
 }

@@ -18,7 +18,7 @@ type Plays = cardrows.Plays
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools    *school.Schools
 	inspection *inspection.Room
 	upkeep     *upkeep.Room
 

@@ -52,7 +52,7 @@ type CareDetail struct {
 // Finish records care as done and restarts its clocks. Care done early or late is recorded as it was. A clock that
 // was already restarted on that day is left alone, so that two people ticking the same line do it once.
 func (r *Room) Finish(ctx context.Context, by journal.Person, in Finish) (Finished, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Finished, error) {
+	return school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Finished, error) {
 		on := s.Today
 		if in.DoneOn != nil {
 			on = *in.DoneOn
@@ -66,7 +66,7 @@ func (r *Room) Finish(ctx context.Context, by journal.Person, in Finish) (Finish
 			if i == nil {
 				return out, journal.Refuse(fmt.Sprintf("tasks[%d].instrument_id", n), "no such instrument", t.InstrumentID)
 			}
-			if !clocks.Has(r.Catalog, i.Instrument.Kind, t.Key) {
+			if !clocks.Has(r.schools.Catalog, i.Instrument.Kind, t.Key) {
 				return out, journal.Refuse(fmt.Sprintf("tasks[%d].routine", n), "this instrument has no such care", t.Routine)
 			}
 			if err := i.CareCounts(on); err != nil {
@@ -117,8 +117,8 @@ func (r *Room) Renew(
 	fresh upkeeprows.PartLife,
 	cause string,
 ) (uuid.UUID, error) {
-	restarts := clocks.Restarts(r.Catalog, i.Instrument.Kind, key)
-	routine, _ := r.Catalog.Routine(key.Routine)
+	restarts := clocks.Restarts(r.schools.Catalog, i.Instrument.Kind, key)
+	routine, _ := r.schools.Catalog.Routine(key.Routine)
 	title := clocks.Clock{Key: key, Kind: i.Kind, Of: routine}.Title()
 	detail := CareDetail{Cause: cause, Key: key, Title: title, DoneOn: on, Started: i.CareFrom, Implied: restarts[1:]}
 	for _, c := range i.Clocks {
@@ -126,7 +126,7 @@ func (r *Room) Renew(
 			detail.Started, detail.State, detail.Wear = c.Started, c.Reading.State, c.Reading.Wear
 		}
 	}
-	event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.CareDone, Instrument: &i.ID}, detail)
+	event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.CareDone, Instrument: &i.ID}, detail)
 	if err != nil {
 		return event, err
 	}

@@ -13,7 +13,7 @@ import (
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
-	school.Register(r.Schools, school.EventKind[CareDetail]{
+	school.Register(r.schools, school.EventKind[CareDetail]{
 		Name: eventrows.CareDone,
 		Sentence: func(d CareDetail, e school.Told) string {
 			on := ""
@@ -33,7 +33,7 @@ func (r *Room) registerEvents() {
 
 // because says why something had come to its end; nothing when nobody said.
 func (r *Room) because(cause string) string {
-	for _, e := range r.Catalog.Endings {
+	for _, e := range r.schools.Catalog.Endings {
 		if e.Key == cause {
 			return ": " + e.Name
 		}

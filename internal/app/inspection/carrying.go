@@ -50,7 +50,7 @@ func (r *Room) carry(ctx context.Context, tx *store.Tx, by journal.Person, instr
 	if err != nil {
 		return err
 	}
-	now := r.Now()
+	now := r.schools.Now()
 	for _, x := range reports {
 		done, finding := act(x)
 		next := x.State.After(done)
@@ -67,6 +67,6 @@ func (r *Room) carry(ctx context.Context, tx *store.Tx, by journal.Person, instr
 
 // leads reports whether what a player said may turn out to be a finding.
 func (r *Room) leads(x cardrows.Report, code string) bool {
-	symptom, ok := r.Catalog.Symptom(x.Symptom)
+	symptom, ok := r.schools.Catalog.Symptom(x.Symptom)
 	return ok && symptom.LeadsTo(code)
 }

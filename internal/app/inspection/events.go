@@ -14,7 +14,7 @@ import (
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
-	school.Register(r.Schools, school.EventKind[InspectedDetail]{
+	school.Register(r.schools, school.EventKind[InspectedDetail]{
 		Name: eventrows.Inspected,
 		Sentence: func(d InspectedDetail, _ school.Told) string {
 			found, gone := ", nothing found", ""
@@ -27,7 +27,7 @@ func (r *Room) registerEvents() {
 			return "Checked" + found + gone + ". " + d.Grade.Words()
 		},
 	})
-	school.Register(r.Schools, school.EventKind[FindingDetail]{
+	school.Register(r.schools, school.EventKind[FindingDetail]{
 		Name: eventrows.FindingMade,
 		Sentence: func(d FindingDetail, _ school.Told) string {
 			if d.Note != "" {
@@ -36,7 +36,7 @@ func (r *Room) registerEvents() {
 			return "Found: " + d.Title
 		},
 	})
-	school.Register(r.Schools, school.EventKind[FindingDetail]{
+	school.Register(r.schools, school.EventKind[FindingDetail]{
 		Name: eventrows.FindingCleared,
 		Sentence: func(d FindingDetail, _ school.Told) string {
 			if d.How != "" {

@@ -38,14 +38,14 @@ func (r *Room) Described(i *school.Instrument, findings []checkrows.Finding, pho
 	list := []FileFinding{}
 	for _, f := range findings {
 		d := FileFinding{Finding: f, Next: nextOf(i, f.Action), Name: f.Code, FirstAid: []string{}, Never: []string{}, Photos: []checkrows.Photo{}}
-		if kind, ok := r.Catalog.Finding(f.Code); ok {
+		if kind, ok := r.schools.Catalog.Finding(f.Code); ok {
 			d.Name, d.Seen, d.Cause, d.FixedBy = kind.Name, kind.Seen, kind.Cause, kind.FixesRoutine
 			d.FirstAid, d.Never = append(d.FirstAid, kind.FirstAid...), append(d.Never, kind.Never...)
 			if !slices.Contains(i.Kind.Routines, d.FixedBy) {
 				d.FixedBy = ""
 			}
 		}
-		for _, p := range r.Catalog.Inspection(i.Kind).Points {
+		for _, p := range r.schools.Catalog.Inspection(i.Kind).Points {
 			if p.Key == f.Point || f.Point == "" && slices.Contains(p.Answers, f.Code) {
 				d.Spot = p.Spot
 				if p.Key == f.Point {
@@ -67,7 +67,7 @@ func (r *Room) Described(i *school.Instrument, findings []checkrows.Finding, pho
 
 // FindingName is what a kind of finding is called.
 func (r *Room) FindingName(code string) string {
-	if f, ok := r.Catalog.Finding(code); ok {
+	if f, ok := r.schools.Catalog.Finding(code); ok {
 		return f.Name
 	}
 	return code
@@ -97,7 +97,7 @@ func (r *Room) Findable(ctx context.Context, by journal.Person, id uuid.UUID) ([
 		return nil, err
 	}
 	list := []SheetAnswer{}
-	for _, f := range r.Catalog.FindingsOf(i.Kind) {
+	for _, f := range r.schools.Catalog.FindingsOf(i.Kind) {
 		open := slices.ContainsFunc(i.Findings, func(x checkrows.Finding) bool { return x.Code == f.Code })
 		list = append(list, SheetAnswer{f.Code, f.Name, f.Seen, condition.Action(f.Action), f.Avoidable, open})
 	}
@@ -106,7 +106,7 @@ func (r *Room) Findable(ctx context.Context, by journal.Person, id uuid.UUID) ([
 
 // ReportFinding opens a finding outside an inspection.
 func (r *Room) ReportFinding(ctx context.Context, by journal.Person, id uuid.UUID, in Report) (Judged, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Judged, error) {
+	return school.Write(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Judged, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return Judged{}, err
@@ -115,7 +115,7 @@ func (r *Room) ReportFinding(ctx context.Context, by journal.Person, id uuid.UUI
 			return Judged{}, journal.Refuse("code", "cannot be found on a "+catalog.InText(i.Kind.Name), in.Code)
 		}
 		found := r.NewFinding(i, "", in.Found)
-		found.Finding.ID, found.Finding.FoundAt, found.Finding.FoundBy = in.ID, r.Now(), &by.ID
+		found.Finding.ID, found.Finding.FoundAt, found.Finding.FoundBy = in.ID, r.schools.Now(), &by.ID
 		_, event, err := r.MakeFinding(ctx, tx, by, found)
 		if err != nil {
 			return Judged{}, err
@@ -135,14 +135,14 @@ func (r *Room) MakeFinding(ctx context.Context, tx *store.Tx, by journal.Person,
 	if err := r.carryInto(ctx, tx, by, id, f); err != nil {
 		return uuid.Nil, uuid.Nil, err
 	}
-	event, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.FindingMade, Instrument: &f.Instrument},
+	event, err = r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.FindingMade, Instrument: &f.Instrument},
 		FindingDetail{Finding: f.ID, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, Note: f.Note})
 	return id, event, err
 }
 
 // CanBeFound reports whether the catalogue has such a finding for the kind of an instrument.
 func (r *Room) CanBeFound(i *school.Instrument, code string) bool {
-	return slices.ContainsFunc(r.Catalog.FindingsOf(i.Kind), func(f *catalog.FindingKind) bool { return f.Code == code })
+	return slices.ContainsFunc(r.schools.Catalog.FindingsOf(i.Kind), func(f *catalog.FindingKind) bool { return f.Code == code })
 }
 
 // nextOf says what becomes of a finding: what is somebody else's goes to no shop of the school's.
@@ -156,7 +156,7 @@ func nextOf(i *school.Instrument, a condition.Action) string {
 // Remarked lists what the remark on an instrument may mean and is not open on it, to be offered to a person.
 func (r *Room) Remarked(i *school.Instrument) []school.Choice {
 	list := []school.Choice{}
-	for _, f := range r.Catalog.Remarked(i.Kind, i.Notes) {
+	for _, f := range r.schools.Catalog.Remarked(i.Kind, i.Notes) {
 		if !slices.ContainsFunc(i.Findings, func(open checkrows.Finding) bool { return open.Code == f.Code }) {
 			list = append(list, school.Choice{Key: f.Code, Name: f.Name})
 		}
@@ -171,7 +171,7 @@ type Clearing struct {
 
 // ClearFinding closes a finding. What stops an instrument is cleared only by those who may, and with a word on how.
 func (r *Room) ClearFinding(ctx context.Context, by journal.Person, id uuid.UUID, in Clearing) (Judged, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Judged, error) {
+	return school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Judged, error) {
 		f, err := checkrows.FindingByID(ctx, tx, id)
 		if err != nil {
 			return Judged{}, err
@@ -201,10 +201,10 @@ func (r *Room) Clear(ctx context.Context, tx *store.Tx, by journal.Person, f che
 			return uuid.Nil, journal.Refuse("how", "say who mended it or looked at it, and how", how)
 		}
 	}
-	if err := checkrows.ClearFinding(ctx, tx, f.ID, r.Now(), &by.ID, how); err != nil {
+	if err := checkrows.ClearFinding(ctx, tx, f.ID, r.schools.Now(), &by.ID, how); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.FindingCleared, Instrument: &f.Instrument},
+	return r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.FindingCleared, Instrument: &f.Instrument},
 		FindingDetail{Finding: f.ID, Code: f.Code, Title: r.FindingName(f.Code), Action: f.Action, How: how})
 }
 
@@ -215,7 +215,7 @@ func (r *Room) Symptoms(ctx context.Context, by journal.Person, id uuid.UUID) ([
 		return nil, err
 	}
 	list := []school.Choice{}
-	for _, s := range r.Catalog.SymptomsOf(i.Kind) {
+	for _, s := range r.schools.Catalog.SymptomsOf(i.Kind) {
 		list = append(list, school.Choice{Key: s.Key, Name: s.Name})
 	}
 	return list, nil
@@ -234,11 +234,11 @@ func (r *Room) Diagnose(ctx context.Context, by journal.Person, id uuid.UUID, sy
 	if err != nil {
 		return Diagnosis{}, err
 	}
-	s, ok := r.Catalog.Symptom(symptom)
+	s, ok := r.schools.Catalog.Symptom(symptom)
 	if !ok || !s.Can(i.Kind) {
 		return Diagnosis{}, journal.Refuse("symptom", "is none of this instrument", symptom)
 	}
-	step, err := condition.Diagnose(r.Catalog, s, answers)
+	step, err := condition.Diagnose(r.schools.Catalog, s, answers)
 	if err != nil {
 		return Diagnosis{}, journal.RefuseInput(err)
 	}
@@ -259,13 +259,13 @@ func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id u
 	}
 	return school.WritePrepared(
 		ctx,
-		r.Schools,
+		r.schools,
 		by,
 		journal.MayInspect,
 		prepare,
 		func(tx *store.Tx, s *school.Snapshot) (checkrows.Photo, error) {
 			p := checkrows.Photo{
-				ID: id, Instrument: instrument, TakenAt: r.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height,
+				ID: id, Instrument: instrument, TakenAt: r.schools.Now(), Person: &by.ID, Width: picture.Width, Height: picture.Height,
 				Portrait: portrait,
 			}
 			return p, checkrows.InsertPhoto(ctx, tx, p, picture.Full, picture.Thumbnail)
@@ -275,7 +275,7 @@ func (r *Room) AddPhoto(ctx context.Context, by journal.Person, instrument, id u
 
 // DropPortrait takes an instrument's portrait away for good; the one before counts again.
 func (r *Room) DropPortrait(ctx context.Context, by journal.Person, id uuid.UUID) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
 		return struct{}{}, checkrows.DropPortrait(ctx, tx, id)
 	})
 	return err
@@ -283,7 +283,7 @@ func (r *Room) DropPortrait(ctx context.Context, by journal.Person, id uuid.UUID
 
 // Photo reads a photograph as JPEG.
 func (r *Room) Photo(ctx context.Context, by journal.Person, id uuid.UUID, thumbnail bool) (jpeg []byte, err error) {
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		jpeg, err = checkrows.PhotoBytes(ctx, tx, id, thumbnail)
 		return err
 	})

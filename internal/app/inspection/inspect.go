@@ -68,13 +68,13 @@ func (r *Room) Sheet(ctx context.Context, by journal.Person, id uuid.UUID) (Shee
 	if err != nil {
 		return Sheet{}, err
 	}
-	t := r.Catalog.Inspection(i.Kind)
-	routine, _ := r.Catalog.Routine(t.Routine)
-	sheet := Sheet{Instrument: s.Listed(i), Name: t.Name, Edition: t.Edition(), Cautions: r.Cautions(i, routine)}
+	t := r.schools.Catalog.Inspection(i.Kind)
+	routine, _ := r.schools.Catalog.Routine(t.Routine)
+	sheet := Sheet{Instrument: s.Listed(i), Name: t.Name, Edition: t.Edition(), Cautions: r.schools.Cautions(i, routine)}
 	for _, p := range t.Points {
 		point := SheetPoint{Key: p.Key, Spot: p.Spot, Title: p.Title, Look: p.Look, Reason: p.Reason}
 		for _, code := range p.Answers {
-			f, _ := r.Catalog.Finding(code)
+			f, _ := r.schools.Catalog.Finding(code)
 			open := slices.ContainsFunc(i.Findings, func(x checkrows.Finding) bool { return x.Code == code && x.Point == p.Key })
 			point.Answers = append(point.Answers, SheetAnswer{f.Code, f.Name, f.Seen, condition.Action(f.Action), f.Avoidable, open})
 		}
@@ -86,7 +86,7 @@ func (r *Room) Sheet(ctx context.Context, by journal.Person, id uuid.UUID) (Shee
 		}
 		sheet.Points = append(sheet.Points, point)
 	}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		last, err := checkrows.LatestInspection(ctx, tx, id)
 		if err == nil {
 			sheet.Last = &last
@@ -100,7 +100,7 @@ func (r *Room) Sheet(ctx context.Context, by journal.Person, id uuid.UUID) (Shee
 
 // Instrument finds an instrument in the snapshot.
 func (r *Room) Instrument(ctx context.Context, by journal.Person, id uuid.UUID) (*school.Snapshot, *school.Instrument, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -152,12 +152,12 @@ type InspectedDetail struct {
 // Inspect records a walk: its findings are opened, what was found earlier and looks right now is cleared (but for what
 // stops the instrument, which needs somebody allowed to), and the clock of the inspection begins anew.
 func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in Walk) (Judged, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Judged, error) {
+	return school.Write(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Judged, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return Judged{}, err
 		}
-		t := r.Catalog.Inspection(i.Kind)
+		t := r.schools.Catalog.Inspection(i.Kind)
 		if in.Edition != t.Edition() {
 			return Judged{}, &journal.Fault{
 				Kind:    journal.Conflict,
@@ -176,7 +176,7 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		if err != nil {
 			return Judged{}, err
 		}
-		now := r.Now()
+		now := r.schools.Now()
 		for n := range found {
 			found[n].Finding.Inspection, found[n].Finding.FoundAt, found[n].Finding.FoundBy = &in.ID, now, &by.ID
 		}
@@ -210,11 +210,11 @@ func (r *Room) Inspect(ctx context.Context, by journal.Person, id uuid.UUID, in 
 		if err := r.carryOver(ctx, tx, by, id); err != nil {
 			return Judged{}, err
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.Inspected, Instrument: &id}, detail)
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.Inspected, Instrument: &id}, detail)
 		if err != nil {
 			return Judged{}, err
 		}
-		restarts := clocks.Restarts(r.Catalog, i.Instrument.Kind, clocks.Key{Routine: t.Routine})
+		restarts := clocks.Restarts(r.schools.Catalog, i.Instrument.Kind, clocks.Key{Routine: t.Routine})
 		if err := carerows.InsertCompletion(ctx, tx, carerows.Completion{Event: event, Instrument: id, DoneOn: s.Today, Clocks: restarts}); err != nil {
 			return Judged{}, err
 		}
@@ -309,7 +309,7 @@ func (r *Room) readAnswers(i *school.Instrument, t *catalog.Template, answers []
 
 // NewFinding is a finding as the catalogue weighs it.
 func (r *Room) NewFinding(i *school.Instrument, point string, f Found) reported {
-	kind, _ := r.Catalog.Finding(f.Code)
+	kind, _ := r.schools.Catalog.Finding(f.Code)
 	of := condition.Of(kind)
 	if f.Avoidable != nil {
 		of.Avoidable = *f.Avoidable

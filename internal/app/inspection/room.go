@@ -11,7 +11,7 @@ type Photo = checkrows.Photo
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools *school.Schools
 }
 
 // New makes the room.

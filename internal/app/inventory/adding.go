@@ -32,7 +32,7 @@ type Addable struct {
 
 // Addables lists the kinds in score order.
 func (r *Room) Addables(ctx context.Context, by journal.Person) ([]Addable, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -41,13 +41,13 @@ func (r *Room) Addables(ctx context.Context, by journal.Person) ([]Addable, erro
 		tags[i.Instrument.Kind] = append(tags[i.Instrument.Kind], i.Tag)
 	}
 	list := []Addable{}
-	for _, k := range r.KindsOf(s) {
+	for _, k := range r.schools.KindsOf(s) {
 		a := Addable{
 			Key: k.Key, Name: k.Name, Section: k.Section, Own: k.Own(), Sizes: append([]string{}, k.Sizes...),
 			Reeds: append([]string{}, k.Strengths...), NextTag: nextTag(tags[k.Key]),
 		}
 		for _, key := range k.Bodies {
-			m, _ := r.Catalog.Material(key)
+			m, _ := r.schools.Catalog.Material(key)
 			a.Bodies = append(a.Bodies, school.Choice{Key: key, Name: m.Name})
 		}
 		list = append(list, a)
@@ -97,8 +97,8 @@ type Adding struct {
 
 // Add takes an instrument in. It can be undone as long as nobody plays it and no shop has it.
 func (r *Room) Add(ctx context.Context, by journal.Person, in Adding) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
-		k, ok := r.Catalog.Kind(in.Kind)
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+		k, ok := r.schools.Catalog.Kind(in.Kind)
 		if !ok {
 			return journal.Changed{}, journal.Refuse("instrument.kind", "choose what it is", in.Kind)
 		}
@@ -123,7 +123,7 @@ func (r *Room) Add(ctx context.Context, by journal.Person, in Adding) (journal.C
 		if err := instrumentrows.InsertInstrument(ctx, tx, i); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.InstrumentAdded, Instrument: &i.ID}, i)
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.InstrumentAdded, Instrument: &i.ID}, i)
 		return journal.Changed{Version: 1, Events: []uuid.UUID{event}}, err
 	})
 }

@@ -21,7 +21,7 @@ import (
 // ChangeInstrument saves an instrument and how it is played. A changed habit counts from today; what was played until
 // yesterday stays as it was.
 func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.UUID, in lending.Change) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return journal.Changed{}, err
@@ -75,7 +75,7 @@ func (r *Room) saveChanges(ctx context.Context, tx *store.Tx, by journal.Person,
 	if err := instrumentrows.UpdateInstruments(ctx, tx, after...); err != nil {
 		return nil, err
 	}
-	return r.RecordAll(ctx, tx, by, deeds)
+	return r.schools.RecordAll(ctx, tx, by, deeds)
 }
 
 // checkInstrument finds what in an instrument cannot be.

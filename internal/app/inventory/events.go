@@ -23,17 +23,17 @@ func (r *Room) registerEvents() {
 	undo := func(ctx context.Context, tx *store.Tx, u school.Undoing, _ struct{}) ([]string, error) {
 		return nil, r.undoAdding(ctx, tx, u)
 	}
-	school.Register(r.Schools, school.EventKind[struct{}]{
+	school.Register(r.schools, school.EventKind[struct{}]{
 		Name: eventrows.Imported, Need: journal.MayChangeInstruments,
 		Sentence: func(struct{}, school.Told) string { return "Came in with an import" },
 		Undo:     undo,
 	})
-	school.Register(r.Schools, school.EventKind[struct{}]{
+	school.Register(r.schools, school.EventKind[struct{}]{
 		Name: eventrows.InstrumentAdded, Need: journal.MayChangeInstruments,
 		Sentence: func(struct{}, school.Told) string { return "Added to the school's instruments" },
 		Undo:     undo,
 	})
-	school.Register(r.Schools, school.EventKind[NotFoundDetail]{
+	school.Register(r.schools, school.EventKind[NotFoundDetail]{
 		Name: eventrows.NotFound,
 		Sentence: func(d NotFoundDetail, _ school.Told) string {
 			if d.Slot == "" {
@@ -42,7 +42,7 @@ func (r *Room) registerEvents() {
 			return "Not found at a stocktake in " + d.Slot
 		},
 	})
-	school.Register(r.Schools, school.EventKind[RentalDetail]{
+	school.Register(r.schools, school.EventKind[RentalDetail]{
 		Name: eventrows.RentalChanged,
 		Sentence: func(d RentalDetail, e school.Told) string {
 			if !e.Terms {
@@ -54,7 +54,7 @@ func (r *Room) registerEvents() {
 			return "Rented from " + d.Owner
 		},
 	})
-	school.Register(r.Schools, school.EventKind[RentalDetail]{
+	school.Register(r.schools, school.EventKind[RentalDetail]{
 		Name: eventrows.LeftSchool,
 		Sentence: func(d RentalDetail, e school.Told) string {
 			if !e.Terms && d.Owner != "" {

@@ -16,7 +16,7 @@ import (
 
 // Export writes all instruments as a file that Import reads.
 func (r *Room) Export(ctx context.Context, by journal.Person, write formats.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}

@@ -26,7 +26,7 @@ import (
 
 // Instruments lists all instruments in score order.
 func (r *Room) Instruments(ctx context.Context, by journal.Person) ([]school.Listed, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -112,7 +112,7 @@ const timelineLength = 200
 
 // File reads the file of an instrument.
 func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return File{}, err
 	}
@@ -145,7 +145,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 		}
 	}
 	for _, key := range i.Kind.Bodies {
-		m, _ := r.Catalog.Material(key)
+		m, _ := r.schools.Catalog.Material(key)
 		f.Bodies = append(f.Bodies, school.Choice{Key: key, Name: m.Name})
 	}
 	if h := i.Habit; h != nil {
@@ -153,8 +153,8 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 		f.Habit = &habit
 	}
 	for _, key := range i.Kind.Routines {
-		routine, _ := r.Catalog.Routine(key)
-		if resolved, ok := r.Catalog.Resolve(routine, r.Subject(i)); ok {
+		routine, _ := r.schools.Catalog.Routine(key)
+		if resolved, ok := r.schools.Catalog.Resolve(routine, r.schools.Subject(i)); ok {
 			f.Routines = append(f.Routines, resolved)
 		}
 	}
@@ -165,11 +165,11 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 	if i.Job != nil {
 		f.Job = &FileJob{i.Job.ID, i.Job.State.Words(), i.ComesIn()}
 	}
-	for _, p := range r.Catalog.Inspection(i.Kind).Points {
+	for _, p := range r.schools.Catalog.Inspection(i.Kind).Points {
 		f.Points = append(f.Points, FilePoint{p.Key, p.Spot, p.Title})
 	}
 	f.Timeline = []Happening{}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		photos, err := checkrows.Photos(ctx, tx, id)
 		if err != nil {
 			return err
@@ -180,7 +180,7 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 			}
 		}
 		f.Findings = r.inspection.Described(i, i.Findings, photos)
-		condition, err := r.lending.ConditionAt(ctx, tx, s, i, r.Now())
+		condition, err := r.lending.ConditionAt(ctx, tx, s, i, r.schools.Now())
 		if err != nil {
 			return err
 		}
@@ -202,14 +202,14 @@ func (r *Room) File(ctx context.Context, by journal.Person, id uuid.UUID) (File,
 		}
 		events, err := eventrows.Timeline(ctx, tx, id, timelineLength)
 		for _, e := range events {
-			h := Happening{ID: e.ID, At: e.At, Undone: e.UndoneBy != nil, Undoable: r.CanBeUndone(e)}
+			h := Happening{ID: e.ID, At: e.At, Undone: e.UndoneBy != nil, Undoable: r.schools.CanBeUndone(e)}
 			if e.What == eventrows.Imported || e.What == eventrows.InstrumentAdded {
 				h.Undoable = h.Undoable && !hangsOn(events, e)
 			}
 			if e.PersonName != nil {
 				h.By = *e.PersonName
 			}
-			if h.Sentence, err = r.Sentence(s, by, e); err != nil {
+			if h.Sentence, err = r.schools.Sentence(s, by, e); err != nil {
 				return err
 			}
 			f.BenchRecord = f.BenchRecord || e.What == eventrows.BenchDone
@@ -225,7 +225,7 @@ func (r *Room) partWear(i *school.Instrument) []PartWear {
 	parts := []PartWear{{Name: "Whole"}}
 	for _, p := range i.Kind.Parts {
 		wear := PartWear{Part: p.Key, Name: p.Name}
-		if m, ok := r.Catalog.Material(p.MaterialOf(r.Subject(i))); ok {
+		if m, ok := r.schools.Catalog.Material(p.MaterialOf(r.schools.Subject(i))); ok {
 			wear.Material, wear.Never = m.Name, m.Never
 		}
 		parts = append(parts, wear)
@@ -243,7 +243,7 @@ func (r *Room) partWear(i *school.Instrument) []PartWear {
 
 // Why explains a clock of an instrument.
 func (r *Room) Why(ctx context.Context, by journal.Person, id uuid.UUID, key clocks.Key) ([]why.Why, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}

@@ -39,7 +39,7 @@ func (c cells) kind() *catalog.Kind {
 		return k
 	}
 	message := "is no kind that is known here"
-	if like := c.im.app.Catalog.KindsLike(text); len(like) > 0 {
+	if like := c.im.app.schools.Catalog.KindsLike(text); len(like) > 0 {
 		message += "; near it are " + strings.Join(like, ", ")
 	}
 	c.bad("kind", message+". For another kind write what it is like, such as “"+ownName(text)+" like flute”")

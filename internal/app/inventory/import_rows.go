@@ -106,7 +106,7 @@ func (im *importer) readRow(row formats.Row) {
 	}
 	for column, keys := range im.last {
 		if d, ok := c.day(column); ok {
-			if !clocks.Has(im.app.Catalog, kind.Key, keys[0]) {
+			if !clocks.Has(im.app.schools.Catalog, kind.Key, keys[0]) {
 				c.bad(column, "is no care of a "+kind.Name)
 			}
 			r.Last[column] = d

@@ -58,7 +58,7 @@ func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
 	if err := instrumentrows.InsertInstrument(ctx, tx, i); err != nil {
 		return err
 	}
-	event, err := im.app.Record(ctx, tx, im.by, eventrows.Event{What: eventrows.Imported, Instrument: &i.ID}, i)
+	event, err := im.app.schools.Record(ctx, tx, im.by, eventrows.Event{What: eventrows.Imported, Instrument: &i.ID}, i)
 	if err != nil {
 		return err
 	}
@@ -73,7 +73,7 @@ func (im *importer) add(ctx context.Context, tx *store.Tx, r importRow) error {
 			return err
 		}
 	}
-	kind, _ := im.app.Catalog.Kind(i.Kind)
+	kind, _ := im.app.schools.Catalog.Kind(i.Kind)
 	return im.remember(ctx, tx, r, &school.Instrument{Instrument: i, Kind: kind})
 }
 

@@ -109,7 +109,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in InstrumentFile)
 	}
 	kept, err := school.Write(
 		ctx,
-		r.Schools,
+		r.schools,
 		by,
 		journal.MayChangeInstruments,
 		func(tx *store.Tx, s *school.Snapshot) (ImportReport, error) {
@@ -151,11 +151,11 @@ func newReport(dryRun bool) ImportReport {
 
 // read reads the whole file and reports whether it is refused: for a fault, or for what only a person can say.
 func (im *importer) read(grid *formats.Grid, reading formats.Reading, remembered map[string]map[string]string) (refused bool) {
-	im.kinds = im.app.KindNamesOf(im.snapshot, reading.Kinds, remembered[formats.RememberedKinds])
+	im.kinds = im.app.schools.KindNamesOf(im.snapshot, reading.Kinds, remembered[formats.RememberedKinds])
 	known := formats.Columns{
-		File: instrumentFile, Known: instrumentColumns, Sizes: im.app.Catalog.AllSizes(), Year: im.snapshot.Today.Time().Year(),
+		File: instrumentFile, Known: instrumentColumns, Sizes: im.app.schools.Catalog.AllSizes(), Year: im.snapshot.Today.Time().Year(),
 		Open: func(name string) bool { return strings.HasPrefix(name, lastPrefix) },
-		Fits: map[string]func(string) bool{"kind": func(text string) bool { _, ok := im.app.Catalog.KindCalled(text); return ok }},
+		Fits: map[string]func(string) bool{"kind": func(text string) bool { _, ok := im.app.schools.Catalog.KindCalled(text); return ok }},
 	}
 	table, as, faults, err := grid.Read(known, reading, remembered[instrumentFile])
 	im.report.AsRead, im.table = as, table
@@ -226,7 +226,7 @@ func (im *importer) readColumns(columns []string) {
 			continue
 		}
 		key, part, whole := strings.Cut(strings.TrimPrefix(name, lastPrefix), ":")
-		r, ok := im.app.Catalog.Routine(key)
+		r, ok := im.app.schools.Catalog.Routine(key)
 		if !ok {
 			im.fault(im.report.AsRead.HeaderRow, name, "", "there is no routine "+key)
 			continue

@@ -26,7 +26,7 @@ type Turn struct {
 
 // AsKind says what would become of an instrument if it were of another kind. Nothing is changed.
 func (r *Room) AsKind(ctx context.Context, by journal.Person, id uuid.UUID, kind string) (Turn, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Turn{}, err
 	}
@@ -34,12 +34,12 @@ func (r *Room) AsKind(ctx context.Context, by journal.Person, id uuid.UUID, kind
 	if err != nil {
 		return Turn{}, journal.InPlainWords(err)
 	}
-	k, ok := r.Catalog.Kind(kind)
+	k, ok := r.schools.Catalog.Kind(kind)
 	if !ok {
 		return Turn{}, journal.Refuse("kind", "is no kind that is known", kind)
 	}
 	after := asKind(i.Instrument, k)
-	body, _ := r.Catalog.Material(after.Body)
+	body, _ := r.schools.Catalog.Material(after.Body)
 	out := Turn{KindName: k.Name, Ends: r.besides(s, i.Kind, k), Begins: r.besides(s, k, i.Kind), Size: after.Size, Body: body.Name}
 	if refused := r.cannotTurn(i, k); refused != nil {
 		out.Refused = refused.Error()
@@ -55,12 +55,12 @@ type Turning struct {
 
 // Turn corrects the kind of an instrument. A size or a body that its new kind does not have is left open or usual.
 func (r *Room) Turn(ctx context.Context, by journal.Person, id uuid.UUID, in Turning) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		k, ok := r.Catalog.Kind(in.Kind)
+		k, ok := r.schools.Catalog.Kind(in.Kind)
 		switch {
 		case !ok:
 			return journal.Changed{}, journal.Refuse("kind", "is no kind that is known", in.Kind)
@@ -90,7 +90,7 @@ func asKind(i instrumentrows.Instrument, k *catalog.Kind) instrumentrows.Instrum
 func (r *Room) besides(s *school.Snapshot, k, other *catalog.Kind) []string {
 	titles := []string{}
 	for _, key := range k.Routines {
-		routine, _ := r.Catalog.Routine(key)
+		routine, _ := r.schools.Catalog.Routine(key)
 		if _, _, limited := routine.LimitsFor(s.Choices); limited && !slices.Contains(other.Routines, key) &&
 			!slices.Contains(titles, routine.Title) {
 			titles = append(titles, routine.Title)
@@ -113,8 +113,8 @@ func (r *Room) cannotTurn(i *school.Instrument, k *catalog.Kind) error {
 		return refuse("It has an open repair; close it or call it off first.")
 	}
 	for _, f := range i.Findings {
-		if !slices.ContainsFunc(r.Catalog.FindingsOf(k), func(of *catalog.FindingKind) bool { return of.Code == f.Code }) {
-			of, _ := r.Catalog.Finding(f.Code)
+		if !slices.ContainsFunc(r.schools.Catalog.FindingsOf(k), func(of *catalog.FindingKind) bool { return of.Code == f.Code }) {
+			of, _ := r.schools.Catalog.Finding(f.Code)
 			return refuse("“%s” is open, which a %s does not have; end it first.", of.Name, k.Name)
 		}
 	}

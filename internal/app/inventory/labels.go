@@ -24,7 +24,7 @@ type LabelWish struct {
 
 // Labels writes the labels of instruments and the cards of players as PDF.
 func (r *Room) Labels(ctx context.Context, by journal.Person, in LabelWish, w io.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
@@ -60,7 +60,7 @@ func (r *Room) Labels(ctx context.Context, by journal.Person, in LabelWish, w io
 		if p == nil {
 			return journal.Refuse(fmt.Sprintf("players[%d]", n), "there is no such player", id)
 		}
-		kind, _ := r.Catalog.Kind(p.Kind)
+		kind, _ := r.schools.Catalog.Kind(p.Kind)
 		label := formats.Label{Tag: p.Name(), Code: roster.CardOf(id), Name: p.GradeYear, School: s.School.Name}
 		if kind != nil {
 			label.Name = strings.Trim(p.GradeYear+", "+kind.Name, ", ")

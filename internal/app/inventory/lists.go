@@ -13,7 +13,7 @@ import (
 
 // WriteHolders writes who has which instrument, by name; class sets, which nobody has, stand last by their ensembles.
 func (r *Room) WriteHolders(ctx context.Context, by journal.Person, write formats.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
@@ -41,7 +41,7 @@ func (r *Room) WriteHolders(ctx context.Context, by journal.Person, write format
 
 // WriteShelves writes what stands where, and where each is now, slot by slot.
 func (r *Room) WriteShelves(ctx context.Context, by journal.Person, write formats.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
@@ -57,7 +57,7 @@ func (r *Room) WriteShelves(ctx context.Context, by journal.Person, write format
 
 // WriteSections writes all instruments in score order: how each stands, who has it and what it needs next.
 func (r *Room) WriteSections(ctx context.Context, by journal.Person, write formats.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}

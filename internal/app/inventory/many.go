@@ -31,7 +31,7 @@ type ManyInstruments struct {
 
 // ChangeMany changes many instruments at once, all or none.
 func (r *Room) ChangeMany(ctx context.Context, by journal.Person, in ManyInstruments) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		out := journal.Changed{Events: []uuid.UUID{}}
 		if err := in.check(s); err != nil {
 			return out, err

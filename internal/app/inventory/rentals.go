@@ -42,7 +42,7 @@ func (r *Room) Rentals(ctx context.Context, by journal.Person) (Rentals, error) 
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return Rentals{}, err
 	}
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Rentals{}, err
 	}
@@ -87,7 +87,7 @@ func (r *Room) SaveRental(ctx context.Context, by journal.Person, id uuid.UUID, 
 	case in.ReturnBy != nil && *in.ReturnBy < in.StartsOn:
 		return journal.Refuse("return_by", "lies before its first day", *in.ReturnBy)
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return struct{}{}, err
@@ -102,7 +102,7 @@ func (r *Room) SaveRental(ctx context.Context, by journal.Person, id uuid.UUID, 
 		if err := instrumentrows.PutRental(ctx, tx, in); err != nil {
 			return struct{}{}, err
 		}
-		_, err = r.Record(
+		_, err = r.schools.Record(
 			ctx,
 			tx,
 			by,
@@ -118,7 +118,7 @@ func (r *Room) SaveRental(ctx context.Context, by journal.Person, id uuid.UUID, 
 func (r *Room) SaveRentalPrices(ctx context.Context, by journal.Person, list []instrumentrows.RentalPrice) error {
 	seen := map[[2]string]bool{}
 	for n, p := range list {
-		kind, ok := r.Catalog.Kind(p.Kind)
+		kind, ok := r.schools.Catalog.Kind(p.Kind)
 		key := [2]string{p.Kind, p.Size}
 		switch {
 		case !ok:
@@ -130,7 +130,7 @@ func (r *Room) SaveRentalPrices(ctx context.Context, by journal.Person, list []i
 		}
 		seen[key] = true
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		if err := journal.AsSeen(ctx, s.RentalPrices); err != nil {
 			return struct{}{}, err
 		}
@@ -150,7 +150,7 @@ func (r *Room) Leave(ctx context.Context, by journal.Person, id uuid.UUID, in Le
 	if how == "" {
 		return journal.Changed{}, journal.Refuse("how", "say where it went", in.How)
 	}
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return journal.Changed{}, err
@@ -199,7 +199,7 @@ func (r *Room) leave(
 	if err := instrumentrows.LeaveSchool(ctx, tx, i.ID, s.Today, how); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.LeftSchool, Instrument: &i.ID}, detail)
+	return r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.LeftSchool, Instrument: &i.ID}, detail)
 }
 
 // Exchange is the instrument that an owner brings in place of another.
@@ -214,7 +214,7 @@ type Exchange struct {
 // ExchangeRental takes another instrument of the same kind and size from the owner under the same contract, and gives the
 // present one back. Whoever had the one has the other; what is played goes over.
 func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UUID, in Exchange) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		out := journal.Changed{Events: []uuid.UUID{}}
 		i, err := s.Instrument(id)
 		if err != nil {
@@ -239,7 +239,7 @@ func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UU
 			return out, err
 		}
 		contract := *i.Rental
-		event, err := r.Record(
+		event, err := r.schools.Record(
 			ctx,
 			tx,
 			by,

@@ -21,7 +21,7 @@ type (
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools    *school.Schools
 	inspection *inspection.Room
 	supply     *supply.Room
 	lending    *lending.Room

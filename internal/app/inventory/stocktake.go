@@ -56,14 +56,14 @@ type Unseen struct {
 
 // BeginStocktake begins the count of a room, or goes on with the one that is under way.
 func (r *Room) BeginStocktake(ctx context.Context, by journal.Person, id uuid.UUID, room string) (Stocktake, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Stocktake, error) {
+	return school.Write(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Stocktake, error) {
 		known := slices.ContainsFunc(s.Instruments, func(i *school.Instrument) bool { return i.Room == room })
 		if !known && !slices.ContainsFunc(s.Shelves, func(shelf instrumentrows.Shelf) bool { return shelf.Room == room }) {
 			return Stocktake{}, journal.Refuse("room", "there is no such room", room)
 		}
 		open, err := instrumentrows.OpenStocktake(ctx, tx, room)
 		if errors.Is(err, store.ErrNotFound) {
-			open = instrumentrows.Stocktake{ID: id, Room: room, BeganAt: r.Now(), Person: &by.ID}
+			open = instrumentrows.Stocktake{ID: id, Room: room, BeganAt: r.schools.Now(), Person: &by.ID}
 			err = instrumentrows.InsertStocktake(ctx, tx, open)
 		}
 		if err != nil {
@@ -75,11 +75,11 @@ func (r *Room) BeginStocktake(ctx context.Context, by journal.Person, id uuid.UU
 
 // Stocktake reads a count.
 func (r *Room) Stocktake(ctx context.Context, by journal.Person, id uuid.UUID) (out Stocktake, err error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return out, err
 	}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		out, err = counted(s, ctx, tx, id)
 		return err
 	})
@@ -94,7 +94,7 @@ type ScanIn struct {
 
 // Scan notes a tag in a count.
 func (r *Room) Scan(ctx context.Context, by journal.Person, id uuid.UUID, in ScanIn) (Stocktake, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Stocktake, error) {
+	return school.Write(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Stocktake, error) {
 		take, _, err := instrumentrows.StocktakeByID(ctx, tx, id)
 		if err != nil {
 			return Stocktake{}, err
@@ -103,7 +103,7 @@ func (r *Room) Scan(ctx context.Context, by journal.Person, id uuid.UUID, in Sca
 			return Stocktake{}, &journal.Fault{Kind: journal.Conflict, Message: "This stocktake has ended. Begin another."}
 		}
 		if err := instrumentrows.InsertScan(ctx, tx, id,
-			instrumentrows.Scan{Tag: strings.ToUpper(strings.TrimSpace(in.Tag)), Slot: strings.TrimSpace(in.Slot), At: r.Now()}); err != nil {
+			instrumentrows.Scan{Tag: strings.ToUpper(strings.TrimSpace(in.Tag)), Slot: strings.TrimSpace(in.Slot), At: r.schools.Now()}); err != nil {
 			return Stocktake{}, err
 		}
 		return counted(s, ctx, tx, id)
@@ -112,8 +112,8 @@ func (r *Room) Scan(ctx context.Context, by journal.Person, id uuid.UUID, in Sca
 
 // EndStocktake closes a count and notes in the files of the missing that they were not found.
 func (r *Room) EndStocktake(ctx context.Context, by journal.Person, id uuid.UUID) (Stocktake, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Stocktake, error) {
-		if err := instrumentrows.EndStocktake(ctx, tx, id, r.Now()); err != nil {
+	return school.Write(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (Stocktake, error) {
+		if err := instrumentrows.EndStocktake(ctx, tx, id, r.schools.Now()); err != nil {
 			return Stocktake{}, err
 		}
 		out, err := counted(s, ctx, tx, id)
@@ -121,7 +121,7 @@ func (r *Room) EndStocktake(ctx context.Context, by journal.Person, id uuid.UUID
 			return out, err
 		}
 		for _, m := range out.Missing {
-			if _, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.NotFound, Instrument: &m.InstrumentID},
+			if _, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.NotFound, Instrument: &m.InstrumentID},
 				NotFoundDetail{Stocktake: id, Room: out.Room, Slot: m.Slot}); err != nil {
 				return out, err
 			}

@@ -42,7 +42,7 @@ func SlotName(shelf string, n int) string { return fmt.Sprintf("%s-%02d", shelf,
 
 // Walls draws every room that has shelves or instruments.
 func (r *Room) Walls(ctx context.Context, by journal.Person) ([]Wall, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -109,7 +109,7 @@ type StoodAt struct {
 
 // Move moves instruments, all or none.
 func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		out := journal.Changed{Events: []uuid.UUID{}}
 		var moved []edited
 		seen := map[uuid.UUID]bool{}
@@ -145,7 +145,7 @@ func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.C
 
 // Shelves lists the shelves.
 func (r *Room) Shelves(ctx context.Context, by journal.Person) ([]instrumentrows.Shelf, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -158,7 +158,7 @@ func (r *Room) SaveShelf(ctx context.Context, by journal.Person, in instrumentro
 	if in.Room == "" {
 		return journal.Refuse("room", "name the room", in.Room)
 	}
-	return r.ChangeSettings(ctx, by, "save-shelf", in, func(tx *store.Tx, _ *school.Snapshot) error {
+	return r.schools.ChangeSettings(ctx, by, "save-shelf", in, func(tx *store.Tx, _ *school.Snapshot) error {
 		shelves, err := instrumentrows.Shelves(ctx, tx)
 		if err != nil {
 			return err
@@ -194,5 +194,5 @@ func (r *Room) follow(ctx context.Context, tx *store.Tx, by journal.Person, from
 
 // DeleteShelf takes a shelf away. What stood on it keeps its slot's name and is shown beside the wall.
 func (r *Room) DeleteShelf(ctx context.Context, by journal.Person, id uuid.UUID) error {
-	return r.ChangeSettings(ctx, by, "delete-shelf", school.Removed{ID: id}, func(tx *store.Tx, _ *school.Snapshot) error { return instrumentrows.DeleteShelf(ctx, tx, id) })
+	return r.schools.ChangeSettings(ctx, by, "delete-shelf", school.Removed{ID: id}, func(tx *store.Tx, _ *school.Snapshot) error { return instrumentrows.DeleteShelf(ctx, tx, id) })
 }

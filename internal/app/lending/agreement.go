@@ -27,7 +27,7 @@ func (r *Room) DraftAgreement(ctx context.Context, by journal.Person, pair schoo
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return err
 	}
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
@@ -40,8 +40,8 @@ func (r *Room) DraftAgreement(ctx context.Context, by journal.Person, pair schoo
 		found[thing] = fault.State
 	}
 	kit := r.givenWith(i, found)
-	h := lendingrows.HandOver{GivenAt: r.Now(), DueBackOn: dueBack, Kit: kit, Terms: letters.WordingOf(s, wording.Agreement)}
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	h := lendingrows.HandOver{GivenAt: r.schools.Now(), DueBackOn: dueBack, Kit: kit, Terms: letters.WordingOf(s, wording.Agreement)}
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		h.Known, err = r.knownAt(ctx, tx, s, i, h.GivenAt)
 		return err
 	}); err != nil {
@@ -55,13 +55,13 @@ func (r *Room) Agreement(ctx context.Context, by journal.Person, id uuid.UUID, w
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return err
 	}
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
 	var h lendingrows.HandOver
 	var i *school.Instrument
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		if h, err = lendingrows.HandOverByID(ctx, tx, id); err != nil {
 			return err
 		}
@@ -107,8 +107,8 @@ func (r *Room) writeAgreement(
 	}
 	// One from before things were kept in several places names only what was not in order.
 	listed := slices.Contains(slices.Collect(maps.Values(h.Kit)), catalog.There)
-	for _, item := range r.Catalog.KitOf(i.Kind).Items {
-		thing, _ := r.Catalog.Supply(item.Supply)
+	for _, item := range r.schools.Catalog.KitOf(i.Kind).Items {
+		thing, _ := r.schools.Catalog.Supply(item.Supply)
 		name := thing.Name
 		if item.Wanted() > 1 {
 			name = fmt.Sprintf("%d × %s", item.Wanted(), name)

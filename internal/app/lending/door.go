@@ -55,7 +55,7 @@ func (r *Room) mayBeHeldBy(
 	if err := now.Judge(); err != nil {
 		return err
 	}
-	holds, err := lendingrows.OpenHolds(ctx, tx, r.Now(), id)
+	holds, err := lendingrows.OpenHolds(ctx, tx, r.schools.Now(), id)
 	if err != nil {
 		return err
 	}
@@ -148,7 +148,7 @@ func (r *Room) answerFor(
 	if err != nil {
 		return err
 	}
-	h.Instrument, h.Player, h.GivenAt, h.GivenBy, h.Kit = id, player, r.Now(), &by.ID, kit
+	h.Instrument, h.Player, h.GivenAt, h.GivenBy, h.Kit = id, player, r.schools.Now(), &by.ID, kit
 	if i := s.ByID[id]; i != nil {
 		h.Kit = r.givenWith(i, kit)
 		if h.Known, err = r.knownAt(ctx, tx, s, i, h.GivenAt); err != nil {
@@ -162,7 +162,7 @@ func (r *Room) answerFor(
 // all the same.
 func (r *Room) givenWith(i *school.Instrument, found supply.KeptStates) map[string]catalog.KitState {
 	given := map[string]catalog.KitState{}
-	for _, item := range r.CaseOf(i) {
+	for _, item := range r.schools.CaseOf(i) {
 		given[item.Supply] = found.Of(item.Supply)
 	}
 	return given
@@ -201,12 +201,12 @@ func (r *Room) TakeBack(
 	if err := r.inspection.Carry(ctx, tx, by, i.ID, report.Looks); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.Returned, Instrument: &i.ID}, detail)
+	return r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.Returned, Instrument: &i.ID}, detail)
 }
 
 // HoldForTurnover lets an instrument wait for its turnover; nil when it does already.
 func (r *Room) HoldForTurnover(ctx context.Context, tx *store.Tx, by journal.Person, instrument uuid.UUID) (*uuid.UUID, error) {
-	hold := lendingrows.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: instrument, Because: turnover, BeganAt: r.Now(), BeganBy: &by.ID}
+	hold := lendingrows.Hold{ID: uuid.Must(uuid.NewV7()), Instrument: instrument, Because: turnover, BeganAt: r.schools.Now(), BeganBy: &by.ID}
 	if isNew, err := lendingrows.InsertHold(ctx, tx, hold); err != nil || !isNew {
 		return nil, err
 	}
@@ -275,7 +275,7 @@ func (r *Room) undoReturn(ctx context.Context, tx *store.Tx, u school.Undoing, d
 		return nil, err
 	}
 	if d.Hold != nil {
-		err := lendingrows.EndHold(ctx, tx, *d.Hold, r.Now(), &by.ID, "the return was undone")
+		err := lendingrows.EndHold(ctx, tx, *d.Hold, r.schools.Now(), &by.ID, "the return was undone")
 		if err != nil && !errors.Is(err, store.ErrStale) { // else its turnover was done meanwhile
 			return nil, err
 		}
@@ -373,6 +373,6 @@ func (r *Room) undoLoan(ctx context.Context, tx *store.Tx, u school.Undoing, d s
 	case err != nil:
 		return nil, err
 	}
-	_, err = r.RecordUndone(ctx, tx, u.By, back)
+	_, err = r.schools.RecordUndone(ctx, tx, u.By, back)
 	return nil, err
 }

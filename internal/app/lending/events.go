@@ -16,7 +16,7 @@ import (
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
-	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{
+	school.Register(r.schools, school.EventKind[school.HandedOutDetail]{
 		Name: eventrows.HandedOut, Need: journal.MayChangeInstruments,
 		Player: whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string {
@@ -29,7 +29,7 @@ func (r *Room) registerEvents() {
 			return r.undoLoan(ctx, tx, u, d)
 		},
 	})
-	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{
+	school.Register(r.schools, school.EventKind[school.HandedOutDetail]{
 		Name: eventrows.Returned, Need: journal.MayChangeInstruments,
 		Player:   whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string { return "Came back" + e.By("from") },
@@ -37,14 +37,14 @@ func (r *Room) registerEvents() {
 			return r.undoReturn(ctx, tx, u, d)
 		},
 	})
-	school.Register(r.Schools, school.EventKind[school.HandedOutDetail]{
+	school.Register(r.schools, school.EventKind[school.HandedOutDetail]{
 		Name:   eventrows.Agreed,
 		Player: whom,
 		Sentence: func(_ school.HandedOutDetail, e school.Told) string {
 			return "The agreement is signed" + e.By("by or for")
 		},
 	})
-	school.Register(r.Schools, school.EventKind[ChangeDetail]{
+	school.Register(r.schools, school.EventKind[ChangeDetail]{
 		Name: eventrows.InstrumentChanged, Need: journal.MayChangeInstruments,
 		Sentence: func(d ChangeDetail, _ school.Told) string {
 			if names := d.changed(); len(names) > 0 {

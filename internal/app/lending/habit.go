@@ -81,7 +81,7 @@ func (r *Room) ChangePlaying(
 	if err != nil {
 		return nil, err
 	}
-	event, err := r.Record(
+	event, err := r.schools.Record(
 		ctx,
 		tx,
 		by,
@@ -140,7 +140,7 @@ func (r *Room) ChangePlayingOfMany(
 	if len(deeds) == 0 {
 		return events, nil
 	}
-	more, err := r.RecordAll(ctx, tx, by, deeds)
+	more, err := r.schools.RecordAll(ctx, tx, by, deeds)
 	return append(events, more...), err
 }
 

@@ -35,8 +35,8 @@ type HandedOut struct {
 // HandOut gives each player the instrument of their pair from today on, all or none. It refuses an instrument that is held,
 // stopped or in somebody's hands.
 func (r *Room) HandOut(ctx context.Context, by journal.Person, in HandOut) (HandedOut, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (HandedOut, error) {
-		out, now := HandedOut{Events: []uuid.UUID{}, Amiss: []string{}}, r.Now()
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (HandedOut, error) {
+		out, now := HandedOut{Events: []uuid.UUID{}, Amiss: []string{}}, r.schools.Now()
 		dueBack := s.YearEnd()
 		if in.DueBackOn != nil {
 			if dueBack = in.DueBackOn; *dueBack < s.Today {
@@ -67,7 +67,7 @@ func (r *Room) amiss(p *playerrows.Player, i *school.Instrument) string {
 	size := school.SizeOf(*p)
 	switch {
 	case p.Kind != "" && p.Kind != i.Instrument.Kind:
-		kind, _ := r.Catalog.Kind(p.Kind)
+		kind, _ := r.schools.Catalog.Kind(p.Kind)
 		return fmt.Sprintf("learns the %s by the roster", catalog.InText(kind.Name))
 	case size != nil && i.Size != "" && size.Size != i.Size:
 		return fmt.Sprintf("measures for %s, this is %s: make the checks", size.Size, i.Size)
@@ -106,7 +106,7 @@ func (r *Room) give(
 	if err := r.GoOut(ctx, tx, by, s, i.ID, habit, h); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(
+	return r.schools.Record(
 		ctx,
 		tx,
 		by,

@@ -60,7 +60,7 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return HandOverSheet{}, err
 	}
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return HandOverSheet{}, err
 	}
@@ -85,8 +85,8 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 		return out, err
 	}
 	for _, key := range i.Kind.Routines {
-		if routine, _ := r.Catalog.Routine(key); routine.Rhythm == "assembly" {
-			if resolved, ok := r.Catalog.Resolve(routine, r.Subject(i)); ok {
+		if routine, _ := r.schools.Catalog.Routine(key); routine.Rhythm == "assembly" {
+			if resolved, ok := r.schools.Catalog.Resolve(routine, r.schools.Subject(i)); ok {
 				out.Assembly = &resolved
 			}
 		}
@@ -95,13 +95,13 @@ func (r *Room) HandOverSheet(ctx context.Context, by journal.Person, pair school
 		letters.WordingOf(s, wording.Agreement),
 		letters.AgreementPlaces(s, i, p.Name(), out.DueBackOn, s.Today),
 	)
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		photos, err := checkrows.Photos(ctx, tx, i.ID)
 		if err != nil {
 			return err
 		}
 		out.Findings = r.inspection.Described(i, i.Findings, photos)
-		c, err := r.ConditionAt(ctx, tx, s, i, r.Now())
+		c, err := r.ConditionAt(ctx, tx, s, i, r.schools.Now())
 		if err != nil {
 			return err
 		}
@@ -213,7 +213,7 @@ func (g Signing) read(path string, now time.Time) (lendingrows.Signature, error)
 // HandOver hands one instrument out with all that was looked at and agreed, or not at all: the findings that are new, the
 // state of the kit, and the agreement as it was signed.
 func (r *Room) HandOver(ctx context.Context, by journal.Person, in Handing) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		out := journal.Changed{Events: []uuid.UUID{}}
 		p, i, err := matched(s, "", in.Pair)
 		if err != nil {
@@ -222,7 +222,7 @@ func (r *Room) HandOver(ctx context.Context, by journal.Person, in Handing) (jou
 		if in.DueBackOn != nil && *in.DueBackOn < s.Today {
 			return out, journal.Refuse("due_back_on", "is past", *in.DueBackOn)
 		}
-		signature, err := in.Signature.read("signature.", r.Now())
+		signature, err := in.Signature.read("signature.", r.schools.Now())
 		if err != nil {
 			return out, err
 		}
@@ -263,7 +263,7 @@ func (r *Room) lookOver(
 			return journal.Refuse(fmt.Sprintf("findings[%d].code", n), "cannot be found on a "+catalog.InText(i.Kind.Name), f.Code)
 		}
 		found := r.inspection.NewFinding(i, "", f)
-		found.Finding.FoundAt, found.Finding.FoundBy = r.Now(), &by.ID
+		found.Finding.FoundAt, found.Finding.FoundBy = r.schools.Now(), &by.ID
 		if _, _, err := r.inspection.MakeFinding(ctx, tx, by, found); err != nil {
 			return err
 		}
@@ -275,7 +275,7 @@ func (r *Room) lookOver(
 	if err != nil {
 		return err
 	}
-	_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.KitChecked, Instrument: &i.ID}, supply.KitDetail{Changes: changes})
+	_, err = r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.KitChecked, Instrument: &i.ID}, supply.KitDetail{Changes: changes})
 	return err
 }
 
@@ -293,8 +293,8 @@ func (r *Room) Sign(ctx context.Context, by journal.Person, id uuid.UUID, in Sig
 	if in.How == "later" {
 		return journal.Changed{}, journal.Refuse("how", "it is not signed yet as it is", in.How)
 	}
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
-		signature, err := in.read("", r.Now())
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+		signature, err := in.read("", r.schools.Now())
 		if err != nil {
 			return journal.Changed{}, err
 		}
@@ -308,7 +308,7 @@ func (r *Room) Sign(ctx context.Context, by journal.Person, id uuid.UUID, in Sig
 		if err := lendingrows.SignHandOver(ctx, tx, id, signature, letters.WordingOf(s, wording.Agreement)); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(
+		event, err := r.schools.Record(
 			ctx,
 			tx,
 			by,

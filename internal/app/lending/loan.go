@@ -21,7 +21,7 @@ type Lending struct {
 // Lend gives whoever plays a stopped instrument another one from today on: how it was played goes over to the loaner, and the
 // instrument itself is back and held.
 func (r *Room) Lend(ctx context.Context, by journal.Person, id uuid.UUID, in Lending) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return journal.Changed{}, err
@@ -77,5 +77,5 @@ func (r *Room) goesOut(
 	if d.PlayerID != nil {
 		d.HandOver = &h.ID
 	}
-	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.HandedOut, Instrument: &id}, d)
+	return r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.HandedOut, Instrument: &id}, d)
 }

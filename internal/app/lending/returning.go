@@ -83,7 +83,7 @@ func (r *Room) ReturnSheet(ctx context.Context, by journal.Person, id uuid.UUID)
 	for _, thing := range r.supply.KitOf(i, i.Reeds, went) {
 		out.Kit = append(out.Kit, ReturnThing{thing, went.Of(thing.Supply)})
 	}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		photos, err := checkrows.Photos(ctx, tx, id)
 		if err != nil {
 			return err
@@ -177,7 +177,7 @@ type ChargeDecision struct {
 
 // Return takes an instrument back today. It is held until its turnover is done; what its return makes due is on Today at once.
 func (r *Room) Return(ctx context.Context, by journal.Person, id uuid.UUID, in Returning) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return journal.Changed{}, err
@@ -198,7 +198,7 @@ type Returns struct {
 // ReturnUnseen takes instruments back today without looking at them, all or none. Each is held until its turnover is done, and looked over
 // there; nobody is charged.
 func (r *Room) ReturnUnseen(ctx context.Context, by journal.Person, in Returns) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		out := journal.Changed{Events: []uuid.UUID{}}
 		for n, id := range in.Instruments {
 			i, err := s.Instrument(id)
@@ -234,7 +234,7 @@ func (r *Room) closeHandOver(
 		}
 		return nil, nil, nil
 	}
-	h, now := open[0], r.Now()
+	h, now := open[0], r.schools.Now()
 	kit, err := supply.KitStates(ctx, tx, i.ID)
 	if err != nil {
 		return nil, nil, err

@@ -9,7 +9,7 @@ import (
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools    *school.Schools
 	inspection *inspection.Room
 	supply     *supply.Room
 }

@@ -7,7 +7,7 @@ import (
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
-	school.Register(r.Schools, school.EventKind[NoticeDetail]{
+	school.Register(r.schools, school.EventKind[NoticeDetail]{
 		Name:     eventrows.NoticeSent,
 		Sentence: func(NoticeDetail, school.Told) string { return "A notice was put into the simulated outbox" },
 	})

@@ -23,7 +23,7 @@ type SchoolLetter struct {
 
 // Letters lists the letters with the wording that holds.
 func (r *Room) Letters(ctx context.Context, by journal.Person) ([]SchoolLetter, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -52,7 +52,7 @@ func (r *Room) SaveWording(ctx context.Context, by journal.Person, in Wording) e
 	if err := l.Check(in.Wording); err != nil {
 		return journal.Refuse("wording", err.Error(), nil)
 	}
-	return r.ChangeSettings(ctx, by, "save-wording", in, func(tx *store.Tx, _ *school.Snapshot) error {
+	return r.schools.ChangeSettings(ctx, by, "save-wording", in, func(tx *store.Tx, _ *school.Snapshot) error {
 		return letterrows.PutLetter(ctx, tx, letterrows.Letter{Key: in.Key, Wording: in.Wording, Version: in.Version})
 	})
 }

@@ -63,7 +63,7 @@ func (r *Room) Notices(ctx context.Context, by journal.Person) (Notices, error) 
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return Notices{}, err
 	}
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Notices{}, err
 	}
@@ -73,7 +73,7 @@ func (r *Room) Notices(ctx context.Context, by journal.Person) (Notices, error) 
 			out.Unsigned = append(out.Unsigned, Unsigned{h.ID, i.ID, i.Tag, s.Listed(i).Holder, h.GivenAt})
 		}
 	}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		if out.Sent, err = letterrows.Notices(ctx, tx, sentShown+1); err != nil {
 			return err
 		}
@@ -185,7 +185,7 @@ type NoticeDetail struct {
 // SendNotices puts notices into the simulated outbox, as they are worded now. What was sent in the meantime is not sent again:
 // the database keeps that, so that two people at two desks cannot both write.
 func (r *Room) SendNotices(ctx context.Context, by journal.Person, in Sending) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		out := journal.Changed{Events: []uuid.UUID{}}
 		proposed, err := r.proposeNotices(ctx, tx, s)
 		if err != nil {
@@ -211,13 +211,13 @@ func (r *Room) SendNotices(ctx context.Context, by journal.Person, in Sending) (
 				AddressedTo: p.AddressedTo,
 				Subject:     p.Subject,
 				Body:        p.Body,
-				SentAt:      r.Now(),
+				SentAt:      r.schools.Now(),
 				SentBy:      &by.ID,
 			}
 			if err := letterrows.InsertNotice(ctx, tx, kept); err != nil {
 				return out, err
 			}
-			event, err := r.Record(
+			event, err := r.schools.Record(
 				ctx,
 				tx,
 				by,
@@ -254,14 +254,14 @@ func (r *Room) Post(
 		p.Places[name] = text
 	}
 	n := letterrows.Notice{
-		ID: uuid.Must(uuid.NewV7()), Letter: p.Letter, About: p.About, Instrument: &i.ID, AddressedTo: p.To, SentAt: r.Now(),
+		ID: uuid.Must(uuid.NewV7()), Letter: p.Letter, About: p.About, Instrument: &i.ID, AddressedTo: p.To, SentAt: r.schools.Now(),
 		SentBy: &by.ID,
 	}
 	n.Subject, n.Body = wording.Fill(WordingOf(s, p.Letter), p.Places)
 	if err := letterrows.InsertNotice(ctx, tx, n); err != nil {
 		return uuid.Nil, err
 	}
-	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.NoticeSent, Instrument: &i.ID}, NoticeDetail{n.ID, n.Letter})
+	return r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.NoticeSent, Instrument: &i.ID}, NoticeDetail{n.ID, n.Letter})
 }
 
 // Message writes a notice of the outbox as an Internet message.
@@ -270,7 +270,7 @@ func (r *Room) Message(ctx context.Context, by journal.Person, id uuid.UUID, w i
 		return err
 	}
 	var n letterrows.Notice
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		n, err = letterrows.NoticeByID(ctx, tx, id)
 		return err
 	}); err != nil {

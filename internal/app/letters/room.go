@@ -8,8 +8,8 @@ import (
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
-	supply *supply.Room
+	schools *school.Schools
+	supply  *supply.Room
 }
 
 // New makes the room beside those that it works with.

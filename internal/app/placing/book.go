@@ -142,7 +142,7 @@ func (r *Room) needs(s *school.Snapshot) (list []Need) {
 	}
 	for n := range s.Roster {
 		p := &s.Roster[n]
-		kind, known := r.Catalog.Kind(p.Kind)
+		kind, known := r.schools.Catalog.Kind(p.Kind)
 		if !known || p.LeftOn != nil {
 			continue
 		}
@@ -179,7 +179,7 @@ func (r *Room) needs(s *school.Snapshot) (list []Need) {
 		}
 	}
 	place := map[string]int{}
-	for n, kind := range r.KindsOf(s) {
+	for n, kind := range r.schools.KindsOf(s) {
 		place[kind.Key] = n
 	}
 	slices.SortStableFunc(list, func(a, b Need) int {

@@ -55,7 +55,7 @@ const monthsAhead = 10
 // Outgrow finds who will outgrow their instrument until a day, zero for ten months from now, and what they can get: what stands
 // free, and what others outgrow and give back in time.
 func (r *Room) Outgrow(ctx context.Context, by journal.Person, until day.Day) (SizeOrder, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return SizeOrder{}, err
 	}
@@ -73,7 +73,7 @@ func (r *Room) Outgrow(ctx context.Context, by journal.Person, until day.Day) (S
 	slices.SortStableFunc(out.Who, func(x, y Outgrowing) int { return cmp.Compare(x.needs(0), y.needs(0)) })
 	short := passOn(s, out.Who, r.Book(s))
 	for of, n := range short {
-		kind, _ := r.Catalog.Kind(of[0])
+		kind, _ := r.schools.Catalog.Kind(of[0])
 		out.Order = append(out.Order, needed(s, kind.Key, kind.Name, of[1], n))
 	}
 	slices.SortFunc(out.Order, func(x, y Needed) int {
@@ -112,7 +112,7 @@ func (r *Room) outgrows(s *school.Snapshot, p *playerrows.Player, has *school.In
 	if size == nil || p.LeftOn != nil {
 		return Outgrowing{}, false
 	}
-	kind, _ := r.Catalog.Kind(p.Kind)
+	kind, _ := r.schools.Catalog.Kind(p.Kind)
 	who := Outgrowing{PlayerID: p.ID, Player: p.Name(), KindName: kind.Name, Fits: size.Size, kind: kind.Key}
 	if has != nil {
 		who.Tag, who.Holds, who.holds = has.Tag, has.Size, has

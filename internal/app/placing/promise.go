@@ -34,7 +34,7 @@ type PromiseDetail struct {
 // Promise keeps an instrument for a player by name until a day: nobody else is offered it, and no door lets it out to another. A promise
 // to the same player may be made longer or shorter.
 func (r *Room) Promise(ctx context.Context, by journal.Person, in Promising) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, p := s.ByID[in.InstrumentID], s.Players[in.PlayerID]
 		switch {
 		case i == nil:
@@ -53,14 +53,14 @@ func (r *Room) Promise(ctx context.Context, by journal.Person, in Promising) (jo
 		if err := instrumentrows.PutPromise(ctx, tx, instrumentrows.Promise{Instrument: i.ID, Player: p.ID, Until: in.Until}); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.Promised, Instrument: &i.ID}, PromiseDetail{p.ID, in.Until})
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.Promised, Instrument: &i.ID}, PromiseDetail{p.ID, in.Until})
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
 
 // EndPromise takes a promise back.
 func (r *Room) EndPromise(ctx context.Context, by journal.Person, instrument uuid.UUID) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, err := s.Instrument(instrument)
 		if err != nil {
 			return journal.Changed{}, err
@@ -72,7 +72,7 @@ func (r *Room) EndPromise(ctx context.Context, by journal.Person, instrument uui
 			return journal.Changed{}, err
 		}
 		ended := PromiseDetail{i.Promise.Player, i.Promise.Until}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.PromiseEnded, Instrument: &i.ID}, ended)
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.PromiseEnded, Instrument: &i.ID}, ended)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
@@ -80,7 +80,7 @@ func (r *Room) EndPromise(ctx context.Context, by journal.Person, instrument uui
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
 	whom := func(d PromiseDetail) *uuid.UUID { return &d.PlayerID }
-	school.Register(r.Schools, school.EventKind[PromiseDetail]{
+	school.Register(r.schools, school.EventKind[PromiseDetail]{
 		Name: eventrows.Promised, Need: journal.MayChangeInstruments, Player: whom,
 		Sentence: func(d PromiseDetail, e school.Told) string {
 			return "Promised to " + cmp.Or(e.Player, "a player") + " until " + d.Until.Words()
@@ -89,7 +89,7 @@ func (r *Room) registerEvents() {
 			return nil, instrumentrows.DropPromise(ctx, tx, *u.Event.Instrument)
 		},
 	})
-	school.Register(r.Schools, school.EventKind[PromiseDetail]{
+	school.Register(r.schools, school.EventKind[PromiseDetail]{
 		Name: eventrows.PromiseEnded, Need: journal.MayChangeInstruments, Player: whom,
 		Sentence: func(_ PromiseDetail, e school.Told) string { return "No longer promised" + e.By("to") },
 		Undo: func(ctx context.Context, tx *store.Tx, u school.Undoing, d PromiseDetail) ([]string, error) {
@@ -111,7 +111,7 @@ type Promises struct {
 
 // Promises reads the book.
 func (r *Room) Promises(ctx context.Context, by journal.Person) (Promises, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Promises{}, err
 	}

@@ -75,7 +75,7 @@ type Needed struct {
 // Propose pairs every player who plays a kind and has none of it with a free instrument, as the book has it (see Book): what is kept for
 // those whose own cannot be played, or is at a shop, is given to nobody else.
 func (r *Room) Propose(ctx context.Context, by journal.Person, in Wish) (Proposal, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Proposal{}, err
 	}

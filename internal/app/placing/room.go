@@ -5,7 +5,7 @@ import "solfeggio/internal/app/school"
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools *school.Schools
 }
 
 // New makes the room.

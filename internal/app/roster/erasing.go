@@ -60,7 +60,7 @@ func (r *Room) Mentions(ctx context.Context, by journal.Person, id uuid.UUID) ([
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return nil, err
 	}
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -69,7 +69,7 @@ func (r *Room) Mentions(ctx context.Context, by journal.Person, id uuid.UUID) ([
 		return nil, journal.InPlainWords(store.ErrNotFound)
 	}
 	found := &mentions{school: s, of: p, name: nameOf(p)}
-	if err := r.Read(ctx, by, func(tx *store.Tx) error { return found.read(ctx, tx) }); err != nil {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) error { return found.read(ctx, tx) }); err != nil {
 		return nil, journal.InPlainWords(err)
 	}
 	return found.list, nil
@@ -78,7 +78,7 @@ func (r *Room) Mentions(ctx context.Context, by journal.Person, id uuid.UUID) ([
 // ErasePlayer forgets a player who left and has given everything back. What their instruments went through stays, without the name; of
 // what was typed about them becomes what is said.
 func (r *Room) ErasePlayer(ctx context.Context, by journal.Person, id uuid.UUID, in Erasing) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		p := s.Players[id]
 		switch {
 		case p == nil:

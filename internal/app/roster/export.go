@@ -15,7 +15,7 @@ func (r *Room) ExportPlayers(ctx context.Context, by journal.Person, write forma
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return err
 	}
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}

@@ -43,7 +43,7 @@ type wasPlayer struct {
 
 // ChangeMany changes many players at once, all or none; it can be undone.
 func (r *Room) ChangeMany(ctx context.Context, by journal.Person, in Many) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		if err := r.checkMany(s, in); err != nil {
 			return journal.Changed{}, err
 		}
@@ -62,7 +62,7 @@ func (r *Room) ChangeMany(ctx context.Context, by journal.Person, in Many) (jour
 		if len(detail.Before) == 0 {
 			return journal.Changed{Events: []uuid.UUID{}}, nil
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.PlayersChanged}, detail)
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.PlayersChanged}, detail)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
@@ -77,7 +77,7 @@ func (r *Room) checkMany(s *school.Snapshot, in Many) error {
 		}
 	}
 	if in.Kind != nil && *in.Kind != "" {
-		if _, ok := r.Catalog.Kind(*in.Kind); !ok {
+		if _, ok := r.schools.Catalog.Kind(*in.Kind); !ok {
 			return journal.Refuse("kind", "is no kind of instrument", *in.Kind)
 		}
 	}

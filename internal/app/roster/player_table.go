@@ -30,10 +30,10 @@ const playerFile = "players"
 
 // readTable reads players from a CSV file or a workbook.
 func (r *rosterImport) readTable(grid *formats.Grid, reading formats.Reading, remembered map[string]map[string]string) error {
-	kinds := r.app.KindNamesOf(r.snapshot, reading.Kinds, remembered[formats.RememberedKinds])
+	kinds := r.app.schools.KindNamesOf(r.snapshot, reading.Kinds, remembered[formats.RememberedKinds])
 	known := formats.Columns{
 		File: playerFile, Known: playerColumns,
-		Fits: map[string]func(string) bool{"instrument": func(text string) bool { _, ok := r.app.Catalog.KindCalled(text); return ok }},
+		Fits: map[string]func(string) bool{"instrument": func(text string) bool { _, ok := r.app.schools.Catalog.KindCalled(text); return ok }},
 	}
 	table, as, faults, err := grid.Read(known, reading, remembered[playerFile])
 	r.report.AsRead = as

@@ -40,7 +40,7 @@ type Held struct {
 // Players lists the players who are here by name, then those who left. Notes, guardian and measurements are for those who hand
 // instruments out; to others they are empty.
 func (r *Room) Players(ctx context.Context, by journal.Person) ([]ListedPlayer, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -61,7 +61,7 @@ func (r *Room) Players(ctx context.Context, by journal.Person) ([]ListedPlayer, 
 			Holds:         append([]Held{}, holds[p.ID]...),
 			Size:          school.SizeOf(p),
 		}
-		if k, ok := r.Catalog.Kind(p.Kind); ok {
+		if k, ok := r.schools.Catalog.Kind(p.Kind); ok {
 			list[n].KindName = k.Name
 		}
 		if !all {
@@ -96,13 +96,13 @@ func (r *Room) SavePlayer(ctx context.Context, by journal.Person, p playerrows.P
 	if p.GivenName == "" {
 		return journal.Refuse("given_name", "give the player a name", p.GivenName)
 	}
-	if _, ok := r.Catalog.Kind(p.Kind); !ok && p.Kind != "" {
+	if _, ok := r.schools.Catalog.Kind(p.Kind); !ok && p.Kind != "" {
 		return journal.Refuse("kind", "is no kind of instrument", p.Kind)
 	}
 	if err := r.checkStrength(&p); err != nil {
 		return journal.Refuse("reed_strength", err.Error(), p.ReedStrength)
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		for n, m := range p.Measurements {
 			path := fmt.Sprintf("measurements[%d].measured_on", n)
 			if m.MeasuredOn > s.Today {
@@ -122,7 +122,7 @@ func (r *Room) checkStrength(p *playerrows.Player) error {
 	if p.ReedStrength == "" {
 		return nil
 	}
-	kind, ok := r.Catalog.Kind(p.Kind)
+	kind, ok := r.schools.Catalog.Kind(p.Kind)
 	if !ok {
 		return errors.New("goes with an instrument; say which")
 	}
@@ -140,7 +140,7 @@ func (r *Room) PlayerData(ctx context.Context, by journal.Person, id uuid.UUID) 
 	if err := by.Need(journal.MayChangeInstruments); err != nil {
 		return nil, err
 	}
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -148,7 +148,7 @@ func (r *Room) PlayerData(ctx context.Context, by journal.Person, id uuid.UUID) 
 		return nil, journal.InPlainWords(store.ErrNotFound)
 	}
 	var all map[string]json.RawMessage
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		all, err = playerrows.PlayerData(ctx, tx, id)
 		return err
 	}); err != nil {

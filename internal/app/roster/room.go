@@ -15,7 +15,7 @@ type Player = playerrows.Player
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools *school.Schools
 }
 
 // New makes the room.

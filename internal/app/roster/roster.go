@@ -86,7 +86,7 @@ func (r *Room) ImportRoster(ctx context.Context, by journal.Person, in RosterFil
 		var kept RosterReport
 		kept, err = school.Write(
 			ctx,
-			r.Schools,
+			r.schools,
 			by,
 			journal.MayChangeInstruments,
 			func(tx *store.Tx, s *school.Snapshot) (RosterReport, error) { return file.run(ctx, tx, s, grid, in) },

@@ -24,7 +24,7 @@ type Accepted struct {
 
 // Accept puts a plan in the place of the present one. Its pieces stand on Today in their week.
 func (r *Room) Accept(ctx context.Context, by journal.Person, in Accepted) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		if err := journal.AsSeen(ctx, s.Season); err != nil {
 			return struct{}{}, err
 		}
@@ -52,7 +52,7 @@ func (r *Room) Accept(ctx context.Context, by journal.Person, in Accepted) error
 
 // SaveSettings says what the weeks of a season hold.
 func (r *Room) SaveSettings(ctx context.Context, by journal.Person, in seasonrows.SeasonSettings) error {
-	return r.ChangeSettings(ctx, by, "save-season", in, func(tx *store.Tx, s *school.Snapshot) error {
+	return r.schools.ChangeSettings(ctx, by, "save-season", in, func(tx *store.Tx, s *school.Snapshot) error {
 		if err := journal.AsSeen(ctx, s.SeasonSet); err != nil {
 			return err
 		}

@@ -185,7 +185,7 @@ func (r *Room) careOf(s *school.Snapshot, i *school.Instrument, c clocks.Clock, 
 		return p
 	}
 	p.Place, p.Places, p.Loaner = season.Van, i.Kind.Places(), loanerKey(i)
-	if repair, ok := r.Catalog.RepairDoing(i.Kind, c.Routine); ok {
+	if repair, ok := r.schools.Catalog.RepairDoing(i.Kind, c.Routine); ok {
 		p.Cents, p.DaysAway, p.title = repair.Cents, away([]string{repair.Trade}), repair.Name
 	}
 	return p

@@ -67,7 +67,7 @@ func (r *Room) draft(ctx context.Context, by journal.Person, s *school.Snapshot,
 		set = *in.Settings
 	}
 	d := &draft{h: horizonOf(s)}
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		away, err := r.shop.DaysAway(ctx, tx, s)
 		if err != nil {
 			return err

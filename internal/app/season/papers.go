@@ -13,7 +13,7 @@ import (
 
 // ScoreSheet writes the season as it stands for the wall, as PDF: what was accepted, else what would be proposed.
 func (r *Room) ScoreSheet(ctx context.Context, by journal.Person, paper formats.Paper, w io.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
@@ -100,7 +100,7 @@ func (score Score) waiting() []formats.ScoreWeek {
 
 // ReadinessSheet writes who will be ready for which concert, as PDF.
 func (r *Room) ReadinessSheet(ctx context.Context, by journal.Person, w io.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}

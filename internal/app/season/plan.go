@@ -138,7 +138,7 @@ type Piece struct {
 
 // Plan lays the season's work on its weeks. Nothing is kept.
 func (r *Room) Plan(ctx context.Context, by journal.Person, in Planning) (Score, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Score{}, err
 	}

@@ -50,12 +50,12 @@ type NotReady struct {
 
 // Readiness says of each coming concert who will be ready.
 func (r *Room) Readiness(ctx context.Context, by journal.Person) ([]Readiness, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
 	var away func([]string) int
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		away, err = r.shop.DaysAway(ctx, tx, s)
 		return err
 	}); err != nil {
@@ -130,9 +130,9 @@ func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, bo
 	today := s.Today
 	ready := func(by day.Day) { n.By, n.InTime = &by, by <= on }
 	missing := ""
-	for _, item := range r.CaseOf(i) {
+	for _, item := range r.schools.CaseOf(i) {
 		if item.ToPlay && i.Kit[item.Supply].State == catalog.Missing {
-			thing, _ := r.Catalog.Supply(item.Supply)
+			thing, _ := r.schools.Catalog.Supply(item.Supply)
 			missing = catalog.InText(thing.Name)
 		}
 	}
@@ -176,7 +176,7 @@ func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, bo
 	}
 	trades := []string{}
 	for _, f := range i.Findings {
-		if repair, ok := r.Catalog.Mending(i.Kind, f.Code); ok && !slices.Contains(trades, repair.Trade) {
+		if repair, ok := r.schools.Catalog.Mending(i.Kind, f.Code); ok && !slices.Contains(trades, repair.Trade) {
 			trades = append(trades, repair.Trade)
 		}
 	}
@@ -187,7 +187,7 @@ func (r *Room) notReady(s *school.Snapshot, i *school.Instrument, on day.Day, bo
 // without is a player of an ensemble who has no instrument.
 func (r *Room) without(s *school.Snapshot, p playerrows.Player, e schoolrows.Ensemble, on day.Day, book *placing.Book) NotReady {
 	n := NotReady{Ensemble: e.Name, Player: p.Name(), Because: "has no instrument", Way: "none is free: rent or buy one"}
-	if kind, ok := r.Catalog.Kind(p.Kind); ok {
+	if kind, ok := r.schools.Catalog.Kind(p.Kind); ok {
 		n.Tag = kind.Name
 	}
 	for _, i := range s.Instruments {

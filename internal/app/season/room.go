@@ -15,7 +15,7 @@ type Settings = seasonrows.SeasonSettings
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools *school.Schools
 	shop    *shop.Room
 	placing *placing.Room
 	scores  *kept.Things[string, Score]     // by what was asked of which state of the school

@@ -26,7 +26,7 @@ type Settings struct {
 
 // Settings reads the settings.
 func (r *Room) Settings(ctx context.Context, by journal.Person) (Settings, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Settings{}, err
 	}
@@ -39,7 +39,7 @@ func (r *Room) SaveSchool(ctx context.Context, by journal.Person, in schoolrows.
 	if err := CheckSchool(&in); err != nil {
 		return err
 	}
-	return r.ChangeSettings(ctx, by, "save-school", in, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.UpdateSchool(ctx, tx, in) })
+	return r.schools.ChangeSettings(ctx, by, "save-school", in, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.UpdateSchool(ctx, tx, in) })
 }
 
 // CheckSchool refuses choices that a school cannot have, and writes the code of its currency as ISO 4217 does.
@@ -73,12 +73,12 @@ func (r *Room) SavePeriod(ctx context.Context, by journal.Person, t schoolrows.P
 	if p.EndsOn-p.StartsOn > 2*366 {
 		return journal.Refuse("ends_on", "makes it longer than two years", p.EndsOn)
 	}
-	return r.ChangeSettings(ctx, by, "save-"+string(t), p, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.PutPeriod(ctx, tx, t, p) })
+	return r.schools.ChangeSettings(ctx, by, "save-"+string(t), p, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.PutPeriod(ctx, tx, t, p) })
 }
 
 // DeletePeriod removes a term or a break.
 func (r *Room) DeletePeriod(ctx context.Context, by journal.Person, t schoolrows.PeriodTable, id uuid.UUID, version int) error {
-	return r.ChangeSettings(
+	return r.schools.ChangeSettings(
 		ctx,
 		by,
 		"delete-"+string(t),
@@ -94,12 +94,12 @@ func (r *Room) SaveEnsemble(ctx context.Context, by journal.Person, e schoolrows
 			return journal.Refuse(fmt.Sprintf("rehearsals[%d].starts_at", n), "is not a time; write it as 13:05", r.StartsAt)
 		}
 	}
-	return r.ChangeSettings(ctx, by, "save-ensemble", e, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.PutEnsemble(ctx, tx, e) })
+	return r.schools.ChangeSettings(ctx, by, "save-ensemble", e, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.PutEnsemble(ctx, tx, e) })
 }
 
 // DeleteEnsemble removes an ensemble that no instrument plays in.
 func (r *Room) DeleteEnsemble(ctx context.Context, by journal.Person, id uuid.UUID, version int) error {
-	return r.ChangeSettings(
+	return r.schools.ChangeSettings(
 		ctx,
 		by,
 		"delete-ensemble",
@@ -110,12 +110,12 @@ func (r *Room) DeleteEnsemble(ctx context.Context, by journal.Person, id uuid.UU
 
 // SaveConcert adds or changes a concert.
 func (r *Room) SaveConcert(ctx context.Context, by journal.Person, c schoolrows.Concert) error {
-	return r.ChangeSettings(ctx, by, "save-concert", c, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.PutConcert(ctx, tx, c) })
+	return r.schools.ChangeSettings(ctx, by, "save-concert", c, func(tx *store.Tx, _ *school.Snapshot) error { return schoolrows.PutConcert(ctx, tx, c) })
 }
 
 // DeleteConcert removes a concert.
 func (r *Room) DeleteConcert(ctx context.Context, by journal.Person, id uuid.UUID, version int) error {
-	return r.ChangeSettings(
+	return r.schools.ChangeSettings(
 		ctx,
 		by,
 		"delete-concert",

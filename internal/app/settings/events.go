@@ -7,7 +7,7 @@ import (
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
-	school.Register(r.Schools, school.EventKind[OwnChange]{
+	school.Register(r.schools, school.EventKind[OwnChange]{
 		Name: eventrows.OwnChoice,
 		Sentence: func(d OwnChange, _ school.Told) string {
 			if d.Option != "" || d.Limits != nil {

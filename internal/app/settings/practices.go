@@ -37,12 +37,12 @@ type FilePractice struct {
 
 // Practices lists everything on which the trade disagrees, with what holds at this school.
 func (r *Room) Practices(ctx context.Context, by journal.Person) ([]SchoolPractice, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
-	list := make([]SchoolPractice, len(r.Catalog.Practices))
-	for n, p := range r.Catalog.Practices {
+	list := make([]SchoolPractice, len(r.schools.Catalog.Practices))
+	for n, p := range r.schools.Catalog.Practices {
 		list[n] = SchoolPractice{p, s.Choices[p.Key], journal.Version(s.Choices[p.Key]), slices.Contains(s.Asked(), p.Key)}
 	}
 	return list, nil
@@ -55,7 +55,7 @@ func (r *Room) ChoosePractices(ctx context.Context, by journal.Person, choices c
 			return err
 		}
 	}
-	return r.ChangeSettings(ctx, by, "choose-practices", choices, func(tx *store.Tx, s *school.Snapshot) error {
+	return r.schools.ChangeSettings(ctx, by, "choose-practices", choices, func(tx *store.Tx, s *school.Snapshot) error {
 		var now []any
 		for _, practice := range slices.Sorted(maps.Keys(choices)) {
 			now = append(now, s.Choices[practice])
@@ -73,7 +73,7 @@ func (r *Room) ChoosePractices(ctx context.Context, by journal.Person, choices c
 }
 
 func (r *Room) checkChoice(path, practice, option string) error {
-	p, ok := r.Catalog.Practice(practice)
+	p, ok := r.schools.Catalog.Practice(practice)
 	if !ok {
 		return journal.Refuse(path, "is nothing that the trade disagrees on", practice)
 	}
@@ -86,12 +86,12 @@ func (r *Room) checkChoice(path, practice, option string) error {
 // PracticesOf lists the disagreements that shape an instrument's routines.
 func (r *Room) PracticesOf(i *school.Instrument) []FilePractice {
 	keys := append([]string{catalog.ProfilePractice}, i.Kind.Surfaces()...)
-	kit := r.Catalog.KitOf(i.Kind)
+	kit := r.schools.Catalog.KitOf(i.Kind)
 	if slices.ContainsFunc(kit.Items, func(item catalog.KitItem) bool { return kit.Tier(item, i.Moved) == catalog.FullKit }) {
 		keys = append(keys, catalog.KitPractice)
 	}
 	for _, key := range i.Kind.Routines {
-		r, _ := r.Catalog.Routine(key)
+		r, _ := r.schools.Catalog.Routine(key)
 		for _, k := range r.Practices() {
 			if !slices.Contains(keys, k) {
 				keys = append(keys, k)
@@ -99,8 +99,8 @@ func (r *Room) PracticesOf(i *school.Instrument) []FilePractice {
 		}
 	}
 	list := []FilePractice{}
-	for _, c := range r.Catalog.Chosen(keys, i.Care.Choices) {
-		p, _ := r.Catalog.Practice(c.Practice)
+	for _, c := range r.schools.Catalog.Chosen(keys, i.Care.Choices) {
+		p, _ := r.schools.Catalog.Practice(c.Practice)
 		option, own := i.Own[c.Practice]
 		list = append(list, FilePractice{Chosen: c, Options: p.Options, Own: own, School: i.SchoolChoices[c.Practice],
 			Version: journal.Version(option)})
@@ -130,11 +130,11 @@ func (r *Room) ChooseForInstrument(ctx context.Context, by journal.Person, id uu
 			return err
 		}
 	}
-	p, ok := r.Catalog.Practice(in.Practice)
+	p, ok := r.schools.Catalog.Practice(in.Practice)
 	if !ok {
 		return journal.Refuse("practice", "is nothing that the trade disagrees on", in.Practice)
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return struct{}{}, err
@@ -145,7 +145,7 @@ func (r *Room) ChooseForInstrument(ctx context.Context, by journal.Person, id uu
 		if err := schoolrows.SetInstrumentChoice(ctx, tx, id, in.Practice, in.Option); err != nil {
 			return struct{}{}, err
 		}
-		_, err = r.Record(
+		_, err = r.schools.Record(
 			ctx,
 			tx,
 			by,
@@ -170,12 +170,12 @@ func (r *Room) SetOwnLimit(ctx context.Context, by journal.Person, id uuid.UUID,
 			return journal.Refuse("limits", field.Of(err).Message, in.Limits.String())
 		}
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return struct{}{}, err
 		}
-		if !clocks.Has(r.Catalog, i.Kind.Key, in.Key) {
+		if !clocks.Has(r.schools.Catalog, i.Kind.Key, in.Key) {
 			return struct{}{}, journal.Refuse("routine", "this instrument has no such care", in.Routine)
 		}
 		if err := journal.AsSeen(ctx, i.OwnLimit(in.Key)); err != nil {
@@ -184,9 +184,9 @@ func (r *Room) SetOwnLimit(ctx context.Context, by journal.Person, id uuid.UUID,
 		if err := schoolrows.SetOwnLimit(ctx, tx, id, in.Key, in.Limits); err != nil {
 			return struct{}{}, err
 		}
-		routine, _ := r.Catalog.Routine(in.Routine)
+		routine, _ := r.schools.Catalog.Routine(in.Routine)
 		title := clocks.Clock{Key: in.Key, Kind: i.Kind, Of: routine}.Title()
-		_, err = r.Record(
+		_, err = r.schools.Record(
 			ctx,
 			tx,
 			by,

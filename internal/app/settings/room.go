@@ -23,7 +23,7 @@ const (
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools *school.Schools
 }
 
 // New makes the room.

@@ -32,7 +32,7 @@ func (r *Room) Ask(ctx context.Context, by journal.Person, id uuid.UUID, in At) 
 					" take work by message instead, or start it (solfeggio standin shop)."}
 			}
 			j.AskedOn, j.Told = &s.Today, nil
-			if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "overtaken", r.Now()); err != nil || hasComputer(at) {
+			if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "overtaken", r.schools.Now()); err != nil || hasComputer(at) {
 				return err
 			}
 			return r.write(ctx, tx, by, s, i, *j, *at, wording.ShopJob, "")
@@ -99,11 +99,11 @@ func (r *Room) TakeQuote(ctx context.Context, by journal.Person, id uuid.UUID, i
 			}
 			m.detail.Cents = &in.TotalCents
 			var err error
-			if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "overtaken", r.Now()); err != nil {
+			if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "overtaken", r.schools.Now()); err != nil {
 				return err
 			}
 			quote := shoprows.ShopQuote{
-				ID: in.ID, Job: j.ID, GivenAt: r.Now(), ValidUntil: in.ValidUntil, TotalCents: in.TotalCents, Lines: in.Lines,
+				ID: in.ID, Job: j.ID, GivenAt: r.schools.Now(), ValidUntil: in.ValidUntil, TotalCents: in.TotalCents, Lines: in.Lines,
 				Note: in.Note,
 			}
 			return shoprows.InsertQuote(ctx, tx, quote)
@@ -154,7 +154,7 @@ func (r *Room) decide(ctx context.Context, by journal.Person, id uuid.UUID, in A
 				decision, answer = "accepted", "Please do it as quoted, and ask before you do more."
 				m.detail.Cents, j.AgreedCents = &cents, &cents
 			}
-			if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, id, decision, r.Now()); err != nil {
+			if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, id, decision, r.schools.Now()); err != nil {
 				return err
 			}
 			if hasComputer(at) {
@@ -169,14 +169,14 @@ func ranOut(until *day.Day, today day.Day) bool { return until != nil && *until 
 
 // TellOwner writes to the owner of a rented instrument what was found on it; the school has nothing done to it.
 func (r *Room) TellOwner(ctx context.Context, by journal.Person, instrument uuid.UUID) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, err := s.Instrument(instrument)
 		if err != nil {
 			return journal.Changed{}, err
 		}
 		var found, ids []string
 		for _, f := range i.Findings {
-			if needsShop(r.Catalog, i.Kind, f) {
+			if needsShop(r.schools.Catalog, i.Kind, f) {
 				found, ids = append(found, catalog.InText(r.inspection.FindingName(f.Code))), append(ids, f.ID.String())
 			}
 		}
@@ -201,7 +201,7 @@ func (r *Room) TellOwner(ctx context.Context, by journal.Person, instrument uuid
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.OwnerTold, Instrument: &i.ID}, OwnerDetail{i.Rental.Owner})
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.OwnerTold, Instrument: &i.ID}, OwnerDetail{i.Rental.Owner})
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }

@@ -90,7 +90,7 @@ const endedShown = 60
 
 // Board reads the board.
 func (r *Room) Board(ctx context.Context, by journal.Person) (Board, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Board{}, err
 	}
@@ -100,10 +100,10 @@ func (r *Room) Board(ctx context.Context, by journal.Person) (Board, error) {
 	for _, known := range shop.States {
 		out.States = append(out.States, StateWords{known.State, known.Words})
 	}
-	for _, t := range r.Catalog.Trades {
+	for _, t := range r.schools.Catalog.Trades {
 		out.Trades = append(out.Trades, Choice{Key: t.Key, Name: t.Name})
 	}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		jobs, err := ended(ctx, tx, s)
 		if err != nil {
 			return err
@@ -293,7 +293,7 @@ func (r *Room) suggested(
 		about := "owner:"
 		var found []checkrows.Finding
 		for _, f := range i.Findings {
-			if !needsShop(r.Catalog, i.Kind, f) {
+			if !needsShop(r.schools.Catalog, i.Kind, f) {
 				continue
 			}
 			if len(l.Findings) > 0 {
@@ -307,7 +307,7 @@ func (r *Room) suggested(
 			if c.Of.Who != catalog.Technician || c.Reading.Wear < 1 || i.Rental != nil {
 				continue
 			}
-			repair, ok := r.Catalog.RepairDoing(i.Kind, c.Routine)
+			repair, ok := r.schools.Catalog.RepairDoing(i.Kind, c.Routine)
 			if !ok {
 				continue
 			}

@@ -145,7 +145,7 @@ func (r *Room) putAway(
 	goes Goes,
 	m *step,
 ) error {
-	holds, err := lendingrows.OpenHolds(ctx, tx, r.Now(), i.ID)
+	holds, err := lendingrows.OpenHolds(ctx, tx, r.schools.Now(), i.ID)
 	if err != nil {
 		return err
 	}

@@ -40,7 +40,7 @@ type OwnerDetail struct {
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
-	school.Register(r.Schools, school.EventKind[JobDetail]{
+	school.Register(r.schools, school.EventKind[JobDetail]{
 		Name: eventrows.JobMade, Need: journal.MayChangeInstruments,
 		Sentence: func(d JobDetail, e school.Told) string {
 			if d.Past && d.Cents != nil {
@@ -60,15 +60,15 @@ func (r *Room) registerEvents() {
 			return nil, err
 		},
 	})
-	school.Register(r.Schools, school.EventKind[JobDetail]{
+	school.Register(r.schools, school.EventKind[JobDetail]{
 		Name: eventrows.JobChanged, Need: journal.MayChangeInstruments,
 		Sentence: func(JobDetail, school.Told) string { return "Changed what is asked of the shop" },
 		Undo:     r.undoStep,
 	})
-	school.Register(r.Schools, school.EventKind[JobDetail]{
+	school.Register(r.schools, school.EventKind[JobDetail]{
 		Name: eventrows.JobMoved, Need: journal.MayChangeInstruments, Sentence: sentence, Undo: r.undoStep,
 	})
-	school.Register(r.Schools, school.EventKind[OwnerDetail]{
+	school.Register(r.schools, school.EventKind[OwnerDetail]{
 		Name: eventrows.OwnerTold,
 		Sentence: func(d OwnerDetail, e school.Told) string {
 			if !e.Terms {
@@ -103,12 +103,12 @@ func (r *Room) undoStep(ctx context.Context, tx *store.Tx, u school.Undoing, d J
 		before.Player = nil // erased since
 	}
 	if d.Hold != nil {
-		if err := lendingrows.EndHold(ctx, tx, *d.Hold, r.Now(), &u.By.ID, "the check-in was undone"); err != nil && !errors.Is(err, store.ErrStale) {
+		if err := lendingrows.EndHold(ctx, tx, *d.Hold, r.schools.Now(), &u.By.ID, "the check-in was undone"); err != nil && !errors.Is(err, store.ErrStale) {
 			return nil, err
 		}
 	}
 	if d.Step == shop.Quote || d.Step == shop.Ask {
-		if _, err := shoprows.DecideQuote(ctx, tx, d.Job, "overtaken", r.Now()); err != nil {
+		if _, err := shoprows.DecideQuote(ctx, tx, d.Job, "overtaken", r.schools.Now()); err != nil {
 			return nil, err
 		}
 	}

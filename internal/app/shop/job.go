@@ -74,7 +74,7 @@ type ToldLine struct {
 
 // View reads a job.
 func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobView, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return JobView{}, err
 	}
@@ -83,7 +83,7 @@ func (r *Room) View(ctx context.Context, by journal.Person, id uuid.UUID) (JobVi
 		Trips: []school.Choice{},
 		Steps: []shop.Step{},
 	}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		if out.Job, err = shoprows.JobByID(ctx, tx, id); err != nil {
 			return err
 		}
@@ -138,7 +138,7 @@ func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *sc
 	out *JobView) (err error) {
 	j, p := out.Job, pricesOf(ended)
 	trades := r.TradesOf(j)
-	for _, repair := range r.Catalog.RepairsOf(i.Kind) {
+	for _, repair := range r.schools.Catalog.RepairsOf(i.Kind) {
 		out.Repairs = append(out.Repairs, RepairChoice{repair.Key, repair.Name, repair.Trade, *p.line(repair).ExpectedCents})
 	}
 	for _, all := range []bool{true, false} {
@@ -149,7 +149,7 @@ func (r *Room) fill(ctx context.Context, tx *store.Tx, s *school.Snapshot, i *sc
 		}
 	}
 	for _, key := range trades {
-		if t, ok := r.Catalog.Trade(key); ok {
+		if t, ok := r.schools.Catalog.Trade(key); ok {
 			out.PlayTest = append(out.PlayTest, t.PlayTest...)
 		}
 	}

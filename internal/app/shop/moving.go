@@ -42,7 +42,7 @@ func (r *Room) move(
 	f change,
 ) (journal.Changed, error) {
 	untold := false
-	changed, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments,
+	changed, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments,
 		func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 			m, err := r.moveIn(ctx, tx, by, s, id, at, takes, f)
 			untold = err == nil && m.untold
@@ -101,7 +101,7 @@ func (r *Room) moveIn(
 		}
 	}
 	m.detail.Shop = shopName(s, j.Shop)
-	event, err := r.Record(ctx, tx, by, eventrows.Event{What: what, Instrument: &i.ID}, m.detail)
+	event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: what, Instrument: &i.ID}, m.detail)
 	return moved{journal.Changed{Version: at.Version + 1, Events: append([]uuid.UUID{event}, m.events...)}, j.Untold}, err
 }
 
@@ -158,7 +158,7 @@ func (r *Room) CallOff(ctx context.Context, by journal.Person, id uuid.UUID, in 
 	return r.move(ctx, by, id, in.At, shop.CallOff,
 		func(tx *store.Tx, s *school.Snapshot, _ *school.Instrument, j *shoprows.Job, m *step) (err error) {
 			j.Trip, j.FetchedOn, j.ClosedOn, j.EndedHow, m.detail.How = nil, nil, &s.Today, in.How, in.How
-			m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "refused", r.Now())
+			m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "refused", r.schools.Now())
 			return err
 		})
 }

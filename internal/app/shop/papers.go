@@ -21,12 +21,12 @@ import (
 
 // JobSheet writes the sheet that goes with an instrument to the shop, as PDF.
 func (r *Room) JobSheet(ctx context.Context, by journal.Person, id uuid.UUID, w io.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
 	var sheet formats.JobSheet
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		j, err := shoprows.JobByID(ctx, tx, id)
 		if err != nil {
 			return err
@@ -73,7 +73,7 @@ func (r *Room) found(ctx context.Context, tx *store.Tx, i *school.Instrument, j 
 	sheet.Outline, spots = formats.Drawing(i.Kind.Drawing)
 	for _, f := range r.inspection.Described(i, i.Findings, photos) {
 		asked := slices.ContainsFunc(j.Lines, func(l shoprows.JobLine) bool { return l.Finding != nil && *l.Finding == f.ID })
-		if !asked && !needsShop(r.Catalog, i.Kind, f.Finding) {
+		if !asked && !needsShop(r.schools.Catalog, i.Kind, f.Finding) {
 			continue
 		}
 		said := formats.SheetFinding{Text: f.Name}
@@ -97,7 +97,7 @@ func (r *Room) found(ctx context.Context, tx *store.Tx, i *school.Instrument, j 
 }
 
 func (r *Room) bodyName(i *school.Instrument) string {
-	if m, ok := r.Catalog.Material(i.Body); ok {
+	if m, ok := r.schools.Catalog.Material(i.Body); ok {
 		return m.Name
 	}
 	return i.Body
@@ -115,7 +115,7 @@ func filled(texts ...string) (list []string) {
 
 // TripSheet writes what a driver takes along, as PDF.
 func (r *Room) TripSheet(ctx context.Context, by journal.Person, id uuid.UUID, w io.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}

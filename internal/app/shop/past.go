@@ -30,7 +30,7 @@ type Past struct {
 
 // Remember notes a repair from before. It changes nothing but what is known: no clock, no finding, nobody's hands.
 func (r *Room) Remember(ctx context.Context, by journal.Person, in Past) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i := s.ByID[in.InstrumentID]
 		switch {
 		case i == nil:
@@ -47,8 +47,8 @@ func (r *Room) Remember(ctx context.Context, by journal.Person, in Past) (journa
 			Lines: []shoprows.JobLine{},
 		}
 		for n, key := range in.Works {
-			repair, ok := r.Catalog.Repair(key)
-			if !ok || !slices.Contains(r.Catalog.RepairsOf(i.Kind), repair) {
+			repair, ok := r.schools.Catalog.Repair(key)
+			if !ok || !slices.Contains(r.schools.Catalog.RepairsOf(i.Kind), repair) {
 				return journal.Changed{}, journal.Refuse(fmt.Sprintf("works[%d]", n), "is not done to a "+catalog.InText(i.Kind.Name), key)
 			}
 			j.Lines = append(j.Lines, shoprows.JobLine{Work: key, Words: repair.Name, Outcome: shoprows.Mended})
@@ -63,7 +63,7 @@ func (r *Room) Remember(ctx context.Context, by journal.Person, in Past) (journa
 		if err := shoprows.UpdateJob(ctx, tx, j); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.JobMade, Instrument: &i.ID},
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.JobMade, Instrument: &i.ID},
 			JobDetail{Job: j.ID, Shop: shopName(s, &in.ShopID), Cents: &in.TotalCents, Past: true})
 		return journal.Changed{Version: 2, Events: []uuid.UUID{event}}, err
 	})

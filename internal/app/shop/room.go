@@ -26,7 +26,7 @@ type (
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools    *school.Schools
 	inspection *inspection.Room
 	letters    *letters.Room
 	lending    *lending.Room
@@ -50,7 +50,7 @@ type Service interface {
 // New makes the room beside those that it works with.
 func New(all *school.Schools, i *inspection.Room, l *letters.Room, lend *lending.Room, b *bench.Room, c *care.Room,
 	p *placing.Room) *Room {
-	r := &Room{Schools: all, inspection: i, letters: l, lending: lend, bench: b, care: c, placing: p}
+	r := &Room{schools: all, inspection: i, letters: l, lending: lend, bench: b, care: c, placing: p}
 	r.registerEvents()
 	return r
 }

@@ -89,7 +89,7 @@ type Driving struct {
 // Drive lets everything that rides on a trip leave for its shop today.
 func (r *Room) Drive(ctx context.Context, by journal.Person, id uuid.UUID, in Driving) (journal.Changed, error) {
 	var untold []uuid.UUID
-	changed, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments,
+	changed, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments,
 		func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 			out := journal.Changed{Events: []uuid.UUID{}}
 			t, ok := tripOf(s, id)
@@ -120,7 +120,7 @@ func (r *Room) Drive(ctx context.Context, by journal.Person, id uuid.UUID, in Dr
 					untold = append(untold, rides.JobID)
 				}
 			}
-			now := r.Now()
+			now := r.schools.Now()
 			return out, shoprows.DriveTrip(ctx, tx, id, &now)
 		})
 	if err != nil {

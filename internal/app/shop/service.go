@@ -80,12 +80,12 @@ func (r *Room) tell(
 // withShop tells the shop's computer of a job that it has not heard of, or asks how far the job is.
 func (r *Room) withShop(ctx context.Context, by journal.Person, id uuid.UUID) (shoprows.Job, *repairshop.Progress, error) {
 	var j shoprows.Job
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return j, nil, err
 	}
 	var quotes []shoprows.ShopQuote
-	err = r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		if j, err = shoprows.JobByID(ctx, tx, id); err != nil {
 			return err
 		}
@@ -125,13 +125,13 @@ var errNotConnected = errors.New("no simulated shop is connected")
 func (r *Room) inform(ctx context.Context, by journal.Person, id uuid.UUID) bool {
 	j, p, err := r.withShop(ctx, by, id)
 	if err == nil {
-		_, err = school.Write(journal.Unrepeated(ctx), r.Schools, by, journal.MayChangeInstruments,
+		_, err = school.Write(journal.Unrepeated(ctx), r.schools, by, journal.MayChangeInstruments,
 			func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 				return r.keepNews(ctx, tx, by, s, id, At{j.Version}, p)
 			})
 	}
 	if err != nil {
-		r.Log.Warn("telling the simulated shop", "job", id, "error", err)
+		r.schools.Log.Warn("telling the simulated shop", "job", id, "error", err)
 	}
 	return err == nil
 }
@@ -164,7 +164,7 @@ func (r *Room) keepNews(
 		return out, nil
 	}
 	was.Step, was.Shop, was.Cents = shop.Quote, shopName(s, j.Shop), &p.Quote.TotalCents
-	event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.JobMoved, Instrument: &j.Instrument}, was)
+	event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.JobMoved, Instrument: &j.Instrument}, was)
 	out.Events = append(out.Events, event)
 	return out, err
 }
@@ -184,7 +184,7 @@ func (r *Room) heard(ctx context.Context, tx *store.Tx, s *school.Snapshot, j *s
 		}
 		if !slices.ContainsFunc(known, func(k shoprows.ShopQuote) bool { return k.ID == q.ID }) {
 			quote := shoprows.ShopQuote{
-				ID: q.ID, Job: j.ID, GivenAt: r.Now(), ValidUntil: q.ValidUntil, TotalCents: q.TotalCents, Note: q.Note, ByService: true,
+				ID: q.ID, Job: j.ID, GivenAt: r.schools.Now(), ValidUntil: q.ValidUntil, TotalCents: q.TotalCents, Note: q.Note, ByService: true,
 			}
 			for _, l := range q.Lines {
 				quote.Lines = append(quote.Lines, shoprows.QuoteLine{Words: l.Words, Cents: l.Cents})
@@ -232,14 +232,14 @@ func (r *Room) News(ctx context.Context, by journal.Person, id uuid.UUID, in At)
 		if _, p, err = r.withShop(ctx, by, id); err == nil || errors.Is(err, store.ErrNotFound) {
 			return err
 		}
-		r.Log.Warn("asking the simulated shop", "job", id, "error", err)
+		r.schools.Log.Warn("asking the simulated shop", "job", id, "error", err)
 		says := "The simulated shop does not answer, or with something that cannot be read."
 		if errors.Is(err, errNotConnected) {
 			says = "No simulated shop is connected (solfeggio standin shop)."
 		}
 		return &journal.Fault{Kind: journal.Conflict, Message: says + " Nothing was changed and nothing is lost: try again later, or telephone."}
 	}
-	return school.WritePrepared(ctx, r.Schools, by, journal.MayChangeInstruments, prepare,
+	return school.WritePrepared(ctx, r.schools, by, journal.MayChangeInstruments, prepare,
 		func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 			return r.keepNews(ctx, tx, by, s, id, in, p)
 		})

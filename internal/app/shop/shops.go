@@ -23,7 +23,7 @@ func (r *Room) SaveShop(ctx context.Context, by journal.Person, in shoprows.Repa
 		return journal.Refuse("name", "say what it is called", in.Name)
 	}
 	for n, t := range in.Trades {
-		if _, ok := r.Catalog.Trade(t); !ok || slices.Contains(in.Trades[:n], t) {
+		if _, ok := r.schools.Catalog.Trade(t); !ok || slices.Contains(in.Trades[:n], t) {
 			return journal.Refuse(fmt.Sprintf("trades[%d]", n), "is no kind of work, or stands there twice", t)
 		}
 	}
@@ -32,7 +32,7 @@ func (r *Room) SaveShop(ctx context.Context, by journal.Person, in shoprows.Repa
 			return journal.Refuse(fmt.Sprintf("open_days[%d]", n), "is no weekday from 1 to 7, or stands there twice", d)
 		}
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
 		return struct{}{}, shoprows.PutShop(ctx, tx, in)
 	})
 	return err
@@ -40,7 +40,7 @@ func (r *Room) SaveShop(ctx context.Context, by journal.Person, in shoprows.Repa
 
 // LeaveShop gives a shop nothing more. It is refused while something is there or on the way.
 func (r *Room) LeaveShop(ctx context.Context, by journal.Person, id uuid.UUID, in At) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		for _, i := range s.Instruments {
 			if i.Job != nil && i.Job.Shop != nil && *i.Job.Shop == id {
 				return struct{}{}, &journal.Fault{
@@ -101,7 +101,7 @@ func (r *Room) turnaround(s *school.Snapshot, ended []shoprows.Job, at shoprows.
 			return nil, fmt.Errorf("turnaround of %s: %w", at.Name, err)
 		}
 		t := Turnaround{trade, "all work", out}
-		if of, ok := r.Catalog.Trade(trade); ok {
+		if of, ok := r.schools.Catalog.Trade(trade); ok {
 			t.Name = catalog.InText(of.Name)
 		}
 		list = append(list, t)

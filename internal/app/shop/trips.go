@@ -141,7 +141,7 @@ func tripOf(s *school.Snapshot, id uuid.UUID) (shoprows.Trip, bool) {
 
 // SaveTrip plans a trip, or changes one. A day on which a shop is closed that something rides to is refused, and too few places too.
 func (r *Room) SaveTrip(ctx context.Context, by journal.Person, in shoprows.Trip) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		if in.On < s.Today {
 			return struct{}{}, journal.Refuse("on", "lies in the past", in.On)
 		}
@@ -177,7 +177,7 @@ func openOn(s *school.Snapshot, name string, on day.Day) error {
 
 // CancelTrip calls a trip off. What was to ride on it is agreed as before.
 func (r *Room) CancelTrip(ctx context.Context, by journal.Person, id uuid.UUID, in At) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		out := journal.Changed{Events: []uuid.UUID{}}
 		t, ok := tripOf(s, id)
 		if !ok {

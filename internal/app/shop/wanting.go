@@ -34,7 +34,7 @@ type Wanting struct {
 
 // Want makes a job. What findings and care need a shop for become its lines, each with its usual price.
 func (r *Room) Want(ctx context.Context, by journal.Person, in Wanting) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i := s.ByID[in.InstrumentID]
 		switch {
 		case i == nil && s.Gone[in.InstrumentID] != nil:
@@ -68,7 +68,7 @@ func (r *Room) Want(ctx context.Context, by journal.Person, in Wanting) (journal
 			found = append(found, i.Findings[at])
 		}
 		for n, key := range in.Care {
-			if _, ok := r.Catalog.RepairDoing(i.Kind, key.Routine); !ok || !clocks.Has(r.Catalog, i.Instrument.Kind, key) {
+			if _, ok := r.schools.Catalog.RepairDoing(i.Kind, key.Routine); !ok || !clocks.Has(r.schools.Catalog, i.Instrument.Kind, key) {
 				return journal.Changed{}, journal.Refuse(fmt.Sprintf("care[%d].routine", n), "is no technician's care of "+i.Tag, key.Routine)
 			}
 		}
@@ -84,7 +84,7 @@ func (r *Room) Want(ctx context.Context, by journal.Person, in Wanting) (journal
 		if err := r.inspection.Carry(ctx, tx, by, i.ID, report.Looks); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.JobMade, Instrument: &i.ID}, JobDetail{Job: j.ID})
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.JobMade, Instrument: &i.ID}, JobDetail{Job: j.ID})
 		return journal.Changed{Version: 1, Events: []uuid.UUID{event}}, err
 	})
 }
@@ -114,7 +114,7 @@ func (r *Room) linesFor(i *school.Instrument, found []checkrows.Finding, care []
 		add(r.lineFor(i, f, p))
 	}
 	for _, key := range care {
-		if repair, ok := r.Catalog.RepairDoing(i.Kind, key.Routine); ok {
+		if repair, ok := r.schools.Catalog.RepairDoing(i.Kind, key.Routine); ok {
 			l := p.line(repair)
 			l.Routine, l.Part = key.Routine, key.Part
 			add(l)
@@ -126,10 +126,10 @@ func (r *Room) linesFor(i *school.Instrument, found []checkrows.Finding, care []
 // lineFor is the line that ends a finding.
 func (r *Room) lineFor(i *school.Instrument, f checkrows.Finding, p prices) shoprows.JobLine {
 	l := shoprows.JobLine{Words: r.inspection.FindingName(f.Code)}
-	if repair, ok := r.Catalog.Mending(i.Kind, f.Code); ok {
+	if repair, ok := r.schools.Catalog.Mending(i.Kind, f.Code); ok {
 		l = p.line(repair)
-		if kind, ok := r.Catalog.Finding(f.Code); ok && slices.Contains(repair.Routines, kind.FixesRoutine) {
-			l.Routine, l.Part = kind.FixesRoutine, partOf(r.Catalog, i.Kind, kind.FixesRoutine)
+		if kind, ok := r.schools.Catalog.Finding(f.Code); ok && slices.Contains(repair.Routines, kind.FixesRoutine) {
+			l.Routine, l.Part = kind.FixesRoutine, partOf(r.schools.Catalog, i.Kind, kind.FixesRoutine)
 		}
 	}
 	l.Finding = &f.ID
@@ -148,7 +148,7 @@ func partOf(c *catalog.Catalog, k *catalog.Kind, routine string) string {
 func (r *Room) TradesOf(j shoprows.Job) []string {
 	trades := []string{}
 	for _, l := range j.Lines {
-		if repair, ok := r.Catalog.Repair(l.Work); ok && !slices.Contains(trades, repair.Trade) {
+		if repair, ok := r.schools.Catalog.Repair(l.Work); ok && !slices.Contains(trades, repair.Trade) {
 			trades = append(trades, repair.Trade)
 		}
 	}
@@ -159,7 +159,7 @@ func (r *Room) TradesOf(j shoprows.Job) []string {
 func (r *Room) notWanted(j shoprows.Job) string {
 	var texts []string
 	for _, key := range r.TradesOf(j) {
-		if t, ok := r.Catalog.Trade(key); ok {
+		if t, ok := r.schools.Catalog.Trade(key); ok {
 			texts = append(texts, t.NotWanted)
 		}
 	}
@@ -222,8 +222,8 @@ func (r *Room) Change(ctx context.Context, by journal.Person, id uuid.UUID, in A
 			}
 			for n, l := range in.Lines {
 				at := fmt.Sprintf("lines[%d]", n)
-				repair, known := r.Catalog.Repair(l.Work)
-				if l.Work != "" && (!known || !slices.Contains(r.Catalog.RepairsOf(i.Kind), repair)) {
+				repair, known := r.schools.Catalog.Repair(l.Work)
+				if l.Work != "" && (!known || !slices.Contains(r.schools.Catalog.RepairsOf(i.Kind), repair)) {
 					return journal.Refuse(at+".work", "is not done to a "+catalog.InText(i.Kind.Name), l.Work)
 				}
 				if l.Work == "" && strings.TrimSpace(l.Words) == "" {
@@ -235,7 +235,7 @@ func (r *Room) Change(ctx context.Context, by journal.Person, id uuid.UUID, in A
 				if l.Routine == "" && l.Part != "" {
 					return journal.Refuse(at+".part", "needs the care whose part it is", l.Part)
 				}
-				if l.Routine != "" && !clocks.Has(r.Catalog, i.Instrument.Kind, clocks.Key{Routine: l.Routine, Part: l.Part}) {
+				if l.Routine != "" && !clocks.Has(r.schools.Catalog, i.Instrument.Kind, clocks.Key{Routine: l.Routine, Part: l.Part}) {
 					return journal.Refuse(at+".routine", i.Tag+" has no such care", l.Routine)
 				}
 				if l.Work != "" {
@@ -266,7 +266,7 @@ func (r *Room) chooseAnother(
 		return journal.Refuse("shop_id", err.Error()+". Take it off first", j.Shop)
 	}
 	m.takes, j.AskedOn, j.AgreedCents = shop.Choose, nil, nil
-	if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "refused", r.Now()); err != nil {
+	if m.detail.Quote, err = shoprows.DecideQuote(ctx, tx, j.ID, "refused", r.schools.Now()); err != nil {
 		return err
 	}
 	if at := shopOf(s, j.Shop); at != nil && was != shop.Wanted && !hasComputer(at) {

@@ -65,8 +65,8 @@ func (r *Room) addKit(s *school.Snapshot, i *school.Instrument, year horizon, to
 	of := r.caseOf(s, i, year)
 	of.Renewals = nil
 	var list []supplyrows.Stocked
-	for _, item := range r.Catalog.KitOf(i.Kind).Items {
-		supply, _ := r.Catalog.Supply(item.Supply)
+	for _, item := range r.schools.Catalog.KitOf(i.Kind).Items {
+		supply, _ := r.schools.Catalog.Supply(item.Supply)
 		key := i.Stocked(supply)
 		list = append(list, key)
 		t := to.of(key)
@@ -105,7 +105,7 @@ func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
 		}
 	}
 	costs := []KitCost{}
-	for _, kind := range r.KindsOf(s) {
+	for _, kind := range r.schools.KindsOf(s) {
 		of := played[kind.Key]
 		if of == nil {
 			continue

@@ -67,8 +67,8 @@ func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) needs {
 			needs.of(key).add(n)
 		}
 	}
-	for n := range r.Catalog.Supplies {
-		settleStrength(&r.Catalog.Supplies[n], needs)
+	for n := range r.schools.Catalog.Supplies {
+		settleStrength(&r.schools.Catalog.Supplies[n], needs)
 	}
 	return needs
 }
@@ -93,16 +93,16 @@ func (r *Room) demandOf(s *school.Snapshot, instruments []*school.Instrument, ov
 			}
 		}
 		coming := r.comingToBench(i)
-		for _, item := range r.Catalog.KitOf(i.Kind).Items {
-			supply, _ := r.Catalog.Supply(item.Supply)
+		for _, item := range r.schools.Catalog.KitOf(i.Kind).Items {
+			supply, _ := r.schools.Catalog.Supply(item.Supply)
 			wanting := coming[supply.Key]
 			if !r.elsewhere(i, supply.Key) {
 				wanting += float64(kits.Takes(item, i.Kit[item.Supply].State))
 			}
 			add(supply, wanting)
 		}
-		for n := range r.Catalog.Supplies {
-			switch supply := &r.Catalog.Supplies[n]; {
+		for n := range r.schools.Catalog.Supplies {
+			switch supply := &r.schools.Catalog.Supplies[n]; {
 			case supply.AtBench:
 				add(supply, coming[supply.Key])
 			case supply.Single != nil && supply.Single.Kind == i.Kind.Base():
@@ -132,7 +132,7 @@ func settleStrength(supply *catalog.Supply, needs needs) {
 
 // comingToBench is what a held instrument takes at its turnover, by supply, but for products: which of them is brought is decided there.
 func (r *Room) comingToBench(i *school.Instrument) map[string]float64 {
-	routines := r.Catalog.BenchRoutines(i.Kind, catalog.Turnover)
+	routines := r.schools.Catalog.BenchRoutines(i.Kind, catalog.Turnover)
 	if i.Hold == nil || i.Hold.EndedAt != nil || len(routines) == 0 {
 		return nil
 	}
@@ -154,7 +154,7 @@ func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, over horizon) ki
 		limits[c.Routine] = append(limits[c.Routine], c.Limits)
 	}
 	for _, key := range i.Kind.Routines {
-		r, _ := r.Catalog.Routine(key)
+		r, _ := r.schools.Catalog.Routine(key)
 		if limits[key] != nil || r.Who != catalog.Player || i.Habit == nil || !r.When.Hold(i.Care.Choices) {
 			continue
 		}
@@ -173,8 +173,8 @@ func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, over horizon) ki
 
 // elsewhere reports whether a thing of an instrument's kit is not kept in its case.
 func (r *Room) elsewhere(i *school.Instrument, supply string) bool {
-	_, belongs := r.Catalog.KitOf(i.Kind).Item(supply)
-	_, inCase := r.InCase(i, supply)
+	_, belongs := r.schools.Catalog.KitOf(i.Kind).Item(supply)
+	_, inCase := r.schools.InCase(i, supply)
 	return belongs && !inCase
 }
 

@@ -16,12 +16,12 @@ func (r *Room) registerEvents() {
 	undo := func(ctx context.Context, tx *store.Tx, u school.Undoing, d KitDetail) ([]string, error) {
 		return nil, r.undoKit(ctx, tx, u, d)
 	}
-	school.Register(r.Schools, school.EventKind[OrderDetail]{
+	school.Register(r.schools, school.EventKind[OrderDetail]{
 		Name: eventrows.SuppliesOrdered, Need: journal.MayChangeInstruments,
 		Sentence: func(d OrderDetail, _ school.Told) string { return "Ordered " + strings.Join(d.Lines, ", ") },
 		Undo:     undoOrder,
 	})
-	school.Register(r.Schools, school.EventKind[KitDetail]{
+	school.Register(r.schools, school.EventKind[KitDetail]{
 		Name: eventrows.KitChecked, Undo: undo,
 		Sentence: func(d KitDetail, _ school.Told) string {
 			if len(d.Changes) == 0 {
@@ -30,7 +30,7 @@ func (r *Room) registerEvents() {
 			return "Kit: " + d.list(func(c KitChange) string { return catalog.InText(c.Name) + " " + string(c.After) })
 		},
 	})
-	school.Register(r.Schools, school.EventKind[KitDetail]{
+	school.Register(r.schools, school.EventKind[KitDetail]{
 		Name: eventrows.KitRefilled, Undo: undo,
 		Sentence: func(d KitDetail, _ school.Told) string {
 			return "Kit refilled: " + d.list(func(c KitChange) string { return catalog.InText(c.Name) })

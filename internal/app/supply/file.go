@@ -75,7 +75,7 @@ func (r *Room) Import(ctx context.Context, by journal.Person, in File) (FileRepo
 	if err != nil {
 		return FileReport{}, err
 	}
-	kept, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (FileReport, error) {
+	kept, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (FileReport, error) {
 		remembered, err := schoolrows.GetImportColumns(ctx, tx)
 		if err != nil {
 			return FileReport{}, err
@@ -115,7 +115,7 @@ type fileRow struct {
 }
 
 func (im *fileImport) read(grid *formats.Grid, reading formats.Reading, remembered map[string]string) {
-	fits := func(text string) bool { _, ok := im.room.Catalog.SupplyCalled(text); return ok }
+	fits := func(text string) bool { _, ok := im.room.schools.Catalog.SupplyCalled(text); return ok }
 	known := formats.Columns{File: supplyFile, Known: supplyColumns, Fits: map[string]func(string) bool{"supply": fits}}
 	table, as, faults, err := grid.Read(known, reading, remembered)
 	im.report.AsRead, im.table = as, table
@@ -175,22 +175,22 @@ func (im *fileImport) readRow(row formats.Row) {
 // supply finds what a row is about: of the catalogue, or the school's own. A name that is nearly one of the catalogue is taken for a slip.
 func (im *fileImport) supply(row formats.Row) *catalog.Supply {
 	text, _ := row.Cell("supply")
-	if s, ok := im.room.Catalog.SupplyCalled(text); ok {
+	if s, ok := im.room.schools.Catalog.SupplyCalled(text); ok {
 		return s
 	}
-	if s, ok := im.room.Catalog.Supply(text); ok { // own~Saddle soap
+	if s, ok := im.room.schools.Catalog.Supply(text); ok { // own~Saddle soap
 		return s
 	}
-	if near, ok := im.room.Catalog.SupplySpelled(text); ok {
+	if near, ok := im.room.schools.Catalog.SupplySpelled(text); ok {
 		im.bad(row, "supply", "is spelled nearly like “"+near.Name+"”; write that, or another name for a supply of your own")
 		return nil
 	}
-	key, err := im.room.Catalog.OwnSupplyKey(text)
+	key, err := im.room.schools.Catalog.OwnSupplyKey(text)
 	if err != nil {
 		im.bad(row, "supply", err.Error())
 		return nil
 	}
-	s, _ := im.room.Catalog.Supply(key)
+	s, _ := im.room.schools.Catalog.Supply(key)
 	if !slices.Contains(im.report.Own, s.Name) {
 		im.report.Own = append(im.report.Own, s.Name)
 	}
@@ -221,7 +221,7 @@ func (im *fileImport) save(ctx context.Context, tx *store.Tx, by journal.Person,
 	}
 	for _, row := range im.rows {
 		same := true
-		before, after, known := row.buying(im.room.Catalog, s.School.Currency, settings)
+		before, after, known := row.buying(im.room.schools.Catalog, s.School.Currency, settings)
 		if !known || !sameSetting(before, after) {
 			if err := supplyrows.PutSupplySetting(ctx, tx, after); err != nil {
 				return err
@@ -279,7 +279,7 @@ func sameSetting(x, y supplyrows.SupplySetting) bool {
 
 // Export writes how supplies are bought and what is there, as a file that Import reads.
 func (r *Room) Export(ctx context.Context, by journal.Person, write formats.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
@@ -290,7 +290,7 @@ func (r *Room) Export(ctx context.Context, by journal.Person, write formats.Writ
 	number := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
 	var rows [][]string
 	for _, l := range list.Lines {
-		supply, _ := r.Catalog.Supply(l.Supply)
+		supply, _ := r.schools.Catalog.Supply(l.Supply)
 		price := ""
 		if l.PackPriceCents != nil {
 			price = s.School.Currency.Plain(*l.PackPriceCents)

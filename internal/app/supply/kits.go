@@ -37,11 +37,11 @@ type KitThing struct {
 // what else of its kit was given with it.
 func (r *Room) KitOf(i *school.Instrument, reeds string, given KeptStates) []KitThing {
 	list := []KitThing{}
-	for _, item := range r.Catalog.KitOf(i.Kind).Items {
+	for _, item := range r.schools.Catalog.KitOf(i.Kind).Items {
 		if _, with := given[item.Supply]; !with && r.elsewhere(i, item.Supply) {
 			continue
 		}
-		s, _ := r.Catalog.Supply(item.Supply)
+		s, _ := r.schools.Catalog.Supply(item.Supply)
 		thing := KitThing{
 			Supply: s.Key,
 			Name:   s.Name,
@@ -63,9 +63,9 @@ func (r *Room) KitOf(i *school.Instrument, reeds string, given KeptStates) []Kit
 // Gaps names what is missing from the kit of an instrument.
 func (r *Room) Gaps(i *school.Instrument) []string {
 	names := []string{}
-	for _, item := range r.CaseOf(i) {
+	for _, item := range r.schools.CaseOf(i) {
 		if i.Kit[item.Supply].State == catalog.Missing {
-			s, _ := r.Catalog.Supply(item.Supply)
+			s, _ := r.schools.Catalog.Supply(item.Supply)
 			names = append(names, catalog.InText(s.Name))
 		}
 	}
@@ -93,7 +93,7 @@ type KitChange struct {
 
 // CheckKit notes how a kit was found.
 func (r *Room) CheckKit(ctx context.Context, by journal.Person, id uuid.UUID, in KitCheck) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayInspect, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return journal.Changed{}, err
@@ -102,7 +102,7 @@ func (r *Room) CheckKit(ctx context.Context, by journal.Person, id uuid.UUID, in
 		if err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.KitChecked, Instrument: &id}, KitDetail{changes})
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.KitChecked, Instrument: &id}, KitDetail{changes})
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
@@ -116,9 +116,9 @@ func (r *Room) SetKit(
 	states map[string]catalog.KitState,
 	today day.Day,
 ) ([]KitChange, error) {
-	kit := r.Catalog.KitOf(i.Kind)
+	kit := r.schools.Catalog.KitOf(i.Kind)
 	for supply, state := range states {
-		known, ok := r.Catalog.Supply(supply)
+		known, ok := r.schools.Catalog.Supply(supply)
 		if _, in := kit.Item(supply); !ok || !in {
 			return nil, journal.Refuse("kit."+supply, "does not belong to the kit of a "+catalog.InText(i.Kind.Name), supply)
 		}
@@ -136,8 +136,8 @@ func (r *Room) SetKit(
 		if !named || state == before.Of(item.Supply) {
 			continue
 		}
-		s, _ := r.Catalog.Supply(item.Supply)
-		if err := supplyrows.SetKit(ctx, tx, supplyrows.KitFault{Instrument: i.ID, Supply: item.Supply, State: state, NotedAt: r.Now()}, &by.ID); err != nil {
+		s, _ := r.schools.Catalog.Supply(item.Supply)
+		if err := supplyrows.SetKit(ctx, tx, supplyrows.KitFault{Instrument: i.ID, Supply: item.Supply, State: state, NotedAt: r.schools.Now()}, &by.ID); err != nil {
 			return nil, err
 		}
 		changes = append(changes, KitChange{Supply: item.Supply, Name: s.Name, Before: before.Of(item.Supply), After: state})
@@ -188,12 +188,12 @@ type RefillThing struct {
 // RefillRound lists the kits with something to put in order: what keeps somebody from playing first, then in the order of the
 // shelves.
 func (r *Room) RefillRound(ctx context.Context, by journal.Person) ([]KitToRefill, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
 	var stock map[supplyrows.Stocked]float64
-	if err := r.Read(ctx, by, func(tx *store.Tx) error {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		stock, err = Usable(ctx, tx, s.Today)
 		return err
 	}); err != nil {
@@ -217,8 +217,8 @@ func (r *Room) RefillRound(ctx context.Context, by journal.Person) ([]KitToRefil
 			if thing.State == catalog.There {
 				continue
 			}
-			supply, _ := r.Catalog.Supply(thing.Supply)
-			item, _ := r.Catalog.KitOf(i.Kind).Item(thing.Supply)
+			supply, _ := r.schools.Catalog.Supply(thing.Supply)
+			item, _ := r.schools.Catalog.KitOf(i.Kind).Item(thing.Supply)
 			of := i.Stocked(supply)
 			kit.Things = append(
 				kit.Things,
@@ -263,14 +263,14 @@ type Refilled struct {
 // Refill puts things of kits in order and takes them from stock, what is soonest out of date first. By hand there may be more
 // than the books say: then the stock goes to nothing and the supply is named.
 func (r *Room) Refill(ctx context.Context, by journal.Person, in Refill) (Refilled, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Refilled, error) {
+	return school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Refilled, error) {
 		out := Refilled{Events: []uuid.UUID{}, Short: []string{}}
 		for n, t := range in.Things {
 			i := s.ByID[t.InstrumentID]
 			if i == nil {
 				return out, journal.Refuse(fmt.Sprintf("things[%d].instrument_id", n), "no such instrument", t.InstrumentID)
 			}
-			item, ok := r.Catalog.KitOf(i.Kind).Item(t.Supply)
+			item, ok := r.schools.Catalog.KitOf(i.Kind).Item(t.Supply)
 			if !ok {
 				return out, journal.Refuse(fmt.Sprintf("things[%d].supply", n), "does not belong to its kit", t.Supply)
 			}
@@ -282,7 +282,7 @@ func (r *Room) Refill(ctx context.Context, by journal.Person, in Refill) (Refill
 			if before == catalog.There { // somebody was quicker
 				continue
 			}
-			supply, _ := r.Catalog.Supply(t.Supply)
+			supply, _ := r.schools.Catalog.Supply(t.Supply)
 			lots, err := GoingWith(ctx, tx, i.Stocked(supply))
 			if err != nil {
 				return out, err
@@ -297,7 +297,7 @@ func (r *Room) Refill(ctx context.Context, by journal.Person, in Refill) (Refill
 			if err := supplyrows.SetKit(ctx, tx, supplyrows.KitFault{Instrument: i.ID, Supply: t.Supply, State: catalog.There}, &by.ID); err != nil {
 				return out, err
 			}
-			event, err := r.Record(
+			event, err := r.schools.Record(
 				ctx,
 				tx,
 				by,
@@ -323,7 +323,7 @@ func (r *Room) undoKit(ctx context.Context, tx *store.Tx, u school.Undoing, d Ki
 		if now.Of(c.Supply) != c.After {
 			return &journal.Fault{Kind: journal.Conflict, Message: fmt.Sprintf("%s was looked at again since; change it by hand.", c.Name)}
 		}
-		if err := supplyrows.SetKit(ctx, tx, supplyrows.KitFault{Instrument: *u.Event.Instrument, Supply: c.Supply, State: c.Before, NotedAt: r.Now()},
+		if err := supplyrows.SetKit(ctx, tx, supplyrows.KitFault{Instrument: *u.Event.Instrument, Supply: c.Supply, State: c.Before, NotedAt: r.schools.Now()},
 			&u.By.ID); err != nil {
 			return err
 		}

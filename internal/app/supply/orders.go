@@ -40,7 +40,7 @@ type PlacedLine struct {
 // Orders lists the orders, the latest first.
 func (r *Room) Orders(ctx context.Context, by journal.Person) ([]PlacedOrder, error) {
 	var list []PlacedOrder
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		orders, err := supplyrows.Orders(ctx, tx)
 		list = make([]PlacedOrder, len(orders))
 		for n, o := range orders {
@@ -55,7 +55,7 @@ func (r *Room) placed(o supplyrows.Order) PlacedOrder {
 	out := PlacedOrder{Order: o, Lines: []PlacedLine{}}
 	for _, l := range o.Lines {
 		line := PlacedLine{OrderLine: l, Name: l.Supply}
-		if s, ok := r.Catalog.Supply(l.Supply); ok {
+		if s, ok := r.schools.Catalog.Supply(l.Supply); ok {
 			line.Name, line.Unit, line.Expires = s.Called(l.Size), s.Unit, s.Expires
 		}
 		if l.PackPriceCents != nil {
@@ -88,8 +88,8 @@ type OrderDetail struct {
 
 // PlaceOrder keeps an order as it was placed, at the packs and prices of today. It tells nobody: the file of the order does.
 func (r *Room) PlaceOrder(ctx context.Context, by journal.Person, in Ordering) (PlacedOrder, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (PlacedOrder, error) {
-		today, err := r.TodayIn(ctx, tx)
+	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (PlacedOrder, error) {
+		today, err := r.schools.TodayIn(ctx, tx)
 		if err != nil {
 			return PlacedOrder{}, err
 		}
@@ -107,7 +107,7 @@ func (r *Room) PlaceOrder(ctx context.Context, by journal.Person, in Ordering) (
 			if slices.ContainsFunc(order.Lines, func(o supplyrows.OrderLine) bool { return o.Stocked == l.Stocked }) {
 				return PlacedOrder{}, journal.Refuse(fmt.Sprintf("lines[%d].supply", n), name+" stands there twice", l.Supply)
 			}
-			supply, _ := r.Catalog.Supply(l.Supply)
+			supply, _ := r.schools.Catalog.Supply(l.Supply)
 			line, lead := supplyrows.OrderLine{Stocked: l.Stocked, Packs: l.Packs, PackSize: supply.Pack}, float64(kits.UsualLeadWeeks)
 			if own, ok := settingOf(settings, l.Stocked); ok {
 				line.PackSize, line.PackPriceCents, lead = own.PackSize, own.PackPriceCents, own.LeadWeeks
@@ -121,7 +121,7 @@ func (r *Room) PlaceOrder(ctx context.Context, by journal.Person, in Ordering) (
 		if err := supplyrows.InsertOrder(ctx, tx, order); err != nil {
 			return PlacedOrder{}, err
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SuppliesOrdered}, detail)
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.SuppliesOrdered}, detail)
 		out := r.placed(order)
 		out.Events = []uuid.UUID{event}
 		return out, err
@@ -158,8 +158,8 @@ type ReceivingLine struct {
 
 // Receive puts goods of an order into stock. When all has come the order is closed by itself.
 func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in Receiving) (PlacedOrder, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (PlacedOrder, error) {
-		today, err := r.TodayIn(ctx, tx)
+	return school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (PlacedOrder, error) {
+		today, err := r.schools.TodayIn(ctx, tx)
 		if err != nil {
 			return PlacedOrder{}, err
 		}
@@ -184,7 +184,7 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 					*l.ExpiresOn,
 				)
 			}
-			if supply, _ := r.Catalog.Supply(l.Supply); supply.Expires && l.ExpiresOn == nil {
+			if supply, _ := r.schools.Catalog.Supply(l.Supply); supply.Expires && l.ExpiresOn == nil {
 				return PlacedOrder{}, journal.Refuse(fmt.Sprintf("lines[%d].expires_on", n), "say the date on the pack of "+name, nil)
 			}
 			if line := order.Lines[at]; l.Packs > 2*line.Packs-line.ReceivedPacks {
@@ -213,7 +213,7 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 			}
 			order.ClosedOn = &today
 		}
-		_, err = r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SuppliesReceived}, detail)
+		_, err = r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.SuppliesReceived}, detail)
 		return r.placed(order), err
 	})
 }
@@ -222,7 +222,7 @@ func (r *Room) Receive(ctx context.Context, by journal.Person, id uuid.UUID, in 
 func (r *Room) OrderFile(ctx context.Context, by journal.Person, id uuid.UUID, write formats.Writer) error {
 	var order PlacedOrder
 	var school schoolrows.School
-	err := r.Read(ctx, by, func(tx *store.Tx) error {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		o, err := supplyrows.OrderByID(ctx, tx, id)
 		if err != nil {
 			return err

@@ -59,12 +59,12 @@ func (r *Room) ProfileYears(ctx context.Context, by journal.Person) (ProfileYear
 	if err := by.Need(journal.MayChangeSettings); err != nil {
 		return ProfileYears{}, err
 	}
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return ProfileYears{}, err
 	}
 	price := map[supplyrows.Stocked]float64{}
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		settings, err := supplyrows.SupplySettings(ctx, tx)
 		for _, set := range settings {
 			if set.PackPriceCents != nil && set.PackSize > 0 {
@@ -79,7 +79,7 @@ func (r *Room) ProfileYears(ctx context.Context, by journal.Person) (ProfileYear
 	}
 	out := ProfileYears{}
 	unpriced := map[string]bool{}
-	profiles, _ := r.Catalog.Practice(catalog.ProfilePractice)
+	profiles, _ := r.schools.Catalog.Practice(catalog.ProfilePractice)
 	for _, option := range profiles.Options {
 		year := ProfileYear{
 			Profile: option.Key, Name: option.Name, Holds: option.Key == s.Choices[catalog.ProfilePractice], Families: []FamilyYear{},
@@ -103,7 +103,7 @@ func (r *Room) ProfileYears(ctx context.Context, by journal.Person) (ProfileYear
 // yearUnder is what one instrument takes in a year under a profile.
 func (r *Room) yearUnder(s *school.Snapshot, i *school.Instrument, profile string, price map[supplyrows.Stocked]float64,
 	unpriced map[string]bool) (y YearOfCare) {
-	choices := r.Catalog.Choose(s.Choices, catalog.Choices{catalog.ProfilePractice: profile}, i.Own)
+	choices := r.schools.Catalog.Choose(s.Choices, catalog.Choices{catalog.ProfilePractice: profile}, i.Own)
 	kept := s.Reader.Kept(i.Care, choices)
 	ahead := day.Span{From: s.Today, To: s.Today + 7*yearOfWeeks - 1}
 	of := r.caseOf(s, i, horizon{ahead, s.Calendar.OpenShare(ahead)})
@@ -123,13 +123,13 @@ func (r *Room) yearUnder(s *school.Snapshot, i *school.Instrument, profile strin
 		if limits, ok := byRoutine[routine]; ok {
 			return limits
 		}
-		if known, _ := r.Catalog.Routine(routine); known != nil && known.Who == catalog.Player {
+		if known, _ := r.schools.Catalog.Routine(routine); known != nil && known.Who == catalog.Player {
 			return usual(routine) // trusted to players, whatever the profile
 		}
 		return nil
 	}
-	for _, item := range r.Catalog.KitOf(i.Kind).Items {
-		supply, _ := r.Catalog.Supply(item.Supply)
+	for _, item := range r.schools.Catalog.KitOf(i.Kind).Items {
+		supply, _ := r.schools.Catalog.Supply(item.Supply)
 		cents, known := price[i.Stocked(supply)]
 		if perWeek, _ := kits.Demand(supply, of); known {
 			y.SuppliesCents += int64(math.Round(perWeek * yearOfWeeks * cents))
@@ -142,7 +142,7 @@ func (r *Room) yearUnder(s *school.Snapshot, i *school.Instrument, profile strin
 
 // shopPrice is what a technician's care usually costs.
 func (r *Room) shopPrice(s *school.Snapshot, i *school.Instrument, key clocks.Key) int64 {
-	repair, ok := r.Catalog.RepairDoing(i.Kind, key.Routine)
+	repair, ok := r.schools.Catalog.RepairDoing(i.Kind, key.Routine)
 	if !ok {
 		return 0
 	}

@@ -11,7 +11,7 @@ type SupplySetting = supplyrows.SupplySetting
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools *school.Schools
 }
 
 // New makes the room.

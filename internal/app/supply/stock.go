@@ -94,8 +94,8 @@ func (r *Room) CountStock(ctx context.Context, by journal.Person, in Count) (jou
 	if _, err := r.StockedName(in.Stocked); err != nil {
 		return journal.Changed{}, err
 	}
-	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
-		today, err := r.TodayIn(ctx, tx)
+	return school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+		today, err := r.schools.TodayIn(ctx, tx)
 		if err != nil {
 			return journal.Changed{}, err
 		}
@@ -137,12 +137,12 @@ func (r *Room) count(ctx context.Context, tx *store.Tx, by journal.Person, in Co
 			return uuid.Nil, err
 		}
 	}
-	return r.Record(ctx, tx, by, eventrows.Event{What: eventrows.StockChanged}, StockDetail{in.Stocked, name, before, in.Quantity})
+	return r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.StockChanged}, StockDetail{in.Stocked, name, before, in.Quantity})
 }
 
 // StockedName names a supply with its size, and refuses what there is not.
 func (r *Room) StockedName(of supplyrows.Stocked) (string, error) {
-	s, ok := r.Catalog.Supply(of.Supply)
+	s, ok := r.schools.Catalog.Supply(of.Supply)
 	switch {
 	case !ok:
 		return "", journal.Refuse("supply", "is no supply", of.Supply)

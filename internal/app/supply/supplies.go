@@ -45,7 +45,7 @@ type SupplyLine struct {
 
 // Supplies works out stock, demand and order for a horizon, at a service level between 0 and 1.
 func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, serviceLevel float64) (Supplies, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Supplies{}, err
 	}
@@ -53,7 +53,7 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 	var settings []supplyrows.SupplySetting
 	var lots []supplyrows.Lot
 	var orders []supplyrows.Order
-	if err := r.Read(ctx, by, func(tx *store.Tx) error {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		if settings, err = supplyrows.SupplySettings(ctx, tx); err != nil {
 			return err
 		}
@@ -66,7 +66,7 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 		return out, err
 	}
 	need := r.demand(s, horizonWeeks)
-	for _, supply := range append(slices.Clip(r.Catalog.Supplies), r.ownSupplies(settings, lots)...) {
+	for _, supply := range append(slices.Clip(r.schools.Catalog.Supplies), r.ownSupplies(settings, lots)...) {
 		for _, of := range stockedSizes(&supply, need, lots) {
 			line := SupplyLine{
 				Name:    supply.Called(of.Size),
@@ -94,7 +94,7 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 func (r *Room) ownSupplies(settings []supplyrows.SupplySetting, lots []supplyrows.Lot) []catalog.Supply {
 	list := []catalog.Supply{}
 	note := func(key string) {
-		s, ok := r.Catalog.Supply(key)
+		s, ok := r.schools.Catalog.Supply(key)
 		if ok && s.Own() && !slices.ContainsFunc(list, func(other catalog.Supply) bool { return other.Key == key }) {
 			list = append(list, *s)
 		}
@@ -244,7 +244,7 @@ type OwnSupply struct {
 
 // NameSupply adds a supply of the school's own: from then on it is counted, bought and ordered like any other.
 func (r *Room) NameSupply(ctx context.Context, by journal.Person, in OwnSupply) error {
-	key, err := r.Catalog.OwnSupplyKey(in.Name)
+	key, err := r.schools.Catalog.OwnSupplyKey(in.Name)
 	if err != nil {
 		return journal.Refuse("name", err.Error(), in.Name)
 	}
@@ -257,7 +257,7 @@ func (r *Room) SaveSupply(ctx context.Context, by journal.Person, in supplyrows.
 		return err
 	}
 	in.Supplier = strings.TrimSpace(in.Supplier)
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		return struct{}{}, supplyrows.PutSupplySetting(ctx, tx, in)
 	})
 	return err

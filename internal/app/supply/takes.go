@@ -22,13 +22,13 @@ func (r *Room) Takes(
 		Routines: append([]string{routine.Key}, routine.Implies...),
 	}
 	units := map[supplyrows.Stocked]float64{}
-	for n := range r.Catalog.Supplies {
-		supply := &r.Catalog.Supplies[n]
+	for n := range r.schools.Catalog.Supplies {
+		supply := &r.schools.Catalog.Supplies[n]
 		of := i.Stocked(supply)
 		if supply.BySize && of.Size == "" || supply.AtBench && supply.Expires && !brought[supply.Key] {
 			continue
 		}
-		if taken := kits.AtWork(supply, r.Catalog, work); taken > 0 {
+		if taken := kits.AtWork(supply, r.schools.Catalog, work); taken > 0 {
 			units[of] = taken
 		}
 	}

@@ -37,7 +37,7 @@ type TierName string
 
 // KitTiers lists the kits of the kinds that the school has, in score order.
 func (r *Room) KitTiers(ctx context.Context, by journal.Person) ([]KitTiers, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -46,11 +46,11 @@ func (r *Room) KitTiers(ctx context.Context, by journal.Person) ([]KitTiers, err
 	for _, i := range s.Instruments {
 		has[i.Kind.Key] = true
 	}
-	for _, kind := range r.KindsOf(s) {
+	for _, kind := range r.schools.KindsOf(s) {
 		if !has[kind.Key] {
 			continue
 		}
-		kit := r.Catalog.KitOf(kind)
+		kit := r.schools.Catalog.KitOf(kind)
 		n := slices.IndexFunc(list, func(k KitTiers) bool { return k.Kit == kit.Key })
 		if n >= 0 {
 			list[n].Kinds = append(list[n].Kinds, kind.Name)
@@ -58,7 +58,7 @@ func (r *Room) KitTiers(ctx context.Context, by journal.Person) ([]KitTiers, err
 		}
 		tiers := KitTiers{Kit: kit.Key, Kinds: []string{kind.Name}, Things: []TierOf{}, Empty: []TierName{}}
 		for _, item := range kit.Items {
-			thing, _ := r.Catalog.Supply(item.Supply)
+			thing, _ := r.schools.Catalog.Supply(item.Supply)
 			tier := kit.Tier(item, s.Moved)
 			tiers.Things = append(tiers.Things, TierOf{
 				item.Supply, thing.Name, item.Note, item.ToPlay, tier, kit.Tier(item, nil), journal.Version(tier),
@@ -86,7 +86,7 @@ func (r *Room) MoveInKit(ctx context.Context, by journal.Person, in KitMove) err
 	if err := by.Need(journal.MayChangeSettings); err != nil {
 		return err
 	}
-	kit, ok := r.Catalog.Kit(in.Kit)
+	kit, ok := r.schools.Catalog.Kit(in.Kit)
 	if !ok {
 		return journal.Refuse("kit", "is no kit", in.Kit)
 	}
@@ -94,14 +94,14 @@ func (r *Room) MoveInKit(ctx context.Context, by journal.Person, in KitMove) err
 	if !ok {
 		return journal.Refuse("supply", "does not belong to this kit", in.Supply)
 	}
-	thing, _ := r.Catalog.Supply(item.Supply)
+	thing, _ := r.schools.Catalog.Supply(item.Supply)
 	switch {
 	case !slices.Contains(catalog.Tiers, in.Tier):
 		return journal.Refuse("tier", "is one of case, full and cupboard", in.Tier)
 	case item.ToPlay && in.Tier != catalog.EveryCase:
 		return journal.Refuse("tier", fmt.Sprintf("nobody can play without the %s: it stays in every case", catalog.InText(thing.Name)), in.Tier)
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		key := catalog.TierKey{Kit: kit.Key, Supply: item.Supply}
 		left := slices.ContainsFunc(kit.Items, func(other catalog.KitItem) bool {
 			return other.Supply != item.Supply && kit.Tier(other, s.Moved) == catalog.EveryCase
@@ -115,7 +115,7 @@ func (r *Room) MoveInKit(ctx context.Context, by journal.Person, in KitMove) err
 		if err := supplyrows.SetKitTier(ctx, tx, key, in.Tier); err != nil {
 			return struct{}{}, err
 		}
-		_, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "move-in-kit", "to": in})
+		_, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.SettingsChanged}, map[string]any{"operation": "move-in-kit", "to": in})
 		return struct{}{}, err
 	})
 	return err

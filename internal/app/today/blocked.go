@@ -90,9 +90,9 @@ func (r *Room) cannotPlay(s *school.Snapshot, book *placing.Book, clock string) 
 // lacks lists what is missing from a kit that nobody can play without, and says so in words.
 func (r *Room) lacks(i *school.Instrument) (because string, things []supply.ThingOfKit) {
 	var names []string
-	for _, item := range r.CaseOf(i) {
+	for _, item := range r.schools.CaseOf(i) {
 		if item.ToPlay && i.Kit[item.Supply].State == catalog.Missing {
-			thing, _ := r.Catalog.Supply(item.Supply)
+			thing, _ := r.schools.Catalog.Supply(item.Supply)
 			names = append(names, catalog.InText(thing.Name))
 			things = append(things, supply.ThingOfKit{InstrumentID: i.ID, Supply: item.Supply})
 		}

@@ -104,13 +104,13 @@ var steps = []step{
 
 // FirstSteps lists what a new school can enter, in a good order, and how far it has come.
 func (r *Room) FirstSteps(ctx context.Context, by journal.Person) ([]FirstStep, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
 	var k kept
 	var aside []string
-	err = r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		if aside, err = schoolrows.StepsAside(ctx, tx); err != nil {
 			return err
 		}
@@ -153,7 +153,7 @@ func (r *Room) PutAside(ctx context.Context, by journal.Person, in Aside) error 
 			Kind: journal.Invalid, Message: "There is no such step.", Fields: []journal.Field{{Path: "key", Message: "is no first step"}},
 		}
 	}
-	return r.ChangeSettings(ctx, by, "put-step-aside", in, func(tx *store.Tx, _ *school.Snapshot) error {
+	return r.schools.ChangeSettings(ctx, by, "put-step-aside", in, func(tx *store.Tx, _ *school.Snapshot) error {
 		aside, err := schoolrows.StepsAside(ctx, tx)
 		if err != nil {
 			return err

@@ -12,7 +12,7 @@ import (
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
+	schools *school.Schools
 	upkeep  *upkeep.Room
 	shop    *shop.Room
 	season  *season.Room

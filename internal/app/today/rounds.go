@@ -27,7 +27,7 @@ type Round struct {
 
 // Rounds gathers what is due and can be done now by routine, the largest round first.
 func (r *Room) Rounds(ctx context.Context, by journal.Person) ([]Round, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -39,8 +39,8 @@ func (r *Room) Rounds(ctx context.Context, by journal.Person) ([]Round, error) {
 	}
 	rounds := []Round{}
 	for key, tasks := range byRoutine {
-		routine, _ := r.Catalog.Routine(key)
-		place, _ := r.Catalog.Place(routine.Place)
+		routine, _ := r.schools.Catalog.Routine(key)
+		place, _ := r.schools.Catalog.Place(routine.Place)
 		slices.SortStableFunc(tasks, func(x, y school.Task) int {
 			return cmp.Or(strings.Compare(x.Room, y.Room), strings.Compare(x.Slot, y.Slot), strings.Compare(x.Tag, y.Tag))
 		})

@@ -89,7 +89,7 @@ type Asked struct {
 func (r *Room) asked(s *school.Snapshot) []Asked {
 	list := []Asked{}
 	for _, key := range s.Asked() {
-		if p, ok := r.Catalog.Practice(key); ok {
+		if p, ok := r.schools.Catalog.Practice(key); ok {
 			keeps, _ := p.Option(s.Choices[key])
 			usual, _ := p.Option(p.Default())
 			list = append(list, Asked{p.Title, keeps.Name, usual.Name})
@@ -100,7 +100,7 @@ func (r *Room) asked(s *school.Snapshot) []Asked {
 
 // Today works out the day for minutes and helpers.
 func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, helpers int) (Today, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Today{}, err
 	}
@@ -116,10 +116,10 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		Concerts: nextConcerts(s, func(c *schoolrows.Concert, next *NextConcert) {
 			next.Ready, next.Chairs = r.season.Chairs(s, book, c)
 		}),
-		CannotPlay: r.cannotPlay(s, book, r.ClockAt(s.School)),
+		CannotPlay: r.cannotPlay(s, book, r.schools.ClockAt(s.School)),
 		Reports:    r.cards.Unseen(s),
 		DueBack:    letters.DueBackIn(s, by),
-		Planned:    upkeep.PlannedUntil(r.Catalog, s, s.Today),
+		Planned:    upkeep.PlannedUntil(r.schools.Catalog, s, s.Today),
 		Shop:       r.shop.Pressing(s),
 		Season:     r.season.ThisWeek(s),
 		Asked:      r.asked(s),
@@ -136,7 +136,7 @@ type DueList struct {
 
 // Due lists so many tasks that are due or late, most worth first, after the first ones, by place.
 func (r *Room) Due(ctx context.Context, by journal.Person, first, most int) (DueList, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return DueList{}, err
 	}
@@ -153,12 +153,12 @@ func (r *Room) byPlace(s *school.Snapshot, tasks []school.Task) []AtPlace {
 	places := []AtPlace{}
 	at := map[string]int{}
 	for _, t := range tasks {
-		routine, _ := r.Catalog.Routine(t.Routine)
+		routine, _ := r.schools.Catalog.Routine(t.Routine)
 		n, known := at[routine.Place]
 		if !known {
 			n = len(places)
 			at[routine.Place] = n
-			p, _ := r.Catalog.Place(routine.Place)
+			p, _ := r.schools.Catalog.Place(routine.Place)
 			places = append(
 				places,
 				AtPlace{Place: p.Key, Name: p.Name, SetupMinutes: p.SetupMinutes, Brings: p.Brings, Cautions: []string{}},
@@ -177,7 +177,7 @@ func (r *Room) byPlace(s *school.Snapshot, tasks []school.Task) []AtPlace {
 // cautions are what must be read before a task.
 func (r *Room) cautions(s *school.Snapshot, t school.Task, routine *catalog.Routine) []string {
 	if i := s.ByID[t.InstrumentID]; i != nil {
-		return r.Cautions(i, routine)
+		return r.schools.Cautions(i, routine)
 	}
 	return routine.Cautions
 }
@@ -225,8 +225,8 @@ func (r *Room) box(ctx context.Context, s *school.Snapshot, minutes float64, hel
 
 // placeOf is where a task is done.
 func (r *Room) placeOf(t *school.Task) *catalog.Place {
-	routine, _ := r.Catalog.Routine(t.Routine)
-	place, _ := r.Catalog.Place(routine.Place)
+	routine, _ := r.schools.Catalog.Routine(t.Routine)
+	place, _ := r.schools.Catalog.Place(routine.Place)
 	return place
 }
 
@@ -296,7 +296,7 @@ type Header struct {
 
 // Header reads the top line.
 func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Header{}, err
 	}

@@ -23,14 +23,14 @@ type StringPlan struct {
 
 // Accept puts changes on the plan, so that they stand on Today on their day. What was planned for the same part is replaced.
 func (r *Room) Accept(ctx context.Context, by journal.Person, in StringPlan) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		for n, p := range in.Changes {
 			at := fmt.Sprintf("changes[%d]", n)
 			i := s.ByID[p.Instrument]
 			if i == nil {
 				return struct{}{}, journal.Refuse(at+".instrument_id", "no such instrument", p.Instrument)
 			}
-			if _, ok := r.Catalog.Renewal(i.Kind, p.Part); !ok {
+			if _, ok := r.schools.Catalog.Renewal(i.Kind, p.Part); !ok {
 				return struct{}{}, journal.Refuse(at+".part", i.Tag+" has no such part that is renewed", p.Part)
 			}
 			if err := r.mayChangeOn(s, p.On); err != nil {
@@ -47,7 +47,7 @@ func (r *Room) Accept(ctx context.Context, by journal.Person, in StringPlan) err
 
 // Drop takes all that is planned for instruments off the plan.
 func (r *Room) Drop(ctx context.Context, by journal.Person, instruments []uuid.UUID) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, _ *school.Snapshot) (struct{}, error) {
 		for _, id := range instruments {
 			if err := upkeeprows.DropPlanned(ctx, tx, id, ""); err != nil {
 				return struct{}{}, err

@@ -51,13 +51,13 @@ type Bows struct {
 
 // Bows lists the bows.
 func (r *Room) Bows(ctx context.Context, by journal.Person) (Bows, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Bows{}, err
 	}
 	out := Bows{
 		RehairCents: rehairCents(s), OwnPrice: s.School.RehairCents != nil, Bows: []Bow{},
-		Tensions: r.Catalog.HintsAbout("bow-tension"), Guards: r.Catalog.HintsAbout("bow-guard"),
+		Tensions: r.schools.Catalog.HintsAbout("bow-tension"), Guards: r.schools.Catalog.HintsAbout("bow-guard"),
 	}
 	for _, i := range s.Instruments {
 		b, ok, err := r.bowOf(s, i)
@@ -107,7 +107,7 @@ func (r *Room) bowOf(s *school.Snapshot, i *school.Instrument) (Bow, bool, error
 		}
 	}
 	for _, f := range i.Findings {
-		kind, ok := r.Catalog.Finding(f.Code)
+		kind, ok := r.schools.Catalog.Finding(f.Code)
 		if !ok || kind.Of == "" {
 			continue
 		}
@@ -143,7 +143,7 @@ type Worth struct {
 
 // SetWorth says what the bow of an instrument is worth.
 func (r *Room) SetWorth(ctx context.Context, by journal.Person, id uuid.UUID, in Worth) error {
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		i, err := s.Instrument(id)
 		if err != nil {
 			return struct{}{}, err

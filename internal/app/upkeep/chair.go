@@ -164,7 +164,7 @@ func number(n int, of string) string {
 func (r *Room) reedSections(s *school.Snapshot, concert *schoolrows.Concert, out *Before) error {
 	at := map[string]int{}
 	for _, i := range playingAt(s, concert) {
-		supply, ok := r.Catalog.Reed(i.Kind)
+		supply, ok := r.schools.Catalog.Reed(i.Kind)
 		if !ok || i.Habit.Player == nil || s.Players[*i.Habit.Player] == nil {
 			continue
 		}
@@ -206,7 +206,7 @@ func (r *Room) reedSections(s *school.Snapshot, concert *schoolrows.Concert, out
 		if out.Starts.ReedsBy == nil || *sec.OpenBy < *out.Starts.ReedsBy {
 			out.Starts.ReedsBy = sec.OpenBy
 		}
-		supply, _ := r.Catalog.Supply(sec.Chairs[0].Supply)
+		supply, _ := r.schools.Catalog.Supply(sec.Chairs[0].Supply)
 		plan, err := reeds.BreakIn(
 			reeds.BreakInIn{Opened: *sec.OpenBy, ProgramMinutes: program(s, supply), RestDays: restDays(s, *sec.OpenBy, concert.HeldOn+7)},
 		)
@@ -225,7 +225,7 @@ func (r *Room) reedSections(s *school.Snapshot, concert *schoolrows.Concert, out
 }
 
 func (r *Room) reedWhy(s *school.Snapshot, concert *schoolrows.Concert, sec ReedSection) why.Why {
-	supply, _ := r.Catalog.Supply(sec.Chairs[0].Supply)
+	supply, _ := r.schools.Catalog.Supply(sec.Chairs[0].Supply)
 	basis := why.Basis{Kind: cmp.Or(supply.BreakInIs, why.CommonPractice), Source: "a new reed played long at first warps"}
 	if _, own := s.BreakIns[supply.Key]; own {
 		basis = why.Basis{Kind: why.SchoolSetting, Source: "the school's own minutes"}

@@ -56,7 +56,7 @@ type Strung struct {
 
 // Strings lists all strings of the school, in score order.
 func (r *Room) Strings(ctx context.Context, by journal.Person) ([]Strung, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
@@ -85,7 +85,7 @@ func (r *Room) spareSet(i *school.Instrument) string {
 	if !ok {
 		return ""
 	}
-	if _, belongs := r.InCase(i, set.Key); !belongs {
+	if _, belongs := r.schools.InCase(i, set.Key); !belongs {
 		return ""
 	}
 	if f, noted := i.Kit[set.Key]; noted {
@@ -100,8 +100,8 @@ func (r *Room) setOf(k *catalog.Kind) (*catalog.Supply, bool) {
 	if len(all) == 0 {
 		return nil, false
 	}
-	for n := range r.Catalog.Supplies {
-		s := &r.Catalog.Supplies[n]
+	for n := range r.schools.Catalog.Supplies {
+		s := &r.schools.Catalog.Supplies[n]
 		if slices.ContainsFunc(s.Use, func(u catalog.SupplyUse) bool { return u.Routine == all[0].routine.Key && u.Share > 0 }) {
 			return s, true
 		}
@@ -111,8 +111,8 @@ func (r *Room) setOf(k *catalog.Kind) (*catalog.Supply, bool) {
 
 // singleOf finds the supply by which a part of a kind is bought one by one.
 func (r *Room) singleOf(k *catalog.Kind, part string) (*catalog.Supply, bool) {
-	for n := range r.Catalog.Supplies {
-		if s := &r.Catalog.Supplies[n]; s.Single != nil && s.Single.Kind == k.Base() && s.Single.Part == part {
+	for n := range r.schools.Catalog.Supplies {
+		if s := &r.schools.Catalog.Supplies[n]; s.Single != nil && s.Single.Kind == k.Base() && s.Single.Part == part {
 			return s, true
 		}
 	}
@@ -221,7 +221,7 @@ type InStock struct {
 
 // Guide works out how a part of an instrument is changed.
 func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part string) (Guide, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Guide{}, err
 	}
@@ -233,7 +233,7 @@ func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part 
 	if err != nil {
 		return Guide{}, err
 	}
-	resolved, ok := r.Catalog.Resolve(n.routine, r.Subject(i))
+	resolved, ok := r.schools.Catalog.Resolve(n.routine, r.schools.Subject(i))
 	if !ok {
 		return Guide{}, journal.Refuse("part", "the school's practices leave this work out", part)
 	}
@@ -241,7 +241,7 @@ func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part 
 		InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Now: r.on(s, i, n), Others: []On{}, ChangedToday: []string{},
 		Cautions: resolved.Cautions, Tools: n.routine.Tools, Steps: resolved.Steps, Choices: resolved.Choices,
 		SettleDays: n.routine.SettleDays, SettledOn: s.Today + day.Day(n.routine.SettleDays),
-		Endings: r.endingsOf(n.part.Material), Tensions: r.Catalog.TensionsOf(n.part.Material), Products: []string{}, Stock: []InStock{},
+		Endings: r.endingsOf(n.part.Material), Tensions: r.schools.Catalog.TensionsOf(n.part.Material), Products: []string{}, Stock: []InStock{},
 	}
 	for _, other := range r.renewals(i.Kind, n.part.Material) {
 		o := r.on(s, i, other)
@@ -270,7 +270,7 @@ func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part 
 		}
 	}
 	slices.Sort(g.Products)
-	err = r.Read(ctx, by, func(tx *store.Tx) error {
+	err = r.schools.Read(ctx, by, func(tx *store.Tx) error {
 		usable, err := supply.Usable(ctx, tx, s.Today)
 		if err != nil {
 			return err
@@ -323,7 +323,7 @@ func warning(s *school.Snapshot, i *school.Instrument, n renewal, g Guide) strin
 
 func (r *Room) renewalOf(i *school.Instrument, part string) (renewal, error) {
 	p, _ := i.Kind.Part(part)
-	routine, ok := r.Catalog.Renewal(i.Kind, part)
+	routine, ok := r.schools.Catalog.Renewal(i.Kind, part)
 	if !ok {
 		return renewal{}, journal.Refuse("part", i.Tag+" has no such part that is renewed", part)
 	}
@@ -356,7 +356,7 @@ type Renewing struct {
 // Renew records that a part was put on in place of another, and from where it came. A string that broke on the way is followed by another
 // renewal of the same part on the same day.
 func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Renewed) (Renewing, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Renewing, error) {
+	return school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (Renewing, error) {
 		out := Renewing{Events: []uuid.UUID{}}
 		i, err := s.Instrument(id)
 		if err != nil {
@@ -377,9 +377,9 @@ func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Re
 			return out, journal.Refuse("on", fmt.Sprintf("the school has %s since %s only", i.Tag, i.AcquiredOn.Words()), on)
 		case on < s.Today.AddYears(-15):
 			return out, journal.Refuse("on", "lies too far back to be believed", on)
-		case !r.Catalog.Ends(n.part.Material, in.Cause):
+		case !r.schools.Catalog.Ends(n.part.Material, in.Cause):
 			return out, journal.Refuse("cause", "is no way in which this part ends", in.Cause)
-		case in.Tension != "" && !slices.ContainsFunc(r.Catalog.Tensions, func(t catalog.Tension) bool { return t.Key == in.Tension }):
+		case in.Tension != "" && !slices.ContainsFunc(r.schools.Catalog.Tensions, func(t catalog.Tension) bool { return t.Key == in.Tension }):
 			return out, journal.Refuse("tension", "is no tension", in.Tension)
 		}
 		if err := i.CareCounts(on); err != nil {
@@ -406,7 +406,7 @@ func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Re
 			if short > 1e-9 {
 				out.Short = from.supply.Called(from.of.Size)
 			}
-			event, err := r.Record(
+			event, err := r.schools.Record(
 				ctx,
 				tx,
 				by,

@@ -62,7 +62,7 @@ type Starts struct {
 
 // Before works out what must begin when for a concert.
 func (r *Room) Before(ctx context.Context, by journal.Person, in Preparing) (Before, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Before{}, err
 	}

@@ -15,7 +15,7 @@ import (
 
 // registerEvents makes known what this room writes into the log.
 func (r *Room) registerEvents() {
-	school.Register(r.Schools, school.EventKind[ReedDetail]{
+	school.Register(r.schools, school.EventKind[ReedDetail]{
 		Name: eventrows.ReedOpened,
 		Sentence: func(d ReedDetail, e school.Told) string {
 			return fmt.Sprintf("New reed in place %d", d.Place) + e.By("of")
@@ -27,7 +27,7 @@ func (r *Room) registerEvents() {
 			return nil, upkeeprows.DeleteReed(ctx, tx, d.Reed)
 		},
 	})
-	school.Register(r.Schools, school.EventKind[ReedDetail]{
+	school.Register(r.schools, school.EventKind[ReedDetail]{
 		Name: eventrows.ReedEnded,
 		Sentence: func(d ReedDetail, e school.Told) string {
 			return fmt.Sprintf("Reed in place %d out", d.Place) + e.By("of")
@@ -36,7 +36,7 @@ func (r *Room) registerEvents() {
 			return nil, upkeeprows.KeepReed(ctx, tx, d.Reed)
 		},
 	})
-	school.Register(r.Schools, school.EventKind[TakenDetail]{
+	school.Register(r.schools, school.EventKind[TakenDetail]{
 		Name:     eventrows.StringTaken,
 		Sentence: func(d TakenDetail, _ school.Told) string { return "Taken from stock: " + d.Name },
 		Undo: func(ctx context.Context, tx *store.Tx, _ school.Undoing, d TakenDetail) ([]string, error) {

@@ -28,7 +28,7 @@ type Sharing struct {
 // Feed says whether the calendar has an address.
 func (r *Room) Feed(ctx context.Context, by journal.Person) (Feed, error) {
 	var f Feed
-	err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		f.Shared, err = upkeeprows.HasFeed(ctx, tx)
 		return err
 	})
@@ -47,14 +47,14 @@ func (r *Room) Share(ctx context.Context, by journal.Person, in Sharing) (Feed, 
 			return Feed{}, err
 		}
 	}
-	return school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, _ *school.Snapshot) (Feed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeSettings, func(tx *store.Tx, _ *school.Snapshot) (Feed, error) {
 		return Feed{Shared: digest != nil}, upkeeprows.SetFeed(ctx, tx, digest)
 	})
 }
 
 // FeedOf writes the calendar to whoever has its secret.
 func (r *Room) FeedOf(ctx context.Context, secret string, w io.Writer) error {
-	id, err := r.DB.SchoolOfFeed(ctx, journal.Digest(secret))
+	id, err := r.schools.DB.SchoolOfFeed(ctx, journal.Digest(secret))
 	if err != nil {
 		return journal.InPlainWords(err)
 	}
@@ -69,7 +69,7 @@ const (
 
 // Calendar writes concerts, planned work and due-back days. It names instruments by their tags and nobody by name.
 func (r *Room) Calendar(ctx context.Context, by journal.Person, w io.Writer) error {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
@@ -84,7 +84,7 @@ func (r *Room) Calendar(ctx context.Context, by journal.Person, w io.Writer) err
 	}
 	var days []day.Day
 	byDay := map[day.Day][]string{}
-	for _, p := range PlannedUntil(r.Catalog, s, s.Today+calendarAhead) {
+	for _, p := range PlannedUntil(r.schools.Catalog, s, s.Today+calendarAhead) {
 		if byDay[p.On] == nil {
 			days = append(days, p.On)
 		}
@@ -138,7 +138,7 @@ func (r *Room) Calendar(ctx context.Context, by journal.Person, w io.Writer) err
 	for _, x := range deadlines {
 		add(fmt.Sprintf("begin-%s-%s-%s", strings.ReplaceAll(x.What, " ", "-"), x.By, by.School), x.By, "Latest day to "+x.What, "")
 	}
-	return formats.WriteCalendar(w, s.School.Name, r.Now(), list)
+	return formats.WriteCalendar(w, s.School.Name, r.schools.Now(), list)
 }
 
 func plural(n int, of string) string {

@@ -73,12 +73,12 @@ const shortest = 0.5
 
 // Lasting works out for every kind and routine how long what it renews lasts here.
 func (r *Room) Lasting(ctx context.Context, by journal.Person) ([]Lasting, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return nil, err
 	}
 	var all []upkeeprows.PartLife
-	if err := r.Read(ctx, by, func(tx *store.Tx) (err error) {
+	if err := r.schools.Read(ctx, by, func(tx *store.Tx) (err error) {
 		all, err = upkeeprows.Lives(ctx, tx)
 		return err
 	}); err != nil {
@@ -93,7 +93,7 @@ func (r *Room) Lasting(ctx context.Context, by journal.Person) ([]Lasting, error
 		if i == nil {
 			continue
 		}
-		routine, ok := r.Catalog.Renewal(i.Kind, l.Part)
+		routine, ok := r.schools.Catalog.Renewal(i.Kind, l.Part)
 		if !ok {
 			continue
 		}
@@ -102,7 +102,7 @@ func (r *Room) Lasting(ctx context.Context, by journal.Person) ([]Lasting, error
 			until = *l.EndedOn
 		}
 		x := lived{part: l.Part, product: l.Product, days: math.Max(shortest, float64(until-l.PutOn))}
-		x.ended = l.EndedOn != nil && !r.Catalog.Outlived(l.Cause)
+		x.ended = l.EndedOn != nil && !r.schools.Catalog.Outlived(l.Cause)
 		if i.Care.Playing != nil {
 			x.hours = i.Care.Playing.Over(day.Span{From: l.PutOn + 1, To: until}).Hours
 		}
@@ -110,7 +110,7 @@ func (r *Room) Lasting(ctx context.Context, by journal.Person) ([]Lasting, error
 		groups[key] = append(groups[key], x)
 	}
 	list := []Lasting{}
-	for _, k := range r.KindsOf(s) {
+	for _, k := range r.schools.KindsOf(s) {
 		for _, key := range k.Routines {
 			lives := groups[[2]string{k.Key, key}]
 			if len(lives) == 0 {
@@ -140,8 +140,8 @@ func accepted(s *school.Snapshot, kind, routine string) *float64 {
 func (l Lasting) seen(accepted *float64) [2]*float64 { return [2]*float64{l.Offered, accepted} }
 
 func (r *Room) lasting(s *school.Snapshot, kindKey, routineKey string, lives []lived) (Lasting, error) {
-	kind, _ := r.Catalog.Kind(kindKey)
-	routine, _ := r.Catalog.Routine(routineKey)
+	kind, _ := r.schools.Catalog.Kind(kindKey)
+	routine, _ := r.schools.Catalog.Routine(routineKey)
 	out := Lasting{
 		Kind: kindKey, KindName: kind.Name, Routine: routineKey, Title: routine.Title, Parts: []PartLasting{}, Lives: len(lives),
 		Products: []ProductLasting{}, Compared: []Compared{}, TradeIs: routine.LimitBasis(s.Choices),
@@ -302,7 +302,7 @@ func (r *Room) AcceptInterval(ctx context.Context, by journal.Person, in Accepti
 	if in.Accept && l.Offered == nil {
 		return Lasting{}, journal.Refuse("accept", l.Statement, in.Accept)
 	}
-	return school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (Lasting, error) {
+	return school.Write(ctx, r.schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (Lasting, error) {
 		if err := journal.AsSeen(ctx, l.seen(accepted(s, in.Kind, in.Routine))); err != nil {
 			return Lasting{}, err
 		}

@@ -42,7 +42,7 @@ type ReedDetail struct {
 
 // Open records that a player opened a reed.
 func (r *Room) Open(ctx context.Context, by journal.Person, in Opening) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+	return school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		reed, err := r.newReed(s, in)
 		if err != nil {
 			return journal.Changed{}, err
@@ -60,7 +60,7 @@ func (r *Room) Open(ctx context.Context, by journal.Person, in Opening) (journal
 				return journal.Changed{}, err
 			}
 		}
-		event, err := r.Record(ctx, tx, by, eventrows.Event{What: eventrows.ReedOpened}, detail)
+		event, err := r.schools.Record(ctx, tx, by, eventrows.Event{What: eventrows.ReedOpened}, detail)
 		return journal.Changed{Events: []uuid.UUID{event}}, err
 	})
 }
@@ -74,7 +74,7 @@ func (r *Room) newReed(s *school.Snapshot, in Opening) (upkeeprows.Reed, error) 
 	var of *catalog.Supply
 	for _, i := range s.Instruments {
 		if i.Habit != nil && i.Habit.Player != nil && *i.Habit.Player == in.PlayerID {
-			if supply, ok := r.Catalog.Reed(i.Kind); ok {
+			if supply, ok := r.schools.Catalog.Reed(i.Kind); ok {
 				of = supply
 			}
 		}
@@ -125,8 +125,8 @@ type Discard struct {
 
 // ThrowAway takes a reed out of its box.
 func (r *Room) ThrowAway(ctx context.Context, by journal.Person, id uuid.UUID, in Discard) (journal.Changed, error) {
-	return school.Write(ctx, r.Schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
-		if in.Cause == "" || !r.Catalog.Ends(catalog.Cane, in.Cause) {
+	return school.Write(ctx, r.schools, by, journal.MayFinishCare, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
+		if in.Cause == "" || !r.schools.Catalog.Ends(catalog.Cane, in.Cause) {
 			return journal.Changed{}, journal.Refuse("cause", "say what became of it", in.Cause)
 		}
 		reed, err := upkeeprows.ReedByID(ctx, tx, id)
@@ -136,7 +136,7 @@ func (r *Room) ThrowAway(ctx context.Context, by journal.Person, id uuid.UUID, i
 		if err := upkeeprows.EndReed(ctx, tx, id, max(s.Today, reed.OpenedOn), in.Cause); err != nil {
 			return journal.Changed{}, err
 		}
-		event, err := r.Record(
+		event, err := r.schools.Record(
 			ctx,
 			tx,
 			by,
@@ -155,7 +155,7 @@ type BreakInMinutes struct {
 
 // SetProgram puts the school's own break-in in place of the usual one.
 func (r *Room) SetProgram(ctx context.Context, by journal.Person, in BreakInMinutes) error {
-	of, ok := r.Catalog.Supply(in.Supply)
+	of, ok := r.schools.Catalog.Supply(in.Supply)
 	if !ok || len(of.BreakIn) == 0 {
 		return journal.Refuse("supply", "is no reed", in.Supply)
 	}
@@ -164,7 +164,7 @@ func (r *Room) SetProgram(ctx context.Context, by journal.Person, in BreakInMinu
 			return journal.Refuse("minutes", fmt.Sprint(err), in.Minutes)
 		}
 	}
-	_, err := school.Write(ctx, r.Schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
+	_, err := school.Write(ctx, r.schools, by, journal.MayChangeSettings, func(tx *store.Tx, s *school.Snapshot) (struct{}, error) {
 		if err := journal.AsSeen(ctx, s.BreakIns[in.Supply]); err != nil {
 			return struct{}{}, err
 		}

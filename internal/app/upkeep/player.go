@@ -14,7 +14,7 @@ type ForPlayer struct {
 
 // ForPlayer works it out for an instrument.
 func (r *Room) ForPlayer(s *school.Snapshot, i *school.Instrument) (out ForPlayer, err error) {
-	if supply, ok := r.Catalog.Reed(i.Kind); ok && i.InHands() && s.Players[*i.Habit.Player] != nil {
+	if supply, ok := r.schools.Catalog.Reed(i.Kind); ok && i.InHands() && s.Players[*i.Habit.Player] != nil {
 		c, err := r.chairOf(s, i, supply, s.Today)
 		if err != nil {
 			return out, err

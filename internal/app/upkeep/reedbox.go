@@ -34,14 +34,14 @@ type BreakIn struct {
 
 // Boxes lists the reeds of everybody who plays one.
 func (r *Room) Boxes(ctx context.Context, by journal.Person) (Boxes, error) {
-	s, err := r.Snapshot(ctx, by)
+	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return Boxes{}, err
 	}
 	out := Boxes{Sections: []ReedSection{}, Programs: []BreakIn{}, Endings: r.endingsOf(catalog.Cane)}
 	at := map[string]int{}
 	for _, i := range s.Instruments {
-		supply, ok := r.Catalog.Reed(i.Kind)
+		supply, ok := r.schools.Catalog.Reed(i.Kind)
 		if !ok || i.Habit == nil || i.Habit.Player == nil || s.Players[*i.Habit.Player] == nil {
 			continue
 		}
@@ -72,7 +72,7 @@ func (r *Room) Boxes(ctx context.Context, by journal.Person) (Boxes, error) {
 
 func (r *Room) endingsOf(material string) []Named {
 	list := []Named{}
-	for _, e := range r.Catalog.EndingsOf(material) {
+	for _, e := range r.schools.Catalog.EndingsOf(material) {
 		list = append(list, Named{e.Key, e.Name})
 	}
 	return list

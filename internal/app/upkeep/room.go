@@ -12,9 +12,9 @@ import (
 
 // A Room does it for all schools.
 type Room struct {
-	*school.Schools
-	care   *care.Room
-	supply *supply.Room
+	schools *school.Schools
+	care    *care.Room
+	supply  *supply.Room
 }
 
 // New makes the room.
@@ -51,7 +51,7 @@ func (r *Room) renewals(k *catalog.Kind, material string) []renewal {
 		if p.Material != material {
 			continue
 		}
-		if routine, ok := r.Catalog.Renewal(k, p.Key); ok {
+		if routine, ok := r.schools.Catalog.Renewal(k, p.Key); ok {
 			list = append(list, renewal{p, routine})
 		}
 	}

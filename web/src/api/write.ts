@@ -32,7 +32,9 @@ export function repeatable() {
   }
 }
 
+/** Such a write for a screen, with what is wrong with what was sent: a sentence by the path of its field. */
 export function useWrite<Out, In = void>({ send, ...options }: Options<Out, In>) {
   const [once] = useState(repeatable)
-  return useMutation<Out, Error, In>({ ...options, mutationFn: (input) => once((id) => send(input, id)) })
+  const write = useMutation<Out, Error, In>({ ...options, mutationFn: (input) => once((id) => send(input, id)) })
+  return { ...write, wrong: write.error instanceof Problem ? write.error.fields : {} }
 }

@@ -1,9 +1,9 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../api/client'
+import { api, take, type Schemas } from '../api/client'
 import { refresh, useMay } from '../api/queries'
 import { useWrite } from '../api/write'
 import { useNotice } from './notice'
+import { useEntry } from './entry'
 
 const units = [
   ['days', 'Days'],
@@ -16,7 +16,7 @@ export default function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onS
   const may = useMay('change instruments')
   const notice = useNotice()
   const own = (key: (typeof units)[number][0]) => String(task.own_limit?.[key] ?? '')
-  const { register, handleSubmit } = useForm({
+  const { register, submit } = useEntry({
     defaultValues: { days: own('days'), playing_hours: own('playing_hours'), sessions: own('sessions') },
   })
   const [seen] = useState(task.limit_version)
@@ -38,12 +38,10 @@ export default function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onS
   return (
     <form
       className="border-t border-base-300 py-4"
-      onSubmit={(e) =>
-        void handleSubmit((typed) => {
-          const given = units.flatMap(([key]) => (typed[key].trim() ? [[key, Number(typed[key])] as const] : []))
-          save.mutate(Object.fromEntries(given))
-        })(e)
-      }
+      onSubmit={submit((typed) => {
+        const given = units.flatMap(([key]) => (typed[key].trim() ? [[key, Number(typed[key])] as const] : []))
+        save.mutate(Object.fromEntries(given))
+      })}
     >
       <h2>A limit of its own</h2>
       <p className="quiet my-1 text-sm">
@@ -59,7 +57,7 @@ export default function OwnLimit({ task, onSaved }: { task: Schemas['Task']; onS
       </div>
       {save.error && (
         <p role="alert" className="mt-2 text-sm text-error">
-          {save.error instanceof Problem ? (save.error.fields.limits ?? save.error.message) : save.error.message}
+          {save.wrong.limits ?? save.error?.message}
         </p>
       )}
       <div className="mt-3 flex gap-2">

@@ -1,9 +1,9 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { clockTime } from '../../words'
@@ -55,7 +55,7 @@ type ItemProps = Props & { item: Schemas['BenchItem'] }
 
 function OneItem({ run, item, may }: ItemProps) {
   const [asking, setAsking] = useState(false)
-  const { register, handleSubmit } = useForm({ defaultValues: { because: '' } })
+  const { register, submit } = useEntry({ defaultValues: { because: '' } })
   const off = useWrite({
     send: ({ because }: { because: string }) =>
       take(
@@ -92,7 +92,7 @@ function OneItem({ run, item, may }: ItemProps) {
         )}
       </div>
       {asking && item.state === 'open' && (
-        <form className="my-2 max-w-md" onSubmit={(e) => void handleSubmit((v) => off.mutate(v))(e)}>
+        <form className="my-2 max-w-md" onSubmit={submit((v) => off.mutate(v))}>
           <Field label={`Why ${item.tag} leaves the bench unfinished`} error={off.error?.message}>
             <input className="input w-full" maxLength={200} autoFocus {...register('because')} />
           </Field>

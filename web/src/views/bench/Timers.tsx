@@ -1,5 +1,6 @@
 import { useState } from 'react'
-import { useForm, useWatch } from 'react-hook-form'
+import { useWatch } from 'react-hook-form'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import type { Current, Ticking } from './steps'
 import { running } from './words'
@@ -35,7 +36,7 @@ type TimerProps = Omit<Props, 'list'> & { current: Current; left: number }
 function Timer({ current, left, now, busy, may, mayOverride, onTick }: TimerProps) {
   const { item, step } = current
   const [asking, setAsking] = useState(false)
-  const { register, handleSubmit, control } = useForm({ defaultValues: { why: '' } })
+  const { register, submit, control } = useEntry({ defaultValues: { why: '' } })
   const why = useWatch({ control, name: 'why' })
   const over = left <= 0
   const late = step.latest_at && Date.parse(step.latest_at) < now
@@ -76,10 +77,7 @@ function Timer({ current, left, now, busy, may, mayOverride, onTick }: TimerProp
         )
       )}
       {asking && !over && (
-        <form
-          className="mt-2"
-          onSubmit={(e) => void handleSubmit(({ why }) => onTick({ ...current, act: 'done', override: why }))(e)}
-        >
+        <form className="mt-2" onSubmit={submit(({ why }) => onTick({ ...current, act: 'done', override: why }))}>
           <Field label="Why it does not wait; this stands in the record under your name">
             <input className="input w-full" maxLength={300} autoFocus {...register('why')} />
           </Field>

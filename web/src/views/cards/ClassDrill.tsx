@@ -1,9 +1,10 @@
 import { useState } from 'react'
-import { useForm, useWatch } from 'react-hook-form'
+import { useWatch } from 'react-hook-form'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
+import { useEntry } from '../../shell/entry'
 import { useKeys } from '../../shell/keys'
 import { NotThere } from '../../shell/NotThere'
 import { useNotice } from '../../shell/notice'
@@ -115,7 +116,7 @@ function Asked(props: { exercise: Exercise; busy: boolean; ensemble: string; kin
 
 /** How many were right: counted, or by eye. */
 function Hands({ busy, onCount }: { busy: boolean; onCount: (hands: { right: number; wrong: number }) => void }) {
-  const { register, handleSubmit, control } = useForm({ defaultValues: { right: '', wrong: '' } })
+  const { register, submit, control } = useEntry({ defaultValues: { right: '', wrong: '' } })
   const hands = useWatch({ control })
   const counted = Number(hands.right) + Number(hands.wrong) > 0
   const field = (label: 'right' | 'wrong') => (
@@ -134,11 +135,9 @@ function Hands({ busy, onCount }: { busy: boolean; onCount: (hands: { right: num
       </button>
       <form
         className="ml-auto flex flex-wrap items-center gap-2"
-        onSubmit={(e) =>
-          void handleSubmit((hands) => {
-            if (counted) onCount({ right: Number(hands.right), wrong: Number(hands.wrong) })
-          })(e)
-        }
+        onSubmit={submit((hands) => {
+          if (counted) onCount({ right: Number(hands.right), wrong: Number(hands.wrong) })
+        })}
       >
         <span className="quiet">or counted:</span>
         {field('right')}

@@ -1,9 +1,9 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { useNotice } from '../../shell/notice'
 import { moment } from '../../words'
 import { useReports } from './queries'
@@ -40,7 +40,7 @@ function Report({ report: r }: { report: Row }) {
   const may = useMay('inspect')
   const notice = useNotice()
   const [answering, setAnswering] = useState(false)
-  const { register, handleSubmit } = useForm({ defaultValues: { answer: '' } })
+  const { register, submit } = useEntry({ defaultValues: { answer: '' } })
   const settle = useWrite({
     send: (body: Schemas['Settling']) =>
       take(api.POST('/api/v1/reports/{id}', { params: { path: { id: r.id } }, body })),
@@ -99,7 +99,7 @@ function Report({ report: r }: { report: Row }) {
           {answering ? (
             <form
               className="flex min-w-0 flex-1 basis-full flex-wrap gap-2 sm:basis-0"
-              onSubmit={(e) => void handleSubmit((v) => settle.mutate(v))(e)}
+              onSubmit={submit((v) => settle.mutate(v))}
             >
               <input
                 className="input input-sm min-w-40 flex-1"

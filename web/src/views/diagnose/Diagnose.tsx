@@ -1,11 +1,12 @@
 import { TriangleAlert } from 'lucide-react'
 import { useState } from 'react'
-import { useForm, useWatch } from 'react-hook-form'
+import { useWatch } from 'react-hook-form'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useDiagnosis, useFindable, useInstrumentFile, useMay, useSymptoms } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
+import { useEntry } from '../../shell/entry'
 import { useKeys } from '../../shell/keys'
 import { useNotice } from '../../shell/notice'
 import { useWords } from '../../api/words'
@@ -76,10 +77,10 @@ function Symptoms({ id, onChoose }: { id: string; onChoose: (key: string) => voi
 function Known({ id }: { id: string }) {
   const { data: findable } = useFindable(id, true)
   const report = useReport(id)
-  const { register, handleSubmit, control } = useForm({ defaultValues: { code: '', note: '' } })
+  const { register, submit, control } = useEntry({ defaultValues: { code: '', note: '' } })
   const code = useWatch({ control, name: 'code' })
   return (
-    <form className="mt-2 grid gap-2" onSubmit={(e) => void handleSubmit((v) => report.mutate(v))(e)}>
+    <form className="mt-2 grid gap-2" onSubmit={submit((v) => report.mutate(v))}>
       <select className="select w-full" aria-label="Finding" {...register('code')}>
         <option value="">Choose…</option>
         {findable?.map((f) => (

@@ -1,7 +1,7 @@
-import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useAddable, useSettings } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { useNotice } from '../../shell/notice'
 import { count } from '../../words'
 
@@ -12,7 +12,7 @@ export function Many({ players, onDone }: { players: Schemas['ListedPlayer'][]; 
   const { data: settings } = useSettings()
   const { data: kinds } = useAddable()
   const notice = useNotice()
-  const { register, handleSubmit } = useForm({ defaultValues: { grade_year: '' } })
+  const { register, submit } = useEntry({ defaultValues: { grade_year: '' } })
   const change = useWrite({
     send: (change: Change) =>
       take(api.PATCH('/api/v1/players', { body: { ...change, players: players.map((p) => p.id) } })),
@@ -51,7 +51,7 @@ export function Many({ players, onDone }: { players: Schemas['ListedPlayer'][]; 
       {choice('Play in', ensembles, (id) => ({ join: [id] }))}
       {choice('Leave', ensembles, (id) => ({ leave: [id] }))}
       {choice('Learn', kinds ?? [], (kind) => ({ kind }))}
-      <form className="flex gap-1" onSubmit={(e) => void handleSubmit((v) => change.mutate(v))(e)}>
+      <form className="flex gap-1" onSubmit={submit((v) => change.mutate(v))}>
         <input
           className="input input-sm w-20"
           aria-label="Year"

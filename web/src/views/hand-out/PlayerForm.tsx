@@ -1,8 +1,9 @@
 import { useState } from 'react'
-import { useForm, useWatch } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { useWatch } from 'react-hook-form'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useAddable, useHeader, useNewPlayer, useSettings } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { newID } from '../../api/id'
@@ -37,7 +38,7 @@ type FilledProps = {
 function Filled({ player, kinds, ensembles, onClose }: FilledProps) {
   const { data: header } = useHeader()
   const notice = useNotice()
-  const { register, handleSubmit, control } = useForm<Form>({
+  const { register, submit, control } = useEntry<Form>({
     defaultValues: { reed_strength: '', ...player, left: Boolean(player.left_on), arm_length_cm: '', height_cm: '' },
   })
   const kind = useWatch({ control, name: 'kind' })
@@ -74,7 +75,7 @@ function Filled({ player, kinds, ensembles, onClose }: FilledProps) {
   })
   const [erasing, setErasing] = useState(false)
   const problem = save.error
-  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const { wrong } = save
   const text = (name: 'given_name' | 'family_name' | 'grade_year' | 'guardian' | 'notes', label: string) => (
     <Field label={label} error={wrong[name]}>
       <input className="input input-sm w-full" {...register(name)} />
@@ -84,11 +85,7 @@ function Filled({ player, kinds, ensembles, onClose }: FilledProps) {
     <form
       aria-label={player.given_name || 'New player'}
       className="my-2 grid gap-x-4 gap-y-2 bg-base-200 p-4 sm:grid-cols-3"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          save.mutate(f)
-        })(e)
-      }
+      onSubmit={submit((f) => save.mutate(f))}
     >
       {text('given_name', 'Given name')}
       {text('family_name', 'Family name')}

@@ -1,9 +1,9 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useProposal } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { useNotice } from '../../shell/notice'
 import { Reason } from '../../shell/why'
 import { count } from '../../words'
@@ -208,7 +208,7 @@ function OnePair({ pair: p, mayGive, onPin, onRefuse }: PairProps) {
 /** Keeps an instrument for a player by name until a day. A proposal that was only looked at is no promise. */
 function KeepFor({ pair: p, onDone }: { pair: Pair; onDone: () => void }) {
   const notice = useNotice()
-  const { register, handleSubmit } = useForm({ defaultValues: { until: '' } })
+  const { register, submit } = useEntry({ defaultValues: { until: '' } })
   const keep = useWrite({
     send: ({ until }: { until: string }) => take(api.POST('/api/v1/promises', { body: { ...bare(p), until } })),
     onSuccess: async (result) => {
@@ -221,7 +221,7 @@ function KeepFor({ pair: p, onDone }: { pair: Pair; onDone: () => void }) {
     <form
       aria-label={`Promise ${p.tag} to ${p.player}`}
       className="flex flex-wrap items-center gap-2 pt-1"
-      onSubmit={(e) => void handleSubmit((f) => keep.mutate(f))(e)}
+      onSubmit={submit((f) => keep.mutate(f))}
     >
       <span className="text-sm">Kept for {p.player}, and offered to nobody else, until</span>
       <input className="input input-sm w-40" type="date" aria-label="Until" required {...register('until')} />

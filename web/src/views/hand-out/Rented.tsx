@@ -1,9 +1,10 @@
-import { useFieldArray, useForm, useWatch } from 'react-hook-form'
+import { useFieldArray, useWatch } from 'react-hook-form'
 import { Link } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useAddable, useRentals } from '../../api/queries'
 import { useAsSeen } from '../../api/seen'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { useNotice } from '../../shell/notice'
 import { away, centsOf, fullDay, money, typedCents, readable } from '../../words'
 
@@ -67,7 +68,7 @@ type PricesProps = { prices: Schemas['RentalPrice'][]; version: string; kinds: S
 /** What the rental order reckons with. */
 function Prices({ prices, version, kinds }: PricesProps) {
   const notice = useNotice()
-  const { register, handleSubmit, control, setValue, formState, reset, getValues } = useForm<{ rows: Row[] }>({
+  const { register, submit, control, setValue, formState, reset, getValues } = useEntry<{ rows: Row[] }>({
     defaultValues: {
       rows: prices.map((p) => ({ kind: p.kind, size: p.size, price: typedCents(p.monthly_cents) })),
     },
@@ -96,7 +97,7 @@ function Prices({ prices, version, kinds }: PricesProps) {
   const unreadable = rows.map((r) => readable(r.price.trim())).find((said) => typeof said === 'string')
   const sizesOf = (n: number) => kinds.find((k) => k.key === rows[n]?.kind)?.sizes ?? []
   return (
-    <form aria-label="Rental prices" onSubmit={(e) => void handleSubmit((v) => save.mutate(v.rows))(e)}>
+    <form aria-label="Rental prices" onSubmit={submit((v) => save.mutate(v.rows))}>
       <h2>Prices a month</h2>
       <ul>
         {fields.map((field, n) => (

@@ -79,7 +79,7 @@ function OneReturn({ id, sheet }: { id: string; sheet: Sheet }) {
       if (problem instanceof Problem && !problem.passing) change({ sending: newID() })
     },
   })
-  const wrong = back.error instanceof Problem ? back.error.fields : {}
+  const { wrong } = back
   const gone = sheet.kit.filter((t) => (draft.kit[t.supply] ?? t.state) === 'missing' && t.went_out !== 'missing')
   const avoidable = [...sheet.new, ...draft.findings].some((f) => f.avoidable)
   return (

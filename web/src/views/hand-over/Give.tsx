@@ -93,7 +93,7 @@ function OneHandOver({ instrument, player }: { instrument: string; player: strin
   if (error && !sheet) return <p role="alert">{error.message}</p>
   if (!sheet) return <p className="quiet">Opening the case…</p>
   if (given) return <Done sheet={sheet} handOver={draft.id} signed={draft.how !== 'later'} />
-  const wrong = give.error instanceof Problem ? give.error.fields : {}
+  const { wrong } = give
   const step = steps[at] ?? 'Condition'
   return (
     <section aria-label="Hand-over">

@@ -1,10 +1,10 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Drawing } from '../../drawings/Drawing'
+import { useEntry } from '../../shell/entry'
 import { useNotice } from '../../shell/notice'
 import { Remarked } from '../../shell/Remarked'
 import { Triage } from '../../shell/Triage'
@@ -149,7 +149,7 @@ function OneFinding({ finding: f, number }: { finding: Finding; number: number }
 
 function Clear({ finding, onLeave }: { finding: Finding; onLeave: () => void }) {
   const notice = useNotice()
-  const { register, handleSubmit } = useForm({ defaultValues: { how: '' } })
+  const { register, submit } = useEntry({ defaultValues: { how: '' } })
   const clear = useWrite({
     send: (body: { how: string }) =>
       take(
@@ -164,10 +164,7 @@ function Clear({ finding, onLeave }: { finding: Finding; onLeave: () => void }) 
     },
   })
   return (
-    <form
-      className="mt-2 flex flex-wrap items-center gap-2"
-      onSubmit={(e) => void handleSubmit((v) => clear.mutate(v))(e)}
-    >
+    <form className="mt-2 flex flex-wrap items-center gap-2" onSubmit={submit((v) => clear.mutate(v))}>
       <input
         className="input input-sm min-w-52 flex-1"
         aria-label="How it was put right"
@@ -183,7 +180,7 @@ function Clear({ finding, onLeave }: { finding: Finding; onLeave: () => void }) 
       </button>
       {clear.error && (
         <p role="alert" className="w-full text-sm text-error">
-          {clear.error instanceof Problem ? (clear.error.fields.how ?? clear.error.message) : clear.error.message}
+          {clear.wrong.how ?? clear.error?.message}
         </p>
       )}
     </form>

@@ -1,8 +1,8 @@
 import { useWords } from '../../api/words'
-import { useForm } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useSettings } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { OtherKind } from './OtherKind'
@@ -47,9 +47,9 @@ export function Details({ file }: { file: Schemas['File'] }) {
   const notice = useNotice()
   const {
     register,
-    handleSubmit,
+    submit,
     formState: { errors },
-  } = useForm<Form>({
+  } = useEntry<Form>({
     defaultValues: {
       ...instrument,
       acquired_on: instrument.acquired_on ?? '',
@@ -89,7 +89,7 @@ export function Details({ file }: { file: Schemas['File'] }) {
       await refresh()
     },
   })
-  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const { wrong } = save
   const text = (name: keyof Form & keyof Schemas['Instrument'], label: string, type = 'text') => (
     <Field label={label} error={wrong[`instrument.${name}`]}>
       <input className="input w-full" type={type} {...register(name)} />
@@ -109,13 +109,7 @@ export function Details({ file }: { file: Schemas['File'] }) {
   )
   return (
     <>
-      <form
-        onSubmit={(e) =>
-          void handleSubmit((f) => {
-            save.mutate(f)
-          })(e)
-        }
-      >
+      <form onSubmit={submit((f) => save.mutate(f))}>
         <fieldset disabled={!may} className="grid gap-x-4 gap-y-3 sm:grid-cols-3">
           {text('tag', 'Tag')}
           {file.sizes.length > 0 && (

@@ -1,10 +1,10 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { Caution } from '../../shell/Caution'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 
@@ -13,7 +13,7 @@ export function Held({ instrument, run }: { instrument: Schemas['Listed']; run: 
   const may = useMay('finish care')
   const notice = useNotice()
   const [open, setOpen] = useState(false)
-  const { register, handleSubmit } = useForm({ defaultValues: { how: '' } })
+  const { register, submit } = useEntry({ defaultValues: { how: '' } })
   const release = useWrite({
     send: (body: { how: string }) =>
       take(
@@ -41,15 +41,12 @@ export function Held({ instrument, run }: { instrument: Schemas['Listed']; run: 
         )}
       </p>
       {open && (
-        <form className="mt-2 max-w-xl" onSubmit={(e) => void handleSubmit((v) => release.mutate(v))(e)}>
+        <form className="mt-2 max-w-xl" onSubmit={submit((v) => release.mutate(v))}>
           <Caution>
             Gloves and fresh air; never mix products; the contact time stands on the label, and the label and your
             school’s rules decide over this page.
           </Caution>
-          <Field
-            label="What was done, with which product and lot, and until when it dried"
-            error={release.error instanceof Problem ? release.error.fields.how : undefined}
-          >
+          <Field label="What was done, with which product and lot, and until when it dried" error={release.wrong.how}>
             <input className="input input-sm w-full" maxLength={500} autoFocus {...register('how')} />
           </Field>
           {release.error && (

@@ -1,9 +1,9 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useHeader } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
@@ -46,7 +46,7 @@ type Closing = { onClose: () => void }
 function Contract({ id, rental, onClose }: Closing & { id: string; rental: Schemas['Rental'] | undefined }) {
   const { data: header } = useHeader()
   const notice = useNotice()
-  const { register, handleSubmit } = useForm<Form>({
+  const { register, submit } = useEntry<Form>({
     defaultValues: {
       owner: rental?.owner ?? '',
       contact: rental?.contact ?? '',
@@ -78,7 +78,7 @@ function Contract({ id, rental, onClose }: Closing & { id: string; rental: Schem
       await refresh()
     },
   })
-  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const { wrong } = save
   const text = (name: keyof Form, label: string, type = 'text', error = wrong[name]) => (
     <Field label={label} error={error}>
       <input className="input input-sm w-full" type={type} {...register(name)} />
@@ -88,11 +88,7 @@ function Contract({ id, rental, onClose }: Closing & { id: string; rental: Schem
     <form
       aria-label="Contract"
       className="mt-3 grid gap-3 bg-base-200 p-4 sm:grid-cols-3"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          save.mutate(f)
-        })(e)
-      }
+      onSubmit={submit((f) => save.mutate(f))}
     >
       {text('owner', 'Owner')}
       {text('contact', 'How to reach them')}
@@ -108,7 +104,7 @@ function Contract({ id, rental, onClose }: Closing & { id: string; rental: Schem
 function Exchange({ id, tag, onClose }: Closing & { id: string; tag: string }) {
   const navigate = useNavigate()
   const notice = useNotice()
-  const { register, handleSubmit } = useForm<Omit<Schemas['Exchange'], 'id'>>({ defaultValues: { tag: '' } })
+  const { register, submit } = useEntry<Omit<Schemas['Exchange'], 'id'>>({ defaultValues: { tag: '' } })
   const swap = useWrite({
     send: (f: Omit<Schemas['Exchange'], 'id'>, newID) => {
       const next = newID()
@@ -125,16 +121,12 @@ function Exchange({ id, tag, onClose }: Closing & { id: string; tag: string }) {
       void navigate(`/instruments/${next}`)
     },
   })
-  const wrong = swap.error instanceof Problem ? swap.error.fields : {}
+  const { wrong } = swap
   return (
     <form
       aria-label="Exchange"
       className="mt-3 grid gap-3 bg-base-200 p-4 sm:grid-cols-4"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          swap.mutate(f)
-        })(e)
-      }
+      onSubmit={submit((f) => swap.mutate(f))}
     >
       <p className="quiet text-sm sm:col-span-4">
         The owner brings another of the same kind and size. The contract goes on; whoever has {tag} has the other.
@@ -178,7 +170,7 @@ function Leave({ id, tag, rental, onClose }: LeaveProps) {
         leave.mutate()
       }}
     >
-      <Field label="Where it went" error={leave.error instanceof Problem ? leave.error.fields.how : undefined}>
+      <Field label="Where it went" error={leave.wrong.how}>
         <input
           className="input input-sm w-full"
           value={how}

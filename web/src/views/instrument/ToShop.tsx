@@ -1,9 +1,9 @@
-import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { useWords } from '../../api/words'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
 
@@ -16,7 +16,7 @@ export function ToShop({ file, diagnosed, onClose }: Props) {
   const { toShop } = useWords()
   const notice = useNotice()
   const go = useNavigate()
-  const { register, handleSubmit } = useForm<Form>({
+  const { register, submit } = useEntry<Form>({
     defaultValues: {
       findings: file.findings.filter((f) => toShop(f.action)).map((f) => f.id),
       asks: '',
@@ -48,11 +48,7 @@ export function ToShop({ file, diagnosed, onClose }: Props) {
     <form
       aria-label="To a shop"
       className="no-print my-3 max-w-2xl rounded-lg bg-base-200 p-3"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          want.mutate(f)
-        })(e)
-      }
+      onSubmit={submit((f) => want.mutate(f))}
     >
       {file.rental ? (
         <p>It belongs to {file.rental.owner}: the owner is told, on the Shop’s page.</p>

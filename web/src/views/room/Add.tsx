@@ -1,8 +1,9 @@
-import { useForm, useWatch } from 'react-hook-form'
+import { useWatch } from 'react-hook-form'
 import { Link } from 'react-router'
-import { api, Problem, take } from '../../api/client'
+import { api, take } from '../../api/client'
 import { refresh, useAddable, useMay, useWalls } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { KindPicker } from '../../shell/KindPicker'
 import { useNotice } from '../../shell/notice'
@@ -24,7 +25,7 @@ export default function Add() {
   const { data: walls } = useWalls()
   const may = useMay('change instruments')
   const notice = useNotice()
-  const { register, handleSubmit, control, setValue, setFocus, reset, formState } = useForm<Form>({
+  const { register, submit, control, setValue, setFocus, reset, formState } = useEntry<Form>({
     defaultValues: empty,
   })
   const chosen = useWatch({ control, name: 'kind' })
@@ -54,7 +55,7 @@ export default function Add() {
   if (error && !kinds) return <p role="alert">{error.message}</p>
   if (!kinds) return <p className="quiet">Looking through the catalogue…</p>
   if (!may) return <p>Only a director or an assistant adds instruments.</p>
-  const wrong = add.error instanceof Problem ? add.error.fields : {}
+  const { wrong } = add
   const text = (name: keyof Form, label: string, more: { list?: string; placeholder?: string | undefined } = {}) => (
     <Field label={label} error={wrong[`instrument.${name}`]}>
       <input className="input w-full" autoComplete="off" {...more} {...register(name)} />
@@ -73,11 +74,7 @@ export default function Add() {
       <form
         aria-label="Add an instrument"
         className="mt-4 grid gap-x-4 gap-y-3 sm:grid-cols-3"
-        onSubmit={(e) =>
-          void handleSubmit((f) => {
-            add.mutate(f)
-          })(e)
-        }
+        onSubmit={submit((f) => add.mutate(f))}
       >
         <KindPicker
           label="What it is"

@@ -1,7 +1,7 @@
-import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useSettings } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { centsOf, count, readable } from '../../words'
@@ -12,7 +12,7 @@ type Form = Record<'join' | 'leave' | 'maker' | 'model' | 'room' | 'acquired_on'
 export function ChangeMany({ instruments, onDone }: { instruments: Schemas['Listed'][]; onDone: () => void }) {
   const { data: settings } = useSettings()
   const notice = useNotice()
-  const { register, handleSubmit, formState } = useForm<Form>({
+  const { register, submit, formState } = useEntry<Form>({
     defaultValues: { join: '', leave: '', maker: '', model: '', room: '', acquired_on: '', price: '' },
   })
   const change = useWrite({
@@ -55,11 +55,7 @@ export function ChangeMany({ instruments, onDone }: { instruments: Schemas['List
     </Field>
   )
   return (
-    <form
-      aria-label="Change those selected"
-      className="mt-2"
-      onSubmit={(e) => void handleSubmit((v) => change.mutate(v))(e)}
-    >
+    <form aria-label="Change those selected" className="mt-2" onSubmit={submit((v) => change.mutate(v))}>
       <div className="grid max-w-5xl grid-cols-2 gap-2 md:grid-cols-4 xl:grid-cols-7">
         {ensemble('Played in', 'join')}
         {ensemble('No more in', 'leave')}

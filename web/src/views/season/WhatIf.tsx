@@ -1,9 +1,9 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useSeason } from '../../api/queries'
 import { useAsSeen } from '../../api/seen'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { centsOf, money, nearDay, readable, typedCents } from '../../words'
@@ -33,7 +33,7 @@ export function WhatIf({ score, pins, onTake }: Props) {
   const may = useMay('change settings')
   const notice = useNotice()
   const s = score.settings
-  const { register, handleSubmit, formState, reset, getValues } = useForm<Form>({
+  const { register, submit, formState, reset, getValues } = useEntry<Form>({
     defaultValues: {
       term_minutes: String(s.term_minutes),
       break_minutes: String(s.break_minutes),
@@ -83,15 +83,7 @@ export function WhatIf({ score, pins, onTake }: Props) {
   ] as const
   return (
     <div className="mt-3 grid gap-x-10 gap-y-5 lg:grid-cols-[380px_1fr]">
-      <form
-        aria-label="What if"
-        className="grid content-start gap-3"
-        onSubmit={(e) =>
-          void handleSubmit((f) => {
-            setTried(read(f))
-          })(e)
-        }
-      >
+      <form aria-label="What if" className="grid content-start gap-3" onSubmit={submit((f) => setTried(read(f)))}>
         <div className="grid items-end gap-3 sm:grid-cols-2">
           {fields.map(([key, label]) => (
             <Field key={key} label={label}>

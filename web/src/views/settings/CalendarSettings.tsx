@@ -1,6 +1,6 @@
 import { useWords } from '../../api/words'
-import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useSaving } from './saving'
 import { SharedCalendar } from './SharedCalendar'
@@ -40,7 +40,7 @@ export function CalendarSettings({ settings }: { settings: Schemas['Settings'] }
 }
 
 function PeriodLine({ period, kind, what }: { period?: Period; kind: 'terms' | 'breaks'; what: string }) {
-  const { register, handleSubmit, formState } = useForm<Period>({
+  const { register, submit, formState } = useEntry<Period>({
     defaultValues: period ?? { id: newID(), name: '', starts_on: '', ends_on: '', version: 0 },
   })
   const path = `/api/v1/settings/${kind}/{id}` as const
@@ -52,7 +52,7 @@ function PeriodLine({ period, kind, what }: { period?: Period; kind: 'terms' | '
     <form
       aria-label={period ? `${what} ${period.name}` : `New ${what}`}
       className="line grid grid-cols-2 items-end gap-2 py-1.5 sm:grid-cols-[1fr_8.6rem_8.6rem_5rem]"
-      onSubmit={(e) => void handleSubmit((p) => saving.save(p).catch(() => undefined))(e)}
+      onSubmit={submit((p) => saving.save(p).catch(() => undefined))}
     >
       <div className="col-span-2 sm:col-span-1">
         <Field label={period ? 'Name' : `New ${what}`} inTable={Boolean(period)} error={saving.wrong.name}>
@@ -83,7 +83,7 @@ function PeriodLine({ period, kind, what }: { period?: Period; kind: 'terms' | '
 
 function ConcertLine({ concert, ensembles }: { concert?: Schemas['Concert']; ensembles: Schemas['Ensemble'][] }) {
   const { defaults } = useWords()
-  const { register, handleSubmit, formState } = useForm<Schemas['Concert']>({
+  const { register, submit, formState } = useEntry<Schemas['Concert']>({
     defaultValues: concert ?? {
       ...{
         id: newID(),
@@ -111,7 +111,7 @@ function ConcertLine({ concert, ensembles }: { concert?: Schemas['Concert']; ens
     <form
       aria-label={concert ? `concert ${concert.name}` : 'New concert'}
       className="line grid grid-cols-2 items-end gap-2 py-1.5 sm:grid-cols-[1fr_8.6rem_4.5rem_5rem]"
-      onSubmit={(e) => void handleSubmit((c) => saving.save(c).catch(() => undefined))(e)}
+      onSubmit={submit((c) => saving.save(c).catch(() => undefined))}
     >
       <div className="col-span-2 sm:col-span-1">
         <Field label={concert ? 'Name' : 'New concert'} inTable={Boolean(concert)} error={saving.wrong.name}>

@@ -1,6 +1,7 @@
 import { useWords } from '../../api/words'
-import { useFieldArray, useForm } from 'react-hook-form'
+import { useFieldArray } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { weekdays } from '../../words'
 import { useSaving } from './saving'
@@ -28,7 +29,7 @@ const inPercent = (e: Ensemble, times: number): Ensemble => ({
 
 function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
   const { defaults } = useWords()
-  const { register, control, handleSubmit, formState } = useForm<Ensemble>({
+  const { register, control, submit, formState } = useEntry<Ensemble>({
     defaultValues: ensemble ? inPercent(ensemble, 100) : { id: newID(), name: '', version: 0, rehearsals: [] },
   })
   const times = useFieldArray({ control, name: 'rehearsals', keyName: 'key' })
@@ -41,7 +42,7 @@ function EnsembleForm({ ensemble }: { ensemble?: Ensemble }) {
     <form
       aria-label={ensemble ? `ensemble ${ensemble.name}` : 'New ensemble'}
       className="border-t-2 border-base-content pt-2"
-      onSubmit={(e) => void handleSubmit((v) => saving.save(inPercent(v, 0.01)).catch(() => undefined))(e)}
+      onSubmit={submit((v) => saving.save(inPercent(v, 0.01)).catch(() => undefined))}
     >
       <div className="flex items-end gap-2">
         <div className="flex-1">

@@ -1,8 +1,8 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { fullDay } from '../../words'
 import { PasswordAgain } from './PasswordAgain'
@@ -49,7 +49,7 @@ function used(k: Schemas['ScriptKey']) {
 }
 
 function Renewal({ of: k, done }: { of: Schemas['ScriptKey']; done: () => void }) {
-  const { register, handleSubmit } = useForm({ defaultValues: { ends_on: k.ends_on, password: '' } })
+  const { register, submit } = useEntry({ defaultValues: { ends_on: k.ends_on, password: '' } })
   const renew = useWrite({
     send: (body: Schemas['Renewal']) => take(api.PUT('/api/v1/keys/{id}', { body, params: { path: { id: k.id } } })),
     onSuccess: async () => {
@@ -57,12 +57,12 @@ function Renewal({ of: k, done }: { of: Schemas['ScriptKey']; done: () => void }
       done()
     },
   })
-  const wrong = renew.error instanceof Problem ? renew.error.fields : {}
+  const { wrong } = renew
   return (
     <form
       aria-label={`New last day of ${k.name}`}
       className="mt-1 flex flex-wrap items-end gap-2"
-      onSubmit={(e) => void handleSubmit((body) => renew.mutate(body))(e)}
+      onSubmit={submit((body) => renew.mutate(body))}
     >
       <Field label="New last day" error={wrong.ends_on}>
         <input className="input input-sm" type="date" required {...register('ends_on')} />

@@ -1,6 +1,7 @@
-import { useForm, useWatch } from 'react-hook-form'
+import { useWatch } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { useLetters } from '../../api/queries'
+import { useEntry } from '../../shell/entry'
 import { useSaving } from './saving'
 
 type Letter = Schemas['SchoolLetter']
@@ -24,7 +25,7 @@ export function LetterSettings() {
 }
 
 function OneLetter({ letter }: { letter: Letter }) {
-  const { register, handleSubmit, control } = useForm({ defaultValues: { wording: letter.wording } })
+  const { register, submit, control } = useEntry({ defaultValues: { wording: letter.wording } })
   const wording = useWatch({ control, name: 'wording' })
   const { save, busy, error, wrong } = useSaving((text: string) =>
     take(
@@ -38,7 +39,7 @@ function OneLetter({ letter }: { letter: Letter }) {
       <summary className="cursor-pointer">
         <b>{letter.name}</b> <span className="quiet text-sm">{letter.own ? 'your wording' : 'as it came'}</span>
       </summary>
-      <form onSubmit={(e) => void handleSubmit((v) => save(v.wording).catch(() => undefined))(e)}>
+      <form onSubmit={submit((v) => save(v.wording).catch(() => undefined))}>
         <textarea
           className="textarea mt-2 w-full text-sm"
           rows={12}

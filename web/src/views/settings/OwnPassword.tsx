@@ -1,7 +1,7 @@
-import { useForm } from 'react-hook-form'
-import { api, Problem, take } from '../../api/client'
+import { api, take } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { NewPasswordField } from '../../shell/NewPasswordField'
 import { useNotice } from '../../shell/notice'
@@ -15,7 +15,7 @@ export function OwnPassword() {
   const { data: keys } = useKeys()
   const { data: passkeys } = usePasskeys()
   const mine = [...(keys?.filter((k) => k.own) ?? []), ...(passkeys ?? [])]
-  const { register, handleSubmit, reset } = useForm<Form>({ defaultValues: { old: '', password: '', keep: {} } })
+  const { register, submit, reset } = useEntry<Form>({ defaultValues: { old: '', password: '', keep: {} } })
   const change = useWrite({
     send: ({ keep, ...passwords }: Form) =>
       take(
@@ -29,17 +29,9 @@ export function OwnPassword() {
       await refresh()
     },
   })
-  const wrong = change.error instanceof Problem ? change.error.fields : {}
+  const { wrong } = change
   return (
-    <form
-      aria-label="Your own password"
-      className="grid max-w-sm gap-3"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          change.mutate(f)
-        })(e)
-      }
-    >
+    <form aria-label="Your own password" className="grid max-w-sm gap-3" onSubmit={submit((f) => change.mutate(f))}>
       <h2>Your own password</h2>
       <Field label="Present password" error={wrong.old}>
         <input className="input w-full" type="password" autoComplete="current-password" required {...register('old')} />

@@ -1,9 +1,9 @@
 import { startRegistration, type PublicKeyCredentialCreationOptionsJSON } from '@simplewebauthn/browser'
 import { useRef, useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { api, Problem, queryClient, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { nearDay } from '../../words'
 import { usePasskeys } from './keys'
@@ -14,7 +14,7 @@ type Form = { name: string; password: string }
 /** One's own passkeys: a device signs in by its finger, face or code, at this address only. */
 export function Passkeys() {
   const { data: own } = usePasskeys()
-  const { register, handleSubmit, reset } = useForm<Form>()
+  const { register, submit, reset } = useEntry<Form>()
   const made = useRef<Schemas['NewPasskey']['answer']>(undefined) // kept until the server has said that it has it
   const add = useWrite({
     send: async (form: Form, id) => {
@@ -35,7 +35,7 @@ export function Passkeys() {
     },
   })
   if (!own) return null
-  const wrong = add.error instanceof Problem ? add.error.fields : {}
+  const { wrong } = add
   return (
     <section aria-label="Passkeys" className="max-w-4xl">
       <h2>Passkeys</h2>
@@ -52,7 +52,7 @@ export function Passkeys() {
       <form
         aria-label="New passkey"
         className="mt-2 grid items-end gap-2 sm:grid-cols-[1.4fr_1fr_auto]"
-        onSubmit={(e) => void handleSubmit((f) => add.mutate(f))(e)}
+        onSubmit={submit((f) => add.mutate(f))}
       >
         <Field label="What you call the device" error={wrong.name}>
           <input className="input input-sm w-full" required maxLength={100} {...register('name')} />
@@ -73,7 +73,7 @@ export function Passkeys() {
 
 function Own({ of: k }: { of: Schemas['Passkey'] }) {
   const [asked, setAsked] = useState(false)
-  const { register, handleSubmit } = useForm({ defaultValues: { password: '' } })
+  const { register, submit } = useEntry({ defaultValues: { password: '' } })
   const drop = useWrite({
     send: (body: { password: string }) =>
       take(api.POST('/api/v1/session/passkeys/{id}/away', { params: { path: { id: k.id } }, body })),
@@ -94,10 +94,7 @@ function Own({ of: k }: { of: Schemas['Passkey'] }) {
         take it away
       </button>
       {asked && (
-        <form
-          className="flex w-full flex-wrap items-center gap-2 pt-1"
-          onSubmit={(e) => void handleSubmit((f) => drop.mutate(f))(e)}
-        >
+        <form className="flex w-full flex-wrap items-center gap-2 pt-1" onSubmit={submit((f) => drop.mutate(f))}>
           <input
             className="input input-sm w-44"
             type="password"

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { useMay, useSession } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { count } from '../../words'
 import { useSaving } from './saving'
@@ -57,7 +57,7 @@ export function PeopleSettings() {
 
 function PersonLine({ person }: { person?: Colleague }) {
   const { data: session } = useSession()
-  const { register, handleSubmit, formState } = useForm<Form>({
+  const { register, submit, formState } = useEntry<Form>({
     defaultValues: {
       ...(person ?? { id: newID(), name: '', email: '', role: 'helper', active: true, version: 0 }),
       password: '',
@@ -72,7 +72,7 @@ function PersonLine({ person }: { person?: Colleague }) {
     <form
       aria-label={person ? `person ${person.name}` : 'New person'}
       className="line grid grid-cols-2 items-end gap-2 py-1.5 lg:grid-cols-[1fr_1.3fr_14rem_11rem_7rem_5rem]"
-      onSubmit={(e) => void handleSubmit((p) => saving.save(p).catch(() => undefined))(e)}
+      onSubmit={submit((p) => saving.save(p).catch(() => undefined))}
     >
       <Field label={person ? 'Name' : 'New person'} inTable={inTable} error={saving.wrong.name}>
         <input className="input input-sm w-full" required {...register('name')} />

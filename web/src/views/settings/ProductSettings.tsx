@@ -1,8 +1,9 @@
 import { useState } from 'react'
-import { useForm, useWatch } from 'react-hook-form'
+import { useWatch } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { useProducts } from '../../api/queries'
 import { Caution } from '../../shell/Caution'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { count } from '../../words'
@@ -96,7 +97,7 @@ const wrongIn = (wrong: Record<string, string>, field: string) =>
 type FormProps = { data: Schemas['Products']; product: Product; onClose: () => void }
 
 function ProductForm({ data, product, onClose }: FormProps) {
-  const { register, handleSubmit, control } = useForm({
+  const { register, submit, control } = useEntry({
     defaultValues: { ...product, strength: product.strength_pct === undefined ? '' : String(product.strength_pct) },
   })
   const madeOf = useWatch({ control, name: 'made_of' })
@@ -105,17 +106,15 @@ function ProductForm({ data, product, onClose }: FormProps) {
     <form
       aria-label={product.name || 'New product'}
       className="my-2 grid gap-3 bg-base-200 p-4 sm:grid-cols-2"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          const body: Product = {
-            ...{ id: product.id, version: product.version, name: f.name, made_of: f.made_of, supply: f.supply },
-            ...{ contact_minutes: f.contact_minutes || 0, registered_use: f.registered_use, surfaces: f.surfaces },
-            ...{ hazards: f.hazards, safety_sheet: f.safety_sheet, retired: f.retired },
-            ...(f.strength.trim() ? { strength_pct: Number(f.strength.replace(',', '.')) } : {}),
-          }
-          save(body).then(onClose, () => undefined)
-        })(e)
-      }
+      onSubmit={submit((f) => {
+        const body: Product = {
+          ...{ id: product.id, version: product.version, name: f.name, made_of: f.made_of, supply: f.supply },
+          ...{ contact_minutes: f.contact_minutes || 0, registered_use: f.registered_use, surfaces: f.surfaces },
+          ...{ hazards: f.hazards, safety_sheet: f.safety_sheet, retired: f.retired },
+          ...(f.strength.trim() ? { strength_pct: Number(f.strength.replace(',', '.')) } : {}),
+        }
+        save(body).then(onClose, () => undefined)
+      })}
     >
       <Field label="Name" error={wrong.name}>
         <input className="input input-sm w-full" {...register('name')} />

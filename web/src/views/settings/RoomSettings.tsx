@@ -1,6 +1,6 @@
-import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { useMay, useShelves } from '../../api/queries'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useSaving } from './saving'
 import { newID } from '../../api/id'
@@ -51,7 +51,7 @@ export function RoomSettings() {
 
 function ShelfLine({ shelf }: { shelf: Shelf }) {
   const isNew = shelf.version === 0
-  const { register, handleSubmit } = useForm<Shelf>({ defaultValues: shelf })
+  const { register, submit } = useEntry<Shelf>({ defaultValues: shelf })
   const saving = useSaving<Shelf>(
     (body) => take(api.PUT('/api/v1/shelves', { body })),
     (s) => take(api.DELETE('/api/v1/shelves/{id}', { params: { path: { id: s.id } } })),
@@ -65,7 +65,7 @@ function ShelfLine({ shelf }: { shelf: Shelf }) {
     <form
       aria-label={isNew ? 'shelf to be added' : `shelf ${shelf.name}`}
       className="line grid items-end gap-2 py-1.5 sm:grid-cols-[1.4fr_1.2fr_70px_70px_70px_auto]"
-      onSubmit={(e) => void handleSubmit((s) => saving.save(s).catch(() => undefined))(e)}
+      onSubmit={submit((s) => saving.save(s).catch(() => undefined))}
     >
       {field('room', 'Room')}
       {field('rack', 'Rack')}

@@ -1,8 +1,9 @@
 import type { ComponentProps } from 'react'
-import { Controller, useForm } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { Controller } from 'react-hook-form'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useNotice } from '../../shell/notice'
 import { centsOf, typedCents } from '../../words'
@@ -22,7 +23,7 @@ const weights = [
 /** The school itself: how it reads its clocks, and where and when it is. */
 export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) {
   const notice = useNotice()
-  const { register, handleSubmit, control } = useForm<Form>({
+  const { register, submit, control } = useEntry<Form>({
     defaultValues: {
       ...settings.school,
       cap: typedCents(settings.school.charge_cap_cents),
@@ -45,16 +46,9 @@ export function SchoolSettings({ settings }: { settings: Schemas['Settings'] }) 
       await refresh()
     },
   })
-  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const { wrong } = save
   return (
-    <form
-      className="grid max-w-3xl items-end gap-4 sm:grid-cols-2"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          save.mutate(f)
-        })(e)
-      }
-    >
+    <form className="grid max-w-3xl items-end gap-4 sm:grid-cols-2" onSubmit={submit((f) => save.mutate(f))}>
       <div className="sm:col-span-2">
         <Field label="Name of the school" error={wrong.name}>
           <input className="input w-full" required {...register('name')} />

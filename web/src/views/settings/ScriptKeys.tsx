@@ -1,9 +1,9 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useHeader, useSession } from '../../api/queries'
 import { newSecret } from '../../api/secret'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { KeyLine } from './KeyLine'
 import { useKeys } from './keys'
@@ -19,7 +19,7 @@ export function ScriptKeys() {
   const { data: header } = useHeader()
   const { data: keys } = useKeys()
   const [made, setMade] = useState<string>()
-  const { register, handleSubmit, reset } = useForm<Form>({
+  const { register, submit, reset } = useEntry<Form>({
     defaultValues: { name: '', role: 'viewer', ends_on: '', password: '' },
   })
   const add = useWrite({
@@ -31,7 +31,7 @@ export function ScriptKeys() {
       await refresh()
     },
   })
-  const wrong = add.error instanceof Problem ? add.error.fields : {}
+  const { wrong } = add
   return (
     <section aria-label="Keys for scripts" className="max-w-4xl">
       <h2>Keys for scripts</h2>
@@ -51,7 +51,7 @@ export function ScriptKeys() {
       <form
         aria-label="New key"
         className="mt-2 grid items-end gap-2 sm:grid-cols-[1.4fr_1fr_auto_1fr_auto]"
-        onSubmit={(e) => void handleSubmit((form) => add.mutate({ form, secret: newSecret() }))(e)}
+        onSubmit={submit((form) => add.mutate({ form, secret: newSecret() }))}
       >
         <Field label="What it is for" error={wrong.name}>
           <input className="input input-sm w-full" required {...register('name')} />

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
-import { api, Problem, queryClient, take, type Schemas } from '../../api/client'
+import { api, queryClient, take, type Schemas } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { newFactorSecret, newPaperCodes } from '../../api/secret'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { count, nearDay } from '../../words'
 import { PasswordAgain } from './PasswordAgain'
@@ -38,13 +38,13 @@ export function SecondFactor() {
 }
 
 function On({ own }: { own: Schemas['SecondFactor'] }) {
-  const { register, handleSubmit } = useForm<{ password: string; code: string }>()
+  const { register, submit } = useEntry<{ password: string; code: string }>()
   const [asked, setAsked] = useState(false)
   const off = useWrite({
     send: (body: { password: string; code: string }) => take(api.POST('/api/v1/session/second-factor/off', { body })),
     onSuccess: refresh,
   })
-  const wrong = off.error instanceof Problem ? off.error.fields : {}
+  const { wrong } = off
   return (
     <>
       <p className="mt-1">
@@ -57,7 +57,7 @@ function On({ own }: { own: Schemas['SecondFactor'] }) {
         <form
           aria-label="Turn the second factor off"
           className="mt-2 grid items-end gap-2 sm:grid-cols-[1fr_1fr_auto]"
-          onSubmit={(e) => void handleSubmit((f) => off.mutate(f))(e)}
+          onSubmit={submit((f) => off.mutate(f))}
         >
           <PasswordAgain error={wrong.password} {...register('password')} />
           <Field label="Code of the telephone, or from paper" error={wrong.code}>
@@ -82,7 +82,7 @@ function Choose({ onDone }: { onDone: () => void }) {
     queryFn: () => take(api.POST('/api/v1/session/second-factor/picture', { body: { secret } })),
     staleTime: Infinity,
   })
-  const { register, handleSubmit } = useForm<{ password: string; code: string }>()
+  const { register, submit } = useEntry<{ password: string; code: string }>()
   const turnOn = useWrite({
     send: (form: { password: string; code: string }) =>
       take(api.POST('/api/v1/session/second-factor', { body: { ...form, secret, paper } })),
@@ -92,14 +92,10 @@ function Choose({ onDone }: { onDone: () => void }) {
       await refresh()
     },
   })
-  const wrong = turnOn.error instanceof Problem ? turnOn.error.fields : {}
+  const { wrong } = turnOn
   if (error) return <p role="alert">{error.message}</p>
   return (
-    <form
-      aria-label="Choose a second factor"
-      className="mt-3 grid gap-4"
-      onSubmit={(e) => void handleSubmit((f) => turnOn.mutate(f))(e)}
-    >
+    <form aria-label="Choose a second factor" className="mt-3 grid gap-4" onSubmit={submit((f) => turnOn.mutate(f))}>
       <div className="no-print grid gap-4 sm:grid-cols-[auto_1fr]">
         {shown && <img src={shown.picture} width={180} height={180} alt="The secret as a QR code" />}
         <div>

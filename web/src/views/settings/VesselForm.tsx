@@ -1,6 +1,6 @@
-import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { useAsSeen } from '../../api/seen'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { useSaving } from './saving'
 
@@ -8,7 +8,7 @@ type Vessel = Schemas['Vessel']
 
 /** What mouthpieces soak in, measured once, so that its filling can be worked out. */
 export function VesselForm({ vessel, version, may }: { vessel: Vessel | undefined; version: string; may: boolean }) {
-  const { register, handleSubmit, formState, reset } = useForm<Vessel>({
+  const { register, submit, formState, reset } = useEntry<Vessel>({
     defaultValues: vessel ?? { inner_diameter_mm: 0, cork_height_mm: 0, mouthpiece_volume_ml: 0, at_once: 1 },
   })
   const seen = useAsSeen(version, formState.isDirty)
@@ -25,13 +25,11 @@ export function VesselForm({ vessel, version, may }: { vessel: Vessel | undefine
     <form
       aria-label="Soak vessel"
       className="mt-6"
-      onSubmit={(e) =>
-        void handleSubmit((f) =>
-          save(f)
-            .then(() => reset(f))
-            .catch(() => undefined),
-        )(e)
-      }
+      onSubmit={submit((f) =>
+        save(f)
+          .then(() => reset(f))
+          .catch(() => undefined),
+      )}
     >
       <h2>Soak vessel</h2>
       <p className="quiet text-sm">Mouthpieces stand in it with the cork up; the level stays 10 mm under the corks.</p>

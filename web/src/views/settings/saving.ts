@@ -1,5 +1,4 @@
 // Saving and removing one of many: a term, a break, an ensemble, a concert.
-import { Problem } from '../../api/client'
 import { refresh } from '../../api/queries'
 import { useWrite } from '../../api/write'
 import { useNotice } from '../../shell/notice'
@@ -29,6 +28,6 @@ export function useSaving<T>(
     remove: drop.mutate,
     busy: save.isPending || drop.isPending,
     error: problem?.message,
-    wrong: problem instanceof Problem ? problem.fields : {},
+    wrong: save.error ? save.wrong : drop.wrong,
   }
 }

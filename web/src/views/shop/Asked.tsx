@@ -1,6 +1,7 @@
 import { Plus, X } from 'lucide-react'
-import { useFieldArray, useForm, useWatch } from 'react-hook-form'
+import { useFieldArray, useWatch } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { centsOf, money, readable, typedCents } from '../../words'
 import { firstWords, useStep } from './useStep'
@@ -50,7 +51,7 @@ function AskedList({ sheet: { job } }: { sheet: Schemas['JobView'] }) {
 
 function AskedForm({ sheet }: { sheet: Schemas['JobView'] }) {
   const { job } = sheet
-  const { register, control, handleSubmit, setValue, formState } = useForm<Form>({
+  const { register, control, submit, setValue, formState } = useEntry<Form>({
     defaultValues: {
       shop_id: job.shop_id ?? '',
       asks: job.asks,
@@ -83,15 +84,7 @@ function AskedForm({ sheet }: { sheet: Schemas['JobView'] }) {
   const lines = useWatch({ control, name: 'lines' })
   const own = (n: number) => lines[n]?.work === ''
   return (
-    <form
-      aria-label="What is asked"
-      className="mt-1 grid gap-3"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          save.take(f)
-        })(e)
-      }
-    >
+    <form aria-label="What is asked" className="mt-1 grid gap-3" onSubmit={submit((f) => save.take(f))}>
       <ul>
         {fields.map((f, n) => (
           <li key={f.id} className="line flex items-center gap-2 py-1">

@@ -1,5 +1,6 @@
-import { useForm, useWatch } from 'react-hook-form'
+import { useWatch } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
+import { useEntry } from '../../shell/entry'
 import { centsOf, money, readable, typedCents } from '../../words'
 import { firstWords, useStep } from './useStep'
 
@@ -15,7 +16,7 @@ type Form = {
 export function CheckIn({ sheet }: { sheet: Schemas['JobView'] }) {
   const { job, told, row } = sheet
   const saidOf = (words: string) => told.find((t) => t.words === words)
-  const { register, control, handleSubmit, formState } = useForm<Form>({
+  const { register, control, submit, formState } = useEntry<Form>({
     defaultValues: {
       lines: job.lines.map((l) => {
         const said = saidOf(l.words)
@@ -51,15 +52,7 @@ export function CheckIn({ sheet }: { sheet: Schemas['JobView'] }) {
     `${sheet.instrument.tag} is checked in.`,
   )
   return (
-    <form
-      aria-label="Check it in"
-      className="grid gap-3"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          done.take(f)
-        })(e)
-      }
-    >
+    <form aria-label="Check it in" className="grid gap-3" onSubmit={submit((f) => done.take(f))}>
       <h2>Check it in</h2>
       <ul>
         {job.lines.map((l, n) => {

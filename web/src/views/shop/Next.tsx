@@ -1,6 +1,7 @@
 import { useState } from 'react'
-import { useForm, useWatch } from 'react-hook-form'
+import { useWatch } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
+import { useEntry } from '../../shell/entry'
 import { Reason } from '../../shell/why'
 import { money } from '../../words'
 import { firstWords, useStep } from './useStep'
@@ -93,7 +94,7 @@ function Agree({ sheet: { job, row, quotes } }: { sheet: Sheet }) {
 
 /** On a trip, or fetched by the shop. */
 function Book({ sheet: { job, trips } }: { sheet: Sheet }) {
-  const { register, handleSubmit, control } = useForm({
+  const { register, submit, control } = useEntry({
     defaultValues: { trip: job.trip_id ?? trips[0]?.key ?? '', day: job.fetched_on ?? '' },
   })
   const day = useWatch({ control, name: 'day' })
@@ -122,7 +123,7 @@ function Book({ sheet: { job, trips } }: { sheet: Sheet }) {
           <button
             className={`btn btn-sm ${job.state === 'agreed' ? 'btn-primary' : ''}`}
             disabled={book.busy}
-            onClick={(e) => void handleSubmit((v) => book.take({ trip_id: v.trip }))(e)}
+            onClick={submit((v) => book.take({ trip_id: v.trip }))}
           >
             Put it on the trip
           </button>
@@ -135,7 +136,7 @@ function Book({ sheet: { job, trips } }: { sheet: Sheet }) {
         <button
           className="btn btn-sm"
           disabled={book.busy || day === ''}
-          onClick={(e) => void handleSubmit((v) => book.take({ fetched_on: v.day }))(e)}
+          onClick={submit((v) => book.take({ fetched_on: v.day }))}
         >
           The shop fetches it
         </button>
@@ -241,7 +242,7 @@ function News({ sheet: { job } }: { sheet: Sheet }) {
 
 function CallOff({ sheet: { job } }: { sheet: Sheet }) {
   const [open, setOpen] = useState(false)
-  const { register, handleSubmit } = useForm({ defaultValues: { how: '' } })
+  const { register, submit } = useEntry({ defaultValues: { how: '' } })
   const off = useStep(
     (how: string) =>
       take(
@@ -264,7 +265,7 @@ function CallOff({ sheet: { job } }: { sheet: Sheet }) {
     <form
       aria-label="Call it off"
       className="flex flex-wrap items-center gap-2"
-      onSubmit={(e) => void handleSubmit((v) => off.take(v.how.trim()))(e)}
+      onSubmit={submit((v) => off.take(v.how.trim()))}
     >
       <input
         className="input input-sm min-w-0 flex-1"

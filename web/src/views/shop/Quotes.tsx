@@ -1,7 +1,7 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { useHeader } from '../../api/queries'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { centsOf, fullDay, moment, money, readable } from '../../words'
@@ -62,7 +62,7 @@ type Form = { total: string; currency: string; valid_until: string; note: string
 
 function TakeQuote({ job, onClose }: { job: Schemas['Job']; onClose: () => void }) {
   const { data: header } = useHeader()
-  const { register, handleSubmit, formState } = useForm<Form>({
+  const { register, submit, formState } = useEntry<Form>({
     defaultValues: { total: '', currency: header?.currency ?? '', valid_until: '', note: '' },
   })
   const step = useStep(
@@ -86,11 +86,7 @@ function TakeQuote({ job, onClose }: { job: Schemas['Job']; onClose: () => void 
     <form
       aria-label="Take down a quote"
       className="mt-2 grid grid-cols-[1fr_4.5rem_1fr] gap-2"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          step.take(f)
-        })(e)
-      }
+      onSubmit={submit((f) => step.take(f))}
     >
       <Field label="Total" error={formState.errors.total?.message ?? step.wrong.total_cents}>
         <input

@@ -1,9 +1,9 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { newID } from '../../api/id'
 import { refresh, useCatalog, useInstruments, useMay, useShop } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
@@ -159,7 +159,7 @@ function OldBill({ shop, onClose }: { shop: Here; onClose: () => void }) {
   const notice = useNotice()
   const { data: instruments } = useInstruments()
   const { data: catalog } = useCatalog()
-  const { register, handleSubmit, reset, formState } = useForm<Bill>({
+  const { register, submit, reset, formState } = useEntry<Bill>({
     defaultValues: { instrument: '', work: '', sent_on: '', back_on: '', total: '' },
   })
   const note = useWrite({
@@ -183,18 +183,14 @@ function OldBill({ shop, onClose }: { shop: Here; onClose: () => void }) {
       await refresh()
     },
   })
-  const wrong = note.error instanceof Problem ? note.error.fields : {}
+  const { wrong } = note
   const named = Object.keys(wrong).length > 0
   const works = catalog?.repairs?.filter((r) => shop.trades.includes(r.trade)) ?? []
   return (
     <form
       aria-label={`A repair from before, ${shop.name}`}
       className="mt-2 grid max-w-4xl grid-cols-2 gap-3 sm:grid-cols-5"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          note.mutate(f)
-        })(e)
-      }
+      onSubmit={submit((f) => note.mutate(f))}
     >
       <Field label="Instrument" error={wrong.instrument_id}>
         <select className="select select-sm w-full" required {...register('instrument')}>
@@ -250,7 +246,7 @@ type Form = {
 function ShopForm({ shop, board, onClose }: { shop?: Here; board: Schemas['Board']; onClose: () => void }) {
   const notice = useNotice()
   const [id] = useState(() => shop?.id ?? newID())
-  const { register, handleSubmit } = useForm<Form>({
+  const { register, submit } = useEntry<Form>({
     defaultValues: {
       name: shop?.name ?? '',
       trades: shop?.trades ?? [],
@@ -288,17 +284,13 @@ function ShopForm({ shop, board, onClose }: { shop?: Here; board: Schemas['Board
       await refresh()
     },
   })
-  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const { wrong } = save
   const named = Object.keys(wrong).length > 0
   return (
     <form
       aria-label={shop ? `Change ${shop.name}` : 'A new shop'}
       className="mt-2 grid max-w-3xl grid-cols-2 gap-3 sm:grid-cols-4"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          save.mutate(f)
-        })(e)
-      }
+      onSubmit={submit((f) => save.mutate(f))}
     >
       <div className="col-span-2">
         <Field label="Name" error={wrong.name}>

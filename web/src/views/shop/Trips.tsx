@@ -1,11 +1,11 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useForm } from 'react-hook-form'
 import { api, take, type Schemas } from '../../api/client'
 import { newID } from '../../api/id'
 import { refresh, useHeader, useMay, useShop } from '../../api/queries'
 import { useWrite } from '../../api/write'
-import { Problem } from '../../api/client'
+import {} from '../../api/client'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
@@ -199,7 +199,7 @@ type Form = { on: string; driver: string; places: string; cost: string; note: st
 function TripForm({ trip, onClose }: { trip?: Trip; onClose: () => void }) {
   const notice = useNotice()
   const [id] = useState(() => trip?.id ?? newID())
-  const { register, handleSubmit, formState } = useForm<Form>({
+  const { register, submit, formState } = useEntry<Form>({
     defaultValues: {
       on: trip?.on ?? '',
       driver: trip?.driver ?? '',
@@ -229,17 +229,13 @@ function TripForm({ trip, onClose }: { trip?: Trip; onClose: () => void }) {
       await refresh()
     },
   })
-  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const { wrong } = save
   const named = Object.keys(wrong).length > 0
   return (
     <form
       aria-label={trip ? 'Change the trip' : 'Plan a trip'}
       className="mt-2 grid max-w-3xl grid-cols-2 gap-3 sm:grid-cols-4"
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          save.mutate(f)
-        })(e)
-      }
+      onSubmit={submit((f) => save.mutate(f))}
     >
       <Field label="Day" error={wrong.on}>
         <input className="input input-sm w-full" type="date" required {...register('on')} />

@@ -22,7 +22,7 @@ export function useStep<In = void>(send: (input: In, id: NewID) => Promise<Chang
     take: step.mutate,
     busy: step.isPending,
     error: step.error?.message,
-    wrong: step.error instanceof Problem ? step.error.fields : {},
+    wrong: step.wrong,
   }
 }
 

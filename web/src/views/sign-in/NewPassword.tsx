@@ -1,19 +1,19 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { Link } from 'react-router'
-import { api, Problem, take } from '../../api/client'
+import { api, take } from '../../api/client'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { NewPasswordField } from '../../shell/NewPasswordField'
 
 /** Chooses a new password by a link. Its secret stands behind the #, which browsers keep to themselves. */
 export default function NewPassword() {
   const [secret] = useState(() => location.hash.slice(1))
-  const { register, handleSubmit } = useForm({ defaultValues: { password: '' } })
+  const { register, submit } = useEntry({ defaultValues: { password: '' } })
   const choose = useWrite({
     send: ({ password }: { password: string }) =>
       take(api.POST('/api/v1/new-password', { body: { secret, password } })),
   })
-  const wrong = choose.error instanceof Problem ? choose.error.fields : {}
+  const { wrong } = choose
   return (
     <main className="mx-auto grid min-h-dvh max-w-sm content-center gap-5 p-6">
       <h1>A new password</h1>
@@ -25,7 +25,7 @@ export default function NewPassword() {
           </Link>
         </p>
       ) : (
-        <form className="grid gap-4" onSubmit={(e) => void handleSubmit((form) => choose.mutate(form))(e)}>
+        <form className="grid gap-4" onSubmit={submit((form) => choose.mutate(form))}>
           <p className="quiet">A few words that do not belong together are easy to keep in mind and hard to guess.</p>
           <NewPasswordField error={wrong.password} {...register('password')} />
           {choose.error && (

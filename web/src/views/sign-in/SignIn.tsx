@@ -4,15 +4,15 @@ import {
   type PublicKeyCredentialRequestOptionsJSON,
 } from '@simplewebauthn/browser'
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { api, Problem, queryClient, take, type Schemas } from '../../api/client'
 import { useWrite } from '../../api/write'
 import { Mark } from '../../marks/Mark'
+import { useEntry } from '../../shell/entry'
 import { whatTheDeviceSaid } from '../settings/Passkeys'
 
 /** Lets a person in. What was typed stays when the server says no or is away. */
 export default function SignIn() {
-  const { register, handleSubmit } = useForm<Schemas['SignInBody']>()
+  const { register, submit } = useEntry<Schemas['SignInBody']>()
   const signIn = useWrite({
     send: (body: Schemas['SignInBody']) => take(api.POST('/api/v1/session', { body })),
     onSuccess: letIn,
@@ -35,14 +35,7 @@ export default function SignIn() {
         <Mark name="player" className="-translate-y-1" />
       </div>
       <p className="quiet">Looks after the school’s instruments while you teach.</p>
-      <form
-        className="grid gap-4"
-        onSubmit={(e) =>
-          void handleSubmit((body) => {
-            signIn.mutate(body)
-          })(e)
-        }
-      >
+      <form className="grid gap-4" onSubmit={submit((body) => signIn.mutate(body))}>
         <label className="grid gap-1">
           E-mail address
           <input className="input w-full" type="email" autoComplete="username" required {...register('email')} />

@@ -1,9 +1,9 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useReeds } from '../../api/queries'
 import { useAsSeen } from '../../api/seen'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { useNotice } from '../../shell/notice'
 import { inText } from '../../words'
 import { Chairs } from './Chairs'
@@ -74,7 +74,7 @@ function Program({ program: p }: { program: Schemas['BreakIn'] }) {
   const may = useMay('change settings')
   const notice = useNotice()
   const [editing, setEditing] = useState(false)
-  const { register, handleSubmit } = useForm({ defaultValues: { text: p.minutes.join(', ') } })
+  const { register, submit } = useEntry({ defaultValues: { text: p.minutes.join(', ') } })
   const seen = useAsSeen(p.version, editing)
   const save = useWrite({
     send: (minutes: number[]) =>
@@ -90,7 +90,7 @@ function Program({ program: p }: { program: Schemas['BreakIn'] }) {
       await refresh()
     },
   })
-  const wrong = save.error instanceof Problem ? (save.error.fields.minutes ?? save.error.message) : save.error?.message
+  const wrong = save.wrong.minutes ?? save.error?.message
   return (
     <div className="line py-1.5">
       <p className="flex flex-wrap items-baseline gap-x-2">
@@ -104,16 +104,14 @@ function Program({ program: p }: { program: Schemas['BreakIn'] }) {
       {editing && (
         <form
           className="mt-1 flex flex-wrap items-center gap-2"
-          onSubmit={(e) =>
-            void handleSubmit(({ text }) =>
-              save.mutate(
-                text
-                  .split(/[\s,;]+/)
-                  .filter(Boolean)
-                  .map(Number),
-              ),
-            )(e)
-          }
+          onSubmit={submit(({ text }) =>
+            save.mutate(
+              text
+                .split(/[\s,;]+/)
+                .filter(Boolean)
+                .map(Number),
+            ),
+          )}
         >
           <input
             className="input input-sm w-44"

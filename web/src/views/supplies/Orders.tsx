@@ -1,9 +1,10 @@
 import { useState } from 'react'
-import { useForm, useWatch } from 'react-hook-form'
+import { useWatch } from 'react-hook-form'
 import { Link } from 'react-router'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useMay, useOrders } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { useNotice } from '../../shell/notice'
 import { fullDay, money } from '../../words'
 
@@ -88,7 +89,7 @@ function OneOrder({ order: o }: { order: Order }) {
 /** What came in, with lot and date: it goes into stock. */
 function Receiving({ order, onClose }: { order: Order; onClose: () => void }) {
   const notice = useNotice()
-  const { register, handleSubmit, control } = useForm({
+  const { register, submit, control } = useEntry({
     defaultValues: {
       close: false,
       lines: order.lines.map((l) => ({
@@ -124,9 +125,9 @@ function Receiving({ order, onClose }: { order: Order; onClose: () => void }) {
       await refresh()
     },
   })
-  const wrong = receive.error instanceof Problem ? receive.error.fields : {}
+  const { wrong } = receive
   return (
-    <form className="mt-2 bg-base-200 p-3" onSubmit={(e) => void handleSubmit(() => receive.mutate())(e)}>
+    <form className="mt-2 bg-base-200 p-3" onSubmit={submit(() => receive.mutate())}>
       {order.lines.map((l, n) => {
         const sent = some.findIndex((s) => s.n === n)
         const error = sent >= 0 ? wrong[`lines[${String(sent)}].expires_on`] : undefined

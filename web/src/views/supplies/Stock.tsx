@@ -1,8 +1,8 @@
 import { useState } from 'react'
-import { useForm } from 'react-hook-form'
-import { api, Problem, take, type Schemas } from '../../api/client'
+import { api, take, type Schemas } from '../../api/client'
 import { refresh, useHeader, useMay, useSupplies } from '../../api/queries'
 import { useWrite } from '../../api/write'
+import { useEntry } from '../../shell/entry'
 import { Field } from '../../shell/Field'
 import { FormEnd } from '../../shell/FormEnd'
 import { useNotice } from '../../shell/notice'
@@ -120,7 +120,7 @@ type OneProps = { line: Line; onClose: () => void }
 function Counting({ line, onClose }: OneProps) {
   const { data: header } = useHeader()
   const notice = useNotice()
-  const { register, handleSubmit } = useForm({ defaultValues: { quantity: line.in_stock, lot: '', expires_on: '' } })
+  const { register, submit } = useEntry({ defaultValues: { quantity: line.in_stock, lot: '', expires_on: '' } })
   const save = useWrite({
     send: (f: { quantity: number; lot: string; expires_on: string }) =>
       take(
@@ -137,16 +137,9 @@ function Counting({ line, onClose }: OneProps) {
       await refresh()
     },
   })
-  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const { wrong } = save
   return (
-    <form
-      aria-label={`Count ${line.name}`}
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          save.mutate(f)
-        })(e)
-      }
-    >
+    <form aria-label={`Count ${line.name}`} onSubmit={submit((f) => save.mutate(f))}>
       <h2>Counted today</h2>
       <ul className="quiet mb-2 text-sm">
         {line.lots.map((l) => (
@@ -186,7 +179,7 @@ function Counting({ line, onClose }: OneProps) {
 function Buying({ line, onClose }: OneProps) {
   const may = useMay('change instruments')
   const notice = useNotice()
-  const { register, handleSubmit } = useForm({
+  const { register, submit } = useEntry({
     defaultValues: {
       supplier: line.supplier,
       pack_size: line.pack_size,
@@ -214,16 +207,9 @@ function Buying({ line, onClose }: OneProps) {
     },
   })
   if (!may) return null
-  const wrong = save.error instanceof Problem ? save.error.fields : {}
+  const { wrong } = save
   return (
-    <form
-      aria-label={`How ${line.name} is bought`}
-      onSubmit={(e) =>
-        void handleSubmit((f) => {
-          save.mutate(f)
-        })(e)
-      }
-    >
+    <form aria-label={`How ${line.name} is bought`} onSubmit={submit((f) => save.mutate(f))}>
       <h2>How it is bought</h2>
       <div className="grid gap-3 sm:grid-cols-2">
         <Field label="Supplier" error={wrong.supplier}>
