@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
@@ -77,7 +78,7 @@ func TestAddAnInstrument(t *testing.T) {
 	assert.False(t, h.file("VN-09").Timeline[1].Undoable, "it came in a day ago")
 
 	// A file that was a mistake goes the same way; a dry run leaves nothing to undo.
-	dry, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte("tag,kind\nTR-01,trumpet\n"), DryRun: true})
+	dry, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: []byte("tag,kind\nTR-01,trumpet\n"), DryRun: true})
 	require.NoError(t, err)
 	assert.Equal(t, 1, dry.Added)
 	assert.Empty(t, dry.Events)

@@ -10,12 +10,15 @@ import (
 	"solfeggio/internal/app/bench"
 	"solfeggio/internal/app/cards"
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/products"
+	"solfeggio/internal/app/rentals"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/season"
@@ -40,12 +43,15 @@ type App struct {
 	Placing    *placing.Room
 	Letters    *letters.Room
 	Lending    *lending.Room
+	Products   *products.Room
 	Bench      *bench.Room
 	Upkeep     *upkeep.Room
 	Shop       *shop.Room
 	Season     *season.Room
 	Cards      *cards.Room
 	Inventory  *inventory.Room
+	Importing  *importing.Room
+	Rentals    *rentals.Room
 	Today      *today.Room
 }
 
@@ -61,8 +67,11 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	a.Access = access.New(a.Schools)
 	a.Letters = letters.New(a.Schools, a.Supply)
 	a.Lending = lending.New(a.Schools, a.Inspection, a.Supply)
-	a.Bench = bench.New(a.Schools, a.Supply, a.Care)
-	a.Inventory = inventory.New(a.Schools, a.Inspection, a.Supply, a.Lending, a.Care, a.Settings)
+	a.Products = products.New(a.Schools)
+	a.Bench = bench.New(a.Schools, a.Supply, a.Care, a.Products)
+	a.Inventory = inventory.New(a.Schools, a.Inspection, a.Supply, a.Lending, a.Settings)
+	a.Importing = importing.New(a.Schools, a.Inventory, a.Lending, a.Settings, a.Care)
+	a.Rentals = rentals.New(a.Schools, a.Lending)
 	a.Upkeep = upkeep.New(a.Schools, a.Care, a.Supply)
 	a.Shop = shop.New(a.Schools, a.Inspection, a.Letters, a.Lending, a.Bench, a.Care, a.Placing)
 	a.Season = season.New(a.Schools, a.Shop, a.Placing)

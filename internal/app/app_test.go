@@ -15,7 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/care"
-	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
@@ -389,13 +389,13 @@ func TestTheExampleFileComesInAndGoesOut(t *testing.T) {
 	assert.Equal(t, 3, report.Added)
 	assert.ElementsMatch(t, []string{"String orchestra", "Wind band", "Beginner winds"}, report.NewEnsembles)
 	var out bytes.Buffer
-	require.NoError(t, h.Inventory.Export(ctx, h.director, formats.CSV(&out)))
+	require.NoError(t, h.Importing.Export(ctx, h.director, formats.CSV(&out)))
 
 	again := h.bring(out.String())
 	assert.Equal(
 		t,
-		inventory.ImportReport{Rows: 3, Unchanged: 3, NewEnsembles: []string{}},
-		inventory.ImportReport{
+		importing.ImportReport{Rows: 3, Unchanged: 3, NewEnsembles: []string{}},
+		importing.ImportReport{
 			Rows:         again.Rows,
 			Added:        again.Added,
 			Changed:      again.Changed,
@@ -405,6 +405,6 @@ func TestTheExampleFileComesInAndGoesOut(t *testing.T) {
 		"what goes out comes in unchanged",
 	)
 	var same bytes.Buffer
-	require.NoError(t, h.Inventory.Export(ctx, h.director, formats.CSV(&same)))
+	require.NoError(t, h.Importing.Export(ctx, h.director, formats.CSV(&same)))
 	assert.Equal(t, out.String(), same.String())
 }

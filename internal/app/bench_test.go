@@ -16,6 +16,7 @@ import (
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/products"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
@@ -89,7 +90,7 @@ func TestABatchFromHeldToFree(t *testing.T) {
 	assert.Positive(t, short.Short, "no vinegar, no reeds, no patches: short ones stand first")
 	assert.NotEmpty(t, plan.Items[1].Gates, "wood gets no alcohol")
 	assert.Equal(t, 72, plan.Items[1].RestHours)
-	warned := func(list []bench.Handling) (warnings []string) {
+	warned := func(list []products.Handling) (warnings []string) {
 		for _, h := range list {
 			warnings = append(warnings, h.Product+": "+h.Hazards)
 		}
@@ -338,26 +339,26 @@ func TestAProductWithoutALabelIsRefused(t *testing.T) {
 		p := alcohol
 		p.ID, p.Name = uuid.New(), "Another"
 		change(&p)
-		assert.Equal(t, path, fault(t, h.Bench.SaveProduct(ctx, h.director, p), journal.Invalid).Fields[0].Path)
+		assert.Equal(t, path, fault(t, h.Products.SaveProduct(ctx, h.director, p), journal.Invalid).Fields[0].Path)
 	}
 	twice := alcohol
 	twice.ID = uuid.New()
-	assert.Equal(t, "name", fault(t, h.Bench.SaveProduct(ctx, h.director, twice), journal.Invalid).Fields[0].Path)
+	assert.Equal(t, "name", fault(t, h.Products.SaveProduct(ctx, h.director, twice), journal.Invalid).Fields[0].Path)
 	stale := alcohol
 	stale.Version = 7
-	fault(t, h.Bench.SaveProduct(ctx, h.director, stale), journal.Conflict)
+	fault(t, h.Products.SaveProduct(ctx, h.director, stale), journal.Conflict)
 	assert.Equal(
 		t,
 		"at_once",
-		fault(t, h.Bench.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 80, CorkHeightMM: 60}), journal.Invalid).Fields[0].Path,
+		fault(t, h.Products.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 80, CorkHeightMM: 60}), journal.Invalid).Fields[0].Path,
 	)
 	require.NoError(
 		t,
-		h.Bench.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 100, CorkHeightMM: 60, MouthpieceVolumeML: 12, AtOnce: 4}),
+		h.Products.SaveVessel(ctx, h.director, hygiene.Vessel{InnerDiameterMM: 100, CorkHeightMM: 60, MouthpieceVolumeML: 12, AtOnce: 4}),
 	)
 
 	h.now = h.now.AddDate(1, 0, 0) // the lots are out of date
-	all, err := h.Bench.Products(ctx, h.director)
+	all, err := h.Products.Products(ctx, h.director)
 	require.NoError(t, err)
 	assert.Equal(t, "All of it is out of date.", all.Products[0].Warning)
 	assert.Equal(t, 4, all.Vessel.AtOnce)

@@ -27,7 +27,7 @@ func atTheBench(t *testing.T) *house {
 		require.NoError(t, err)
 	}
 	for _, p := range []benchrows.Product{alcohol, wipes} {
-		require.NoError(t, h.Bench.SaveProduct(ctx, h.director, p))
+		require.NoError(t, h.Products.SaveProduct(ctx, h.director, p))
 	}
 	far := thisDay + 300
 	for of, units := range map[string]float64{"alcohol-70": 2, "wipes": 100} {

@@ -12,10 +12,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/inspection"
-	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/rentals"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/day"
@@ -156,7 +156,7 @@ func TestNothingIsOfferedTwice(t *testing.T) {
 					},
 					func() error { _, err := h.Placing.EndPromise(ctx, h.director, i.ID); return err },
 					func() error {
-						_, err := h.Inventory.Leave(ctx, h.director, i.ID, inventory.Leaving{How: "sold"})
+						_, err := h.Rentals.Leave(ctx, h.director, i.ID, rentals.Leaving{How: "sold"})
 						return err
 					},
 				}
@@ -218,7 +218,7 @@ func TestAPromiseByName(t *testing.T) {
 	// An instrument that leaves leaves its promise.
 	require.NoError(t, promise("VN-02", ode.ID, thisDay+10))
 	gone := h.id("VN-02")
-	_, err = h.Inventory.Leave(ctx, h.director, gone, inventory.Leaving{How: "sold"})
+	_, err = h.Rentals.Leave(ctx, h.director, gone, rentals.Leaving{How: "sold"})
 	require.NoError(t, err)
 	book, err := h.Placing.Promises(ctx, h.director)
 	require.NoError(t, err)

@@ -13,10 +13,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/rentals"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/catalog"
@@ -70,7 +72,7 @@ var states = []struct {
 		require.NoError(h.t, err)
 	}},
 	{"not at the school any more", func(h *house, k *knocking) {
-		_, err := h.Inventory.Leave(ctx, h.director, k.id, inventory.Leaving{How: "sold"})
+		_, err := h.Rentals.Leave(ctx, h.director, k.id, rentals.Leaving{How: "sold"})
 		require.NoError(h.t, err)
 	}},
 }
@@ -97,7 +99,7 @@ func TestNoDoorLetsOutWhatMustStay(t *testing.T) {
 		for _, d := range doors {
 			t.Run(state.name+"/"+d.name, func(t *testing.T) {
 				h, ode, _ := deskOn(t, newHouseOn(t, db, state.name+d.name+"@quillhaven.example"))
-				require.NoError(t, h.Bench.SaveProduct(ctx, h.director, wipes))
+				require.NoError(t, h.Products.SaveProduct(ctx, h.director, wipes))
 				h.count("wipes", "", 100)
 				_, err := h.Inventory.ChangeInstrument(
 					ctx,
@@ -197,7 +199,7 @@ func TestBetweenTwoPlayersLiesATurnover(t *testing.T) {
 			case 8:
 				deed = "export"
 				var csv bytes.Buffer
-				err = h.Inventory.Export(ctx, h.director, formats.CSV(&csv))
+				err = h.Importing.Export(ctx, h.director, formats.CSV(&csv))
 				file = csv.String()
 			case 9:
 				if deed = "import"; file != "" {
@@ -240,13 +242,13 @@ func TestWhatIsOldChangesNothing(t *testing.T) {
 	h, ode, _ := desk(t)
 	old := h.file(knocked)
 	var csv bytes.Buffer
-	require.NoError(t, h.Inventory.Export(ctx, h.director, formats.CSV(&csv)))
+	require.NoError(t, h.Importing.Export(ctx, h.director, formats.CSV(&csv)))
 	_, err := h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ode.ID, InstrumentID: h.id(knocked)}}})
 	require.NoError(t, err)
 	_, err = h.Inventory.ChangeInstrument(ctx, h.director, h.id(knocked), lending.Change{Instrument: old.Instrument})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Somebody else changed this")
 
-	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: csv.Bytes()})
+	report, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: csv.Bytes()})
 	require.NoError(t, err)
 	require.Len(t, report.Faults, 1, "the other rows say what is so")
 	assert.Equal(t, "version", report.Faults[0].Column)
@@ -255,7 +257,7 @@ func TestWhatIsOldChangesNothing(t *testing.T) {
 	_, err = h.Lending.Return(ctx, h.director, h.id(knocked), lending.Returning{})
 	require.NoError(t, err, "and the return is still open")
 
-	_, err = h.Inventory.Leave(ctx, h.director, h.id(knocked), inventory.Leaving{How: "sold"})
+	_, err = h.Rentals.Leave(ctx, h.director, h.id(knocked), rentals.Leaving{How: "sold"})
 	require.NoError(t, err)
 	assert.Contains(
 		t,
@@ -301,13 +303,13 @@ func TestUndoingKnowsWhatHappenedSince(t *testing.T) {
 func TestTheBenchKeepsWhatItHas(t *testing.T) {
 	h := atTheBench(t)
 	run := h.begin(catalog.Turnover, "VN-01")
-	_, err := h.Inventory.Leave(ctx, h.director, h.id("VN-01"), inventory.Leaving{How: "sold"})
+	_, err := h.Rentals.Leave(ctx, h.director, h.id("VN-01"), rentals.Leaving{How: "sold"})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")
 	require.NoError(
 		t,
-		h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), instrumentrows.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: thisDay}),
+		h.Rentals.SaveRental(ctx, h.director, h.id("VN-01"), instrumentrows.Rental{ID: uuid.New(), Owner: "Marl & Daughter", StartsOn: thisDay}),
 	)
-	_, err = h.Inventory.ExchangeRental(ctx, h.director, h.id("VN-01"), inventory.Exchange{ID: uuid.New(), Tag: "VN-99"})
+	_, err = h.Rentals.ExchangeRental(ctx, h.director, h.id("VN-01"), rentals.Exchange{ID: uuid.New(), Tag: "VN-99"})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "lies on the bench")
 	h.through(run, "VN-01", "")
 	assert.Equal(t, condition.Concert, h.listed("VN-01").Grade)

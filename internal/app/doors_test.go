@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
@@ -65,7 +66,7 @@ func playing(player *uuid.UUID) *school.Habit {
 
 // bringAgain reads a file of instruments; its faults are a refusal.
 func (h *house) bringAgain(csv string) error {
-	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(csv)})
+	report, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: []byte(csv)})
 	if err == nil && len(report.Faults) > 0 {
 		return &journal.Fault{Kind: journal.Conflict, Message: report.Faults[0].Message}
 	}
@@ -123,7 +124,7 @@ var doors = []door{
 		)
 		require.NoError(h.t, err)
 		var csv bytes.Buffer
-		require.NoError(h.t, h.Inventory.Export(ctx, h.director, formats.CSV(&csv)))
+		require.NoError(h.t, h.Importing.Export(ctx, h.director, formats.CSV(&csv)))
 		k.file = csv.String()
 		_, err = h.Lending.Return(ctx, h.director, k.id, lending.Returning{})
 		require.NoError(h.t, err)

@@ -12,7 +12,7 @@ import (
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/care"
-	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
@@ -58,9 +58,9 @@ func (h *house) another() *app.App {
 	return a
 }
 
-func (h *house) bring(csv string) inventory.ImportReport {
+func (h *house) bring(csv string) importing.ImportReport {
 	h.t.Helper()
-	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(csv)})
+	report, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: []byte(csv)})
 	require.NoError(h.t, err)
 	require.Empty(h.t, report.Faults)
 	return report

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/core/day"
@@ -46,7 +46,7 @@ func TestImportNamesRowAndColumn(t *testing.T) {
 	}
 	for file, want := range tests {
 		for _, dryRun := range []bool{true, false} {
-			report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(file), DryRun: dryRun})
+			report, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: []byte(file), DryRun: dryRun})
 			require.NoError(t, err)
 			require.NotEmpty(t, report.Faults, want)
 			assert.Contains(t, report.Faults[0].Error(), want)
@@ -59,8 +59,8 @@ func TestImportNamesRowAndColumn(t *testing.T) {
 
 func TestAllBadRowsAreListed(t *testing.T) {
 	h := newHouse(t)
-	report, err := h.Inventory.Import(ctx, h.director,
-		inventory.InstrumentFile{Content: []byte("tag,kind,size\nVN-01,violin,4/4\nVN-02,violin,9/9\nVN-03,kazoo,\nVN-04,violin,8/8\n")})
+	report, err := h.Importing.Import(ctx, h.director,
+		importing.InstrumentFile{Content: []byte("tag,kind,size\nVN-01,violin,4/4\nVN-02,violin,9/9\nVN-03,kazoo,\nVN-04,violin,8/8\n")})
 	require.NoError(t, err)
 	rows := []int{}
 	for _, f := range report.Faults {
@@ -73,11 +73,11 @@ func TestAllBadRowsAreListed(t *testing.T) {
 func TestDryRunKeepsNothingAndReimportChanges(t *testing.T) {
 	h := newHouse(t)
 	const file = "tag,kind,maker,ensembles\nVN-01,violin,Oriel,Orchestra\nVN-02,violin,Oriel,\n"
-	dry, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(file), DryRun: true})
+	dry, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: []byte(file), DryRun: true})
 	require.NoError(t, err)
 	assert.Equal(
 		t,
-		inventory.ImportReport{
+		importing.ImportReport{
 			AsRead: dry.AsRead, Rows: 2, Added: 2, NoHistory: 2, NewEnsembles: []string{"Orchestra"}, Faults: dry.Faults,
 			DryRun: true, Events: []uuid.UUID{},
 		},
@@ -103,8 +103,8 @@ func TestTwoImportsAtOnce(t *testing.T) {
 	faults := make([]error, 4)
 	for n := range faults {
 		wait.Go(func() {
-			_, faults[n] = h.another().Inventory.Import(ctx, h.director,
-				inventory.InstrumentFile{Content: []byte("tag,kind\nVN-01,violin\nVN-02,violin\n")})
+			_, faults[n] = h.another().Importing.Import(ctx, h.director,
+				importing.InstrumentFile{Content: []byte("tag,kind\nVN-01,violin\nVN-02,violin\n")})
 		})
 	}
 	wait.Wait()
@@ -122,8 +122,8 @@ func TestTwoImportsAtOnce(t *testing.T) {
 func TestAnImportAsks(t *testing.T) {
 	h := newHouse(t)
 	const file = "Inventory no,Instrument,Size,Bought\nVN-01,Geige,03-Apr,03/04/2020\nVN-02,Geige,4/4,05/06/2020\nVN-03,kazoo,4/4,\nVN-04,kazoo,4/4,\n"
-	bring := func(reading formats.Reading, csv string) inventory.ImportReport {
-		report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(csv), Reading: reading})
+	bring := func(reading formats.Reading, csv string) importing.ImportReport {
+		report, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: []byte(csv), Reading: reading})
 		require.NoError(t, err)
 		return report
 	}
@@ -150,9 +150,9 @@ func TestAnImportAsks(t *testing.T) {
 func TestAnImportAsksWhatAnInstrumentIs(t *testing.T) {
 	h := newHouse(t)
 	const file = "Inventory no,Thing\nVN-01,Geige\nVN-02,Geige\nVN-03,Geige\nCJ-01,Cajonita\nCJ-02,cajonita\nCL-01,B-flat clarnt\n"
-	bring := func(kinds map[string]string) inventory.ImportReport {
-		report, err := h.Inventory.Import(ctx, h.director,
-			inventory.InstrumentFile{Content: []byte(file), Reading: formats.Reading{Kinds: kinds}})
+	bring := func(kinds map[string]string) importing.ImportReport {
+		report, err := h.Importing.Import(ctx, h.director,
+			importing.InstrumentFile{Content: []byte(file), Reading: formats.Reading{Kinds: kinds}})
 		require.NoError(t, err)
 		return report
 	}
@@ -186,7 +186,7 @@ func TestAnImportAsksAboutFiftyNamesAtMost(t *testing.T) {
 	for n := range 70 {
 		file += fmt.Sprintf("X%d,thing%c%c%c\n", n, 'a'+n%26, 'p'+n%7, 'q'+n/26)
 	}
-	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: []byte(file)})
+	report, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: []byte(file)})
 	require.NoError(t, err)
 	assert.Len(t, report.AsRead.Unknown, 50)
 	assert.Len(t, report.Faults, 70)
@@ -197,8 +197,8 @@ func TestAWorkbookComesBack(t *testing.T) {
 	h := newHouse(t)
 	h.bring("tag,kind,size,serial,price,care_from,notes,practice_minutes_per_week\nVN-01,violin,3/4,00123,1250.5,2026-01-01,'=not a formula,30\nCL-01,clarinet-b-flat,,777,80,2026-01-01,,\n")
 	var book bytes.Buffer
-	require.NoError(t, h.Inventory.Export(ctx, h.director, formats.Workbook(&book, "instruments")))
-	report, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: book.Bytes()})
+	require.NoError(t, h.Importing.Export(ctx, h.director, formats.Workbook(&book, "instruments")))
+	report, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: book.Bytes()})
 	require.NoError(t, err)
 	assert.Empty(t, report.Faults)
 	assert.Empty(t, report.AsRead.Questions)
@@ -216,16 +216,16 @@ func TestWhatIsKnownInPart(t *testing.T) {
 		assert.True(t, as.Begins(*i.AcquiredOn), tag)
 	}
 	var written bytes.Buffer
-	require.NoError(t, h.Inventory.Export(ctx, h.director, formats.CSV(&written)))
+	require.NoError(t, h.Importing.Export(ctx, h.director, formats.CSV(&written)))
 	assert.Contains(t, written.String(), "2012-08,")
-	again, err := h.Inventory.Import(ctx, h.director, inventory.InstrumentFile{Content: written.Bytes()})
+	again, err := h.Importing.Import(ctx, h.director, importing.InstrumentFile{Content: written.Bytes()})
 	require.NoError(t, err)
 	assert.Empty(t, again.Faults)
 	assert.Equal(t, day.ToMonth, h.file("VN-02").Instrument.AcquiredAs, "a file that comes back knows no more")
 
 	for column, text := range map[string]string{"players": "2.7", "care_from": "2022"} {
-		report, err := h.Inventory.Import(ctx, h.director,
-			inventory.InstrumentFile{Content: []byte("tag,kind,size," + column + "\nVN-04,violin,4/4," + text + "\n")})
+		report, err := h.Importing.Import(ctx, h.director,
+			importing.InstrumentFile{Content: []byte("tag,kind,size," + column + "\nVN-04,violin,4/4," + text + "\n")})
 		require.NoError(t, err)
 		require.Len(t, report.Faults, 1, column)
 		assert.Equal(t, column, report.Faults[0].Column)

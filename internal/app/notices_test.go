@@ -11,11 +11,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/rentals"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
@@ -144,11 +144,11 @@ func TestARentedInstrument(t *testing.T) {
 	early := thisDay - 61
 	wrong := contract
 	wrong.ReturnBy = &early
-	assert.Equal(t, "return_by", fault(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), wrong), journal.Invalid).Fields[0].Path)
-	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), contract))
+	assert.Equal(t, "return_by", fault(t, h.Rentals.SaveRental(ctx, h.director, h.id("VN-01"), wrong), journal.Invalid).Fields[0].Path)
+	require.NoError(t, h.Rentals.SaveRental(ctx, h.director, h.id("VN-01"), contract))
 	fault(
 		t,
-		h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), instrumentrows.Rental{ID: uuid.New(), Owner: "Another", StartsOn: thisDay}),
+		h.Rentals.SaveRental(ctx, h.director, h.id("VN-01"), instrumentrows.Rental{ID: uuid.New(), Owner: "Another", StartsOn: thisDay}),
 		journal.Conflict,
 	)
 	_, err := h.Lending.HandOver(ctx, h.director, h.handing(ode, "VN-01"))
@@ -175,9 +175,9 @@ func TestARentedInstrument(t *testing.T) {
 
 	// The owner brings another; the player plays on, and the old one is in no list.
 	old := h.id("VN-01")
-	_, err = h.Inventory.ExchangeRental(ctx, h.director, old, inventory.Exchange{ID: uuid.New(), Tag: "vn-02"})
+	_, err = h.Rentals.ExchangeRental(ctx, h.director, old, rentals.Exchange{ID: uuid.New(), Tag: "vn-02"})
 	assert.Equal(t, "tag", fault(t, err, journal.Invalid).Fields[0].Path, "that tag is taken")
-	_, err = h.Inventory.ExchangeRental(ctx, h.director, old, inventory.Exchange{ID: uuid.New(), Tag: "vn-31", Serial: "77"})
+	_, err = h.Rentals.ExchangeRental(ctx, h.director, old, rentals.Exchange{ID: uuid.New(), Tag: "vn-31", Serial: "77"})
 	require.NoError(t, err)
 	assert.Equal(t, "Ode Marchetti", h.listed("VN-31").Holder)
 	list, err := h.Inventory.Instruments(ctx, h.director)
@@ -190,16 +190,16 @@ func TestARentedInstrument(t *testing.T) {
 	assert.Contains(t, gone.Instrument.GoneHow, "in exchange for VN-31")
 	_, err = h.Lending.HandOut(ctx, h.director, lending.HandOut{Pairs: []school.Pair{{PlayerID: ilse.ID, InstrumentID: old}}})
 	fault(t, err, journal.Invalid)
-	_, err = h.Inventory.ExchangeRental(ctx, h.director, h.id("VN-02"), inventory.Exchange{ID: uuid.New(), Tag: "VN-32"})
+	_, err = h.Rentals.ExchangeRental(ctx, h.director, h.id("VN-02"), rentals.Exchange{ID: uuid.New(), Tag: "VN-32"})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "the school's own")
 
-	_, err = h.Inventory.Leave(ctx, h.director, h.id("VN-31"), inventory.Leaving{How: "Given back"})
+	_, err = h.Rentals.Leave(ctx, h.director, h.id("VN-31"), rentals.Leaving{How: "Given back"})
 	assert.Contains(t, fault(t, err, journal.Conflict).Message, "Take it back first")
 	_, err = h.Lending.Return(ctx, h.director, h.id("VN-31"), lending.Returning{})
 	require.NoError(t, err)
-	_, err = h.Inventory.Leave(ctx, h.director, h.id("VN-31"), inventory.Leaving{How: "Given back"})
+	_, err = h.Rentals.Leave(ctx, h.director, h.id("VN-31"), rentals.Leaving{How: "Given back"})
 	require.NoError(t, err)
-	rentals, err := h.Inventory.Rentals(ctx, h.director)
+	rentals, err := h.Rentals.Rentals(ctx, h.director)
 	require.NoError(t, err)
 	assert.Empty(t, rentals.Rented)
 	for _, e := range gone.Timeline {
@@ -227,7 +227,7 @@ func TestTheRentalOrderInMoney(t *testing.T) {
 	)
 	require.NoError(
 		t,
-		h.Inventory.SaveRentalPrices(
+		h.Rentals.SaveRentalPrices(
 			ctx,
 			h.director,
 			[]instrumentrows.RentalPrice{{Kind: "violin", MonthlyCents: 1500}, {Kind: "violin", Size: "3/4", MonthlyCents: 1200}},
@@ -236,12 +236,12 @@ func TestTheRentalOrderInMoney(t *testing.T) {
 	assert.Equal(
 		t,
 		"prices[1].kind",
-		fault(t, h.Inventory.SaveRentalPrices(ctx, h.director, []instrumentrows.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}),
+		fault(t, h.Rentals.SaveRentalPrices(ctx, h.director, []instrumentrows.RentalPrice{{Kind: "tuba"}, {Kind: "tuba"}}),
 			journal.Invalid).Fields[0].Path,
 	)
 	p := playerrows.Player{ID: uuid.New(), GivenName: "Fen", Kind: "tuba", Transport: "bus"}
 	require.NoError(t, h.Roster.SavePlayer(ctx, h.director, p))
-	_, err := h.Inventory.Leave(ctx, h.director, h.id("VN-02"), inventory.Leaving{How: "Sold."})
+	_, err := h.Rentals.Leave(ctx, h.director, h.id("VN-02"), rentals.Leaving{How: "Sold."})
 	require.NoError(t, err)
 	got, err := h.Placing.Propose(ctx, h.director, placing.Wish{Weights: even})
 	require.NoError(t, err)

@@ -151,7 +151,7 @@ func TestWhoOutgrowsWhat(t *testing.T) {
 	ends := thisDay + 100
 	require.NoError(
 		t,
-		h.Inventory.SaveRental(
+		h.Rentals.SaveRental(
 			ctx,
 			h.director,
 			h.id("VN-02"),

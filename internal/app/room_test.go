@@ -12,6 +12,7 @@ import (
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/rentals"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/app/today"
@@ -107,7 +108,7 @@ func TestTheWallAndMoving(t *testing.T) {
 	assert.Equal(t, " / TR-01 TR-02 TR-03 TR-04 TU-01", h.drawn("Hall"))
 
 	gone := inventory.Move{InstrumentID: h.id("TR-04"), Room: "Hall"}
-	_, err = h.Inventory.Leave(ctx, h.director, gone.InstrumentID, inventory.Leaving{How: "sold"})
+	_, err = h.Rentals.Leave(ctx, h.director, gone.InstrumentID, rentals.Leaving{How: "sold"})
 	require.NoError(t, err)
 	_, err = h.Inventory.Move(ctx, h.director, inventory.Moves{Moves: []inventory.Move{gone}})
 	assert.Equal(t, "moves[0].instrument_id", fault(t, err, journal.Invalid).Fields[0].Path)

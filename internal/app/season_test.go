@@ -15,11 +15,13 @@ import (
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/bench"
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/rentals"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/settings"
 	"solfeggio/internal/app/supply"
@@ -174,12 +176,12 @@ func (s *weeksOfDeeds) deed(i school.Listed, file inventory.File) (name string, 
 		if s.r.IntN(2) > 0 {
 			return "nothing leaves", nil
 		}
-		changed, err = s.Inventory.Leave(ctx, s.director, i.ID, inventory.Leaving{How: "sold"})
+		changed, err = s.Rentals.Leave(ctx, s.director, i.ID, rentals.Leaving{How: "sold"})
 		return "leave", err
 	case 20:
 		tag := fmt.Sprintf("VN-%02d", 5+s.r.IntN(4))
-		report, err := s.Inventory.Import(ctx, s.director,
-			inventory.InstrumentFile{Content: []byte("tag,kind,size,room,slot,practice_minutes_per_week\n" + tag + ",violin,4/4,Store,A-03," + fmt.Sprint(s.r.IntN(2)*30) + "\n")})
+		report, err := s.Importing.Import(ctx, s.director,
+			importing.InstrumentFile{Content: []byte("tag,kind,size,room,slot,practice_minutes_per_week\n" + tag + ",violin,4/4,Store,A-03," + fmt.Sprint(s.r.IntN(2)*30) + "\n")})
 		if err == nil && len(report.Faults) > 0 {
 			return "a file is refused", nil
 		}
@@ -370,7 +372,7 @@ func TestASeasonOfDeeds(t *testing.T) {
 		_, err := h.Lending.HandOut(ctx, h.director,
 			lending.HandOut{Pairs: []school.Pair{{PlayerID: h.player("Senna Tamm").ID, InstrumentID: h.id("CL-01")}}})
 		require.NoError(t, err)
-		require.NoError(t, h.Bench.SaveProduct(ctx, h.director, wipes))
+		require.NoError(t, h.Products.SaveProduct(ctx, h.director, wipes))
 		h.count("wipes", "", 1000)
 		s := &weeksOfDeeds{house: h, second: h.another(), r: rand.New(rand.NewPCG(seed, 2)), done: done}
 		for n := range 200 {

@@ -10,9 +10,9 @@ import (
 
 	"solfeggio/internal/app/care"
 	"solfeggio/internal/app/inspection"
-	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/rentals"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/app/upkeep"
@@ -229,7 +229,7 @@ func TestWhatCannotBe(t *testing.T) {
 	fault(t, second(w.Shop.Want(ctx, w.director,
 		shop.Wanting{ID: uuid.New(), InstrumentID: w.id("VN-01"), Origin: shoprows.ByHand, Asks: "x"})), journal.Conflict)
 	fault(t, second(w.Shop.CheckIn(ctx, w.director, id, shop.CheckingIn{At: w.at(id)})), journal.Conflict)
-	fault(t, second(w.Inventory.Leave(ctx, w.director, w.id("VN-01"), inventory.Leaving{How: "sold"})), journal.Conflict)
+	fault(t, second(w.Rentals.Leave(ctx, w.director, w.id("VN-01"), rentals.Leaving{How: "sold"})), journal.Conflict)
 	fault(t, w.Shop.LeaveShop(ctx, w.director, w.message.ID, shop.At{Version: 1}), journal.Conflict)
 
 	// Two people send and check the same job in: one of them does.
@@ -250,7 +250,7 @@ func TestWhatCannotBe(t *testing.T) {
 func TestOwnersAreTold(t *testing.T) {
 	w := newWorkshop(t)
 	contract := instrumentrows.Rental{ID: uuid.New(), Owner: "Marl & Daughter", Contact: "loans@marl.example", StartsOn: thisDay - 30}
-	require.NoError(t, w.Inventory.SaveRental(ctx, w.director, w.id("VN-01"), contract))
+	require.NoError(t, w.Rentals.SaveRental(ctx, w.director, w.id("VN-01"), contract))
 	refused := fault(t, second(w.Shop.Want(ctx, w.director, shop.Wanting{
 		ID: uuid.New(), InstrumentID: w.id("VN-01"), Origin: shoprows.FromFinding, Findings: []uuid.UUID{w.seam},
 	})), journal.Conflict)
@@ -309,8 +309,8 @@ func TestWhatIsAtAShopIsNotCaredForHere(t *testing.T) {
 	})
 	require.NoError(t, err, "it was still here")
 	contract := instrumentrows.Rental{ID: uuid.New(), Owner: "Fermata Hire", StartsOn: thisDay}
-	assert.Contains(t, fault(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-01"), contract), journal.Conflict).Message, "goes to its owner")
-	require.NoError(t, h.Inventory.SaveRental(ctx, h.director, h.id("VN-03"), contract))
+	assert.Contains(t, fault(t, h.Rentals.SaveRental(ctx, h.director, h.id("VN-01"), contract), journal.Conflict).Message, "goes to its owner")
+	require.NoError(t, h.Rentals.SaveRental(ctx, h.director, h.id("VN-03"), contract))
 }
 
 func TestACurrencyIsOneThatThereIs(t *testing.T) {
@@ -336,7 +336,7 @@ func TestYenHaveNoDecimals(t *testing.T) {
 	w.bring("tag,kind,size,price\nVN-01,violin,4/4,125000\n")
 	assert.Equal(t, int64(125_000), *w.file("VN-01").Instrument.PriceCents)
 	var written [][]string
-	require.NoError(t, w.Inventory.Export(ctx, w.director, func(_ []string, rows [][]string) error {
+	require.NoError(t, w.Importing.Export(ctx, w.director, func(_ []string, rows [][]string) error {
 		written = rows
 		return nil
 	}))

@@ -11,7 +11,7 @@ import (
 
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
-	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/store/schoolrows"
 )
@@ -35,7 +35,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 		}
 		_, err := h.tick(as(tt.role), "VN-01", eString)
 		check(tt.finish, err)
-		_, err = h.Inventory.Import(ctx, as(tt.role), inventory.InstrumentFile{Content: []byte(violin), DryRun: true})
+		_, err = h.Importing.Import(ctx, as(tt.role), importing.InstrumentFile{Content: []byte(violin), DryRun: true})
 		check(tt.instruments, err)
 		check(
 			tt.rest,

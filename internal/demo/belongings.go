@@ -45,13 +45,13 @@ func (s *seeder) belongings(ctx context.Context, at func(daysAgo int) time.Time)
 	}
 	for _, r := range rented {
 		until := s.today + r.until
-		if err := s.app.Inventory.SaveRental(ctx, s.director, ids[r.tag],
+		if err := s.app.Rentals.SaveRental(ctx, s.director, ids[r.tag],
 			instrumentrows.Rental{ID: uuid.Must(uuid.NewV7()), Owner: hireHouse, Contact: "hire@hollin.example", Contract: r.contract,
 				StartsOn: s.today - 85, ReturnBy: &until, MonthlyCents: &r.cents}); err != nil {
 			return fmt.Errorf("%s: %w", r.tag, err)
 		}
 	}
-	if err := s.app.Inventory.SaveRentalPrices(ctx, s.director, rentalPrices); err != nil {
+	if err := s.app.Rentals.SaveRentalPrices(ctx, s.director, rentalPrices); err != nil {
 		return err
 	}
 	at(3)

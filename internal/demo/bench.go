@@ -65,7 +65,7 @@ func (s *seeder) bench(ctx context.Context, now time.Time) error {
 	}
 	for _, p := range products {
 		p.ID = uuid.Must(uuid.NewV7())
-		if err := s.app.Bench.SaveProduct(ctx, s.director, p); err != nil {
+		if err := s.app.Products.SaveProduct(ctx, s.director, p); err != nil {
 			return fmt.Errorf("%s: %w", p.Name, err)
 		}
 	}
@@ -79,7 +79,7 @@ func (s *seeder) bench(ctx context.Context, now time.Time) error {
 	if _, err := s.app.Supply.CountStock(ctx, s.director, behind); err != nil {
 		return err
 	}
-	if err := s.app.Bench.SaveVessel(ctx, s.director,
+	if err := s.app.Products.SaveVessel(ctx, s.director,
 		hygiene.Vessel{InnerDiameterMM: 110, CorkHeightMM: 62, MouthpieceVolumeML: 14, AtOnce: 4}); err != nil {
 		return err
 	}

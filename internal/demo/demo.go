@@ -18,7 +18,7 @@ import (
 	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/care"
-	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
@@ -157,7 +157,7 @@ func (s *seeder) setUp(ctx context.Context) error {
 	if err := s.shelves(ctx); err != nil {
 		return err
 	}
-	report, err := s.app.Inventory.Import(ctx, s.director, inventory.InstrumentFile{Content: s.instruments()})
+	report, err := s.app.Importing.Import(ctx, s.director, importing.InstrumentFile{Content: s.instruments()})
 	if err != nil {
 		return err
 	}

@@ -136,7 +136,7 @@ func Agree(t *testing.T, a *app.App, by journal.Person) {
 
 	// Files carry every instrument.
 	var file bytes.Buffer
-	must(a.Inventory.Export(ctx, by, formats.CSV(&file)))
+	must(a.Importing.Export(ctx, by, formats.CSV(&file)))
 	rows, err := csv.NewReader(&file).ReadAll()
 	must(err)
 	assert.Len(t, rows, len(list)+1)

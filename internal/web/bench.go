@@ -8,6 +8,7 @@ import (
 
 	"solfeggio/internal/app/bench"
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/products"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/formats"
 )
@@ -159,20 +160,20 @@ func (s *server) productRoutes() {
 	handle(
 		s,
 		operation("products", http.MethodGet, "/products", "What the school disinfects with"),
-		func(ctx context.Context, by journal.Person, _ *struct{}) (out[bench.Products], error) {
-			p, err := s.app.Bench.Products(ctx, by)
-			return out[bench.Products]{p}, err
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[products.Products], error) {
+			p, err := s.app.Products.Products(ctx, by)
+			return out[products.Products]{p}, err
 		},
 	)
 	type productIn struct {
 		Repeatable
-		Body bench.Product
+		Body products.Product
 	}
 	handle(
 		s,
 		operation("save-product", http.MethodPut, "/products", "Add a product or change one"),
 		func(ctx context.Context, by journal.Person, in *productIn) (nothing, error) {
-			return nothing{}, s.app.Bench.SaveProduct(ctx, by, in.Body)
+			return nothing{}, s.app.Products.SaveProduct(ctx, by, in.Body)
 		},
 	)
 	type sheetIn struct {
@@ -182,14 +183,14 @@ func (s *server) productRoutes() {
 		RawBody []byte `contentType:"application/octet-stream"`
 	}
 	keep := operation("save-safety-sheet", http.MethodPut, "/products/{id}/safety-sheet", "Keep the safety sheet of a product, a PDF")
-	keep.MaxBodyBytes = bench.MaxSheetBytes + 1024
+	keep.MaxBodyBytes = products.MaxSheetBytes + 1024
 	handle(s, keep, func(ctx context.Context, by journal.Person, in *sheetIn) (nothing, error) {
-		return nothing{}, s.app.Bench.SaveSafetySheet(ctx, by, in.ID, in.RawBody)
+		return nothing{}, s.app.Products.SaveSafetySheet(ctx, by, in.ID, in.RawBody)
 	})
 	read := operation("safety-sheet", http.MethodGet, "/products/{id}/safety-sheet", "The safety sheet of a product")
 	read.Responses = answers("PDF", "application/pdf")
 	handle(s, read, func(ctx context.Context, by journal.Person, in *ByID) (file, error) {
-		pdf, err := s.app.Bench.SafetySheet(ctx, by, in.ID)
+		pdf, err := s.app.Products.SafetySheet(ctx, by, in.ID)
 		return file{"application/pdf", `inline; filename="safety-sheet.pdf"`, pdf}, err
 	})
 	type vesselIn struct {
@@ -201,7 +202,7 @@ func (s *server) productRoutes() {
 		s,
 		operation("save-vessel", http.MethodPut, "/soak-vessel", "Say what mouthpieces soak in"),
 		func(ctx context.Context, by journal.Person, in *vesselIn) (nothing, error) {
-			return nothing{}, s.app.Bench.SaveVessel(ctx, by, in.Body)
+			return nothing{}, s.app.Products.SaveVessel(ctx, by, in.Body)
 		},
 	)
 }

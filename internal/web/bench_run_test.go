@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/bench"
+	"solfeggio/internal/app/products"
 )
 
 func TestTheBenchOverTheLine(t *testing.T) {
@@ -118,7 +119,7 @@ func TestSafetySheetsOverTheLine(t *testing.T) {
 	at := "/api/v1/products/" + id + "/safety-sheet"
 	assert.Equal(t, http.StatusNotFound, s.call("GET", at, "").status)
 	send := func(at, sheet string) answer {
-		var listed bench.Products
+		var listed products.Products
 		require.NoError(t, json.Unmarshal([]byte(s.call("GET", "/api/v1/products", "").body), &listed))
 		return s.call("PUT", at+"?version="+listed.Products[0].SheetVersion, sheet, "Content-Type", "application/octet-stream", "Idempotency-Key", uuid.NewString())
 	}
@@ -127,7 +128,7 @@ func TestSafetySheetsOverTheLine(t *testing.T) {
 		got := s.call("GET", at, "")
 		assert.Equal(t, []string{sheet, "application/pdf"}, []string{got.body, got.headers.Get("Content-Type")})
 	}
-	for _, wrong := range []string{"GIF89a", "", "%PDF" + strings.Repeat("-", bench.MaxSheetBytes)} {
+	for _, wrong := range []string{"GIF89a", "", "%PDF" + strings.Repeat("-", products.MaxSheetBytes)} {
 		got := send(at, wrong)
 		assert.GreaterOrEqual(t, got.status, 400)
 		assert.Less(t, got.status, 500)
@@ -136,7 +137,7 @@ func TestSafetySheetsOverTheLine(t *testing.T) {
 	assert.Contains(t, places, "body.sheet")
 	assert.Equal(t, "%PDF-1.7\nsecond", s.call("GET", at, "").body)
 	assert.Equal(t, http.StatusConflict, send("/api/v1/products/"+uuid.NewString()+"/safety-sheet", "%PDF-1.7").status)
-	var products bench.Products
+	var products products.Products
 	require.NoError(t, json.Unmarshal([]byte(s.call("GET", "/api/v1/products", "").body), &products))
 	assert.True(t, products.Products[0].SheetOnFile)
 }

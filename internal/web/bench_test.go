@@ -17,6 +17,7 @@ import (
 
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/placing"
@@ -121,8 +122,8 @@ func large(b testing.TB, n, clients int) (*site, journal.Person, []school.Listed
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	for first := 0; first < n; first += 5000 { // a file has so many rows at most
-		report, err := s.app.Inventory.Import(context.Background(), director,
-			inventory.InstrumentFile{Content: instrumentsFrom(first, min(n, first+5000))})
+		report, err := s.app.Importing.Import(context.Background(), director,
+			importing.InstrumentFile{Content: instrumentsFrom(first, min(n, first+5000))})
 		require.NoError(b, err)
 		require.Empty(b, report.Faults)
 	}
@@ -220,7 +221,7 @@ func BenchmarkSchools(b *testing.B) {
 					Name:   "Ines Corvane", Email: uuid.NewString() + "@quillhaven.example", Password: password,
 				})
 				require.NoError(b, err)
-				_, err = s.app.Inventory.Import(context.Background(), by, inventory.InstrumentFile{Content: instruments(60)})
+				_, err = s.app.Importing.Import(context.Background(), by, importing.InstrumentFile{Content: instruments(60)})
 				require.NoError(b, err)
 				_, err = s.app.Today.Today(context.Background(), by, 25, 1)
 				require.NoError(b, err)
@@ -257,7 +258,7 @@ func BenchmarkRoom(b *testing.B) {
 			)
 		}
 	}
-	report, err := s.app.Inventory.Import(ctx, director, inventory.InstrumentFile{Content: instruments(5000)})
+	report, err := s.app.Importing.Import(ctx, director, importing.InstrumentFile{Content: instruments(5000)})
 	require.NoError(b, err)
 	require.Empty(b, report.Faults)
 	s.signIn()
@@ -300,7 +301,7 @@ func BenchmarkPropose(b *testing.B) {
 		fmt.Fprintf(&file, "IN-%03d,%s,%s,2026-11-01\n", n, kind, size)
 		fmt.Fprintf(&players, "p%d,Player %d,%s,%d,%d\n", n, n, kind, 50+n%15, 130+n%40)
 	}
-	report, err := s.app.Inventory.Import(ctx, director, inventory.InstrumentFile{Content: []byte(file.String())})
+	report, err := s.app.Importing.Import(ctx, director, importing.InstrumentFile{Content: []byte(file.String())})
 	require.NoError(b, err)
 	require.Empty(b, report.Faults)
 	brought, err := s.app.Roster.ImportRoster(ctx, director, roster.RosterFile{Content: []byte(players.String())})
@@ -325,10 +326,10 @@ func BenchmarkHandOver(b *testing.B) {
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	ctx := context.Background()
-	_, err := s.app.Inventory.Import(ctx, director, inventory.InstrumentFile{Content: instruments(600)})
+	_, err := s.app.Importing.Import(ctx, director, importing.InstrumentFile{Content: instruments(600)})
 	require.NoError(b, err)
-	_, err = s.app.Inventory.Import(ctx, director,
-		inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nZZ-01,violin,4/4,2026-11-01\n")})
+	_, err = s.app.Importing.Import(ctx, director,
+		importing.InstrumentFile{Content: []byte("tag,kind,size,care_from\nZZ-01,violin,4/4,2026-11-01\n")})
 	require.NoError(b, err)
 	_, err = s.app.Roster.ImportRoster(ctx, director, roster.RosterFile{Content: []byte("given_name,arm_length_cm\nOde,60\n")})
 	require.NoError(b, err)
@@ -352,7 +353,7 @@ func BenchmarkHandOver(b *testing.B) {
 func BenchmarkSupplies(b *testing.B) {
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
-	_, err := s.app.Inventory.Import(context.Background(), director, inventory.InstrumentFile{Content: instruments(600)})
+	_, err := s.app.Importing.Import(context.Background(), director, importing.InstrumentFile{Content: instruments(600)})
 	require.NoError(b, err)
 	for b.Loop() {
 		got, err := s.app.Supply.Supplies(context.Background(), director, 12, 0.9)
@@ -366,7 +367,7 @@ func BenchmarkSeason(b *testing.B) {
 	s := newSite(b, pgtest.Open(b))
 	director := s.setUp()
 	ctx := context.Background()
-	_, err := s.app.Inventory.Import(ctx, director, inventory.InstrumentFile{Content: instruments(600)})
+	_, err := s.app.Importing.Import(ctx, director, importing.InstrumentFile{Content: instruments(600)})
 	require.NoError(b, err)
 	list, err := s.app.Inventory.Instruments(ctx, director)
 	require.NoError(b, err)

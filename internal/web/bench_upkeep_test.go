@@ -10,7 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
@@ -37,7 +37,7 @@ func BenchmarkUpkeep(b *testing.B) {
 		fmt.Fprintf(&file, "IN-%03d,%s,%s,2026-0%d-01\n", n, kind, size, 4+n%6)
 		fmt.Fprintf(&players, "p%d,Player %d,Orchestra,%s\n", n, n, kind)
 	}
-	report, err := s.app.Inventory.Import(ctx, director, inventory.InstrumentFile{Content: []byte(file.String())})
+	report, err := s.app.Importing.Import(ctx, director, importing.InstrumentFile{Content: []byte(file.String())})
 	require.NoError(b, err)
 	require.Empty(b, report.Faults)
 	_, err = s.app.Roster.ImportRoster(ctx, director, roster.RosterFile{Content: []byte(players.String())})

@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/school"
@@ -26,8 +27,8 @@ import (
 func violin(t *testing.T) (*site, string) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
-	_, err := s.app.Inventory.Import(context.Background(), director,
-		inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\n")})
+	_, err := s.app.Importing.Import(context.Background(), director,
+		importing.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\n")})
 	require.NoError(t, err)
 	s.signIn()
 	var list []school.Listed

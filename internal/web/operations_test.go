@@ -14,7 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/access"
-	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/pgtest"
 	"solfeggio/internal/store/schoolrows"
@@ -98,8 +98,8 @@ func TestIdsOfAnotherSchool(t *testing.T) {
 		Name: "Sabin Holt", Email: "sabin@oriel.example", Password: "a long password",
 	})
 	require.NoError(t, err)
-	_, err = other.app.Inventory.Import(context.Background(), stranger,
-		inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-77,violin,4/4,2026-11-01\n")})
+	_, err = other.app.Importing.Import(context.Background(), stranger,
+		importing.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-77,violin,4/4,2026-11-01\n")})
 	require.NoError(t, err)
 	theirs, err := other.app.Inventory.Instruments(context.Background(), stranger)
 	require.NoError(t, err)

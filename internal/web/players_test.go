@@ -15,7 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/access"
-	"solfeggio/internal/app/inventory"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/placing"
 	"solfeggio/internal/app/roster"
@@ -31,8 +31,8 @@ var raw = []string{"Content-Type", "application/octet-stream"}
 func violins(t *testing.T) (*site, map[string]uuid.UUID) {
 	s := newSite(t, pgtest.Open(t))
 	director := s.setUp()
-	_, err := s.app.Inventory.Import(context.Background(), director,
-		inventory.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n")})
+	_, err := s.app.Importing.Import(context.Background(), director,
+		importing.InstrumentFile{Content: []byte("tag,kind,size,care_from\nVN-01,violin,4/4,2026-11-01\nVN-02,violin,3/4,2026-11-01\n")})
 	require.NoError(t, err)
 	s.signIn()
 	reading := url.QueryEscape(`{"columns":{"Nr":"external_id","Vorname":"given_name","Nachname":"family_name"}}`)

@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
@@ -251,18 +252,18 @@ func (s *server) instrumentRoutes() {
 	in := operation("import-instruments", http.MethodPost, "/instruments/file",
 		"Import instruments from a CSV file or a workbook, all or nothing")
 	in.MaxBodyBytes = formats.MaxTableBytes + 1024
-	handle(s, in, func(ctx context.Context, by journal.Person, in *importIn) (out[inventory.ImportReport], error) {
+	handle(s, in, func(ctx context.Context, by journal.Person, in *importIn) (out[importing.ImportReport], error) {
 		reading, err := in.read()
 		if err != nil {
-			return out[inventory.ImportReport]{}, err
+			return out[importing.ImportReport]{}, err
 		}
-		report, err := s.app.Inventory.Import(ctx, by, inventory.InstrumentFile{Content: in.RawBody, Reading: reading, DryRun: in.DryRun})
-		return out[inventory.ImportReport]{report}, err
+		report, err := s.app.Importing.Import(ctx, by, importing.InstrumentFile{Content: in.RawBody, Reading: reading, DryRun: in.DryRun})
+		return out[importing.ImportReport]{report}, err
 	})
 	tableRoutes(s, tableOf[struct{}]{
 		"export-instruments", "/instruments", "All instruments, as a file that can come in again",
 		func(ctx context.Context, by journal.Person, _ *struct{}, write formats.Writer) error {
-			return s.app.Inventory.Export(ctx, by, write)
+			return s.app.Importing.Export(ctx, by, write)
 		},
 	})
 	for _, l := range []struct {

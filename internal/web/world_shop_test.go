@@ -8,8 +8,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inspection"
-	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/shop"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store/shoprows"
@@ -26,7 +26,7 @@ func (w *world) repairs() {
 	for n := range names {
 		fmt.Fprintf(&file, "JOB%02d,violin,4/4,Hall,,2026-11-01\n", n)
 	}
-	_, err := w.app.Inventory.Import(ctx, w.by, inventory.InstrumentFile{Content: []byte(file.String())})
+	_, err := w.app.Importing.Import(ctx, w.by, importing.InstrumentFile{Content: []byte(file.String())})
 	must(err)
 	list, err := w.app.Inventory.Instruments(ctx, w.by)
 	must(err)

@@ -15,6 +15,7 @@ import (
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/bench"
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
@@ -79,8 +80,8 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	must(err)
 	w.put("email", email)
 	w.put("me", w.by.ID)
-	_, err = w.app.Inventory.Import(ctx, w.by,
-		inventory.InstrumentFile{Content: []byte("tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n" +
+	_, err = w.app.Importing.Import(ctx, w.by,
+		importing.InstrumentFile{Content: []byte("tag,kind,size,room,slot,care_from\nFREE,violin,4/4,Store,A-01,2026-11-01\nOUT,violin,4/4,Store,A-02,2026-11-01\nHELD,violin,4/4,Store,A-03,2026-11-01\n" +
 			"STOPPED,violin,4/4,Store,,2026-11-01\nREED,clarinet-b-flat,,Store,,2026-11-01\nRENTED,violin,4/4,Store,,2026-11-01\nBENCH,violin,4/4,Store,,2026-11-01\n")})
 	must(err)
 	list, err := w.app.Inventory.Instruments(ctx, w.by)
@@ -138,7 +139,7 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	_, err = w.app.Inspection.ReportFinding(ctx, w.by, id["STOPPED"], seam)
 	must(err)
 	w.put("finding", seam.ID)
-	must(w.app.Inventory.SaveRental(ctx, w.by, id["RENTED"],
+	must(w.app.Rentals.SaveRental(ctx, w.by, id["RENTED"],
 		instrumentrows.Rental{ID: uuid.New(), Owner: "Marl & Daughter", Contract: "MD-1707", StartsOn: soon - 30, ReturnBy: &soon}))
 	crack := inspection.Report{ID: uuid.New(), Found: inspection.Found{Code: "open-seam"}}
 	_, err = w.app.Inspection.ReportFinding(ctx, w.by, id["RENTED"], crack)
@@ -161,7 +162,7 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	}
 	w.put("walk", walk)
 
-	products, err := w.app.Bench.Products(ctx, w.by)
+	products, err := w.app.Products.Products(ctx, w.by)
 	must(err)
 	wipes := benchrows.Product{
 		ID: uuid.New(), Name: "Calm Case Wipes", MadeOf: []string{"alcohol", "quaternary-ammonium"}, ContactMinutes: 4, Supply: "wipes",
@@ -169,9 +170,9 @@ func newWorld(t testing.TB, db *store.DB, email string) *world {
 	for _, s := range products.Surfaces {
 		wipes.Surfaces = append(wipes.Surfaces, s.Key)
 	}
-	must(w.app.Bench.SaveProduct(ctx, w.by, wipes))
+	must(w.app.Products.SaveProduct(ctx, w.by, wipes))
 	w.put("product", wipes.ID)
-	must(w.app.Bench.SaveSafetySheet(ctx, w.by, wipes.ID, []byte("%PDF-1.4 of the wipes")))
+	must(w.app.Products.SaveSafetySheet(ctx, w.by, wipes.ID, []byte("%PDF-1.4 of the wipes")))
 	far := day.MustParse("2027-11-24")
 	stock := func(of, lot string, quantity float64) {
 		_, err := w.app.Supply.CountStock(

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/products"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
@@ -98,8 +99,8 @@ func (r *Room) Overview(ctx context.Context, by journal.Person) (Bench, error) {
 		} else if last != nil {
 			out.People, counts = last.People, last.Stations
 		}
-		owned, err := r.owned(ctx, tx)
-		for _, p := range usableProducts(owned) {
+		owned, err := r.products.Owned(ctx, tx)
+		for _, p := range products.Usable(owned) {
 			if p.InDate {
 				out.Products++
 			}

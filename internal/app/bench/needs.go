@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/products"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/core/catalog"
@@ -41,19 +42,19 @@ type Soak struct {
 }
 
 // needs adds up what the work takes, and what of it is not there.
-func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan *BenchPlan, owned []OwnedProduct) error {
+func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan *BenchPlan, owned []products.OwnedProduct) error {
 	units := map[supplyrows.Stocked]float64{}
-	products := make([]benchrows.Product, len(owned))
+	list := make([]benchrows.Product, len(owned))
 	for n, p := range owned {
-		products[n] = p.Product
+		list[n] = p.Product
 	}
-	plan.Handling = handling(products, func(id uuid.UUID) bool {
+	plan.Handling = products.HandlingOf(list, func(id uuid.UUID) bool {
 		return slices.ContainsFunc(plan.jobs, func(j benchJob) bool { return brings(j.procedure.Steps, id) })
 	})
 	mouthpieces := 0
 	for _, j := range plan.jobs {
 		for of, n := range r.supply.Takes(j.i, j.reason, j.procedure.Routine,
-			suppliesOf(products, func(id uuid.UUID) bool { return brings(j.procedure.Steps, id) })) {
+			suppliesOf(list, func(id uuid.UUID) bool { return brings(j.procedure.Steps, id) })) {
 			units[of] += n
 		}
 		mouthpieces += count(r.soaks(j.procedure.Steps))

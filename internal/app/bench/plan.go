@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/products"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/hygiene"
@@ -37,22 +38,22 @@ type OnBench struct {
 
 // BenchPlan is how the work would go.
 type BenchPlan struct {
-	Minutes    int           `json:"minutes" doc:"Until the last waiting is over"`
-	LeastEver  int           `json:"least_ever" doc:"No order of work can be shorter"`
-	OverAt     time.Time     `json:"over_at" doc:"If it began now"`
-	ByTheBell  []string      `json:"by_the_bell,omitempty" doc:"Tags finished by the deadline"`
-	Why        why.Why       `json:"why"`
-	Bars       []Bar         `json:"bars" doc:"By start"`
-	Items      []PlannedItem `json:"items" doc:"As they were named"`
-	Touches    []Touch       `json:"touches" doc:"Which product comes to which surface"`
-	Cautions   []Warning     `json:"cautions" doc:"To be read before anything is begun"`
-	Handling   []Handling    `json:"handling" doc:"What the labels of its products warn of"`
-	Needs      []BenchNeed   `json:"needs" doc:"What is used up, short ones first"`
-	Soak       *Soak         `json:"soak,omitempty" doc:"Left out when no mouthpiece is soaked"`
-	GlovePairs int           `json:"glove_pairs"`
-	Lanes      []StationHere `json:"lanes" doc:"Stations that are used"`
-	People     int           `json:"people"`
-	jobs       []benchJob    // what can be done, as it is planned
+	Minutes    int                 `json:"minutes" doc:"Until the last waiting is over"`
+	LeastEver  int                 `json:"least_ever" doc:"No order of work can be shorter"`
+	OverAt     time.Time           `json:"over_at" doc:"If it began now"`
+	ByTheBell  []string            `json:"by_the_bell,omitempty" doc:"Tags finished by the deadline"`
+	Why        why.Why             `json:"why"`
+	Bars       []Bar               `json:"bars" doc:"By start"`
+	Items      []PlannedItem       `json:"items" doc:"As they were named"`
+	Touches    []Touch             `json:"touches" doc:"Which product comes to which surface"`
+	Cautions   []Warning           `json:"cautions" doc:"To be read before anything is begun"`
+	Handling   []products.Handling `json:"handling" doc:"What the labels of its products warn of"`
+	Needs      []BenchNeed         `json:"needs" doc:"What is used up, short ones first"`
+	Soak       *Soak               `json:"soak,omitempty" doc:"Left out when no mouthpiece is soaked"`
+	GlovePairs int                 `json:"glove_pairs"`
+	Lanes      []StationHere       `json:"lanes" doc:"Stations that are used"`
+	People     int                 `json:"people"`
+	jobs       []benchJob          // what can be done, as it is planned
 	out        schedule.Out
 }
 
@@ -90,7 +91,7 @@ type Touch struct {
 	Name    string            `json:"name"`
 	Product string            `json:"product" doc:"Id of what is used; where several are, of the first"`
 	Used    []string          `json:"used" doc:"Names of what is used, with its minutes"`
-	Choices []Pick            `json:"choices" doc:"What could be used, by its label and its date"`
+	Choices []products.Pick   `json:"choices" doc:"What could be used, by its label and its date"`
 	Refused []hygiene.Refusal `json:"refused" doc:"What is not, and why"`
 }
 
@@ -128,7 +129,7 @@ func (r *Room) planBench(ctx context.Context, tx *store.Tx, s *school.Snapshot, 
 	if err != nil {
 		return plan, err
 	}
-	owned, err := r.owned(ctx, tx)
+	owned, err := r.products.Owned(ctx, tx)
 	if err != nil {
 		return plan, err
 	}
@@ -146,7 +147,7 @@ func (r *Room) planBench(ctx context.Context, tx *store.Tx, s *school.Snapshot, 
 }
 
 // benchJobs works out what is done to each instrument, and what can be begun of it.
-func (r *Room) benchJobs(s *school.Snapshot, in Benching, owned []OwnedProduct) (items []PlannedItem, jobs []benchJob, err error) {
+func (r *Room) benchJobs(s *school.Snapshot, in Benching, owned []products.OwnedProduct) (items []PlannedItem, jobs []benchJob, err error) {
 	items = []PlannedItem{}
 	for n, on := range in.Instruments {
 		i := s.ByID[on.InstrumentID]
@@ -157,7 +158,7 @@ func (r *Room) benchJobs(s *school.Snapshot, in Benching, owned []OwnedProduct) 
 				on.InstrumentID,
 			)
 		}
-		item, job := r.prepare(i, on.Reason, usableProducts(owned), in.Products)
+		item, job := r.prepare(i, on.Reason, products.Usable(owned), in.Products)
 		items = append(items, item)
 		if item.Cannot == "" {
 			jobs = append(jobs, job)
@@ -209,10 +210,10 @@ func (r *Room) prepare(
 }
 
 // touches gathers what comes to each surface, in the order of the catalogue.
-func (r *Room) touches(jobs []benchJob, owned []OwnedProduct) []Touch {
+func (r *Room) touches(jobs []benchJob, owned []products.OwnedProduct) []Touch {
 	list := []Touch{}
 	for _, surface := range r.schools.Catalog.Surfaces {
-		t := Touch{Surface: surface.Key, Name: surface.Name, Used: []string{}, Choices: []Pick{}, Refused: []hygiene.Refusal{}}
+		t := Touch{Surface: surface.Key, Name: surface.Name, Used: []string{}, Choices: []products.Pick{}, Refused: []hygiene.Refusal{}}
 		for _, j := range jobs {
 			for _, step := range j.procedure.Steps {
 				if step.Surface != surface.Key {
@@ -239,7 +240,7 @@ func (r *Room) touches(jobs []benchJob, owned []OwnedProduct) []Touch {
 		}
 		for _, p := range owned {
 			if slices.Contains(p.Surfaces, surface.Key) && p.Warning == "" {
-				t.Choices = append(t.Choices, Pick{p.ID.String(), p.Name})
+				t.Choices = append(t.Choices, products.Pick{Key: p.ID.String(), Name: p.Name})
 			}
 		}
 		list = append(list, t)

@@ -1,32 +1,30 @@
-// Package bench runs the work at the bench: products, plans, runs with their contact times, records, and holds.
+// Package bench runs the work at the bench: plans, runs with their contact times, records, and holds.
 package bench
 
 import (
 	"time"
 
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/products"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
-	"solfeggio/internal/store/benchrows"
 )
-
-// Product is what the API shows and takes of a row.
-type Product = benchrows.Product
 
 // A Room does it for all schools.
 type Room struct {
-	schools *school.Schools
-	supply  *supply.Room
-	care    *care.Room
-	timers  timers
-	Steady  func() time.Duration // since the start, whatever is done to the wall clock
+	schools  *school.Schools
+	supply   *supply.Room
+	care     *care.Room
+	products *products.Room
+	timers   timers
+	Steady   func() time.Duration // since the start, whatever is done to the wall clock
 }
 
 // New makes the room beside those that it works with.
-func New(all *school.Schools, supply *supply.Room, care *care.Room) *Room {
+func New(all *school.Schools, supply *supply.Room, care *care.Room, products *products.Room) *Room {
 	start := all.Now()
 	steady := func() time.Duration { return all.Now().Sub(start) } // by the monotonic reading of time.Now
-	r := &Room{schools: all, supply: supply, care: care, Steady: steady}
+	r := &Room{schools: all, supply: supply, care: care, products: products, Steady: steady}
 	r.registerEvents()
 	return r
 }

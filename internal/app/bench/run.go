@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/products"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/hygiene"
 	"solfeggio/internal/core/schedule"
@@ -39,7 +40,7 @@ func (r *Room) Begin(ctx context.Context, by journal.Person, in Benching) (Begun
 		})
 	}
 	return school.WritePrepared(ctx, r.schools, by, journal.MayFinishCare, prepare, func(tx *store.Tx, s *school.Snapshot) (Begun, error) {
-		owned, err := r.owned(ctx, tx)
+		owned, err := r.products.Owned(ctx, tx)
 		if err != nil {
 			return Begun{}, err
 		}
@@ -89,7 +90,7 @@ func sameJob(x, y benchJob) bool {
 }
 
 // keptStep is a step as a run keeps it, so that what was done can be read years later.
-func keptStep(s hygiene.Step, n int, owned []OwnedProduct) benchrows.BenchStep {
+func keptStep(s hygiene.Step, n int, owned []products.OwnedProduct) benchrows.BenchStep {
 	kept := benchrows.BenchStep{
 		N: n, Name: s.Name, Instruction: s.Do, Reason: s.Reason, Caution: s.Caution, Gloves: s.Gloves, Gate: s.Gate, Station: s.Station,
 		ActiveMinutes: s.Active, WaitMinutes: s.Wait, MostWaitMinutes: s.MostWait, Held: s.Held, Surface: s.Surface,

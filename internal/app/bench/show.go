@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/products"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/store"
@@ -19,18 +20,18 @@ import (
 
 // BenchRun is work at the bench as it stands at Now, by the server's clock.
 type BenchRun struct {
-	ID       uuid.UUID     `json:"id"`
-	Now      time.Time     `json:"now" doc:"Timers are counted from it, not from the reader's own clock"`
-	BeganAt  time.Time     `json:"began_at"`
-	EndedAt  *time.Time    `json:"ended_at,omitempty"`
-	FinishBy *time.Time    `json:"finish_by,omitempty" doc:"The bell"`
-	OverAt   *time.Time    `json:"over_at,omitempty" doc:"When all is over as planned; left out when nothing is left to do"`
-	People   int           `json:"people"`
-	Stations []StationHere `json:"stations" doc:"That are used"`
-	Pouring  []Pouring     `json:"pouring" doc:"Products that are still to be used"`
-	Cautions []Warning     `json:"cautions"`
-	Handling []Handling    `json:"handling" doc:"What the labels of its products warn of"`
-	Items    []BenchItem   `json:"items" doc:"In the order in which they came"`
+	ID       uuid.UUID           `json:"id"`
+	Now      time.Time           `json:"now" doc:"Timers are counted from it, not from the reader's own clock"`
+	BeganAt  time.Time           `json:"began_at"`
+	EndedAt  *time.Time          `json:"ended_at,omitempty"`
+	FinishBy *time.Time          `json:"finish_by,omitempty" doc:"The bell"`
+	OverAt   *time.Time          `json:"over_at,omitempty" doc:"When all is over as planned; left out when nothing is left to do"`
+	People   int                 `json:"people"`
+	Stations []StationHere       `json:"stations" doc:"That are used"`
+	Pouring  []Pouring           `json:"pouring" doc:"Products that are still to be used"`
+	Cautions []Warning           `json:"cautions"`
+	Handling []products.Handling `json:"handling" doc:"What the labels of its products warn of"`
+	Items    []BenchItem         `json:"items" doc:"In the order in which they came"`
 }
 
 // BenchItem is an instrument at the bench.
@@ -124,15 +125,15 @@ func (r *Room) showRun(ctx context.Context, tx *store.Tx, s *school.Snapshot, ru
 	if err != nil {
 		return out, err
 	}
-	products, err := benchrows.Products(ctx, tx)
+	list, err := benchrows.Products(ctx, tx)
 	if err != nil {
 		return out, err
 	}
-	names := productNames(products)
-	if out.Pouring, err = r.pouring(ctx, tx, products, items); err != nil {
+	names := productNames(list)
+	if out.Pouring, err = r.pouring(ctx, tx, list, items); err != nil {
 		return out, err
 	}
-	out.Handling = handling(products, func(id uuid.UUID) bool {
+	out.Handling = products.HandlingOf(list, func(id uuid.UUID) bool {
 		return slices.ContainsFunc(items, func(i benchrows.BenchItem) bool { return i.Uses(id) })
 	})
 	used := map[string]bool{}

@@ -39,7 +39,7 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 			return out, store.ErrStale
 		}
 		if !lending.SameInstrument(before, after) {
-			if out.Events, err = r.saveChanges(ctx, tx, by, edited{before, after}); err != nil {
+			if out.Events, err = r.SaveChanges(ctx, tx, by, Edited{before, after}); err != nil {
 				return out, err
 			}
 		}
@@ -54,19 +54,19 @@ func (r *Room) ChangeInstrument(ctx context.Context, by journal.Person, id uuid.
 	})
 }
 
-// edited is an instrument before and after a change.
-type edited struct{ before, after instrumentrows.Instrument }
+// Edited is an instrument before and after a change.
+type Edited struct{ Before, After instrumentrows.Instrument }
 
-// saveChanges keeps what instruments are now, and how they were.
-func (r *Room) saveChanges(ctx context.Context, tx *store.Tx, by journal.Person, list ...edited) ([]uuid.UUID, error) {
+// SaveChanges keeps what instruments are now, and how they were.
+func (r *Room) SaveChanges(ctx context.Context, tx *store.Tx, by journal.Person, list ...Edited) ([]uuid.UUID, error) {
 	after, deeds := make([]instrumentrows.Instrument, len(list)), make([]journal.Deed, len(list))
 	for n := range list {
 		e := &list[n]
-		after[n] = e.after
-		e.after.Version++
+		after[n] = e.After
+		e.After.Version++
 		deeds[n] = journal.Deed{
-			Event: eventrows.Event{What: eventrows.InstrumentChanged, Instrument: &e.after.ID},
-			Of:    lending.ChangeDetail{Before: &e.before, After: &e.after},
+			Event: eventrows.Event{What: eventrows.InstrumentChanged, Instrument: &e.After.ID},
+			Of:    lending.ChangeDetail{Before: &e.Before, After: &e.After},
 		}
 	}
 	if len(list) == 0 {
@@ -84,14 +84,14 @@ func checkInstrument(k *catalog.Kind, i instrumentrows.Instrument, today day.Day
 	bad := func(path, message string, value any) {
 		fields = append(fields, journal.Field{Path: "instrument." + path, Message: message, Value: value})
 	}
-	if !tagShape.MatchString(i.Tag) {
-		bad("tag", tagRule, i.Tag)
+	if !TagShape.MatchString(i.Tag) {
+		bad("tag", TagRule, i.Tag)
 	}
 	if i.Size != "" && !slices.Contains(k.Sizes, i.Size) {
-		bad("size", sizeRule(k), i.Size)
+		bad("size", SizeRule(k), i.Size)
 	}
 	if !slices.Contains(k.Bodies, i.Body) {
-		bad("body", bodyRule(k), i.Body)
+		bad("body", BodyRule(k), i.Body)
 	}
 	if i.PriceCents != nil && *i.PriceCents < 0 {
 		bad("price_cents", "is below 0", *i.PriceCents)

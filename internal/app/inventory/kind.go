@@ -70,7 +70,7 @@ func (r *Room) Turn(ctx context.Context, by journal.Person, id uuid.UUID, in Tur
 		if err := r.cannotTurn(i, k); err != nil {
 			return journal.Changed{}, err
 		}
-		events, err := r.saveChanges(ctx, tx, by, edited{i.Instrument, asKind(i.Instrument, k)})
+		events, err := r.SaveChanges(ctx, tx, by, Edited{i.Instrument, asKind(i.Instrument, k)})
 		return journal.Changed{Version: in.Version + 1, Events: events}, err
 	})
 }

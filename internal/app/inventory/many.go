@@ -36,7 +36,7 @@ func (r *Room) ChangeMany(ctx context.Context, by journal.Person, in ManyInstrum
 		if err := in.check(s); err != nil {
 			return out, err
 		}
-		var changes []edited
+		var changes []Edited
 		wants := make([]lending.Wanted, len(in.Instruments))
 		for n, id := range in.Instruments {
 			i := s.ByID[id]
@@ -45,10 +45,10 @@ func (r *Room) ChangeMany(ctx context.Context, by journal.Person, in ManyInstrum
 				if err := checkInstrument(i.Kind, after, s.Today); err != nil {
 					return out, err
 				}
-				changes = append(changes, edited{i.Instrument, after})
+				changes = append(changes, Edited{i.Instrument, after})
 			}
 		}
-		changed, err := r.saveChanges(ctx, tx, by, changes...)
+		changed, err := r.SaveChanges(ctx, tx, by, changes...)
 		if err != nil {
 			return out, err
 		}

@@ -1,9 +1,7 @@
-// Package inventory keeps the instruments themselves: their files, where they stand, what comes in from files and goes out to
-// them, labels, stocktakes and rentals.
+// Package inventory keeps the instruments themselves: their files, where they stand, labels and stocktakes.
 package inventory
 
 import (
-	"solfeggio/internal/app/care"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
@@ -12,12 +10,8 @@ import (
 	"solfeggio/internal/store/instrumentrows"
 )
 
-// What the API shows and takes of rows.
-type (
-	Rental      = instrumentrows.Rental
-	RentalPrice = instrumentrows.RentalPrice
-	Shelf       = instrumentrows.Shelf
-)
+// Shelf is what the API shows and takes of a row.
+type Shelf = instrumentrows.Shelf
 
 // A Room does it for all schools.
 type Room struct {
@@ -25,7 +19,6 @@ type Room struct {
 	inspection *inspection.Room
 	supply     *supply.Room
 	lending    *lending.Room
-	care       *care.Room
 	settings   *settings.Room
 }
 
@@ -35,10 +28,9 @@ func New(
 	inspection *inspection.Room,
 	supply *supply.Room,
 	lending *lending.Room,
-	care *care.Room,
 	settings *settings.Room,
 ) *Room {
-	r := &Room{all, inspection, supply, lending, care, settings}
+	r := &Room{all, inspection, supply, lending, settings}
 	r.registerEvents()
 	return r
 }

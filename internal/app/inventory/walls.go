@@ -111,7 +111,7 @@ type StoodAt struct {
 func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.Changed, error) {
 	return school.Write(ctx, r.schools, by, journal.MayChangeInstruments, func(tx *store.Tx, s *school.Snapshot) (journal.Changed, error) {
 		out := journal.Changed{Events: []uuid.UUID{}}
-		var moved []edited
+		var moved []Edited
 		seen := map[uuid.UUID]bool{}
 		for n, m := range in.Moves {
 			path := fmt.Sprintf("moves[%d].instrument_id", n)
@@ -134,10 +134,10 @@ func (r *Room) Move(ctx context.Context, by journal.Person, in Moves) (journal.C
 			after := i.Instrument
 			after.Room, after.Slot = strings.TrimSpace(m.Room), strings.TrimSpace(m.Slot)
 			if after != i.Instrument {
-				moved = append(moved, edited{i.Instrument, after})
+				moved = append(moved, Edited{i.Instrument, after})
 			}
 		}
-		events, err := r.saveChanges(ctx, tx, by, moved...)
+		events, err := r.SaveChanges(ctx, tx, by, moved...)
 		out.Events = append(out.Events, events...)
 		return out, err
 	})
@@ -180,15 +180,15 @@ func (r *Room) follow(ctx context.Context, tx *store.Tx, by journal.Person, from
 	if err != nil {
 		return err
 	}
-	var moved []edited
+	var moved []Edited
 	for _, before := range all {
 		if number, on := strings.CutPrefix(before.Slot, from.Name+"-"); on && before.Room == from.Room {
 			after := before
 			after.Room, after.Slot = to.Room, to.Name+"-"+number
-			moved = append(moved, edited{before, after})
+			moved = append(moved, Edited{before, after})
 		}
 	}
-	_, err = r.saveChanges(ctx, tx, by, moved...)
+	_, err = r.SaveChanges(ctx, tx, by, moved...)
 	return err
 }
 

@@ -1,4 +1,4 @@
-package bench
+package products
 
 import (
 	"bytes"
@@ -109,14 +109,14 @@ func (r *Room) Products(ctx context.Context, by journal.Person) (Products, error
 			return err
 		}
 		out.VesselVersion = journal.Version(out.Vessel)
-		out.Products, err = r.owned(ctx, tx)
+		out.Products, err = r.Owned(ctx, tx)
 		return err
 	})
 	return out, err
 }
 
-// owned lists the products with their stock.
-func (r *Room) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) {
+// Owned lists the products with their stock.
+func (r *Room) Owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) {
 	today, err := r.schools.TodayIn(ctx, tx)
 	if err != nil {
 		return nil, err
@@ -167,8 +167,8 @@ func (r *Room) owned(ctx context.Context, tx *store.Tx) ([]OwnedProduct, error) 
 	return list, nil
 }
 
-// usableProducts are those that the bench may choose from.
-func usableProducts(list []OwnedProduct) (products []hygiene.Product) {
+// Usable are those that the bench may choose from.
+func Usable(list []OwnedProduct) (products []hygiene.Product) {
 	for _, p := range list {
 		if !p.Retired {
 			products = append(
@@ -302,8 +302,8 @@ type Handling struct {
 	SheetOnFile bool      `json:"sheet_on_file"`
 }
 
-// handling lists the warnings of the products that are used.
-func handling(products []benchrows.Product, used func(uuid.UUID) bool) []Handling {
+// HandlingOf lists the warnings of the products that are used.
+func HandlingOf(products []benchrows.Product, used func(uuid.UUID) bool) []Handling {
 	list := []Handling{}
 	for _, p := range products {
 		if used(p.ID) && (p.Hazards != "" || p.SafetySheet != "" || p.Sheet != nil) {

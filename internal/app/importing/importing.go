@@ -1,18 +1,17 @@
-package inventory
+package importing
 
 import (
 	"context"
 	"errors"
-	"regexp"
 	"slices"
 	"strings"
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
-	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/formats"
@@ -49,21 +48,7 @@ var instrumentColumns = []formats.Column{
 const (
 	versionColumn = "version" // what the row was when it was written; a file made by hand needs none
 	lastPrefix    = "last:"
-	tagRule       = "use letters, digits and dashes, at most 16, such as VN-01"
 )
-
-var tagShape = regexp.MustCompile(`^[A-Z0-9][A-Z0-9-]{0,15}$`)
-
-func sizeRule(k *catalog.Kind) string {
-	if len(k.Sizes) == 0 {
-		return k.Name + " has one size only; leave it empty"
-	}
-	return "is no size of " + k.Name + "; use one of " + strings.Join(k.Sizes, ", ")
-}
-
-func bodyRule(k *catalog.Kind) string {
-	return "is no body of " + k.Name + "; use " + strings.Join(k.Bodies, " or ")
-}
 
 // ImportReport says what an import would do or did.
 type ImportReport struct {
@@ -190,7 +175,7 @@ type importer struct {
 	tags     map[string]int                // the row in which a tag stands
 	here     map[string]*school.Instrument // by tag
 	left     map[string]bool               // tags of instruments that are not at the school any more
-	changes  []edited                      // of instruments that are here
+	changes  []inventory.Edited            // of instruments that are here
 	wants    []lending.Wanted
 }
 

@@ -1,4 +1,4 @@
-package inventory
+package importing
 
 import (
 	"fmt"
@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
@@ -21,8 +22,8 @@ import (
 func (im *importer) readRow(row formats.Row) {
 	c := cells{row, im}
 	tag := strings.ToUpper(c.text("tag", ""))
-	if !tagShape.MatchString(tag) {
-		c.bad("tag", tagRule)
+	if !inventory.TagShape.MatchString(tag) {
+		c.bad("tag", inventory.TagRule)
 		return
 	}
 	if first, twice := im.tags[tag]; twice {
@@ -60,8 +61,8 @@ func (im *importer) readRow(row formats.Row) {
 		}
 	}
 	i := &r.Instrument
-	i.Size = c.oneOf("size", i.Size, kind.Sizes, sizeRule(kind))
-	i.Body = c.oneOf("body", i.Body, kind.Bodies, bodyRule(kind))
+	i.Size = c.oneOf("size", i.Size, kind.Sizes, inventory.SizeRule(kind))
+	i.Body = c.oneOf("body", i.Body, kind.Bodies, inventory.BodyRule(kind))
 	i.Maker, i.Model, i.Serial = c.text("maker", i.Maker), c.text("model", i.Model), c.text("serial", i.Serial)
 	i.Room, i.Slot, i.Notes = c.text("room", i.Room), c.text("slot", i.Slot), c.text("notes", i.Notes)
 	if d, as, ok := c.partOfDay("acquired_on"); ok {

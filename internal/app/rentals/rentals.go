@@ -1,4 +1,4 @@
-package inventory
+package rentals
 
 import (
 	"context"
@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
@@ -124,7 +125,7 @@ func (r *Room) SaveRentalPrices(ctx context.Context, by journal.Person, list []i
 		case !ok:
 			return journal.Refuse(fmt.Sprintf("prices[%d].kind", n), "is no kind of instrument", p.Kind)
 		case p.Size != "" && !slices.Contains(kind.Sizes, p.Size):
-			return journal.Refuse(fmt.Sprintf("prices[%d].size", n), sizeRule(kind), p.Size)
+			return journal.Refuse(fmt.Sprintf("prices[%d].size", n), inventory.SizeRule(kind), p.Size)
 		case seen[key]:
 			return journal.Refuse(fmt.Sprintf("prices[%d].kind", n), strings.TrimSpace(kind.Name+" "+p.Size)+" has two prices", p.Kind)
 		}
@@ -232,8 +233,8 @@ func (r *Room) ExchangeRental(ctx context.Context, by journal.Person, id uuid.UU
 		), in.Maker, in.Model, in.Serial
 		next.CareFrom, next.AcquiredOn, next.AcquiredAs, next.PriceCents = s.Today, nil, day.Exact, nil
 		next.Notes, next.KitChecked, next.Version = "", nil, 1
-		if !tagShape.MatchString(next.Tag) {
-			return out, journal.Refuse("tag", tagRule, in.Tag)
+		if !inventory.TagShape.MatchString(next.Tag) {
+			return out, journal.Refuse("tag", inventory.TagRule, in.Tag)
 		}
 		if err := instrumentrows.InsertInstrument(ctx, tx, next); err != nil {
 			return out, err

@@ -1,4 +1,4 @@
-package inventory
+package importing
 
 import (
 	"context"
@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/inventory"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store"
@@ -46,7 +47,7 @@ func (im *importer) save(ctx context.Context, tx *store.Tx) error {
 			return fmt.Errorf("importing %s: %w", r.Instrument.Tag, err)
 		}
 	}
-	if _, err := im.app.saveChanges(ctx, tx, im.by, im.changes...); err != nil {
+	if _, err := im.app.inventory.SaveChanges(ctx, tx, im.by, im.changes...); err != nil {
 		return err
 	}
 	_, err := im.app.lending.ChangePlayingOfMany(ctx, tx, im.by, im.snapshot, im.wants)
@@ -86,7 +87,7 @@ func (im *importer) update(ctx context.Context, tx *store.Tx, r importRow) error
 	}
 	same := lending.SameInstrument(r.old.Instrument, r.Instrument)
 	if !same {
-		im.changes = append(im.changes, edited{r.old.Instrument, r.Instrument})
+		im.changes = append(im.changes, inventory.Edited{Before: r.old.Instrument, After: r.Instrument})
 	}
 	im.wants = append(im.wants, lending.Wanted{Instrument: r.old, Habit: r.Habit})
 	if same && lending.SameHabit(has, r.Habit) {
