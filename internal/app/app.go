@@ -10,6 +10,7 @@ import (
 	"solfeggio/internal/app/bench"
 	"solfeggio/internal/app/cards"
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/demand"
 	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/inventory"
@@ -17,6 +18,7 @@ import (
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/letters"
 	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/preparing"
 	"solfeggio/internal/app/products"
 	"solfeggio/internal/app/rentals"
 	"solfeggio/internal/app/roster"
@@ -38,6 +40,7 @@ type App struct {
 	Settings   *settings.Room
 	Care       *care.Room
 	Inspection *inspection.Room
+	Demand     *demand.Room
 	Supply     *supply.Room
 	Roster     *roster.Room
 	Placing    *placing.Room
@@ -46,6 +49,7 @@ type App struct {
 	Products   *products.Room
 	Bench      *bench.Room
 	Upkeep     *upkeep.Room
+	Preparing  *preparing.Room
 	Shop       *shop.Room
 	Season     *season.Room
 	Cards      *cards.Room
@@ -61,22 +65,24 @@ func New(db *store.DB, now func() time.Time, log *slog.Logger) *App {
 	a.Settings = settings.New(a.Schools)
 	a.Care = care.New(a.Schools)
 	a.Inspection = inspection.New(a.Schools)
-	a.Supply = supply.New(a.Schools)
+	a.Demand = demand.New(a.Schools)
+	a.Supply = supply.New(a.Schools, a.Demand)
 	a.Roster = roster.New(a.Schools)
 	a.Placing = placing.New(a.Schools)
 	a.Access = access.New(a.Schools)
 	a.Letters = letters.New(a.Schools, a.Supply)
 	a.Lending = lending.New(a.Schools, a.Inspection, a.Supply)
 	a.Products = products.New(a.Schools)
-	a.Bench = bench.New(a.Schools, a.Supply, a.Care, a.Products)
+	a.Bench = bench.New(a.Schools, a.Supply, a.Demand, a.Care, a.Products)
 	a.Inventory = inventory.New(a.Schools, a.Inspection, a.Supply, a.Lending, a.Settings)
 	a.Importing = importing.New(a.Schools, a.Inventory, a.Lending, a.Settings, a.Care)
 	a.Rentals = rentals.New(a.Schools, a.Lending)
 	a.Upkeep = upkeep.New(a.Schools, a.Care, a.Supply)
+	a.Preparing = preparing.New(a.Schools, a.Upkeep)
 	a.Shop = shop.New(a.Schools, a.Inspection, a.Letters, a.Lending, a.Bench, a.Care, a.Placing)
 	a.Season = season.New(a.Schools, a.Shop, a.Placing)
 	a.Cards = cards.New(a.Schools, a.Inspection, a.Upkeep)
-	a.Today = today.New(a.Schools, a.Upkeep, a.Shop, a.Season, a.Cards, a.Placing)
+	a.Today = today.New(a.Schools, a.Preparing, a.Shop, a.Season, a.Cards, a.Placing)
 	return a
 }
 

@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/app/upkeep"
+	"solfeggio/internal/app/preparing"
 )
 
 // The calendar read by python3-icalendar: its secret opens it, a new secret closes the old, and no player stands in it.
@@ -18,32 +18,32 @@ func TestTheCalendarIsRead(t *testing.T) {
 	h := rehearsing(t)
 	require.NoError(
 		t,
-		h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: plannedOf(h.before(upkeep.Preparing{MinutesADay: 40}).Changes)}),
+		h.Preparing.Accept(ctx, h.director, preparing.StringPlan{Changes: plannedOf(h.before(preparing.Preparing{MinutesADay: 40}).Changes)}),
 	)
 	old, fresh := strings.Repeat("a", 32), strings.Repeat("b1_", 11)
 	share := func(secret string) {
-		_, err := h.Upkeep.Share(ctx, h.director, upkeep.Sharing{Secret: secret})
+		_, err := h.Preparing.Share(ctx, h.director, preparing.Sharing{Secret: secret})
 		require.NoError(t, err)
 	}
 	share(old)
 	var text bytes.Buffer
-	require.NoError(t, h.Upkeep.FeedOf(ctx, old, &text))
+	require.NoError(t, h.Preparing.FeedOf(ctx, old, &text))
 	assert.NotContains(t, text.String(), "Marchetti")
 	assert.Equal(t, []string{
 		"2026-12-04 Change 1 string", "2026-12-07 Change 1 string", "2026-12-08 Change 1 string", "2026-12-09 Change 1 string",
 		"2026-12-12 Winter concert",
 	}, readCalendar(t, text.Bytes()))
 	share(fresh)
-	assert.Equal(t, "This is not there, or not any more.", fault(t, h.Upkeep.FeedOf(ctx, old, &text), journal.NotFound).Message)
+	assert.Equal(t, "This is not there, or not any more.", fault(t, h.Preparing.FeedOf(ctx, old, &text), journal.NotFound).Message)
 	text.Reset()
-	require.NoError(t, h.Upkeep.FeedOf(ctx, fresh, &text))
+	require.NoError(t, h.Preparing.FeedOf(ctx, fresh, &text))
 	assert.Len(t, readCalendar(t, text.Bytes()), 5)
 	share("")
-	assert.Error(t, h.Upkeep.FeedOf(ctx, fresh, &text))
+	assert.Error(t, h.Preparing.FeedOf(ctx, fresh, &text))
 	assert.Equal(
 		t,
 		"secret",
-		fault(t, second(h.Upkeep.Share(ctx, h.director, upkeep.Sharing{Secret: "short"})), journal.Invalid).Fields[0].Path,
+		fault(t, second(h.Preparing.Share(ctx, h.director, preparing.Sharing{Secret: "short"})), journal.Invalid).Fields[0].Path,
 	)
 }
 

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/access"
+	"solfeggio/internal/app/demand"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/roster"
@@ -52,11 +53,11 @@ func TestAProfileSaysWhatItCosts(t *testing.T) {
 	require.NoError(t, h.Supply.SaveSupply(ctx, h.director, supplyrows.SupplySetting{
 		Stocked: supplyrows.Stocked{Supply: "strings-violin", Size: "4/4"}, PackSize: 1, PackPriceCents: &cents,
 	}))
-	got, err := h.Supply.ProfileYears(ctx, h.director)
+	got, err := h.Demand.ProfileYears(ctx, h.director)
 	require.NoError(t, err)
-	at := func(profile, family string) supply.YearOfCare {
-		p := got.Profiles[slices.IndexFunc(got.Profiles, func(p supply.ProfileYear) bool { return p.Profile == profile })]
-		return p.Families[slices.IndexFunc(p.Families, func(f supply.FamilyYear) bool { return f.Family == family })].YearOfCare
+	at := func(profile, family string) demand.YearOfCare {
+		p := got.Profiles[slices.IndexFunc(got.Profiles, func(p demand.ProfileYear) bool { return p.Profile == profile })]
+		return p.Families[slices.IndexFunc(p.Families, func(f demand.FamilyYear) bool { return f.Family == family })].YearOfCare
 	}
 	classroom, standard, concert := at("classroom", "strings"), at("standard", "strings"), at("concert", "strings")
 	// 364 days of 52 weeks: a set once in 365, 180 and 75 days.
@@ -77,7 +78,7 @@ func TestAProfileSaysWhatItCosts(t *testing.T) {
 		require.NoError(t, h.Settings.ChooseForInstrument(ctx, h.director, h.id("VN-01"), settings.PracticeChange{Practice: catalog.ProfilePractice, Option: option}))
 	}
 	practice("concert")
-	got, err = h.Supply.ProfileYears(ctx, h.director)
+	got, err = h.Demand.ProfileYears(ctx, h.director)
 	require.NoError(t, err)
 	assert.Equal(t, concert.ShopJobs, at("classroom", "strings").ShopJobs)
 
@@ -92,7 +93,7 @@ func TestAProfileSaysWhatItCosts(t *testing.T) {
 func TestThingsOfAKitAreKeptElsewhere(t *testing.T) {
 	h, ode, ilse := desk(t)
 	mute := func(tier catalog.Tier) error {
-		return h.Supply.MoveInKit(ctx, h.director, supply.KitMove{Kit: "violin", Supply: "mute", Tier: tier})
+		return h.Demand.MoveInKit(ctx, h.director, demand.KitMove{Kit: "violin", Supply: "mute", Tier: tier})
 	}
 	sheet := func(player roster.ListedPlayer, tag string) lending.HandOverSheet {
 		s, err := h.Lending.HandOverSheet(ctx, h.director, school.Pair{PlayerID: player.ID, InstrumentID: h.id(tag)}, fit.Checks{})
@@ -121,29 +122,29 @@ func TestThingsOfAKitAreKeptElsewhere(t *testing.T) {
 	require.NoError(t, h.Settings.ChooseForInstrument(ctx, h.director, h.id("VN-02"), settings.PracticeChange{Practice: catalog.KitPractice, Option: "full"}))
 	assert.True(t, has(sheet(ilse, "VN-02").Kit, "mute"))
 
-	for path, in := range map[string]supply.KitMove{
+	for path, in := range map[string]demand.KitMove{
 		"kit":    {Kit: "picnic", Supply: "mute", Tier: catalog.Cupboard},
 		"supply": {Kit: "violin", Supply: "valve-oil", Tier: catalog.Cupboard},
 		"tier":   {Kit: "violin", Supply: "mute", Tier: "pocket"},
 	} {
-		assert.Equal(t, path, fault(t, h.Supply.MoveInKit(ctx, h.director, in), journal.Invalid).Fields[0].Path)
+		assert.Equal(t, path, fault(t, h.Demand.MoveInKit(ctx, h.director, in), journal.Invalid).Fields[0].Path)
 	}
 	// What nobody plays without stays, and no case is emptied.
-	assert.Contains(t, fault(t, h.Supply.MoveInKit(ctx, h.director, supply.KitMove{
+	assert.Contains(t, fault(t, h.Demand.MoveInKit(ctx, h.director, demand.KitMove{
 		Kit: "clarinet", Supply: "ligature", Tier: catalog.Cupboard,
 	}), journal.Invalid).Fields[0].Message, "nobody can play without")
 	kit, _ := catalog.Embedded().Kit("violin")
 	var last error
 	for _, item := range kit.Items {
-		if last = h.Supply.MoveInKit(ctx, h.director, supply.KitMove{Kit: "violin", Supply: item.Supply, Tier: catalog.Cupboard}); last != nil {
+		if last = h.Demand.MoveInKit(ctx, h.director, demand.KitMove{Kit: "violin", Supply: item.Supply, Tier: catalog.Cupboard}); last != nil {
 			break
 		}
 	}
 	assert.Contains(t, fault(t, last, journal.Invalid).Fields[0].Message, "nothing in the case")
-	tiers, err := h.Supply.KitTiers(ctx, h.director)
+	tiers, err := h.Demand.KitTiers(ctx, h.director)
 	require.NoError(t, err)
 	require.Equal(t, "violin", tiers[0].Kit)
-	assert.Equal(t, []supply.TierName{"full"}, tiers[0].Empty, "a tier without a thing in it is said")
+	assert.Equal(t, []demand.TierName{"full"}, tiers[0].Empty, "a tier without a thing in it is said")
 }
 
 // agreementOf are the words of the agreement of whoever has an instrument, read from the paper by Debian's pdftotext.

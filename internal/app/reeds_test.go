@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/preparing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/day"
@@ -18,7 +19,7 @@ import (
 func TestABoxOfReeds(t *testing.T) {
 	h := rehearsing(t)
 	senna := h.player("Senna Tamm").ID
-	chair := func() upkeep.Chair { return h.before(upkeep.Preparing{MinutesADay: 40}).Reeds[0].Chairs[0] }
+	chair := func() upkeep.Chair { return h.before(preparing.Preparing{MinutesADay: 40}).Reeds[0].Chairs[0] }
 	assert.Equal(t, []any{"open", "open one by Mon 7 Dec"}, []any{chair().State, chair().Says})
 	open := func(id uuid.UUID, daysAgo int) error {
 		on := thisDay - day.Day(daysAgo)

@@ -21,6 +21,7 @@ import (
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
 	"solfeggio/internal/app/placing"
+	"solfeggio/internal/app/preparing"
 	"solfeggio/internal/app/rentals"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/settings"
@@ -195,7 +196,7 @@ func (s *weeksOfDeeds) deed(i school.Listed, file inventory.File) (name string, 
 		changed.Events = got.Events
 		return "renew", err
 	case 23:
-		return "plan a string", s.Upkeep.Accept(ctx, s.director, upkeep.StringPlan{Changes: []upkeeprows.PlannedChange{
+		return "plan a string", s.Preparing.Accept(ctx, s.director, preparing.StringPlan{Changes: []upkeeprows.PlannedChange{
 			{Instrument: i.ID, Part: "string-g", On: day.Of(s.now) + day.Day(s.r.IntN(30))},
 		}})
 	case 24:
@@ -276,7 +277,7 @@ func (s *weeksOfDeeds) check() {
 		func(a *app.App) (any, error) { return a.Shop.Board(ctx, s.director) },
 		func(a *app.App) (any, error) { return a.Season.Readiness(ctx, s.director) },
 		func(a *app.App) (any, error) {
-			return a.Upkeep.Before(ctx, s.director, upkeep.Preparing{MinutesADay: 30})
+			return a.Preparing.Before(ctx, s.director, preparing.Preparing{MinutesADay: 30})
 		},
 	} {
 		afresh, err := look(fresh)

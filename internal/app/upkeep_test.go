@@ -9,11 +9,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app/demand"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/preparing"
 	"solfeggio/internal/app/school"
-	"solfeggio/internal/app/supply"
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
@@ -49,9 +50,9 @@ func rehearsing(t *testing.T) *house {
 	return h
 }
 
-func (h *house) before(in upkeep.Preparing) upkeep.Before {
+func (h *house) before(in preparing.Preparing) preparing.Before {
 	h.t.Helper()
-	b, err := h.Upkeep.Before(ctx, h.director, in)
+	b, err := h.Preparing.Before(ctx, h.director, in)
 	require.NoError(h.t, err)
 	return b
 }
@@ -146,7 +147,7 @@ func TestThePlanForTheViolins(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []any{4, "2026-12-04"}, []any{g.ForConcert.Strings, g.ForConcert.LatestStart.String()})
 	assert.True(t, g.OneADay)
-	b := h.before(upkeep.Preparing{MinutesADay: 10})
+	b := h.before(preparing.Preparing{MinutesADay: 10})
 	require.Len(t, b.Changes, 4)
 	assert.Equal(t, []string{"2026-12-04", "2026-12-07", "2026-12-08", "2026-12-09"}, daysOf(b.Changes), "the weekend is left out")
 	for _, c := range b.Changes {
@@ -156,29 +157,29 @@ func TestThePlanForTheViolins(t *testing.T) {
 	assert.Equal(t, "2026-12-04", b.Starts.StringsBy.String())
 	assert.Equal(t, "2026-12-04", b.Strings[0].LatestStart.String())
 
-	closed := h.before(upkeep.Preparing{MinutesADay: 10, ClosedDays: []day.Day{day.MustParse("2026-12-08")}})
+	closed := h.before(preparing.Preparing{MinutesADay: 10, ClosedDays: []day.Day{day.MustParse("2026-12-08")}})
 	assert.Equal(t, []string{"2026-12-03", "2026-12-04", "2026-12-07", "2026-12-09"}, daysOf(closed.Changes), "nobody has time on the 8th")
 
 	// Dragged to an earlier day, the whole instrument keeps its days.
 	pins := plannedOf(b.Changes)
 	pins[0].On = day.MustParse("2026-12-01")
-	moved := h.before(upkeep.Preparing{MinutesADay: 10, Pinned: pins})
+	moved := h.before(preparing.Preparing{MinutesADay: 10, Pinned: pins})
 	assert.Equal(t, []string{"2026-12-01", "2026-12-07", "2026-12-08", "2026-12-09"}, daysOf(moved.Changes))
 	for change, says := range map[string]string{
 		"2026-12-10": "still be settling", "2026-12-06": "no school day", "2026-12-07": "two strings changed on a day",
 		"2026-11-23": "is past",
 	} {
 		pins[0].On = day.MustParse(change)
-		_, err := h.Upkeep.Before(ctx, h.director, upkeep.Preparing{MinutesADay: 10, Pinned: pins})
+		_, err := h.Preparing.Before(ctx, h.director, preparing.Preparing{MinutesADay: 10, Pinned: pins})
 		assert.Contains(t, fault(t, err, journal.Invalid).Fields[0].Message, says, change)
 	}
 	pins[0].On = day.MustParse("2026-12-01")
-	_, err = h.Upkeep.Before(ctx, h.director, upkeep.Preparing{MinutesADay: 5, Pinned: pins})
+	_, err = h.Preparing.Before(ctx, h.director, preparing.Preparing{MinutesADay: 5, Pinned: pins})
 	assert.Contains(t, fault(t, err, journal.Invalid).Fields[0].Message, "more than 5 minutes")
 
 	// Accepted, each stands on Today on its day, and is done by the change itself.
-	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: plannedOf(moved.Changes)}))
-	assert.True(t, h.before(upkeep.Preparing{MinutesADay: 10}).Changes[0].Accepted)
+	require.NoError(t, h.Preparing.Accept(ctx, h.director, preparing.StringPlan{Changes: plannedOf(moved.Changes)}))
+	assert.True(t, h.before(preparing.Preparing{MinutesADay: 10}).Changes[0].Accepted)
 	h.now = h.now.AddDate(0, 0, 7)
 	today, err := h.Today.Today(ctx, h.director, 25, 0)
 	require.NoError(t, err)
@@ -190,17 +191,17 @@ func TestThePlanForTheViolins(t *testing.T) {
 	assert.Empty(t, today.Planned)
 	header, err := h.Today.Header(ctx, h.director)
 	require.NoError(t, err)
-	assert.Equal(t, []upkeep.Deadline{{What: "open reeds", By: day.MustParse("2026-12-07")}}, header.Begin, "the strings stand on the plan")
+	assert.Equal(t, []preparing.Deadline{{What: "open reeds", By: day.MustParse("2026-12-07")}}, header.Begin, "the strings stand on the plan")
 }
 
-func daysOf(changes []upkeep.StringChange) (days []string) {
+func daysOf(changes []preparing.StringChange) (days []string) {
 	for _, c := range changes {
 		days = append(days, c.On.String())
 	}
 	return days
 }
 
-func plannedOf(changes []upkeep.StringChange) (list []upkeeprows.PlannedChange) {
+func plannedOf(changes []preparing.StringChange) (list []upkeeprows.PlannedChange) {
 	for _, c := range changes {
 		list = append(list, c.PlannedChange)
 	}
@@ -209,22 +210,22 @@ func plannedOf(changes []upkeep.StringChange) (list []upkeeprows.PlannedChange) 
 
 func TestTooLateForAWholeSet(t *testing.T) {
 	h := rehearsing(t)
-	assert.Equal(t, 1, h.before(upkeep.Preparing{MinutesADay: 5}).Starts.StringsLate, "no day has the minutes for one string")
+	assert.Equal(t, 1, h.before(preparing.Preparing{MinutesADay: 5}).Starts.StringsLate, "no day has the minutes for one string")
 	h.now = h.now.AddDate(0, 0, 14) // four days before the concert
-	b := h.before(upkeep.Preparing{MinutesADay: 40})
+	b := h.before(preparing.Preparing{MinutesADay: 40})
 	assert.Empty(t, b.Changes)
 	assert.Equal(t, "Change the worst string only, by 9 December 2026; the others after the concert.", b.Unplaced[0].Instead)
 	h.now = h.now.AddDate(0, 0, 2)
-	assert.Contains(t, h.before(upkeep.Preparing{MinutesADay: 40}).Unplaced[0].Instead, "Nothing new within 3 days")
+	assert.Contains(t, h.before(preparing.Preparing{MinutesADay: 40}).Unplaced[0].Instead, "Nothing new within 3 days")
 	g, err := h.Upkeep.Guide(ctx, h.director, h.id("VN-01"), "string-e")
 	require.NoError(t, err)
 	assert.Contains(t, g.Warning, "still sags at the concert")
 	assert.Contains(t, g.ForConcert.TooLate, "no plan fits: 4 working days")
-	past := h.before(upkeep.Preparing{}).Concert.ID
+	past := h.before(preparing.Preparing{}).Concert.ID
 	h.now = h.now.AddDate(0, 0, 5)
-	_, err = h.Upkeep.Before(ctx, h.director, upkeep.Preparing{ConcertID: &past})
+	_, err = h.Preparing.Before(ctx, h.director, preparing.Preparing{ConcertID: &past})
 	assert.Contains(t, fault(t, err, journal.Invalid).Fields[0].Message, "lies in the past")
-	assert.Nil(t, h.before(upkeep.Preparing{}).Concert)
+	assert.Nil(t, h.before(preparing.Preparing{}).Concert)
 }
 
 func TestBowsAndTheirPlayers(t *testing.T) {
@@ -253,7 +254,7 @@ func TestBowsAndTheirPlayers(t *testing.T) {
 // is a change too, of an unknown make, and fulfils the plan.
 func TestALineOfStrings(t *testing.T) {
 	h := rehearsing(t)
-	require.NoError(t, h.Supply.MoveInKit(ctx, h.director, supply.KitMove{Kit: "violin", Supply: "strings-violin", Tier: catalog.EveryCase}))
+	require.NoError(t, h.Demand.MoveInKit(ctx, h.director, demand.KitMove{Kit: "violin", Supply: "strings-violin", Tier: catalog.EveryCase}))
 	line := func() upkeep.Strung {
 		all, err := h.Upkeep.Strings(ctx, h.director)
 		require.NoError(t, err)
@@ -265,7 +266,7 @@ func TestALineOfStrings(t *testing.T) {
 	assert.True(t, before.Strings[0].Breaking, "the E string is kept as a single")
 
 	h.check("VN-01", map[string]catalog.KitState{"strings-violin": catalog.Missing})
-	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []upkeeprows.PlannedChange{
+	require.NoError(t, h.Preparing.Accept(ctx, h.director, preparing.StringPlan{Changes: []upkeeprows.PlannedChange{
 		{Instrument: h.id("VN-01"), Part: "string-e", On: thisDay + 1}, {Instrument: h.id("VN-01"), Part: "string-a", On: thisDay + 2},
 	}}))
 	h.renew("VN-01", upkeep.Renewed{Part: "string-e", Product: "Saltgrass", Tension: "soft"})
@@ -283,17 +284,17 @@ func TestALineOfStrings(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, line().Strings[1].PutOn)
 
-	require.NoError(t, h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []upkeeprows.PlannedChange{
+	require.NoError(t, h.Preparing.Accept(ctx, h.director, preparing.StringPlan{Changes: []upkeeprows.PlannedChange{
 		{Instrument: h.id("VN-01"), Part: "string-g", On: thisDay + 2},
 	}}))
-	require.NoError(t, h.Upkeep.Drop(ctx, h.director, []uuid.UUID{h.id("VN-01")}))
+	require.NoError(t, h.Preparing.Drop(ctx, h.director, []uuid.UUID{h.id("VN-01")}))
 	assert.Nil(t, line().Strings[3].Planned)
 	for path, p := range map[string]upkeeprows.PlannedChange{
 		"changes[0].instrument_id": {Instrument: uuid.New(), Part: "string-e", On: thisDay + 1},
 		"changes[0].part":          {Instrument: h.id("CL-01"), Part: "string-e", On: thisDay + 1},
 		"changes[0].on":            {Instrument: h.id("VN-01"), Part: "string-e", On: thisDay - 1},
 	} {
-		err := h.Upkeep.Accept(ctx, h.director, upkeep.StringPlan{Changes: []upkeeprows.PlannedChange{p}})
+		err := h.Preparing.Accept(ctx, h.director, preparing.StringPlan{Changes: []upkeeprows.PlannedChange{p}})
 		assert.Equal(t, path, fault(t, err, journal.Invalid).Fields[0].Path)
 	}
 }

@@ -15,7 +15,7 @@ import (
 
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/journal"
-	"solfeggio/internal/app/upkeep"
+	"solfeggio/internal/app/preparing"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/store"
 	"solfeggio/internal/store/peoplerows"
@@ -242,7 +242,7 @@ func TestAKeyMakesNoWayIn(t *testing.T) {
 	another.ID, another.Secret = uuid.New(), secret+"2"
 	jory := access.Colleague{ID: uuid.New(), Name: "Jory Tamm", Email: "jory@quillhaven.example", Role: journal.Director, Active: true}
 	_, link := h.Access.LinkFor(ctx, script, script.ID, secret)
-	_, calendar := h.Upkeep.Share(ctx, script, upkeep.Sharing{Secret: string(secret)})
+	_, calendar := h.Preparing.Share(ctx, script, preparing.Sharing{Secret: string(secret)})
 	for what, err := range map[string]error{
 		"a key":        h.Access.AddKey(ctx, script, another),
 		"a longer key": h.Access.RenewKey(ctx, script, id, access.Renewal{EndsOn: thisDay + 300, Password: directorsPassword}),

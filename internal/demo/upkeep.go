@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"solfeggio/internal/app/preparing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/catalog"
@@ -150,7 +151,7 @@ func (s *seeder) upkeep(ctx context.Context) error {
 		}
 	}
 	viola, _ := catalog.Embedded().Kind("viola")
-	plan := upkeep.StringPlan{}
+	plan := preparing.StringPlan{}
 	on := s.today
 	for _, part := range viola.Parts[:4] {
 		for on.Weekday() > 5 {
@@ -159,5 +160,5 @@ func (s *seeder) upkeep(ctx context.Context) error {
 		plan.Changes = append(plan.Changes, upkeeprows.PlannedChange{Instrument: ids["VA-03"], Part: part.Key, On: on})
 		on++
 	}
-	return s.app.Upkeep.Accept(ctx, s.director, plan)
+	return s.app.Preparing.Accept(ctx, s.director, plan)
 }

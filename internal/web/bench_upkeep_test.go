@@ -12,6 +12,7 @@ import (
 
 	"solfeggio/internal/app/importing"
 	"solfeggio/internal/app/lending"
+	"solfeggio/internal/app/preparing"
 	"solfeggio/internal/app/roster"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/upkeep"
@@ -71,7 +72,7 @@ func BenchmarkUpkeep(b *testing.B) {
 	}
 	b.Run("before", func(b *testing.B) {
 		for b.Loop() {
-			got, err := s.app.Upkeep.Before(ctx, director, upkeep.Preparing{MinutesADay: 240})
+			got, err := s.app.Preparing.Before(ctx, director, preparing.Preparing{MinutesADay: 240})
 			require.NoError(b, err)
 			require.NotEmpty(b, got.Changes)
 		}

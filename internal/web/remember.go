@@ -71,8 +71,8 @@ func (s *server) remember(c *gin.Context) {
 		held.body.Len() <= mostAnswerBytes {
 		// The school may have been read by the way; what was answered is as of that reading if nothing was written since.
 		if stamp, current = s.app.Schools.Stamp(v.person.School, v.revision, byTheMinute[path]); current {
-			// What is said is part of it, so that an answer of an earlier edition of the program is not taken for this one.
-			sum := sha256.Sum256(append([]byte(key+stamp), held.body.Bytes()...))
+			// The tag is of what is said alone: what a write left as it was is not sent again.
+			sum := sha256.Sum256(append([]byte(key), held.body.Bytes()...))
 			answer := remembered{stamp, `"` + hex.EncodeToString(sum[:10]) + `"`, http.Header{}, bytes.Clone(held.body.Bytes())}
 			for _, name := range []string{"Content-Type", "Content-Encoding"} {
 				if value := held.Header().Get(name); value != "" {

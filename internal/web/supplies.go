@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 
+	"solfeggio/internal/app/demand"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/supply"
 	"solfeggio/internal/formats"
@@ -34,29 +35,29 @@ func (s *server) supplyRoutes() {
 	handle(
 		s,
 		operation("kit-tiers", http.MethodGet, "/kits", "The kits of this school's kinds, and where each thing is kept"),
-		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]supply.KitTiers], error) {
-			list, err := s.app.Supply.KitTiers(ctx, by)
-			return out[[]supply.KitTiers]{list}, err
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[[]demand.KitTiers], error) {
+			list, err := s.app.Demand.KitTiers(ctx, by)
+			return out[[]demand.KitTiers]{list}, err
 		},
 	)
 	type moveIn struct {
 		Repeatable
 		Versioned
-		Body supply.KitMove
+		Body demand.KitMove
 	}
 	handle(
 		s,
 		operation("move-in-kit", http.MethodPut, "/kits", "Keep a thing of a kit in every case, in a full kit or in the cupboard"),
 		func(ctx context.Context, by journal.Person, in *moveIn) (nothing, error) {
-			return nothing{}, s.app.Supply.MoveInKit(ctx, by, in.Body)
+			return nothing{}, s.app.Demand.MoveInKit(ctx, by, in.Body)
 		},
 	)
 	handle(
 		s,
 		operation("profile-years", http.MethodGet, "/practices/profile-years", "What keeping the clocks of each profile takes in a year"),
-		func(ctx context.Context, by journal.Person, _ *struct{}) (out[supply.ProfileYears], error) {
-			years, err := s.app.Supply.ProfileYears(ctx, by)
-			return out[supply.ProfileYears]{years}, err
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[demand.ProfileYears], error) {
+			years, err := s.app.Demand.ProfileYears(ctx, by)
+			return out[demand.ProfileYears]{years}, err
 		},
 	)
 	type suppliesIn struct {

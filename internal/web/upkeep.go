@@ -11,23 +11,24 @@ import (
 	"github.com/google/uuid"
 
 	"solfeggio/internal/app/journal"
+	"solfeggio/internal/app/preparing"
 	"solfeggio/internal/app/upkeep"
 )
 
 // upkeepRoutes are strings, bows and reeds, and the plans that they need.
 func (s *server) upkeepRoutes() {
-	type beforeIn struct{ Body upkeep.Preparing }
+	type beforeIn struct{ Body preparing.Preparing }
 	handle(
 		s,
 		operation("before-concert", http.MethodPost, "/strings-reeds/before", "What must begin by when for a concert; nothing is kept"),
-		func(ctx context.Context, by journal.Person, in *beforeIn) (out[upkeep.Before], error) {
-			b, err := s.app.Upkeep.Before(ctx, by, in.Body)
-			return out[upkeep.Before]{b}, err
+		func(ctx context.Context, by journal.Person, in *beforeIn) (out[preparing.Before], error) {
+			b, err := s.app.Preparing.Before(ctx, by, in.Body)
+			return out[preparing.Before]{b}, err
 		},
 	)
 	type planIn struct {
 		Repeatable
-		Body upkeep.StringPlan
+		Body preparing.StringPlan
 	}
 	handle(
 		s,
@@ -38,7 +39,7 @@ func (s *server) upkeepRoutes() {
 			"Put changes on the plan, so that they stand on Today on their day",
 		),
 		func(ctx context.Context, by journal.Person, in *planIn) (nothing, error) {
-			return nothing{}, s.app.Upkeep.Accept(ctx, by, in.Body)
+			return nothing{}, s.app.Preparing.Accept(ctx, by, in.Body)
 		},
 	)
 	type dropIn struct {
@@ -51,7 +52,7 @@ func (s *server) upkeepRoutes() {
 		s,
 		operation("drop-plan", http.MethodPost, "/strings-reeds/plan/drop", "Take all that is planned for instruments off the plan"),
 		func(ctx context.Context, by journal.Person, in *dropIn) (nothing, error) {
-			return nothing{}, s.app.Upkeep.Drop(ctx, by, in.Body.Instruments)
+			return nothing{}, s.app.Preparing.Drop(ctx, by, in.Body.Instruments)
 		},
 	)
 	handle(
@@ -199,27 +200,27 @@ func (s *server) calendarRoutes() {
 	download.Responses = answers("iCalendar (RFC 5545)", "text/calendar")
 	handle(s, download, func(ctx context.Context, by journal.Person, _ *struct{}) (file, error) {
 		var text bytes.Buffer
-		err := s.app.Upkeep.Calendar(ctx, by, &text)
+		err := s.app.Preparing.Calendar(ctx, by, &text)
 		return file{calendarType, `attachment; filename="solfeggio.ics"`, text.Bytes()}, err
 	})
 	handle(
 		s,
 		operation("calendar-feed", http.MethodGet, "/calendar-feed", "Whether the calendar has an address of its own"),
-		func(ctx context.Context, by journal.Person, _ *struct{}) (out[upkeep.Feed], error) {
-			f, err := s.app.Upkeep.Feed(ctx, by)
-			return out[upkeep.Feed]{f}, err
+		func(ctx context.Context, by journal.Person, _ *struct{}) (out[preparing.Feed], error) {
+			f, err := s.app.Preparing.Feed(ctx, by)
+			return out[preparing.Feed]{f}, err
 		},
 	)
 	type shareIn struct {
 		Repeatable
-		Body upkeep.Sharing
+		Body preparing.Sharing
 	}
 	handle(
 		s,
 		operation("share-calendar", http.MethodPut, "/calendar-feed", "Give the calendar a new secret address, or end it"),
-		func(ctx context.Context, by journal.Person, in *shareIn) (out[upkeep.Feed], error) {
-			f, err := s.app.Upkeep.Share(ctx, by, in.Body)
-			return out[upkeep.Feed]{f}, err
+		func(ctx context.Context, by journal.Person, in *shareIn) (out[preparing.Feed], error) {
+			f, err := s.app.Preparing.Share(ctx, by, in.Body)
+			return out[preparing.Feed]{f}, err
 		},
 	)
 }
@@ -230,7 +231,7 @@ const calendarType = "text/calendar; charset=utf-8"
 func (s *server) calendarFeed(c *gin.Context) {
 	secret, isCalendar := strings.CutSuffix(c.Param("secret"), ".ics")
 	var text bytes.Buffer
-	err := s.app.Upkeep.FeedOf(c.Request.Context(), secret, &text)
+	err := s.app.Preparing.FeedOf(c.Request.Context(), secret, &text)
 	var fault *journal.Fault
 	switch {
 	case errors.As(err, &fault) && fault.Kind == journal.NotFound, !isCalendar:

@@ -53,7 +53,7 @@ func (r *Room) needs(ctx context.Context, tx *store.Tx, s *school.Snapshot, plan
 	})
 	mouthpieces := 0
 	for _, j := range plan.jobs {
-		for of, n := range r.supply.Takes(j.i, j.reason, j.procedure.Routine,
+		for of, n := range r.demand.Takes(j.i, j.reason, j.procedure.Routine,
 			suppliesOf(list, func(id uuid.UUID) bool { return brings(j.procedure.Steps, id) })) {
 			units[of] += n
 		}

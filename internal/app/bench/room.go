@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"solfeggio/internal/app/care"
+	"solfeggio/internal/app/demand"
 	"solfeggio/internal/app/products"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/supply"
@@ -13,6 +14,7 @@ import (
 // A Room does it for all schools.
 type Room struct {
 	schools  *school.Schools
+	demand   *demand.Room
 	supply   *supply.Room
 	care     *care.Room
 	products *products.Room
@@ -21,10 +23,10 @@ type Room struct {
 }
 
 // New makes the room beside those that it works with.
-func New(all *school.Schools, supply *supply.Room, care *care.Room, products *products.Room) *Room {
+func New(all *school.Schools, supply *supply.Room, demand *demand.Room, care *care.Room, products *products.Room) *Room {
 	start := all.Now()
 	steady := func() time.Duration { return all.Now().Sub(start) } // by the monotonic reading of time.Now
-	r := &Room{schools: all, supply: supply, care: care, products: products, Steady: steady}
+	r := &Room{schools: all, supply: supply, demand: demand, care: care, products: products, Steady: steady}
 	r.registerEvents()
 	return r
 }

@@ -266,7 +266,7 @@ func (r *Room) useUp(
 		return err
 	}
 	supplies := suppliesOf(products, item.Uses)
-	units := r.supply.Takes(i, item.Reason, routine, supplies)
+	units := r.demand.Takes(i, item.Reason, routine, supplies)
 	of := make([]supplyrows.Stocked, 0, len(units))
 	for key := range units {
 		of = append(of, key)

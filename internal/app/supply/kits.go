@@ -38,7 +38,7 @@ type KitThing struct {
 func (r *Room) KitOf(i *school.Instrument, reeds string, given KeptStates) []KitThing {
 	list := []KitThing{}
 	for _, item := range r.schools.Catalog.KitOf(i.Kind).Items {
-		if _, with := given[item.Supply]; !with && r.elsewhere(i, item.Supply) {
+		if _, with := given[item.Supply]; !with && r.demand.Elsewhere(i, item.Supply) {
 			continue
 		}
 		s, _ := r.schools.Catalog.Supply(item.Supply)

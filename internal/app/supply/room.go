@@ -2,6 +2,7 @@
 package supply
 
 import (
+	"solfeggio/internal/app/demand"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/store/supplyrows"
 )
@@ -12,11 +13,12 @@ type SupplySetting = supplyrows.SupplySetting
 // A Room does it for all schools.
 type Room struct {
 	schools *school.Schools
+	demand  *demand.Room
 }
 
-// New makes the room.
-func New(all *school.Schools) *Room {
-	r := &Room{all}
+// New makes the room beside the one that reckons what is used up.
+func New(all *school.Schools, d *demand.Room) *Room {
+	r := &Room{all, d}
 	r.registerEvents()
 	return r
 }

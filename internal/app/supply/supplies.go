@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"solfeggio/internal/app/demand"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/core/catalog"
@@ -19,10 +20,10 @@ import (
 
 // Supplies is everything that kits and bench use up: what is there, what will be needed, what it costs.
 type Supplies struct {
-	HorizonWeeks float64      `json:"horizon_weeks"`
-	ServiceLevel float64      `json:"service_level"`
-	Lines        []SupplyLine `json:"lines" doc:"In the order of the catalogue"`
-	Costs        []KitCost    `json:"costs" doc:"What a kit costs per player, in score order"`
+	HorizonWeeks float64          `json:"horizon_weeks"`
+	ServiceLevel float64          `json:"service_level"`
+	Lines        []SupplyLine     `json:"lines" doc:"In the order of the catalogue"`
+	Costs        []demand.KitCost `json:"costs" doc:"What a kit costs per player, in score order"`
 }
 
 // SupplyLine is a supply with its stock and what to order.
@@ -49,7 +50,7 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 	if err != nil {
 		return Supplies{}, err
 	}
-	out := Supplies{HorizonWeeks: horizonWeeks, ServiceLevel: serviceLevel, Lines: []SupplyLine{}, Costs: []KitCost{}}
+	out := Supplies{HorizonWeeks: horizonWeeks, ServiceLevel: serviceLevel, Lines: []SupplyLine{}, Costs: []demand.KitCost{}}
 	var settings []supplyrows.SupplySetting
 	var lots []supplyrows.Lot
 	var orders []supplyrows.Order
@@ -65,7 +66,7 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 	}); err != nil {
 		return out, err
 	}
-	need := r.demand(s, horizonWeeks)
+	need := r.demand.Of(s, horizonWeeks)
 	for _, supply := range append(slices.Clip(r.schools.Catalog.Supplies), r.ownSupplies(settings, lots)...) {
 		for _, of := range stockedSizes(&supply, need, lots) {
 			line := SupplyLine{
@@ -86,8 +87,20 @@ func (r *Room) Supplies(ctx context.Context, by journal.Person, horizonWeeks, se
 			out.Lines = append(out.Lines, line)
 		}
 	}
-	out.Costs = r.kitCosts(s, out.Lines)
+	out.Costs = r.demand.KitCosts(s, pricesOf(out.Lines))
 	return out, nil
+}
+
+// pricesOf is what a unit costs in cents.
+func pricesOf(lines []SupplyLine) map[supplyrows.Stocked]float64 {
+	price := map[supplyrows.Stocked]float64{}
+	for _, l := range lines {
+		if l.PackPriceCents != nil {
+			price[l.Stocked] = float64(*l.PackPriceCents) / l.PackSize
+			price[supplyrows.Stocked{Supply: l.Supply}] = price[l.Stocked] // of any strength
+		}
+	}
+	return price
 }
 
 // ownSupplies lists the supplies that the school has named itself, by name: those of which it says how they are bought or has any.
@@ -110,7 +123,7 @@ func (r *Room) ownSupplies(settings []supplyrows.SupplySetting, lots []supplyrow
 }
 
 // stockedSizes lists the sizes of a supply that are needed or in stock; what the bench uses is listed always.
-func stockedSizes(supply *catalog.Supply, needs needs, lots []supplyrows.Lot) []supplyrows.Stocked {
+func stockedSizes(supply *catalog.Supply, needs demand.Needs, lots []supplyrows.Lot) []supplyrows.Stocked {
 	list := []supplyrows.Stocked{}
 	add := func(of supplyrows.Stocked) {
 		if of.Supply == supply.Key && !slices.Contains(list, of) {
@@ -175,17 +188,17 @@ func (l *SupplyLine) count(lots []supplyrows.Lot, orders []supplyrows.Order, tod
 }
 
 // forecast works out what to order. What the next refill round takes is counted on top of what is used in the weeks to come.
-func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error {
+func (l *SupplyLine) forecast(n *demand.Need, horizonWeeks, serviceLevel float64) error {
 	if n == nil {
-		n = &need{}
+		n = &demand.Need{}
 	}
-	l.PerWeek, l.Wanting = n.perWeek, n.wanting
-	if n.perWeek > 0 {
-		lasts := max(0, l.InStock-n.wanting) / n.perWeek
+	l.PerWeek, l.Wanting = n.PerWeek, n.Wanting
+	if n.PerWeek > 0 {
+		lasts := max(0, l.InStock-n.Wanting) / n.PerWeek
 		l.LastsWeeks = &lasts
 	}
 	in := kits.ForecastIn{
-		DemandPerWeek: n.perWeek,
+		DemandPerWeek: n.PerWeek,
 		HorizonWeeks:  horizonWeeks,
 		LeadWeeks:     l.LeadWeeks,
 		Stock:         l.InStock + l.OnOrder,
@@ -193,7 +206,7 @@ func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error
 		ServiceLevel:  serviceLevel,
 	}
 	if weeks := horizonWeeks + l.LeadWeeks; weeks > 0 {
-		in.DemandPerWeek += n.wanting / weeks
+		in.DemandPerWeek += n.Wanting / weeks
 	}
 	if l.PackPriceCents != nil {
 		in.PackPriceCents = *l.PackPriceCents
@@ -210,8 +223,8 @@ func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error
 		},
 		Statement: fmt.Sprintf(
 			"%d instruments use %.2f a week. Over %v weeks and the %v until it arrives that is %.1f with what kits lack and held instruments take now; %d last with %.0f %% certainty.",
-			n.users,
-			n.perWeek,
+			n.Users,
+			n.PerWeek,
 			horizonWeeks,
 			l.LeadWeeks,
 			l.Forecast.Expected,
@@ -222,17 +235,17 @@ func (l *SupplyLine) forecast(n *need, horizonWeeks, serviceLevel float64) error
 			{Name: "in stock", Value: fmt.Sprintf("%v", l.InStock)}, {Name: "on order", Value: fmt.Sprintf("%v", l.OnOrder)},
 			{
 				Name:  "kits lack and held instruments take now",
-				Value: fmt.Sprintf("%v", n.wanting),
+				Value: fmt.Sprintf("%v", n.Wanting),
 			}, {Name: "pack", Value: fmt.Sprintf("%v", l.PackSize)},
 		},
 	}
-	says := make([]string, 0, len(n.parts))
-	for text := range n.parts {
+	says := make([]string, 0, len(n.Parts))
+	for text := range n.Parts {
 		says = append(says, text)
 	}
 	slices.Sort(says)
 	for _, text := range says {
-		l.Why.Inputs = append(l.Why.Inputs, why.Input{Name: text, Value: fmt.Sprintf("%.2f a week", n.parts[text])})
+		l.Why.Inputs = append(l.Why.Inputs, why.Input{Name: text, Value: fmt.Sprintf("%.2f a week", n.Parts[text])})
 	}
 	return nil
 }

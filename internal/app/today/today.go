@@ -10,10 +10,10 @@ import (
 	"solfeggio/internal/app/cards"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/letters"
+	"solfeggio/internal/app/preparing"
 	"solfeggio/internal/app/school"
 	"solfeggio/internal/app/season"
 	"solfeggio/internal/app/shop"
-	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/care"
 	"solfeggio/internal/core/catalog"
 	"solfeggio/internal/core/day"
@@ -61,21 +61,21 @@ type NextConcert struct {
 
 // Today is the answer to: what first, and how do things stand.
 type Today struct {
-	CannotPlay []Blocked         `json:"cannot_play" doc:"Instruments in players' hands that cannot be played, the soonest rehearsal first"`
-	Reports    []cards.ReportRow `json:"reports" doc:"What players reported on their cards and nobody has looked at yet, who cannot play first"`
-	DueBack    []letters.DueBack `json:"due_back" doc:"What comes back or goes back to its owner soon"`
-	Shop       []shop.JobRow     `json:"shop" doc:"Repairs that ask for something, those that are overdue first"`
-	Season     []season.Due      `json:"season" doc:"Pieces of the accepted plan whose week has come"`
-	Planned    []upkeep.Planned  `json:"planned" doc:"Strings and the like that are to be renewed today, or should have been"`
-	Box        Box               `json:"box"`
-	Late       int               `json:"late"`
-	Due        int               `json:"due"`
-	Opening    int               `json:"opening"`
-	Ahead      *school.Ahead     `json:"ahead,omitempty" doc:"What becomes due next"`
-	Strip      []school.StripDay `json:"strip"`
-	Concerts   []NextConcert     `json:"concerts"`
-	Empty      bool              `json:"empty" doc:"There is no instrument yet"`
-	Asked      []Asked           `json:"asked" doc:"Practices whose defaults have changed since: the school keeps what it had until somebody says what is to hold"`
+	CannotPlay []Blocked           `json:"cannot_play" doc:"Instruments in players' hands that cannot be played, the soonest rehearsal first"`
+	Reports    []cards.ReportRow   `json:"reports" doc:"What players reported on their cards and nobody has looked at yet, who cannot play first"`
+	DueBack    []letters.DueBack   `json:"due_back" doc:"What comes back or goes back to its owner soon"`
+	Shop       []shop.JobRow       `json:"shop" doc:"Repairs that ask for something, those that are overdue first"`
+	Season     []season.Due        `json:"season" doc:"Pieces of the accepted plan whose week has come"`
+	Planned    []preparing.Planned `json:"planned" doc:"Strings and the like that are to be renewed today, or should have been"`
+	Box        Box                 `json:"box"`
+	Late       int                 `json:"late"`
+	Due        int                 `json:"due"`
+	Opening    int                 `json:"opening"`
+	Ahead      *school.Ahead       `json:"ahead,omitempty" doc:"What becomes due next"`
+	Strip      []school.StripDay   `json:"strip"`
+	Concerts   []NextConcert       `json:"concerts"`
+	Empty      bool                `json:"empty" doc:"There is no instrument yet"`
+	Asked      []Asked             `json:"asked" doc:"Practices whose defaults have changed since: the school keeps what it had until somebody says what is to hold"`
 }
 
 // Asked is a practice of which somebody should say what is to hold.
@@ -119,7 +119,7 @@ func (r *Room) Today(ctx context.Context, by journal.Person, minutes float64, he
 		CannotPlay: r.cannotPlay(s, book, r.schools.ClockAt(s.School)),
 		Reports:    r.cards.Unseen(s),
 		DueBack:    letters.DueBackIn(s, by),
-		Planned:    upkeep.PlannedUntil(r.schools.Catalog, s, s.Today),
+		Planned:    preparing.PlannedUntil(r.schools.Catalog, s, s.Today),
 		Shop:       r.shop.Pressing(s),
 		Season:     r.season.ThisWeek(s),
 		Asked:      r.asked(s),
@@ -291,7 +291,7 @@ type Header struct {
 	Decimals int            `json:"decimals" doc:"That amounts of it have: cents are in the smallest unit"`
 	Words    school.Words   `json:"words"`
 
-	Begin []upkeep.Deadline `json:"begin" doc:"What must begin within a week for the next concert, the soonest first"`
+	Begin []preparing.Deadline `json:"begin" doc:"What must begin within a week for the next concert, the soonest first"`
 }
 
 // Header reads the top line.
@@ -313,6 +313,6 @@ func (r *Room) Header(ctx context.Context, by journal.Person) (Header, error) {
 	if next := nextConcerts(s, func(*schoolrows.Concert, *NextConcert) {}); len(next) > 0 {
 		h.Concert = &next[0]
 	}
-	h.Begin, err = r.upkeep.Deadlines(s)
+	h.Begin, err = r.preparing.Deadlines(s)
 	return h, err
 }

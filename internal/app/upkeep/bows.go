@@ -60,7 +60,7 @@ func (r *Room) Bows(ctx context.Context, by journal.Person) (Bows, error) {
 		Tensions: r.schools.Catalog.HintsAbout("bow-tension"), Guards: r.schools.Catalog.HintsAbout("bow-guard"),
 	}
 	for _, i := range s.Instruments {
-		b, ok, err := r.bowOf(s, i)
+		b, ok, err := r.BowOf(s, i)
 		if err != nil {
 			return out, err
 		}
@@ -85,13 +85,13 @@ func rehairCents(s *school.Snapshot) int64 {
 	return bow.UsualRehairCents
 }
 
-// bowOf reads the bow of an instrument; false for one that has none.
-func (r *Room) bowOf(s *school.Snapshot, i *school.Instrument) (Bow, bool, error) {
+// BowOf reads the bow of an instrument; false for one that has none.
+func (r *Room) BowOf(s *school.Snapshot, i *school.Instrument) (Bow, bool, error) {
 	hair := r.renewals(i.Kind, catalog.BowHair)
 	if len(hair) == 0 {
 		return Bow{}, false, nil
 	}
-	part, routine := hair[0].part, hair[0].routine
+	part, routine := hair[0].Part, hair[0].Routine
 	b := Bow{
 		InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Part: part.Key, Routine: routine.Key, Signs: []string{},
 		ValueCents: i.BowCents, Version: journal.Version(i.BowCents),
@@ -100,7 +100,7 @@ func (r *Room) bowOf(s *school.Snapshot, i *school.Instrument) (Bow, bool, error
 	if l, known := i.Lives[part.Key]; known {
 		b.PutOn = &l.PutOn
 	}
-	if c, ok := clockOf(i, clocks.Key{Routine: routine.Key, Part: part.Key}); ok {
+	if c, ok := ClockOf(i, clocks.Key{Routine: routine.Key, Part: part.Key}); ok {
 		b.Wear, b.State, b.Hours, b.Limit = c.Reading.Wear, c.Reading.State, c.Reading.Elapsed.PlayingHours, c.Limits.String()
 		if !c.Reading.DueOn.IsZero() {
 			b.DueOn = &c.Reading.DueOn
@@ -157,4 +157,14 @@ func (r *Room) SetWorth(ctx context.Context, by journal.Person, id uuid.UUID, in
 		return struct{}{}, upkeeprows.SetBowValue(ctx, tx, id, in.ValueCents)
 	})
 	return err
+}
+
+// ClockOf finds the clock of a task on an instrument; false for none.
+func ClockOf(i *school.Instrument, key clocks.Key) (clocks.Clock, bool) {
+	for _, c := range i.Clocks {
+		if c.Key == key {
+			return c, true
+		}
+	}
+	return clocks.Clock{}, false
 }

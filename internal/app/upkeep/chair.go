@@ -30,7 +30,8 @@ type ReedSection struct {
 	Strengths []string `json:"strengths" doc:"Of its reeds, from soft to hard"`
 }
 
-func newSection(k *catalog.Kind, of *catalog.Supply) ReedSection {
+// NewSection is a section without its chairs.
+func NewSection(k *catalog.Kind, of *catalog.Supply) ReedSection {
 	return ReedSection{
 		Kind: k.Key, KindName: k.Name, Section: k.Section, Program: []reeds.Playing{}, Chairs: []Chair{}, Strengths: of.Strengths,
 	}
@@ -63,8 +64,8 @@ type BoxReed struct {
 	Serves        bool    `json:"serves" doc:"At the concert"`
 }
 
-// program is how a reed is broken in at the school.
-func program(s *school.Snapshot, supply *catalog.Supply) []float64 {
+// Program is how a reed is broken in at the school.
+func Program(s *school.Snapshot, supply *catalog.Supply) []float64 {
 	if own, ok := s.BreakIns[supply.Key]; ok {
 		return own
 	}
@@ -77,11 +78,11 @@ func restAround(s *school.Snapshot, box []upkeeprows.Reed, until day.Day) []day.
 	for _, r := range box {
 		from = min(from, r.OpenedOn)
 	}
-	return restDays(s, max(from, s.Today-400), until+60)
+	return RestDays(s, max(from, s.Today-400), until+60)
 }
 
-// chairOf reads a player's box. Until is the concert, or today.
-func (r *Room) chairOf(s *school.Snapshot, i *school.Instrument, supply *catalog.Supply, until day.Day) (Chair, error) {
+// ChairOf reads a player's box. Until is the concert, or today.
+func (r *Room) ChairOf(s *school.Snapshot, i *school.Instrument, supply *catalog.Supply, until day.Day) (Chair, error) {
 	id := *i.Habit.Player
 	box := s.Reeds[id]
 	c := Chair{
@@ -95,7 +96,7 @@ func (r *Room) chairOf(s *school.Snapshot, i *school.Instrument, supply *catalog
 		if held.Supply != supply.Key { // of another instrument that the player had
 			continue
 		}
-		kept := reeds.Held{Opened: held.OpenedOn, Program: program(s, supply), Tires: supply.TiresDays}
+		kept := reeds.Held{Opened: held.OpenedOn, Program: Program(s, supply), Tires: supply.TiresDays}
 		if held.Synthetic {
 			kept.Program, kept.Tires = nil, 0
 		}
@@ -132,8 +133,8 @@ func (r *Room) chairOf(s *school.Snapshot, i *school.Instrument, supply *catalog
 	return c, nil
 }
 
-// judge says how a chair stands for a concert.
-func (c *Chair) judge(s *school.Snapshot, openBy day.Day) {
+// Judge says how a chair stands for a concert.
+func (c *Chair) Judge(s *school.Snapshot, openBy day.Day) {
 	switch {
 	case c.Ready >= reeds.Enough:
 		c.State, c.Says = "ready", "ready"
@@ -160,71 +161,7 @@ func number(n int, of string) string {
 	return word + " " + of + "s"
 }
 
-// reedSections reads all who play a reed at a concert.
-func (r *Room) reedSections(s *school.Snapshot, concert *schoolrows.Concert, out *Before) error {
-	at := map[string]int{}
-	for _, i := range playingAt(s, concert) {
-		supply, ok := r.schools.Catalog.Reed(i.Kind)
-		if !ok || i.Habit.Player == nil || s.Players[*i.Habit.Player] == nil {
-			continue
-		}
-		n, known := at[i.Kind.Key]
-		if !known {
-			n = len(out.Reeds)
-			at[i.Kind.Key] = n
-			out.Reeds = append(out.Reeds, newSection(i.Kind, supply))
-		}
-		sec := &out.Reeds[n]
-		latest, err := reeds.LatestOpen(reeds.LatestOpenIn{
-			NeededOn: concert.HeldOn, ProgramMinutes: program(s, supply), RestDays: restDays(s, s.Today-60, concert.HeldOn),
-		})
-		if err != nil {
-			return err
-		}
-		c, err := r.chairOf(s, i, supply, concert.HeldOn)
-		if err != nil {
-			return err
-		}
-		c.judge(s, latest.OpenBy)
-		sec.Chairs = append(sec.Chairs, c)
-		switch c.State {
-		case "open":
-			sec.MustOpen++
-		case "late":
-			sec.MustOpen++
-			out.Starts.ReedsLate++
-		}
-		if latest.OpenBy >= s.Today {
-			sec.OpenBy = &latest.OpenBy
-		}
-	}
-	for n := range out.Reeds {
-		sec := &out.Reeds[n]
-		if sec.OpenBy == nil || sec.MustOpen == 0 {
-			continue
-		}
-		if out.Starts.ReedsBy == nil || *sec.OpenBy < *out.Starts.ReedsBy {
-			out.Starts.ReedsBy = sec.OpenBy
-		}
-		supply, _ := r.schools.Catalog.Supply(sec.Chairs[0].Supply)
-		plan, err := reeds.BreakIn(
-			reeds.BreakInIn{Opened: *sec.OpenBy, ProgramMinutes: program(s, supply), RestDays: restDays(s, *sec.OpenBy, concert.HeldOn+7)},
-		)
-		if err != nil {
-			return err
-		}
-		sec.Program, sec.ReadyOn = plan.Days, &plan.ReadyOn
-	}
-	if len(out.Reeds) > 0 {
-		pressing := slices.MaxFunc(out.Reeds, func(a, b ReedSection) int {
-			return cmp.Or(cmp.Compare(a.MustOpen, b.MustOpen), cmp.Compare(len(a.Chairs), len(b.Chairs)))
-		})
-		out.Why = append(out.Why, r.reedWhy(s, concert, pressing))
-	}
-	return nil
-}
-
-func (r *Room) reedWhy(s *school.Snapshot, concert *schoolrows.Concert, sec ReedSection) why.Why {
+func (r *Room) ReedWhy(s *school.Snapshot, concert *schoolrows.Concert, sec ReedSection) why.Why {
 	supply, _ := r.schools.Catalog.Supply(sec.Chairs[0].Supply)
 	basis := why.Basis{Kind: cmp.Or(supply.BreakInIs, why.CommonPractice), Source: "a new reed played long at first warps"}
 	if _, own := s.BreakIns[supply.Key]; own {
@@ -234,12 +171,12 @@ func (r *Room) reedWhy(s *school.Snapshot, concert *schoolrows.Concert, sec Reed
 		Rule: "reeds.latest-open",
 		Statement: fmt.Sprintf(
 			"A reed is broken in over %d playing days, weekends and breaks left out, and is free on the day after. One that is to serve on %s is opened that much earlier.",
-			len(program(s, supply)),
+			len(Program(s, supply)),
 			concert.HeldOn.Words(),
 		),
 		Inputs: []why.Input{
 			{Name: "kind of reed", Value: supply.Name},
-			{Name: "minutes on its first days", Value: minutesList(program(s, supply))},
+			{Name: "minutes on its first days", Value: minutesList(Program(s, supply))},
 			{Name: "tired after", Value: fmt.Sprintf("%d days of taking turns (from memory)", supply.TiresDays)},
 			{Name: "wanted", Value: "one to play and two to spare"},
 		},

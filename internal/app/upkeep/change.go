@@ -62,7 +62,7 @@ func (r *Room) Strings(ctx context.Context, by journal.Person) ([]Strung, error)
 	}
 	list := []Strung{}
 	for _, i := range s.Instruments {
-		all := r.stringsOf(i.Kind)
+		all := r.StringsOf(i.Kind)
 		if len(all) == 0 {
 			continue
 		}
@@ -96,13 +96,13 @@ func (r *Room) spareSet(i *school.Instrument) string {
 
 // setOf finds the supply by which the strings of a kind are bought as a set.
 func (r *Room) setOf(k *catalog.Kind) (*catalog.Supply, bool) {
-	all := r.stringsOf(k)
+	all := r.StringsOf(k)
 	if len(all) == 0 {
 		return nil, false
 	}
 	for n := range r.schools.Catalog.Supplies {
 		s := &r.schools.Catalog.Supplies[n]
-		if slices.ContainsFunc(s.Use, func(u catalog.SupplyUse) bool { return u.Routine == all[0].routine.Key && u.Share > 0 }) {
+		if slices.ContainsFunc(s.Use, func(u catalog.SupplyUse) bool { return u.Routine == all[0].Routine.Key && u.Share > 0 }) {
 			return s, true
 		}
 	}
@@ -120,26 +120,26 @@ func (r *Room) singleOf(k *catalog.Kind, part string) (*catalog.Supply, bool) {
 }
 
 // on reads what is on an instrument in one place.
-func (r *Room) on(s *school.Snapshot, i *school.Instrument, n renewal) On {
-	o := On{Part: n.part.Key, Name: n.part.Name, Short: cmp.Or(n.part.Short, n.part.Name), State: care.Fresh, Days: int(s.Today - i.CareFrom)}
-	if l, known := i.Lives[n.part.Key]; known {
+func (r *Room) on(s *school.Snapshot, i *school.Instrument, n Renewal) On {
+	o := On{Part: n.Part.Key, Name: n.Part.Name, Short: cmp.Or(n.Part.Short, n.Part.Name), State: care.Fresh, Days: int(s.Today - i.CareFrom)}
+	if l, known := i.Lives[n.Part.Key]; known {
 		o.PutOn, o.Product, o.Tension, o.EndKind = &l.PutOn, l.Product, l.Tension, l.EndKind
-		if settles := l.PutOn + day.Day(n.routine.SettleDays); settles > s.Today {
+		if settles := l.PutOn + day.Day(n.Routine.SettleDays); settles > s.Today {
 			o.Settles = &settles
 		}
 	}
-	if c, ok := clockOf(i, clocks.Key{Routine: n.routine.Key, Part: n.part.Key}); ok {
+	if c, ok := ClockOf(i, clocks.Key{Routine: n.Routine.Key, Part: n.Part.Key}); ok {
 		o.Wear, o.State, o.Hours, o.Days = c.Reading.Wear, c.Reading.State, c.Reading.Elapsed.PlayingHours, c.Reading.Elapsed.Days
 		if !c.Reading.DueOn.IsZero() {
 			o.DueOn = &c.Reading.DueOn
 		}
 	}
 	for _, p := range i.Planned {
-		if p.Part == n.part.Key {
+		if p.Part == n.Part.Key {
 			o.Planned = &p.On
 		}
 	}
-	_, o.Breaking = r.singleOf(i.Kind, n.part.Key)
+	_, o.Breaking = r.singleOf(i.Kind, n.Part.Key)
 	return o
 }
 
@@ -176,14 +176,14 @@ type ForConcert struct {
 }
 
 // forConcert plans the strings of one instrument for its next concert.
-func (r *Room) forConcert(s *school.Snapshot, i *school.Instrument, n renewal, oneADay bool) (*ForConcert, error) {
+func (r *Room) forConcert(s *school.Snapshot, i *school.Instrument, n Renewal, oneADay bool) (*ForConcert, error) {
 	concert := i.Care.Concert
 	if concert < s.Today || concert.IsZero() {
 		return nil, nil
 	}
 	out := &ForConcert{On: concert, Days: []restring.Day{}}
-	for _, other := range r.renewals(i.Kind, n.part.Material) {
-		if c, ok := clockOf(i, clocks.Key{Routine: other.routine.Key, Part: other.part.Key}); ok && !c.Reading.DueOn.IsZero() &&
+	for _, other := range r.renewals(i.Kind, n.Part.Material) {
+		if c, ok := ClockOf(i, clocks.Key{Routine: other.Routine.Key, Part: other.Part.Key}); ok && !c.Reading.DueOn.IsZero() &&
 			c.Reading.DueOn <= concert {
 			out.Strings++
 		}
@@ -192,8 +192,8 @@ func (r *Room) forConcert(s *school.Snapshot, i *school.Instrument, n renewal, o
 		return nil, nil
 	}
 	in := restring.PlanIn{
-		Strings: out.Strings, Concert: concert, SettleDays: n.routine.SettleDays, Mode: restring.OneSitting, NotBefore: &s.Today,
-		NoWorkDays: restDays(s, s.Today-60, concert),
+		Strings: out.Strings, Concert: concert, SettleDays: n.Routine.SettleDays, Mode: restring.OneSitting, NotBefore: &s.Today,
+		NoWorkDays: RestDays(s, s.Today-60, concert),
 	}
 	if oneADay {
 		in.Mode = restring.OneADay
@@ -233,37 +233,37 @@ func (r *Room) Guide(ctx context.Context, by journal.Person, id uuid.UUID, part 
 	if err != nil {
 		return Guide{}, err
 	}
-	resolved, ok := r.schools.Catalog.Resolve(n.routine, r.schools.Subject(i))
+	resolved, ok := r.schools.Catalog.Resolve(n.Routine, r.schools.Subject(i))
 	if !ok {
 		return Guide{}, journal.Refuse("part", "the school's practices leave this work out", part)
 	}
 	g := Guide{
 		InstrumentID: i.ID, Tag: i.Tag, KindName: i.Named(), Now: r.on(s, i, n), Others: []On{}, ChangedToday: []string{},
-		Cautions: resolved.Cautions, Tools: n.routine.Tools, Steps: resolved.Steps, Choices: resolved.Choices,
-		SettleDays: n.routine.SettleDays, SettledOn: s.Today + day.Day(n.routine.SettleDays),
-		Endings: r.endingsOf(n.part.Material), Tensions: r.schools.Catalog.TensionsOf(n.part.Material), Products: []string{}, Stock: []InStock{},
+		Cautions: resolved.Cautions, Tools: n.Routine.Tools, Steps: resolved.Steps, Choices: resolved.Choices,
+		SettleDays: n.Routine.SettleDays, SettledOn: s.Today + day.Day(n.Routine.SettleDays),
+		Endings: r.endingsOf(n.Part.Material), Tensions: r.schools.Catalog.TensionsOf(n.Part.Material), Products: []string{}, Stock: []InStock{},
 	}
-	for _, other := range r.renewals(i.Kind, n.part.Material) {
+	for _, other := range r.renewals(i.Kind, n.Part.Material) {
 		o := r.on(s, i, other)
 		if o.PutOn != nil && *o.PutOn == s.Today {
 			g.ChangedToday = append(g.ChangedToday, o.Name)
 		}
-		if other.part.Key != part {
+		if other.Part.Key != part {
 			g.Others = append(g.Others, o)
 		}
 	}
-	if c, ok := clockOf(i, clocks.Key{Routine: n.routine.Key, Part: part}); ok {
+	if c, ok := ClockOf(i, clocks.Key{Routine: n.Routine.Key, Part: part}); ok {
 		g.OneADay = c.OneADay
 	}
 	g.Warning = warning(s, i, n, g)
-	if n.routine.SettleDays > 0 {
+	if n.Routine.SettleDays > 0 {
 		if g.ForConcert, err = r.forConcert(s, i, n, g.OneADay); err != nil {
 			return Guide{}, err
 		}
 	}
 	for _, other := range s.Instruments {
 		for _, l := range other.Lives {
-			if p, ok := other.Kind.Part(l.Part); ok && p.Material == n.part.Material && l.Product != "" &&
+			if p, ok := other.Kind.Part(l.Part); ok && p.Material == n.Part.Material && l.Product != "" &&
 				!slices.Contains(g.Products, l.Product) {
 				g.Products = append(g.Products, l.Product)
 			}
@@ -301,7 +301,7 @@ func (r *Room) sources(i *school.Instrument, part string) []source {
 		if s, ok := r.setOf(i.Kind); ok {
 			list = append(
 				list,
-				source{"set", s, supplyrows.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1 / float64(len(r.stringsOf(i.Kind)))},
+				source{"set", s, supplyrows.Stocked{Supply: s.Key, Size: s.In(i.Size, "")}, 1 / float64(len(r.StringsOf(i.Kind)))},
 			)
 		}
 	}
@@ -309,25 +309,25 @@ func (r *Room) sources(i *school.Instrument, part string) []source {
 }
 
 // warning says why a part should rather not be changed today.
-func warning(s *school.Snapshot, i *school.Instrument, n renewal, g Guide) string {
+func warning(s *school.Snapshot, i *school.Instrument, n Renewal, g Guide) string {
 	switch concert := i.Care.Concert; {
 	case i.Care.Stopped != "":
 		return fmt.Sprintf("%s is stopped (%s). Nothing is tuned up on it until that is mended.", i.Tag, i.Care.Stopped)
-	case concert >= s.Today && !concert.IsZero() && s.Today+day.Day(n.routine.SettleDays) > concert:
+	case concert >= s.Today && !concert.IsZero() && s.Today+day.Day(n.Routine.SettleDays) > concert:
 		return fmt.Sprintf("Put on today it still sags at the concert on %s. Only a string that broke is replaced now.", concert.Words())
-	case g.OneADay && len(g.ChangedToday) > 0 && !slices.Contains(g.ChangedToday, n.part.Name):
+	case g.OneADay && len(g.ChangedToday) > 0 && !slices.Contains(g.ChangedToday, n.Part.Name):
 		return fmt.Sprintf("%s was changed today, and the school changes one string of an instrument a day.", g.ChangedToday[0])
 	}
 	return ""
 }
 
-func (r *Room) renewalOf(i *school.Instrument, part string) (renewal, error) {
+func (r *Room) renewalOf(i *school.Instrument, part string) (Renewal, error) {
 	p, _ := i.Kind.Part(part)
 	routine, ok := r.schools.Catalog.Renewal(i.Kind, part)
 	if !ok {
-		return renewal{}, journal.Refuse("part", i.Tag+" has no such part that is renewed", part)
+		return Renewal{}, journal.Refuse("part", i.Tag+" has no such part that is renewed", part)
 	}
-	return renewal{p, routine}, nil
+	return Renewal{p, routine}, nil
 }
 
 // Renewed is a part that was put on.
@@ -377,7 +377,7 @@ func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Re
 			return out, journal.Refuse("on", fmt.Sprintf("the school has %s since %s only", i.Tag, i.AcquiredOn.Words()), on)
 		case on < s.Today.AddYears(-15):
 			return out, journal.Refuse("on", "lies too far back to be believed", on)
-		case !r.schools.Catalog.Ends(n.part.Material, in.Cause):
+		case !r.schools.Catalog.Ends(n.Part.Material, in.Cause):
 			return out, journal.Refuse("cause", "is no way in which this part ends", in.Cause)
 		case in.Tension != "" && !slices.ContainsFunc(r.schools.Catalog.Tensions, func(t catalog.Tension) bool { return t.Key == in.Tension }):
 			return out, journal.Refuse("tension", "is no tension", in.Tension)
@@ -386,7 +386,7 @@ func (r *Room) Renew(ctx context.Context, by journal.Person, id uuid.UUID, in Re
 			return out, err
 		}
 		life := upkeeprows.PartLife{Product: in.Product, Tension: in.Tension, EndKind: in.EndKind}
-		event, err := r.care.Renew(ctx, tx, by, i, clocks.Key{Routine: n.routine.Key, Part: in.Part}, on, life, in.Cause)
+		event, err := r.care.Renew(ctx, tx, by, i, clocks.Key{Routine: n.Routine.Key, Part: in.Part}, on, life, in.Cause)
 		if err != nil {
 			return out, err
 		}

@@ -15,7 +15,7 @@ type ForPlayer struct {
 // ForPlayer works it out for an instrument.
 func (r *Room) ForPlayer(s *school.Snapshot, i *school.Instrument) (out ForPlayer, err error) {
 	if supply, ok := r.schools.Catalog.Reed(i.Kind); ok && i.InHands() && s.Players[*i.Habit.Player] != nil {
-		c, err := r.chairOf(s, i, supply, s.Today)
+		c, err := r.ChairOf(s, i, supply, s.Today)
 		if err != nil {
 			return out, err
 		}
@@ -27,7 +27,7 @@ func (r *Room) ForPlayer(s *school.Snapshot, i *school.Instrument) (out ForPlaye
 		}
 	}
 	if len(r.renewals(i.Kind, catalog.BowHair)) > 0 {
-		b, ok, err := r.bowOf(s, i)
+		b, ok, err := r.BowOf(s, i)
 		if err != nil || !ok {
 			return out, err
 		}

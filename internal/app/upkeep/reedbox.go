@@ -49,7 +49,7 @@ func (r *Room) Boxes(ctx context.Context, by journal.Person) (Boxes, error) {
 		if !known {
 			n = len(out.Sections)
 			at[i.Kind.Key] = n
-			out.Sections = append(out.Sections, newSection(i.Kind, supply))
+			out.Sections = append(out.Sections, NewSection(i.Kind, supply))
 			own, has := s.BreakIns[supply.Key]
 			b := BreakIn{supply.Key, supply.Name, supply.BreakIn, has, journal.Version(own), cmp.Or(supply.BreakInIs, why.CommonPractice)}
 			if has {
@@ -57,11 +57,11 @@ func (r *Room) Boxes(ctx context.Context, by journal.Person) (Boxes, error) {
 			}
 			out.Programs = append(out.Programs, b)
 		}
-		c, err := r.chairOf(s, i, supply, s.Today)
+		c, err := r.ChairOf(s, i, supply, s.Today)
 		if err != nil {
 			return out, err
 		}
-		c.judge(s, s.Today)
+		c.Judge(s, s.Today)
 		if c.State == "open" {
 			c.Says = "none is ready"
 		}

@@ -24,8 +24,8 @@ func New(all *school.Schools, c *care.Room, s *supply.Room) *Room {
 	return r
 }
 
-// restDays are the days of a span on which nobody plays and nothing is changed at school: weekends and breaks.
-func restDays(s *school.Snapshot, from, to day.Day) []day.Day {
+// RestDays are the days of a span on which nobody plays and nothing is changed at school: weekends and breaks.
+func RestDays(s *school.Snapshot, from, to day.Day) []day.Day {
 	var rest []day.Day
 	for d := from; d <= to; d++ {
 		if d.Weekday() > 5 || s.Calendar.IsBreak(d) {
@@ -35,24 +35,24 @@ func restDays(s *school.Snapshot, from, to day.Day) []day.Day {
 	return rest
 }
 
-// A renewal is a part of an instrument that is renewed by a routine.
-type renewal struct {
-	part    catalog.Part
-	routine *catalog.Routine
+// A Renewal is a part of an instrument that is renewed by a routine.
+type Renewal struct {
+	Part    catalog.Part
+	Routine *catalog.Routine
 }
 
-// stringsOf lists the strings of a kind, in the order in which they are changed.
-func (r *Room) stringsOf(k *catalog.Kind) []renewal { return r.renewals(k, catalog.MetalString) }
+// StringsOf lists the strings of a kind, in the order in which they are changed.
+func (r *Room) StringsOf(k *catalog.Kind) []Renewal { return r.renewals(k, catalog.MetalString) }
 
 // renewals lists the parts of a kind that are of a material and renewed.
-func (r *Room) renewals(k *catalog.Kind, material string) []renewal {
-	var list []renewal
+func (r *Room) renewals(k *catalog.Kind, material string) []Renewal {
+	var list []Renewal
 	for _, p := range k.Parts {
 		if p.Material != material {
 			continue
 		}
 		if routine, ok := r.schools.Catalog.Renewal(k, p.Key); ok {
-			list = append(list, renewal{p, routine})
+			list = append(list, Renewal{p, routine})
 		}
 	}
 	return list

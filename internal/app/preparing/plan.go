@@ -1,4 +1,4 @@
-package upkeep
+package preparing
 
 import (
 	"cmp"
@@ -9,6 +9,7 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/clocks"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/restring"
@@ -43,7 +44,7 @@ type Unplaced struct {
 // wanted is an instrument with the strings that must be changed before a concert.
 type wanted struct {
 	of      *school.Instrument
-	strings []renewal
+	strings []upkeep.Renewal
 	because map[string]string
 	dueOn   map[string]*day.Day
 	minutes float64
@@ -58,16 +59,16 @@ func (r *Room) stringsWanted(s *school.Snapshot, c *schoolrows.Concert) []wanted
 			continue
 		}
 		w := wanted{of: i, because: map[string]string{}, dueOn: map[string]*day.Day{}}
-		for _, n := range r.stringsOf(i.Kind) {
-			k, ok := clockOf(i, clocks.Key{Routine: n.routine.Key, Part: n.part.Key})
+		for _, n := range r.upkeep.StringsOf(i.Kind) {
+			k, ok := upkeep.ClockOf(i, clocks.Key{Routine: n.Routine.Key, Part: n.Part.Key})
 			if !ok || k.Reading.DueOn.IsZero() || k.Reading.DueOn > c.HeldOn {
 				continue
 			}
 			due := k.Reading.DueOn
 			w.strings = append(w.strings, n)
-			w.dueOn[n.part.Key] = &due
-			w.minutes, w.oneADay = n.routine.Minutes, k.OneADay
-			w.because[n.part.Key] = fmt.Sprintf("on since %s; %s are over on %s", k.Started.Words(), k.Limits, due.Words())
+			w.dueOn[n.Part.Key] = &due
+			w.minutes, w.oneADay = n.Routine.Minutes, k.OneADay
+			w.because[n.Part.Key] = fmt.Sprintf("on since %s; %s are over on %s", k.Started.Words(), k.Limits, due.Words())
 		}
 		if len(w.strings) > 0 {
 			list = append(list, w)
@@ -76,21 +77,12 @@ func (r *Room) stringsWanted(s *school.Snapshot, c *schoolrows.Concert) []wanted
 	return list
 }
 
-func clockOf(i *school.Instrument, key clocks.Key) (clocks.Clock, bool) {
-	for _, c := range i.Clocks {
-		if c.Key == key {
-			return c, true
-		}
-	}
-	return clocks.Clock{}, false
-}
-
 // settleDays is how long new strings of any kind sag.
 func settleDays(list []wanted) int {
 	days := 0
 	for _, w := range list {
 		for _, n := range w.strings {
-			days = max(days, n.routine.SettleDays)
+			days = max(days, n.Routine.SettleDays)
 		}
 	}
 	return days
@@ -180,7 +172,7 @@ func isFixed(fixed []upkeeprows.PlannedChange, id uuid.UUID) bool {
 
 // benchDays are the school days of a span on which there is time, with the minutes of each.
 func benchDays(s *school.Snapshot, from, to day.Day, in Preparing) []restring.Bench {
-	rest := restDays(s, from, to)
+	rest := upkeep.RestDays(s, from, to)
 	bench := []restring.Bench{}
 	for d := from; d <= to; d++ {
 		if !slices.Contains(rest, d) && !slices.Contains(in.ClosedDays, d) {
@@ -219,7 +211,7 @@ func lay(
 	for _, d := range got.Days {
 		for _, c := range d.Changes {
 			w := at[c.ID]
-			changes = append(changes, upkeeprows.PlannedChange{Instrument: w.of.ID, Part: w.strings[c.String].part.Key, On: d.Date})
+			changes = append(changes, upkeeprows.PlannedChange{Instrument: w.of.ID, Part: w.strings[c.String].Part.Key, On: d.Date})
 		}
 	}
 	for _, id := range got.Unplaced {
@@ -238,7 +230,7 @@ func (r *Room) fixedChanges(s *school.Snapshot, c *schoolrows.Concert, list []wa
 			return nil, journal.Refuse(at+".instrument_id", "no such instrument", p.Instrument)
 		}
 		k := slices.IndexFunc(list, func(w wanted) bool { return w.of.ID == p.Instrument })
-		if k < 0 || !slices.ContainsFunc(list[k].strings, func(w renewal) bool { return w.part.Key == p.Part }) {
+		if k < 0 || !slices.ContainsFunc(list[k].strings, func(w upkeep.Renewal) bool { return w.Part.Key == p.Part }) {
 			return nil, journal.Refuse(at+".part", i.Tag+" needs no such string before the concert", p.Part)
 		}
 		if err := r.mayChangeOn(s, p.On); err != nil {
@@ -259,7 +251,7 @@ func (r *Room) fixedChanges(s *school.Snapshot, c *schoolrows.Concert, list []wa
 			for _, n := range w.strings {
 				if !slices.ContainsFunc(
 					fixed,
-					func(f upkeeprows.PlannedChange) bool { return f.Instrument == w.of.ID && f.Part == n.part.Key },
+					func(f upkeeprows.PlannedChange) bool { return f.Instrument == w.of.ID && f.Part == n.Part.Key },
 				) {
 					return nil, journal.Refuse("pinned", "of "+w.of.Tag+" all strings have a day, or none", nil)
 				}
@@ -286,7 +278,7 @@ func (r *Room) mayChangeOn(s *school.Snapshot, on day.Day) error {
 	switch {
 	case on < s.Today:
 		return fmt.Errorf("%s is past", on.Words())
-	case len(restDays(s, on, on)) > 0:
+	case len(upkeep.RestDays(s, on, on)) > 0:
 		return fmt.Errorf("%s is no school day", on.Words())
 	}
 	return nil
@@ -297,7 +289,7 @@ func stillGood(s *school.Snapshot, c *schoolrows.Concert, w wanted, settle int) 
 	var of []upkeeprows.PlannedChange
 	for _, n := range w.strings {
 		for _, p := range w.of.Planned {
-			if p.Part == n.part.Key && p.On >= s.Today && p.On+day.Day(settle) <= c.HeldOn {
+			if p.Part == n.Part.Key && p.On >= s.Today && p.On+day.Day(settle) <= c.HeldOn {
 				of = append(of, p)
 			}
 		}
@@ -312,7 +304,7 @@ func stillGood(s *school.Snapshot, c *schoolrows.Concert, w wanted, settle int) 
 func (r *Room) instead(s *school.Snapshot, c *schoolrows.Concert, w wanted, settle int) Unplaced {
 	out := Unplaced{InstrumentID: w.of.ID, Tag: w.of.Tag}
 	for _, n := range w.strings {
-		out.Strings = append(out.Strings, n.part.Name)
+		out.Strings = append(out.Strings, n.Part.Name)
 	}
 	switch last := c.HeldOn - day.Day(settle); {
 	case last < s.Today:

@@ -1,4 +1,4 @@
-package upkeep
+package preparing
 
 import (
 	"context"

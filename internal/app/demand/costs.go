@@ -1,4 +1,4 @@
-package supply
+package demand
 
 import (
 	"cmp"
@@ -72,22 +72,15 @@ func (r *Room) addKit(s *school.Snapshot, i *school.Instrument, year horizon, to
 		t := to.of(key)
 		perWeek, _ := kits.Demand(supply, of)
 		t.perWeek += perWeek
-		if !r.elsewhere(i, supply.Key) {
+		if !r.Elsewhere(i, supply.Key) {
 			t.wanted += float64(item.Wanted())
 		}
 	}
 	to.variety[[2]string{i.Size, i.Reeds}] = list
 }
 
-// kitCosts works out what a kit costs for a player of each kind that is played.
-func (r *Room) kitCosts(s *school.Snapshot, lines []SupplyLine) []KitCost {
-	price := map[supplyrows.Stocked]float64{} // cents for a unit
-	for _, l := range lines {
-		if l.PackPriceCents != nil {
-			price[l.Stocked] = float64(*l.PackPriceCents) / l.PackSize
-			price[supplyrows.Stocked{Supply: l.Supply}] = price[l.Stocked] // of any strength
-		}
-	}
+// KitCosts works out what a kit costs for a player of each kind that is played, by the price of a unit in cents.
+func (r *Room) KitCosts(s *school.Snapshot, price map[supplyrows.Stocked]float64) []KitCost {
 	played := map[string]*playedKits{}
 	year := horizonOf(s, 364)
 	for _, b := range s.Blocks() {

@@ -1,4 +1,4 @@
-package upkeep
+package preparing
 
 import (
 	"context"
@@ -8,6 +8,7 @@ import (
 
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/restring"
 	"solfeggio/internal/core/why"
@@ -40,16 +41,16 @@ type CalendarDay struct {
 
 // Before is what must begin by when.
 type Before struct {
-	Concert  *ConcertAhead   `json:"concert,omitempty" doc:"Left out when none is ahead"`
-	Concerts []ConcertAhead  `json:"concerts" doc:"All that are ahead"`
-	Days     []CalendarDay   `json:"days" doc:"From today to the concert"`
-	Strings  []StringSection `json:"strings"`
-	Changes  []StringChange  `json:"changes" doc:"The plan, by day"`
-	Unplaced []Unplaced      `json:"unplaced" doc:"What does not fit any more, and the best that can still be done"`
-	Reeds    []ReedSection   `json:"reeds"`
-	Bows     []Bow           `json:"bows" doc:"Of which the hair will be due"`
-	Starts   Starts          `json:"starts"`
-	Why      []why.Why       `json:"why"`
+	Concert  *ConcertAhead        `json:"concert,omitempty" doc:"Left out when none is ahead"`
+	Concerts []ConcertAhead       `json:"concerts" doc:"All that are ahead"`
+	Days     []CalendarDay        `json:"days" doc:"From today to the concert"`
+	Strings  []StringSection      `json:"strings"`
+	Changes  []StringChange       `json:"changes" doc:"The plan, by day"`
+	Unplaced []Unplaced           `json:"unplaced" doc:"What does not fit any more, and the best that can still be done"`
+	Reeds    []upkeep.ReedSection `json:"reeds"`
+	Bows     []upkeep.Bow         `json:"bows" doc:"Of which the hair will be due"`
+	Starts   Starts               `json:"starts"`
+	Why      []why.Why            `json:"why"`
 }
 
 // Starts says in short what must begin when.
@@ -72,14 +73,14 @@ func (r *Room) Before(ctx context.Context, by journal.Person, in Preparing) (Bef
 func (r *Room) before(s *school.Snapshot, in Preparing) (Before, error) {
 	out := Before{
 		Concerts: concertsAhead(s), Days: []CalendarDay{}, Strings: []StringSection{}, Changes: []StringChange{}, Unplaced: []Unplaced{},
-		Reeds: []ReedSection{}, Bows: []Bow{}, Why: []why.Why{},
+		Reeds: []upkeep.ReedSection{}, Bows: []upkeep.Bow{}, Why: []why.Why{},
 	}
 	c, err := concertOf(s, in.ConcertID)
 	if err != nil || c == nil {
 		return out, err
 	}
 	out.Concert = &ConcertAhead{c.ID, c.Name, c.HeldOn, int(c.HeldOn - s.Today)}
-	rest := restDays(s, s.Today, c.HeldOn)
+	rest := upkeep.RestDays(s, s.Today, c.HeldOn)
 	for d := s.Today; d <= c.HeldOn; d++ {
 		out.Days = append(out.Days, CalendarDay{d, slices.Contains(rest, d)})
 	}
@@ -90,7 +91,7 @@ func (r *Room) before(s *school.Snapshot, in Preparing) (Before, error) {
 		return out, err
 	}
 	for _, i := range playingAt(s, c) {
-		if b, ok, err := r.bowOf(s, i); err != nil {
+		if b, ok, err := r.upkeep.BowOf(s, i); err != nil {
 			return out, err
 		} else if ok && b.DueOn != nil && *b.DueOn <= c.HeldOn {
 			out.Bows = append(out.Bows, b)

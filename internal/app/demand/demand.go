@@ -1,4 +1,4 @@
-package supply
+package demand
 
 import (
 	"math"
@@ -12,31 +12,31 @@ import (
 	"solfeggio/internal/store/supplyrows"
 )
 
-// A need is what a supply is used up by.
-type need struct {
-	perWeek float64
-	wanting float64 // units that the next refill round takes, and the bench for what is held
-	users   int     // instruments that use it
-	parts   map[string]float64
+// A Need is what a supply is used up by.
+type Need struct {
+	PerWeek float64
+	Wanting float64 // units that the next refill round takes, and the bench for what is held
+	Users   int     // instruments that use it
+	Parts   map[string]float64
 }
 
-// needs are what instruments use up, by supply.
-type needs map[supplyrows.Stocked]*need
+// Needs are what instruments use up, by supply.
+type Needs map[supplyrows.Stocked]*Need
 
-func (all needs) of(key supplyrows.Stocked) *need {
+func (all Needs) of(key supplyrows.Stocked) *Need {
 	n := all[key]
 	if n == nil {
-		n = &need{parts: map[string]float64{}}
+		n = &Need{Parts: map[string]float64{}}
 		all[key] = n
 	}
 	return n
 }
 
 // add takes another need into one.
-func (n *need) add(other *need) {
-	n.perWeek, n.wanting, n.users = n.perWeek+other.perWeek, n.wanting+other.wanting, n.users+other.users
-	for says, perWeek := range other.parts {
-		n.parts[says] += perWeek
+func (n *Need) add(other *Need) {
+	n.PerWeek, n.Wanting, n.Users = n.PerWeek+other.PerWeek, n.Wanting+other.Wanting, n.Users+other.Users
+	for says, perWeek := range other.Parts {
+		n.Parts[says] += perWeek
 	}
 }
 
@@ -51,14 +51,14 @@ func horizonOf(s *school.Snapshot, days int) horizon {
 	return horizon{span, s.Calendar.OpenShare(span)}
 }
 
-// demand adds up what all instruments need in a week of the horizon.
-func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) needs {
+// Of adds up what all instruments need in a week of the horizon.
+func (r *Room) Of(s *school.Snapshot, horizonWeeks float64) Needs {
 	type kept struct {
 		over  horizon
-		needs needs
+		needs Needs
 	}
 	over := horizonOf(s, int(math.Max(1, math.Round(7*horizonWeeks))))
-	needs := needs{}
+	needs := Needs{}
 	for _, b := range s.Blocks() {
 		of := school.KeptOf(b, "supply.demand", func(k kept) bool { return k.over == over }, func() kept {
 			return kept{over, r.demandOf(s, b.Instruments, over)}
@@ -74,8 +74,8 @@ func (r *Room) demand(s *school.Snapshot, horizonWeeks float64) needs {
 }
 
 // demandOf adds up what some instruments need.
-func (r *Room) demandOf(s *school.Snapshot, instruments []*school.Instrument, over horizon) needs {
-	needs := needs{}
+func (r *Room) demandOf(s *school.Snapshot, instruments []*school.Instrument, over horizon) Needs {
+	needs := Needs{}
 	for _, i := range instruments {
 		of := r.caseOf(s, i, over)
 		add := func(supply *catalog.Supply, wanting float64) {
@@ -87,16 +87,16 @@ func (r *Room) demandOf(s *school.Snapshot, instruments []*school.Instrument, ov
 				return
 			}
 			n := needs.of(i.Stocked(supply))
-			n.perWeek, n.wanting, n.users = n.perWeek+perWeek, n.wanting+wanting, n.users+1
+			n.PerWeek, n.Wanting, n.Users = n.PerWeek+perWeek, n.Wanting+wanting, n.Users+1
 			for _, p := range parts {
-				n.parts[p.Says] += p.PerWeek
+				n.Parts[p.Says] += p.PerWeek
 			}
 		}
 		coming := r.comingToBench(i)
 		for _, item := range r.schools.Catalog.KitOf(i.Kind).Items {
 			supply, _ := r.schools.Catalog.Supply(item.Supply)
 			wanting := coming[supply.Key]
-			if !r.elsewhere(i, supply.Key) {
+			if !r.Elsewhere(i, supply.Key) {
 				wanting += float64(kits.Takes(item, i.Kit[item.Supply].State))
 			}
 			add(supply, wanting)
@@ -114,12 +114,12 @@ func (r *Room) demandOf(s *school.Snapshot, instruments []*school.Instrument, ov
 }
 
 // settleStrength counts reeds of which nobody knows the strength with those that most play here, so that they can be ordered.
-func settleStrength(supply *catalog.Supply, needs needs) {
+func settleStrength(supply *catalog.Supply, needs Needs) {
 	of := supplyrows.Stocked{Supply: supply.Key}
 	unknown, players := needs[of], map[string]int{}
 	for _, strength := range supply.Strengths {
 		if n := needs[supplyrows.Stocked{Supply: supply.Key, Size: strength}]; n != nil {
-			players[strength] = n.users
+			players[strength] = n.Users
 		}
 	}
 	strength := kits.UsualStrength(supply, players)
@@ -167,12 +167,12 @@ func (r *Room) caseOf(s *school.Snapshot, i *school.Instrument, over horizon) ki
 		HoursAWeek: played.Hours / weeks, SessionsWeek: float64(played.Sessions) / weeks,
 		Turnovers: kits.Turnovers(stay(s, i), span) / weeks,
 		Limits:    func(routine string) []care.Limits { return limits[routine] }, Renewals: renewals(i, span),
-		Elsewhere: func(supply string) bool { return r.elsewhere(i, supply) },
+		Elsewhere: func(supply string) bool { return r.Elsewhere(i, supply) },
 	}
 }
 
-// elsewhere reports whether a thing of an instrument's kit is not kept in its case.
-func (r *Room) elsewhere(i *school.Instrument, supply string) bool {
+// Elsewhere reports whether a thing of an instrument's kit is not kept in its case.
+func (r *Room) Elsewhere(i *school.Instrument, supply string) bool {
 	_, belongs := r.schools.Catalog.KitOf(i.Kind).Item(supply)
 	_, inCase := r.schools.InCase(i, supply)
 	return belongs && !inCase

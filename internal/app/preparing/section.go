@@ -1,7 +1,8 @@
-package upkeep
+package preparing
 
 import (
 	"solfeggio/internal/app/school"
+	"solfeggio/internal/app/upkeep"
 	"solfeggio/internal/core/day"
 	"solfeggio/internal/core/restring"
 	"solfeggio/internal/store/schoolrows"
@@ -29,7 +30,7 @@ type Wound struct {
 func (r *Room) stringSections(s *school.Snapshot, c *schoolrows.Concert, list []wanted, bench []restring.Bench, settle int, out *Before) error {
 	seen := map[string]bool{}
 	for _, i := range playingAt(s, c) {
-		all := r.stringsOf(i.Kind)
+		all := r.upkeep.StringsOf(i.Kind)
 		if len(all) == 0 || seen[i.Kind.Key] {
 			continue
 		}
@@ -62,10 +63,10 @@ func (r *Room) stringSections(s *school.Snapshot, c *schoolrows.Concert, list []
 	return nil
 }
 
-func woundOf(all []renewal) []Wound {
+func woundOf(all []upkeep.Renewal) []Wound {
 	list := []Wound{}
 	for _, n := range all {
-		list = append(list, Wound{n.part.Key, n.part.Name})
+		list = append(list, Wound{n.Part.Key, n.Part.Name})
 	}
 	return list
 }
