@@ -38,10 +38,13 @@ func (a *ascent) grew(value float64) bool {
 func (a *ascent) turn(slope []float64, missing float64) (length float64) {
 	norm := 0.
 	for k, s := range slope {
+		if math.Abs(s) < tolerance { // an error of rounding, along which a step would go anywhere
+			s = 0
+		}
 		a.way[k] = s + turning*a.way[k]
 		norm += a.way[k] * a.way[k]
 	}
-	if norm == 0 || a.step < leastStep {
+	if norm < tolerance*tolerance || a.step < leastStep {
 		return 0
 	}
 	return a.step * math.Max(0, missing) / norm

@@ -35,7 +35,7 @@ func (p *problem) tighter(ctx context.Context, bench int64) int64 {
 		return 0
 	}
 	both := slices.Concat(riders, others)
-	simple := p.bound(both, total, func([]float64) int64 { return total })
+	simple := p.bound(ctx, both, total, func([]float64) int64 { return total })
 	return p.keptCents + bench + max(simple, p.tripsBound(ctx, riders, others, total, p.known(both)))
 }
 

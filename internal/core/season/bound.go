@@ -2,6 +2,7 @@ package season
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"slices"
 )
@@ -18,7 +19,7 @@ const (
 //
 // The multipliers are prices of what is short. On the way they are told to lay, which may make a plan of them and says what the best one
 // costs. The last best prices are kept for the improvement.
-func (p *problem) bound(jobs []int, total int64, lay func(price []float64) (total int64)) int64 {
+func (p *problem) bound(ctx context.Context, jobs []int, total int64, lay func(price []float64) (total int64)) int64 {
 	price := p.known(jobs) // of the whole of each
 	up := newAscent(len(p.resources), 1.5, stalls)
 	excess := make([]float64, len(p.resources))
@@ -42,6 +43,9 @@ func (p *problem) bound(jobs []int, total int64, lay func(price []float64) (tota
 		}
 		if round%every == every-1 {
 			total = min(total, lay(price))
+			if ctx.Err() != nil {
+				break
+			}
 		}
 		for r, e := range excess {
 			if e < 0 && price[r] == 0 {

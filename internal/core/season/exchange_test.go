@@ -30,7 +30,7 @@ func TestExchangeAtTheBench(t *testing.T) {
 		}
 		p := newProblem(in)
 		p.greedy()
-		loose := p.bound(p.all(), p.total(), p.keepBest(ctx))
+		loose := p.bound(ctx, p.all(), p.total(), p.keepBest(ctx))
 		for _, n := range p.all() { // anywhere
 			p.take(n, nil)
 		}
@@ -88,7 +88,7 @@ func TestTheBenchIsLaidByShares(t *testing.T) {
 		for again := range totals {
 			p := newProblem(in)
 			p.greedy()
-			p.bound(p.all(), p.total(), p.keepBest(ctx))
+			p.bound(ctx, p.all(), p.total(), p.keepBest(ctx))
 			before := p.total()
 			bounds[again] = p.layBench(ctx, true)
 			totals[again] = p.total()

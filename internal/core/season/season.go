@@ -106,12 +106,11 @@ type Out struct {
 	TotalCents      int64       `json:"total_cents"`
 	Parts           Parts       `json:"parts"`
 	LowerBoundCents int64       `json:"lower_bound_cents" doc:"No plan costs less"`
+	Cut             bool        `json:"cut" doc:"The search was ended before it had done all its steps; it is the best plan so far"`
 }
 
-// exactJobs is up to how many jobs a season is searched to the end.
-const exactJobs = 5
-
-// Plan is the calculator plan.season. It ends early when ctx does. Errors name the field by its JSON path.
+// Plan is the calculator plan.season. Steps of work bound the search and not time, so the same input gives the same plan on any machine; when
+// ctx ends, the best plan so far is given, which says so (Cut). Errors name the field by its JSON path.
 func Plan(ctx context.Context, in In) (Out, error) {
 	out, _, err := Mend(ctx, in, func(int) bool { return true })
 	return out, err
@@ -128,27 +127,11 @@ func Mend(ctx context.Context, in In, must func(job int) bool) (out Out, given [
 		return Out{}, nil, err
 	}
 	p.keep()
-	exact := len(in.Jobs) <= exactJobs
-	var bound int64
-	if exact {
-		p.solve(ctx, p.all(), noLimit)
-	} else {
-		p.greedy()
-		bound = p.bound(p.open(), p.total()-p.keptCents, p.keepBest(ctx)) + p.keptCents
-		bench := p.layBench(ctx, in.Iterations > 0)
-		p.improveTwice(ctx, in.Seed, in.Iterations)
-		bound = max(bound, p.tighter(ctx, bench))
-		p.anneal(ctx, bound)
-	}
-	if err := ctx.Err(); err != nil {
-		return Out{}, nil, err
-	}
+	bound := p.search(ctx)
 	out = Out{Parts: p.parts(), Placements: make([]Placement, len(in.Jobs))}
 	out.TotalCents = out.Parts.total()
-	out.LowerBoundCents = out.TotalCents
-	if !exact {
-		out.LowerBoundCents = min(out.TotalCents, bound)
-	}
+	out.LowerBoundCents = min(out.TotalCents, bound)
+	out.Cut = ctx.Err() != nil
 	for n, j := range in.Jobs {
 		out.Placements[n] = Placement{ID: j.ID, Why: p.why(n)}
 		if o := p.chosen[n]; o != nil {
@@ -157,4 +140,24 @@ func Mend(ctx context.Context, in In, must func(job int) bool) (out Out, given [
 		}
 	}
 	return out, given, nil
+}
+
+// search plans, and gives a bound. Once ctx has ended it does no more than it must.
+func (p *problem) search(ctx context.Context) (bound int64) {
+	if len(p.open()) == 0 {
+		return p.total()
+	}
+	p.greedy()
+	if len(p.Jobs) <= exactJobs {
+		return p.enumerate(ctx, noLimit)
+	}
+	bound = p.bound(ctx, p.open(), p.total()-p.keptCents, p.keepBest(ctx)) + p.keptCents
+	bench := p.layBench(ctx, p.Iterations > 0)
+	p.improveTwice(ctx, p.Seed, p.Iterations)
+	bound = max(bound, p.tighter(ctx, bench))
+	p.anneal(ctx, bound)
+	if len(p.Jobs) <= smallJobs && bound < p.total() {
+		bound = max(bound, p.enumerate(ctx, smallRounds))
+	}
+	return bound
 }

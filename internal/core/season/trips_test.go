@@ -27,7 +27,7 @@ func TestTripsBound(t *testing.T) {
 		}
 		p := newProblem(in)
 		p.greedy()
-		loose := p.bound(p.all(), p.total(), p.keepBest(ctx))
+		loose := p.bound(ctx, p.all(), p.total(), p.keepBest(ctx))
 		before := p.total()
 		p.reroute(ctx)
 		after := p.total()
