@@ -13,9 +13,10 @@ import (
 
 // What one request may take, so that nobody keeps the others waiting.
 const (
-	maxOpenCalcBytes = 32 << 10 // a calculator's input without a sign-in
-	maxCalcBytes     = 8 << 20  // and with one
-	calcTime         = 10 * time.Second
+	maxOpenCalcBytes = 32 << 10         // a calculator's input without a sign-in
+	maxCalcBytes     = 8 << 20          // and with one
+	calcTime         = 5 * time.Second  // a search gives the best that it has found by then
+	calcWait         = 40 * time.Second // for those before it
 	calcAtOnce       = 2
 
 	// A year is planned beside the calculators, which are open to everybody, and for longer: whoever waits for it is signed in.

@@ -317,17 +317,16 @@ func (s *server) calcRoutes() {
 
 // calculate runs a calculator while there is room for another search and somebody waits for it.
 func (s *server) calculate(ctx context.Context, c *calc.Calculator, input []byte) (json.RawMessage, error) {
-	ctx, cancel := context.WithTimeout(ctx, calcTime)
+	wait, cancel := context.WithTimeout(ctx, calcWait)
 	defer cancel()
-	if err := s.calculating.Acquire(ctx, 1); err != nil {
+	if err := s.calculating.Acquire(wait, 1); err != nil {
 		return nil, busy
 	}
 	defer s.calculating.Release(1)
+	ctx, cancel = context.WithTimeout(ctx, calcTime)
+	defer cancel()
 	result, err := c.Call(ctx, input)
-	switch {
-	case ctx.Err() != nil:
-		return nil, busy
-	case err != nil:
+	if err != nil {
 		return nil, huma.Error422UnprocessableEntity(err.Error(), calcDetail(err))
 	}
 	return json.Marshal(result)

@@ -58,7 +58,7 @@ const tolerance = 1e-9
 
 // TimeBox is the calculator care.timebox: the most valuable set of tasks that fits minutes × (1 + helpers)
 // person-minutes, each set-up paid once. Of equal plans the shorter is taken, then the one with the earlier tasks.
-// The search ends with the error of ctx when that is done.
+// When ctx ends, the best plan so far is given, which is not called exact.
 func TimeBox(ctx context.Context, in TimeBoxIn) (TimeBoxOut, error) {
 	if err := in.check(); err != nil {
 		return TimeBoxOut{}, err
@@ -66,11 +66,7 @@ func TimeBox(ctx context.Context, in TimeBoxIn) (TimeBoxOut, error) {
 	box := box{TimeBoxIn: in, capacity: in.Minutes * float64(1+in.Helpers), exact: true}
 	candidates := box.candidates()
 	bound := box.remainder(candidates).most(0, 0)
-	chosen, err := box.search(ctx, box.weighed(candidates))
-	if err != nil {
-		return TimeBoxOut{}, err
-	}
-	out := box.result(chosen)
+	out := box.result(box.search(ctx, box.weighed(candidates)))
 	if out.AtMost = math.Max(bound, out.Value); box.exact {
 		out.AtMost = out.Value
 	}
@@ -151,7 +147,7 @@ func (p plan) before(q plan) bool {
 // set-up: a set-up's tasks are tried on copies of the plans so far that have paid for it. Plans that could not come up to the best
 // even if whatever is left were cut to measure are dropped (Dantzig's bound). It returns the best plan's tasks as marks on
 // the input.
-func (b *box) search(ctx context.Context, candidates []int) ([]bool, error) {
+func (b *box) search(ctx context.Context, candidates []int) []bool {
 	words := (len(candidates) + 63) / 64
 	plans := []plan{{tasks: make([]uint64, words)}}
 	bySetup := map[string][]int{}
@@ -172,8 +168,9 @@ func (b *box) search(ctx context.Context, candidates []int) ([]bool, error) {
 			}
 		}
 		for _, n := range bySetup[setup] {
-			if err := ctx.Err(); err != nil {
-				return nil, err
+			if ctx.Err() != nil {
+				b.exact = false
+				break
 			}
 			task := b.Tasks[candidates[n]]
 			left.drop(n)
@@ -199,7 +196,7 @@ func (b *box) search(ctx context.Context, candidates []int) ([]bool, error) {
 	for n, i := range candidates {
 		chosen[i] = best.has(n)
 	}
-	return chosen, nil
+	return chosen
 }
 
 // unbeaten merges two lists in order and drops every plan that an earlier one makes pointless.

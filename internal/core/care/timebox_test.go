@@ -196,10 +196,34 @@ func TestAnyNumberOfTasks(t *testing.T) {
 	assert.InDelta(t, out.Value, out.AtMost, 1e-9)
 }
 
-// A search that nobody waits for ends.
-func TestASearchEndsWithItsReader(t *testing.T) {
-	ctx, leave := context.WithCancel(context.Background())
-	leave()
-	_, err := TimeBox(ctx, TimeBoxIn{Minutes: 25, Tasks: []Task{{ID: "a", Value: 1, Minutes: 5}}})
-	assert.ErrorIs(t, err, context.Canceled)
+// A search that nobody waits for ends, at any step, with a plan that fits and is not called exact.
+func TestASearchThatIsCutIsAPlan(t *testing.T) {
+	in := TimeBoxIn{Minutes: 30, Setups: map[string]float64{"sink": 3}}
+	for n := range 20 {
+		in.Tasks = append(in.Tasks, Task{ID: fmt.Sprint(n), Value: float64(3 + n%7), Minutes: 2 + float64(n%5)})
+	}
+	whole, err := TimeBox(context.Background(), in)
+	require.NoError(t, err)
+	for after := range 21 {
+		left := after
+		out, err := TimeBox(ending{context.Background(), &left}, in)
+		require.NoError(t, err)
+		assert.LessOrEqual(t, out.UsedMinutes, in.Minutes)
+		assert.LessOrEqual(t, out.Value, whole.Value)
+		assert.GreaterOrEqual(t, out.AtMost, whole.Value)
+		assert.Equal(t, after >= 20, out.Exact, "cut after %d", after)
+	}
+}
+
+// An ending is a context that has ended once it was asked so often.
+type ending struct {
+	context.Context
+	left *int
+}
+
+func (e ending) Err() error {
+	if *e.left--; *e.left < 0 {
+		return context.Canceled
+	}
+	return nil
 }

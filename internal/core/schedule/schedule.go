@@ -50,6 +50,7 @@ type Out struct {
 	Tasks              []Task    `json:"tasks" doc:"By start"`
 	FinishedByDeadline *[]string `json:"finished_by_deadline,omitempty"`
 	Busy               []Busy    `json:"busy" doc:"How much of the time people and stations are taken, the fullest first; where several are nearly full the bound cannot be reached"`
+	Cut                bool      `json:"cut" doc:"The search was ended before it had done all its steps; it is the best plan so far"`
 }
 
 // Busy is how full the people or the stations of one sort are.
@@ -87,7 +88,7 @@ const (
 // Plan is the calculator hygiene.bench: who does which step when, so that all is over soonest or, with a deadline, as many
 // instruments as can be are finished by then. The same input gives the same plan.
 //
-// It ends with the error of ctx when that is done.
+// When ctx ends, the best plan so far is given, which says so (Cut).
 func Plan(ctx context.Context, in In) (Out, error) { return plan(ctx, in, usual) }
 
 // plan tries so many orders besides the sensible ones; usual stands for what is usual.
@@ -102,7 +103,7 @@ func plan(ctx context.Context, in In, orders int) (Out, error) {
 	if err != nil {
 		return Out{}, err
 	}
-	out.MakespanMinutes = best.makespan
+	out.MakespanMinutes, out.Cut = best.makespan, ctx.Err() != nil
 	out.Tasks, out.Busy = m.seat(best), m.busy(best.makespan)
 	if in.DeadlineMinutes != nil {
 		finished := []string{}

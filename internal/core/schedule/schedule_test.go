@@ -307,3 +307,40 @@ func TestTheLargestBatchIsPlanned(t *testing.T) {
 	fits(t, in, out)
 	assert.LessOrEqual(t, float64(out.MakespanMinutes), 1.05*float64(out.LowerBoundMinutes))
 }
+
+// An ending is a context that has ended once it was asked so often.
+type ending struct {
+	context.Context
+	left *int
+}
+
+func (e ending) Err() error {
+	if *e.left--; *e.left < 0 {
+		return context.Canceled
+	}
+	return nil
+}
+
+// Whenever ctx ends, the best plan so far comes and says that it was cut.
+func TestAPlanThatIsCutIsAPlan(t *testing.T) {
+	in := In{People: 2, Stations: map[string]int{"sink": 1}}
+	for n := range 9 {
+		in.Instruments = append(in.Instruments, Job{ID: fmt.Sprint(n), Steps: []Step{
+			{Name: "wash", ActiveMinutes: 3 + n%4, WaitMinutes: 5, Station: "sink"}, {Name: "dry", ActiveMinutes: 1 + n%3},
+		}})
+	}
+	whole, err := Plan(context.Background(), in)
+	require.NoError(t, err)
+	for after := 0; ; after = 2*after + 1 {
+		left := after
+		out, err := Plan(ending{context.Background(), &left}, in)
+		require.NoError(t, err)
+		assert.GreaterOrEqual(t, out.MakespanMinutes, whole.MakespanMinutes)
+		assert.Equal(t, whole.LowerBoundMinutes, out.LowerBoundMinutes)
+		assert.Len(t, out.Tasks, 18)
+		if !out.Cut {
+			assert.Equal(t, whole, out)
+			break
+		}
+	}
+}

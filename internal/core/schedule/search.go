@@ -57,12 +57,12 @@ func (m *model) search(ctx context.Context, bound, orders int) (schedule, error)
 		return g.over() || best.makespan <= bound && (m.in.DeadlineMinutes == nil || best.finished == m.reachable())
 	}
 	if done() {
-		return best, ctx.Err()
+		return best, nil
 	}
 	if orders == usual {
 		if m.sequences() <= fewSequences {
 			m.tryAll(g, &best, done)
-			return best, ctx.Err()
+			return best, nil
 		}
 		orders = min(mostOrders, usualWork/len(order))
 	}
@@ -97,7 +97,7 @@ func (m *model) search(ctx context.Context, bound, orders int) (schedule, error)
 			}
 		}
 	}
-	return best, ctx.Err()
+	return best, nil
 }
 
 // justified puts everything late and early again until that gains nothing.
