@@ -18,7 +18,8 @@ func (s *server) seasonRoutes() {
 		operation("plan-season", http.MethodPost, "/season/plan", "Lay the season's work on its weeks; nothing is kept"),
 		func(ctx context.Context, by journal.Person, in *planIn) (out[season.Score], error) {
 			var score season.Score
-			err := s.planning(ctx, func(ctx context.Context) (err error) {
+			err := s.planning(ctx, in.Body.AtOnce, func(ctx context.Context, atOnce bool) (err error) {
+				in.Body.AtOnce = atOnce
 				score, err = s.app.Season.Plan(ctx, by, in.Body)
 				return err
 			})
@@ -64,7 +65,9 @@ func (s *server) seasonRoutes() {
 	score.Responses = answers("PDF, A3 or A4 across", "application/pdf")
 	handle(s, score, func(ctx context.Context, by journal.Person, in *paperIn) (file, error) {
 		var text bytes.Buffer
-		err := s.planning(ctx, func(ctx context.Context) error { return s.app.Season.ScoreSheet(ctx, by, in.Paper, &text) })
+		err := s.planning(ctx, false, func(ctx context.Context, atOnce bool) error {
+			return s.app.Season.ScoreSheet(ctx, by, in.Paper, atOnce, &text)
+		})
 		return file{"application/pdf", `inline; filename="season.pdf"`, text.Bytes()}, err
 	})
 	chairs := operation("readiness-sheet", http.MethodGet, "/season/readiness.pdf", "Who will be ready for which concert, on paper")
@@ -76,19 +79,18 @@ func (s *server) seasonRoutes() {
 	})
 }
 
-// planning plans when few others do, in bounded time.
-func (s *server) planning(ctx context.Context, plan func(context.Context) error) error {
-	ctx, cancel := context.WithTimeout(ctx, planTime)
-	defer cancel()
-	if err := s.plans.Acquire(ctx, 1); err != nil {
-		return tooBusy
+// planning plans when few others do, in bounded time: with what has been found by then. Who need not wait, or has waited too long for the
+// others, gets what is known of the plan at once.
+func (s *server) planning(ctx context.Context, atOnce bool, plan func(ctx context.Context, atOnce bool) error) error {
+	if !atOnce {
+		wait, cancel := context.WithTimeout(ctx, planTime)
+		defer cancel()
+		if s.plans.Acquire(wait, 1) == nil {
+			defer s.plans.Release(1)
+			ctx, cancel = context.WithTimeout(ctx, planTime)
+			defer cancel()
+			return plan(ctx, false)
+		}
 	}
-	defer s.plans.Release(1)
-	err := plan(ctx)
-	if ctx.Err() != nil {
-		return tooBusy
-	}
-	return err
+	return plan(ctx, true)
 }
-
-var tooBusy = &journal.Fault{Kind: journal.Busy, Message: "The server is working on other plans. Try again in a moment."}

@@ -12,12 +12,12 @@ import (
 )
 
 // ScoreSheet writes the season as it stands for the wall, as PDF: what was accepted, else what would be proposed.
-func (r *Room) ScoreSheet(ctx context.Context, by journal.Person, paper formats.Paper, w io.Writer) error {
+func (r *Room) ScoreSheet(ctx context.Context, by journal.Person, paper formats.Paper, atOnce bool, w io.Writer) error {
 	s, err := r.schools.Snapshot(ctx, by)
 	if err != nil {
 		return err
 	}
-	score, err := r.Plan(ctx, by, Planning{Pins: []Pin{}})
+	score, err := r.Plan(ctx, by, Planning{Pins: []Pin{}, AtOnce: atOnce})
 	if err != nil {
 		return err
 	}
@@ -26,6 +26,9 @@ func (r *Room) ScoreSheet(ctx context.Context, by journal.Person, paper formats.
 	state := "proposed, not accepted yet"
 	if score.Accepted {
 		state = "accepted"
+	}
+	if score.Improving {
+		state += ", still being worked out"
 	}
 	sheet.Below = fmt.Sprintf("As of %s: %d pieces of work, %s.", s.Today.Words(), len(score.Pieces), state)
 	return formats.WriteScoreSheet(w, sheet, paper)

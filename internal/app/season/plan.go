@@ -2,7 +2,6 @@ package season
 
 import (
 	"context"
-	"crypto/sha256"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -28,6 +27,12 @@ type Planning struct {
 	Loaners  []MoreLoaners              `json:"loaners,omitempty" maxItems:"50" doc:"What if there were more to lend"`
 	Trips    []day.Day                  `json:"trips,omitempty" maxItems:"52" doc:"What if another trip went in the weeks of these Mondays"`
 	Anew     bool                       `json:"anew" doc:"Without regard to what was accepted; else that keeps its weeks as far as it still can"`
+	AtOnce   bool                       `json:"at_once,omitempty" doc:"Answer with what is known of the plan by now, and go on behind; ask again while it is improving"`
+}
+
+// plain reports whether it is the school's own plan, and no question what would be.
+func (in Planning) plain() bool {
+	return in.Settings == nil && len(in.Pins)+len(in.Loaners)+len(in.Trips) == 0 && !in.Anew
 }
 
 // MoreLoaners are so many more to lend of a kind and size.
@@ -67,6 +72,7 @@ type Score struct {
 	Version         string                    `json:"version" doc:"Of what was accepted"`
 	SettingsVersion string                    `json:"settings_version" doc:"Of the school's own settings, there or not"`
 	Moved           []Lost                    `json:"moved" doc:"Accepted or booked pieces whose week does not hold any more"`
+	Improving       bool                      `json:"improving" doc:"It is what can be said at once, and is worked out further behind"`
 	LeftOut         int                       `json:"left_out" doc:"Pieces that are not in the plan, since they press less than all that it takes"`
 }
 
@@ -151,7 +157,7 @@ func (r *Room) Plan(ctx context.Context, by journal.Person, in Planning) (Score,
 		return known, nil
 	}
 	score, err := r.plan(ctx, by, s, in)
-	if err == nil {
+	if err == nil && !score.Improving {
 		r.scores.Add(key, score, int64(len(key)+pieceBytes*(len(score.Pieces)+1)))
 	}
 	return score, err
@@ -181,7 +187,7 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	if !in.Anew {
 		moved = d.keep(s, pinned)
 	}
-	out, lost, err := r.mend(ctx, s, d, in.Pins, pinned)
+	out, lost, err := r.mend(ctx, by, s, d, in, pinned)
 	var limit *field.Error // of the calculator's own
 	switch {
 	case errors.As(err, &limit):
@@ -191,6 +197,7 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	}
 	moved = append(moved, lost...)
 	score := d.score(s, out, pinned)
+	score.Improving = out.Cut
 	score.Lendable, score.Settings, score.Own, score.Accepted, score.Moved = append([]Lendable{}, d.lendable...), set,
 		s.SeasonSet != nil, len(s.Season) > 0, moved
 	score.Version, score.SettingsVersion = journal.Version(s.Season), journal.Version(s.SeasonSet)
@@ -223,13 +230,16 @@ func (d *draft) keep(s *school.Snapshot, pinned map[string]bool) []Lost {
 
 // mend plans, and gives up the weeks of accepted pieces that do not hold any more, so that as few as can be are moved. A week that a person
 // chose just now is refused instead, by its place among the pins.
-func (r *Room) mend(ctx context.Context, s *school.Snapshot, d *draft, pins []Pin, pinned map[string]bool) (season.Out, []Lost, error) {
+func (r *Room) mend(
+	ctx context.Context, by journal.Person, s *school.Snapshot, d *draft, asked Planning, pinned map[string]bool,
+) (season.Out, []Lost, error) {
+	pins := asked.Pins
 	chosen := map[string]int{}
 	for k, p := range pins {
 		chosen[p.ID] = k
 	}
 	must := func(n int) bool { _, now := chosen[d.pieces[n].id]; return now }
-	out, given, err := r.planned(ctx, d.in, must)
+	out, given, err := r.planned(ctx, by, question{d.in, must, asked.plain()}, asked.AtOnce)
 	var pin *season.PinError
 	if errors.As(err, &pin) {
 		k := chosen[d.pieces[pin.Job].id]
@@ -242,42 +252,6 @@ func (r *Room) mend(ctx context.Context, s *school.Snapshot, d *draft, pins []Pi
 		delete(pinned, d.pieces[n].id)
 	}
 	return out, moved, err
-}
-
-// A planned season, and which pins were given up.
-type planned struct {
-	out   season.Out
-	given []int
-}
-
-// planned is season.Mend, asked once for the same.
-func (r *Room) planned(ctx context.Context, in season.In, must func(job int) bool) (season.Out, []int, error) {
-	asked := struct {
-		In    season.In
-		Musts []int
-		Weeks []string
-	}{In: in}
-	for n := range in.Jobs {
-		if must(n) {
-			asked.Musts = append(asked.Musts, n)
-		}
-	}
-	for w := range in.Weeks {
-		asked.Weeks = append(asked.Weeks, in.WeekName(w))
-	}
-	text, err := json.Marshal(asked)
-	if err != nil {
-		return season.Out{}, nil, err
-	}
-	key := sha256.Sum256(text)
-	if known, ok := r.plans.Get(key); ok {
-		return known.out, known.given, nil
-	}
-	out, given, err := season.Mend(ctx, in, must)
-	if err == nil {
-		r.plans.Add(key, planned{out, given}, int64(pieceBytes*(len(in.Jobs)+1)))
-	}
-	return out, given, err
 }
 
 // whyNot says why a piece cannot be in the week to which it is pinned.

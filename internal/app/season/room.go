@@ -20,6 +20,7 @@ type Room struct {
 	placing *placing.Room
 	scores  *kept.Things[string, Score]     // by what was asked of which state of the school
 	plans   *kept.Things[[32]byte, planned] // by what was to be planned: most of what is written leaves it as it is
+	behind  behind
 }
 
 const (
@@ -30,5 +31,5 @@ const (
 
 // New makes the room beside those that it works with.
 func New(all *school.Schools, s *shop.Room, p *placing.Room) *Room {
-	return &Room{all, s, p, kept.For[string, Score](scoresBytes), kept.For[[32]byte, planned](plansBytes)}
+	return &Room{schools: all, shop: s, placing: p, scores: kept.For[string, Score](scoresBytes), plans: kept.For[[32]byte, planned](plansBytes)}
 }

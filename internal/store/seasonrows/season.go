@@ -4,10 +4,12 @@ package seasonrows
 import (
 	"context"
 	"errors"
+	"time"
 
 	"github.com/google/uuid"
 
 	"solfeggio/internal/core/day"
+	"solfeggio/internal/core/season"
 	"solfeggio/internal/store/internal/query"
 )
 
@@ -68,4 +70,34 @@ func SetSeasonPieces(ctx context.Context, tx *query.Tx, list []SeasonPiece, toda
 		}
 	}
 	return nil
+}
+
+// SeasonPlan is a plan that was worked out, and for what.
+type SeasonPlan struct {
+	Asked      []byte                  // digest of all that it was made from
+	Starts     map[string]season.Start // by the id of a piece
+	BoundCents int64
+	MadeAt     time.Time
+}
+
+// GetSeasonPlan reads the latest; one of nothing while there is none.
+func GetSeasonPlan(ctx context.Context, tx *query.Tx) (SeasonPlan, error) {
+	var row struct {
+		Asked  []byte                              `db:"asked"`
+		Starts query.JSON[map[string]season.Start] `db:"starts"`
+		Bound  int64                               `db:"bound_cents"`
+		MadeAt time.Time                           `db:"made_at"`
+	}
+	err := query.Get(ctx, tx, &row, `SELECT asked, starts, bound_cents, made_at FROM season_plan WHERE school_id = $1`, tx.School)
+	if errors.Is(err, query.ErrNotFound) {
+		err = nil
+	}
+	return SeasonPlan{row.Asked, row.Starts.Of, row.Bound, row.MadeAt}, err
+}
+
+// SetSeasonPlan puts one in the place of the latest.
+func SetSeasonPlan(ctx context.Context, tx *query.Tx, p SeasonPlan) error {
+	return query.Do(ctx, tx, `INSERT INTO season_plan (school_id, asked, starts, bound_cents, made_at) VALUES ($1, $2, $3, $4, $5)
+		ON CONFLICT (school_id) DO UPDATE SET asked = $2, starts = $3, bound_cents = $4, made_at = $5`,
+		tx.School, p.Asked, query.AsJSON(p.Starts), p.BoundCents, p.MadeAt)
 }

@@ -231,16 +231,29 @@ export const useShopJob = (id: string) =>
     queryFn: () => take(api.GET('/api/v1/shop/jobs/{id}', { params: { path: { id } } })),
   })
 
-/** A plan of the season; it may be asked for before it is shown, so that what cannot be is refused and the present one stays. */
+/**
+ * A plan of the season: what is known of it at once, and again until it is worked out. It may be asked for before it is shown, so that what
+ * cannot be is refused and the present one stays.
+ */
 export const seasonQuery = (body: Schemas['Planning']) =>
   queryOptions({
     queryKey: ['season', body],
-    queryFn: () => take(api.POST('/api/v1/season/plan', { body })),
+    queryFn: () => take(api.POST('/api/v1/season/plan', { body: { ...body, at_once: true } })),
+    refetchInterval: (query) => (query.state.data?.improving ? 1000 : false),
     retry: false,
   })
 
 export const useSeason = (body: Schemas['Planning']) =>
   useQuery({ ...seasonQuery(body), placeholderData: keepPreviousData })
+
+/** A plan that is worked out to its end, to be compared with another. */
+export const useWholeSeason = (body: Schemas['Planning']) =>
+  useQuery({
+    queryKey: ['whole-season', body],
+    queryFn: () => take(api.POST('/api/v1/season/plan', { body })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
 
 export const useReadiness = asked('readiness', () => api.GET('/api/v1/season/readiness'))
 

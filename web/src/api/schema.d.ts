@@ -6977,6 +6977,8 @@ export interface components {
         Planning: {
             /** @description Without regard to what was accepted; else that keeps its weeks as far as it still can */
             anew: boolean;
+            /** @description Answer with what is known of the plan by now, and go on behind; ask again while it is improving */
+            at_once?: boolean;
             /** @description What if there were more to lend */
             loaners?: components["schemas"]["MoreLoaners"][];
             /** @description Weeks that somebody chose */
@@ -8218,6 +8220,8 @@ export interface components {
             accepted: boolean;
             /** @description What is paid */
             costs: components["schemas"]["Costs"];
+            /** @description It is what can be said at once, and is worked out further behind */
+            improving: boolean;
             /** @description And how late it is */
             lateness: components["schemas"]["Lateness"];
             /**

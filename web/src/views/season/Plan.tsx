@@ -29,7 +29,7 @@ export function Plan() {
   })
   const { pins, trying, refused, move, free, clear } = usePins(ask)
   const asked = ask(pins)
-  const { data: score, error, isFetching } = useSeason(asked)
+  const { data: score, error, isFetching, isPlaceholderData } = useSeason(asked)
   const notes = useMemo(() => notesOf(score), [score])
   const accept = useWrite({
     send: ({ pieces, version }: { pieces: Schemas['SeasonPiece'][]; version: string }) =>
@@ -49,7 +49,7 @@ export function Plan() {
   const chosen = notes.find((n) => n.key === key)
   const changed = Object.keys(pins).length > 0 || anew || settings !== undefined
   return (
-    <div aria-busy={isFetching || trying !== undefined}>
+    <div aria-busy={score.improving || (isFetching && isPlaceholderData) || trying !== undefined}>
       <div className="flex flex-wrap items-start gap-x-5 gap-y-1 lg:flex-nowrap">
         <Costs score={score} />
         <Tabs
@@ -200,6 +200,11 @@ function Costs({ score }: { score: Score }) {
           why so
         </button>
       </p>
+      {score.improving && (
+        <p role="status" className="quiet">
+          These weeks stand as they were where they can. It is being worked out anew and may get better in a moment.
+        </p>
+      )}
       {asked && <Weighed score={score} />}
     </div>
   )
@@ -224,8 +229,10 @@ function Weighed({ score }: { score: Score }) {
         .filter(([, n]) => n > 0)
         .map(([name, n]) => `${name} ${units(n)}`)
         .join(', ')}
-      ). No plan can have under {units(score.lower_bound_cents)}
-      {over >= 0.05 && `, so this is at most ${over.toFixed(1)} % above the best`}.
+      ).{' '}
+      {score.improving
+        ? 'How near that is to the best is not known yet.'
+        : `No plan can have under ${units(score.lower_bound_cents)}${over >= 0.05 ? `, so this is at most ${over.toFixed(1)} % above the best` : ''}.`}
     </p>
   )
 }

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { api, take, type Schemas } from '../../api/client'
-import { refresh, useMay, useSeason } from '../../api/queries'
+import { refresh, useMay, useWholeSeason } from '../../api/queries'
 import { useAsSeen } from '../../api/seen'
 import { useWrite } from '../../api/write'
 import { useEntry } from '../../shell/entry'
@@ -48,8 +48,8 @@ export function WhatIf({ score, pins, onTake }: Props) {
   })
   const seen = useAsSeen(score.settings_version, formState.isDirty)
   const [tried, setTried] = useState<Tried>()
-  const other = useSeason({ pins, anew: true, ...(tried ?? { settings: s }) })
-  const now = useSeason({ pins, anew: true, settings: s })
+  const other = useWholeSeason({ pins, anew: true, ...(tried ?? { settings: s }) })
+  const now = useWholeSeason({ pins, anew: true, settings: s })
   const save = useWrite({
     send: (settings: Settings) =>
       take(api.PUT('/api/v1/season/settings', { params: { query: { version: seen } }, body: settings })),
