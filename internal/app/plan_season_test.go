@@ -2,11 +2,13 @@ package app_test
 
 import (
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app"
 	"solfeggio/internal/app/inspection"
 	"solfeggio/internal/app/journal"
 	"solfeggio/internal/app/season"
@@ -226,6 +228,45 @@ func TestMoreCostsNoMore(t *testing.T) {
 		_, err := h.Season.Plan(ctx, h.director, in)
 		assert.Equal(t, path, fault(t, err, journal.Invalid).Fields[0].Path)
 	}
+}
+
+// The plan is there at once, also in a process that has just begun: as it was worked out last, and carried over where something changed
+// since. Then it is worked out behind.
+func TestThePlanIsThereAtOnce(t *testing.T) {
+	h := rehearsing(t)
+	atOnce := season.Planning{AtOnce: true}
+	first := h.score(atOnce)
+	assert.True(t, first.Improving)
+	assert.LessOrEqual(t, first.Bound, first.Cents)
+	whole := h.score(season.Planning{})
+	assert.False(t, whole.Improving)
+	assert.LessOrEqual(t, whole.Cents, first.Cents)
+	behind := func(in season.Planning) (s season.Score) {
+		require.Eventually(t, func() bool { s = h.score(in); return !s.Improving }, time.Minute, 5*time.Millisecond)
+		return s
+	}
+	assert.Equal(t, whole, behind(atOnce))
+
+	h.App = app.New(h.Schools.DB, func() time.Time { return h.now }, quiet)
+	assert.Equal(t, whole, h.score(atOnce), "another process has it from the database")
+
+	strings := piece(t, whole, "VN-01", "Change the string")
+	moved := season.Planning{AtOnce: true, Pins: []season.Pin{{ID: strings.ID, Week: strings.Last}}}
+	carried := h.score(moved)
+	require.True(t, carried.Improving)
+	for n, p := range carried.Pieces {
+		if p.ID == strings.ID {
+			assert.Equal(t, strings.Last, *p.Week)
+		} else {
+			assert.Equal(t, whole.Pieces[n].Week, p.Week, "%s %s stays", p.Tag, p.Title)
+		}
+	}
+	assert.LessOrEqual(t, behind(moved).Cents, carried.Cents)
+	assert.Equal(t, whole, h.score(atOnce), "what was only tried is not kept")
+
+	impossible := season.Planning{AtOnce: true, Pins: []season.Pin{{ID: strings.ID, Week: 2}}}
+	_, err := h.Season.Plan(ctx, h.director, impossible)
+	assert.Equal(t, "pins[0].week", fault(t, err, journal.Invalid).Fields[0].Path)
 }
 
 // Readiness names each chair that is not ready and its quickest way: a loaner, the shop, somebody who has none.

@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"log/slog"
 	"net/http"
 	"slices"
 	"strings"
@@ -15,6 +16,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"solfeggio/internal/app"
 	"solfeggio/internal/app/access"
 	"solfeggio/internal/app/care"
 	"solfeggio/internal/app/importing"
@@ -390,6 +392,13 @@ func BenchmarkSeason(b *testing.B) {
 		},
 		"after-a-move": func(n int) season.Planning {
 			return season.Planning{Pins: []season.Pin{{ID: first.Pieces[n%len(first.Pieces)].ID, Week: first.Pieces[n%len(first.Pieces)].Due}}}
+		},
+		"after-a-move-at-once": func(n int) season.Planning {
+			return season.Planning{AtOnce: true, Pins: []season.Pin{{ID: first.Pieces[n%len(first.Pieces)].ID, Week: first.Pieces[n%len(first.Pieces)].Due}}}
+		},
+		"in-another-process": func(int) season.Planning {
+			s.app = app.New(s.app.Schools.DB, time.Now, slog.New(slog.DiscardHandler))
+			return season.Planning{AtOnce: true}
 		},
 		"again": func(int) season.Planning { return season.Planning{} },
 		"after-another-write": func(n int) season.Planning {

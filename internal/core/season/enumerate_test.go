@@ -108,3 +108,32 @@ func TestAPlanThatIsCutIsAPlan(t *testing.T) {
 		}
 	}
 }
+
+// A plan that is carried over keeps every rule, and is the plan itself where nothing has changed.
+func TestAPlanIsCarriedOver(t *testing.T) {
+	all := func(int) bool { return true }
+	for _, jobs := range []int{0, 1, 7, 60} {
+		in := drawn(rand.New(rand.NewPCG(2, uint64(jobs))), jobs, 20)
+		whole, err := Plan(ctx, in)
+		require.NoError(t, err)
+		starts := map[string]Start{}
+		for _, p := range whole.Placements {
+			starts[p.ID] = Start{p.Week, p.Loaner}
+		}
+		before := func(id string) (Start, bool) { s, known := starts[id]; return s, known }
+		again, _, err := Carry(in, before, all)
+		require.NoError(t, err)
+		assert.Equal(t, whole.Placements, again.Placements)
+		assert.Equal(t, whole.TotalCents, again.TotalCents)
+		assert.LessOrEqual(t, again.LowerBoundCents, whole.LowerBoundCents)
+		for w := range in.BenchMinutes {
+			in.BenchMinutes[w] = float64(int(in.BenchMinutes[w]) / 2)
+		}
+		less, _, err := Carry(in, before, all)
+		require.NoError(t, err)
+		assert.Equal(t, cost(t, in, less), less.TotalCents)
+		nothing, _, err := Carry(in, func(string) (Start, bool) { return Start{}, false }, all)
+		require.NoError(t, err)
+		assert.Equal(t, cost(t, in, nothing), nothing.TotalCents)
+	}
+}

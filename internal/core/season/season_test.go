@@ -432,3 +432,17 @@ func BenchmarkShaped(b *testing.B) {
 		})
 	}
 }
+
+// BenchmarkSizes plans seasons of any size, of three shapes: by chance, the demo's with room, and with weeks that are short by half.
+func BenchmarkSizes(b *testing.B) {
+	for _, jobs := range []int{5, 6, 7, 8, 10, 12, 15, 20, 40, 100, 400, 1100, 2000} {
+		roomy := max(20, 0.75*float64(jobs))
+		for name, draw := range map[string]func(*rand.Rand) In{
+			"chance": func(r *rand.Rand) In { in := drawn(r, jobs, 40); in.Iterations = Iterations(jobs); return in },
+			"roomy":  func(r *rand.Rand) In { return shaped(r, jobs, 40, roomy) },
+			"short":  func(r *rand.Rand) In { return shaped(r, jobs, 40, 0.3*roomy) },
+		} {
+			b.Run(fmt.Sprintf("%d-%s", jobs, name), func(b *testing.B) { benchmark(b, draw) })
+		}
+	}
+}
