@@ -264,6 +264,15 @@ func TestThePlanIsThereAtOnce(t *testing.T) {
 	assert.LessOrEqual(t, behind(moved).Cents, carried.Cents)
 	assert.Equal(t, whole, h.score(atOnce), "what was only tried is not kept")
 
+	h.accept(whole)
+	require.NoError(t, h.Settings.SavePeriod(ctx, h.director, schoolrows.Breaks, schoolrows.Period{
+		ID: uuid.New(), Name: "Ski week", StartsOn: whole.Weeks[*strings.Week].Monday, EndsOn: whole.Weeks[*strings.Week].Monday + 6,
+	}))
+	mended := behind(atOnce)
+	assert.NotEmpty(t, mended.Moved)
+	h.App = app.New(h.Schools.DB, func() time.Time { return h.now }, quiet)
+	assert.Equal(t, mended, h.score(atOnce))
+
 	impossible := season.Planning{AtOnce: true, Pins: []season.Pin{{ID: strings.ID, Week: 2}}}
 	_, err := h.Season.Plan(ctx, h.director, impossible)
 	assert.Equal(t, "pins[0].week", fault(t, err, journal.Invalid).Fields[0].Path)

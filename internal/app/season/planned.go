@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/json"
+	"slices"
 	"sync"
 	"time"
 
@@ -77,8 +78,10 @@ func (r *Room) planned(ctx context.Context, by journal.Person, q question, atOnc
 		out.Cut, out.LowerBoundCents = false, min(latest.BoundCents, out.TotalCents)
 		r.plans.Add(key, planned{out, given}, int64(pieceBytes*(len(q.in.Jobs)+1)))
 	default:
+		in := q.in
+		in.Jobs = slices.Clone(in.Jobs) // who asked goes on with theirs
 		r.behind.work(key, func(ctx context.Context) {
-			out, given, err := season.Mend(ctx, q.in, q.must)
+			out, given, err := season.Mend(ctx, in, q.must)
 			r.keep(ctx, by, key, q, planned{out, given}, err)
 		})
 	}

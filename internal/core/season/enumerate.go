@@ -11,11 +11,20 @@ import (
 // Small seasons are looked through to the end, up to how many jobs and in how many rounds of all nodes at the most beyond those.
 const (
 	exactJobs    = 12
-	smallJobs    = 40
-	smallRounds  = 60_000
-	rootRounds   = 300 // of the ascent before anything is decided
-	branchRounds = 6   // after each decision
+	smallJobs    = 150
+	smallLooks   = 40_000_000 // at options
+	rootRounds   = 300        // of the ascent before anything is decided
+	branchRounds = 6          // after each decision
 )
+
+// smallRounds are how many rounds a season is looked through for that is not looked through to the end.
+func (p *problem) smallRounds() int {
+	looks := 1
+	for _, options := range p.options {
+		looks += len(options)
+	}
+	return smallLooks / looks
+}
 
 // An enumeration looks through all plans that may cost less than the best known (branch and bound). Job after job is decided, those first
 // to which the fewest options are left. At each node the Lagrangian relaxation of what is still shared bounds what can come of it; its

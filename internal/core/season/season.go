@@ -223,7 +223,7 @@ func (p *problem) search(ctx context.Context) (bound int64) {
 	bound = max(bound, p.tighter(ctx, bench))
 	p.anneal(ctx, bound)
 	if len(p.Jobs) <= smallJobs && bound < p.total() {
-		bound = max(bound, p.enumerate(ctx, smallRounds))
+		bound = max(bound, p.enumerate(ctx, p.smallRounds()))
 	}
 	return bound
 }

@@ -202,7 +202,7 @@ function Costs({ score }: { score: Score }) {
       </p>
       {score.improving && (
         <p role="status" className="quiet">
-          These weeks stand as they were where they can. It is being worked out anew and may get better in a moment.
+          This is a first answer. It is being worked out, and gets better in a moment.
         </p>
       )}
       {asked && <Weighed score={score} />}
