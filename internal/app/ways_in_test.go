@@ -100,11 +100,45 @@ func TestALinkIsSent(t *testing.T) {
 	assert.NoError(t, err)
 }
 
+// Who has forgotten their password is sent a link; who asks for an address that nobody has hears the same, and too many are refused.
+func TestAForgottenPassword(t *testing.T) {
+	h := newHouse(t)
+	mail, err := h.Access.Forgotten(ctx, "ines@quillhaven.example", "here")
+	require.NoError(t, err)
+	assert.False(t, mail, "no mail is set up")
+	post := &letterBox{sent: make(chan string, 1)}
+	h.Access.Mail, h.Schools.Address = post, "https://solfeggio.quillhaven.example"
+	mail, err = h.Access.Forgotten(ctx, "nobody@quillhaven.example", "here")
+	require.NoError(t, err)
+	assert.True(t, mail)
+	director, err := h.Access.People(ctx, h.director)
+	require.NoError(t, err)
+	mail, err = h.Access.Forgotten(ctx, " "+director[0].Email+" ", "here")
+	require.NoError(t, err)
+	assert.True(t, mail)
+	letter := <-post.sent
+	to, _, _ := strings.Cut(letter, "\n")
+	assert.Equal(t, director[0].Email, to)
+	_, link, found := strings.Cut(letter, "/new-password#")
+	require.True(t, found, letter)
+	given, _, _ := strings.Cut(link, "\n")
+	_, err = h.Access.ByLink(ctx, access.Secret(given), "another password")
+	require.NoError(t, err)
+	_, err = h.Access.SignIn(ctx, director[0].Email, "another password", "here")
+	assert.NoError(t, err)
+	assert.Empty(t, post.sent, "nobody else was written to")
+	for range 9 {
+		_, err = h.Access.Forgotten(ctx, "nobody@quillhaven.example", "there")
+	}
+	fault(t, err, journal.TooMany)
+}
+
 // A letterBox keeps what is sent, until it is full.
 type letterBox struct {
 	letters   []string
 	full      error
-	meanwhile func() // somebody else's work while the mail server takes its time
+	sent      chan string // told of each, if there is one
+	meanwhile func()      // somebody else's work while the mail server takes its time
 }
 
 func (b *letterBox) Send(_ context.Context, to, subject, text string) error {
@@ -112,6 +146,9 @@ func (b *letterBox) Send(_ context.Context, to, subject, text string) error {
 		b.meanwhile()
 	}
 	b.letters = append(b.letters, to+"\n"+subject+"\n"+text)
+	if b.sent != nil {
+		b.sent <- b.letters[len(b.letters)-1]
+	}
 	return b.full
 }
 

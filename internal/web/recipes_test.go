@@ -168,6 +168,7 @@ var recipes = map[string]recipe{
 	"promise":                {body: `{"instrument_id":"{free}","player_id":"{ilse}","until":"2026-12-10"}`},
 	"end-promise":            {id: "{promised}"},
 	"end-session":            {id: "{session}"},
+	"sign-in-forgotten":      {body: `{"email":"nobody@quillhaven.example"}`},
 	"sign-in-anew":           {body: `{"secret":"{link}","password":"plum harbour lantern"}`},
 	"undo":                   {body: `{"events":["{event}"]}`},
 	"calculate":              {body: `{"repair_cents":100,"age_years":1,"life_years":2,"avoidable":true}`},

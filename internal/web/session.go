@@ -106,6 +106,25 @@ func (s *server) sessionRoutes() {
 		}
 		return &out[newlyKnown]{newlyKnown{email}}, nil
 	})
+	type forgotten struct {
+		Body struct {
+			Email string `json:"email" minLength:"1" maxLength:"200"`
+		}
+	}
+	type sent struct {
+		Mail bool `json:"mail" doc:"A letter is on its way to whoever has that address; false where no mail is set up"`
+	}
+	huma.Register(s.api, huma.Operation{
+		OperationID: "sign-in-forgotten", Method: http.MethodPost, Path: "/api/v1/session/forgotten", Summary: "Ask for a link to choose another password",
+		Errors:      []int{http.StatusTooManyRequests, http.StatusUnprocessableEntity, http.StatusServiceUnavailable},
+		Middlewares: huma.Middlewares{s.fromWhere},
+	}, func(ctx context.Context, in *forgotten) (*out[sent], error) {
+		mail, err := s.app.Access.Forgotten(ctx, in.Body.Email, originOf(ctx))
+		if err != nil {
+			return nil, problem(s.log, err)
+		}
+		return &out[sent]{sent{mail}}, nil
+	})
 	huma.Register(s.api, huma.Operation{
 		OperationID: "sign-out", Method: http.MethodDelete, Path: "/api/v1/session",
 		Summary: "Sign out; whoever is signed out already stays so",

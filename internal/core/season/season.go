@@ -1,12 +1,12 @@
 // Package season lays the work of a year on its weeks: what is done at the school's bench, what goes to a shop on which trip, and
 // what waits, at the least cost by the director's own weights.
 //
-// The model is the product's own. Small seasons are searched to the end; larger ones are begun greedily, laid anew by what the bound of the
-// bench finds (at once, or week by week: a diving heuristic), and improved by taking a few jobs out and laying them anew (large
-// neighbourhood search), by sharing out two weeks of the bench between them (knapsacks), by giving up trips, and, where that leaves it
-// well above its bound, by simulated annealing, the same for the same seed. How far from the best a plan may be is bounded by Lagrangian
-// relaxations: of all that jobs share; at the bench of that each job is done once; and for trips of that too, where one trip after the
-// other goes or stays (branch and bound).
+// The model is the product's own. Small seasons are searched to the end (branch and bound, with a Lagrangian bound at each node); larger
+// ones are begun greedily, laid anew by what the bound of the bench finds (at once, or week by week: a diving heuristic), and improved by
+// taking a few jobs out and laying them anew (large neighbourhood search), by sharing out two weeks of the bench between them (knapsacks),
+// by giving up trips, and, where that leaves it well above its bound, by simulated annealing, the same for the same seed. How far from the
+// best a plan may be is bounded by Lagrangian relaxations: of all that jobs share; at the bench of that each job is done once; and for
+// trips of that too, where one trip after the other goes or stays (branch and bound).
 package season
 
 import (

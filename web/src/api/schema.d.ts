@@ -1934,6 +1934,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/session/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for a link to choose another password */
+        post: operations["sign-in-forgotten"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session/passkeys": {
         parameters: {
             query?: never;
@@ -4885,6 +4902,9 @@ export interface components {
             order_cents: number;
             /** Format: int64 */
             order_packs: number;
+        };
+        ForgottenBody: {
+            email: string;
         };
         Found: {
             /** @description Left out, the catalogue's own word counts */
@@ -8367,6 +8387,10 @@ export interface components {
         };
         Sending: {
             about: string[];
+        };
+        Sent: {
+            /** @description A letter is on its way to whoever has that address; false where no mail is set up */
+            mail: boolean;
         };
         Session: {
             /** @description The school asks for a second factor, and nothing else can be done before one is chosen */
@@ -21528,6 +21552,66 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sign-in-forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgottenBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sent"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

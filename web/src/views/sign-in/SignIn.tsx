@@ -12,7 +12,7 @@ import { whatTheDeviceSaid } from '../settings/Passkeys'
 
 /** Lets a person in. What was typed stays when the server says no or is away. */
 export default function SignIn() {
-  const { register, submit } = useEntry<Schemas['SignInBody']>()
+  const { register, submit, getValues } = useEntry<Schemas['SignInBody']>()
   const signIn = useWrite({
     send: (body: Schemas['SignInBody']) => take(api.POST('/api/v1/session', { body })),
     onSuccess: letIn,
@@ -65,6 +65,7 @@ export default function SignIn() {
           {signIn.isPending ? 'Signing in…' : 'Sign in'}
         </button>
       </form>
+      <Forgotten email={() => getValues('email')} />
       {browserSupportsWebAuthn() && (
         <div className="grid gap-1">
           <button
@@ -82,6 +83,27 @@ export default function SignIn() {
         </div>
       )}
     </main>
+  )
+}
+
+/** Who has forgotten their password is sent a link, where mail is set up. */
+function Forgotten({ email }: { email: () => string }) {
+  const ask = useWrite({
+    send: (email: string) => take(api.POST('/api/v1/session/forgotten', { body: { email } })),
+  })
+  return (
+    <div className="grid gap-1">
+      <button className="because justify-self-start" disabled={ask.isPending} onClick={() => ask.mutate(email())}>
+        forgot your password?
+      </button>
+      <p role="status" className="text-sm">
+        {ask.data &&
+          (ask.data.mail
+            ? 'If somebody signs in here with that address, a letter with a link is on its way to it.'
+            : 'No mail is set up here. A director can give you a link, under Settings, People.')}
+        {ask.error && (ask.wrong.email ? 'Type your e-mail address above first.' : ask.error.message)}
+      </p>
+    </div>
   )
 }
 
