@@ -68,6 +68,7 @@ func TestScreenshots(t *testing.T) {
 	shot(wide, "shop-job")
 	wide.visit("/season")
 	wide.see("How late it is")
+	wide.until(`document.querySelector('main [aria-busy=true]') === null`, "the plan is not worked out")
 	shot(wide, "season")
 	wide.visit("/settings/practices")
 	wide.see("Cleaning the varnished body")
