@@ -63,6 +63,7 @@ type Score struct {
 	Cents           int64                     `json:"total_cents"`
 	Parts           season.Parts              `json:"parts"`
 	Bound           int64                     `json:"lower_bound_cents" doc:"No plan costs less"`
+	AbovePct        float64                   `json:"above_best_pct" doc:"The plan costs at most so much more than the best there is; 0 while it is improving"`
 	Costs           Costs                     `json:"costs" doc:"What is paid"`
 	Lateness        Lateness                  `json:"lateness" doc:"And how late it is"`
 	Lendable        []Lendable                `json:"lendable"`
@@ -198,6 +199,9 @@ func (r *Room) plan(ctx context.Context, by journal.Person, s *school.Snapshot, 
 	moved = append(moved, lost...)
 	score := d.score(s, out, pinned)
 	score.Improving = out.Cut
+	if out.LowerBoundCents > 0 && !out.Cut {
+		score.AbovePct = 100 * (float64(out.TotalCents)/float64(out.LowerBoundCents) - 1)
+	}
 	score.Lendable, score.Settings, score.Own, score.Accepted, score.Moved = append([]Lendable{}, d.lendable...), set,
 		s.SeasonSet != nil, len(s.Season) > 0, moved
 	score.Version, score.SettingsVersion = journal.Version(s.Season), journal.Version(s.SeasonSet)

@@ -35,6 +35,7 @@ type AtPlace struct {
 type Box struct {
 	Minutes     float64   `json:"minutes"`
 	Helpers     int       `json:"helpers"`
+	Capacity    float64   `json:"capacity_minutes" doc:"Person-minutes that there are"`
 	UsedMinutes float64   `json:"used_minutes" doc:"Person-minutes with set-ups"`
 	LeftOut     int       `json:"left_out" doc:"Tasks that could be done now but did not fit"`
 	LeftDue     int       `json:"left_due" doc:"Of these, due or late; the others may wait"`
@@ -208,6 +209,7 @@ func (r *Room) box(ctx context.Context, s *school.Snapshot, minutes float64, hel
 	box := Box{
 		Minutes:     minutes,
 		Helpers:     helpers,
+		Capacity:    in.Capacity(),
 		UsedMinutes: got.UsedMinutes,
 		LeftOut:     len(w.Ready) - len(chosen),
 		LeftDue:     pressing,

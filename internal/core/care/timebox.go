@@ -63,7 +63,7 @@ func TimeBox(ctx context.Context, in TimeBoxIn) (TimeBoxOut, error) {
 	if err := in.check(); err != nil {
 		return TimeBoxOut{}, err
 	}
-	box := box{TimeBoxIn: in, capacity: in.Minutes * float64(1+in.Helpers), exact: true}
+	box := box{TimeBoxIn: in, capacity: in.Capacity(), exact: true}
 	candidates := box.candidates()
 	bound := box.remainder(candidates).most(0, 0)
 	out := box.result(box.search(ctx, box.weighed(candidates)))
@@ -72,6 +72,9 @@ func TimeBox(ctx context.Context, in TimeBoxIn) (TimeBoxOut, error) {
 	}
 	return out, nil
 }
+
+// Capacity is how many person-minutes there are.
+func (in TimeBoxIn) Capacity() float64 { return in.Minutes * float64(1+in.Helpers) }
 
 func (in TimeBoxIn) check() error {
 	if !(in.Minutes >= 0 && in.Minutes <= maxMinutes) {

@@ -3751,6 +3751,11 @@ export interface components {
             tensions: components["schemas"]["Hint"][];
         };
         Box: {
+            /**
+             * Format: double
+             * @description Person-minutes that there are
+             */
+            capacity_minutes: number;
             /** Format: int64 */
             helpers: number;
             /**
@@ -8236,6 +8241,11 @@ export interface components {
             version: string;
         };
         Score: {
+            /**
+             * Format: double
+             * @description The plan costs at most so much more than the best there is; 0 while it is improving
+             */
+            above_best_pct: number;
             /** @description A plan was accepted */
             accepted: boolean;
             /** @description What is paid */

@@ -220,7 +220,6 @@ function Weighed({ score }: { score: Score }) {
     ['lost playing', absent],
     ['waits beyond the season', unplaced],
   ] as const
-  const over = score.lower_bound_cents > 0 ? (score.total_cents / score.lower_bound_cents - 1) * 100 : 0
   return (
     <p className="quiet">
       The plan makes one number as small as can be, in which a unit is one of money or a week late at weight one:{' '}
@@ -232,7 +231,7 @@ function Weighed({ score }: { score: Score }) {
       ).{' '}
       {score.improving
         ? 'How near that is to the best is not known yet.'
-        : `No plan can have under ${units(score.lower_bound_cents)}${over >= 0.05 ? `, so this is at most ${over.toFixed(1)} % above the best` : ''}.`}
+        : `No plan can have under ${units(score.lower_bound_cents)}${score.above_best_pct >= 0.05 ? `, so this is at most ${score.above_best_pct.toFixed(1)} % above the best` : ''}.`}
     </p>
   )
 }

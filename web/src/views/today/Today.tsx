@@ -107,14 +107,13 @@ const nothingWaits = (today: Schemas['Today']) =>
   today.box.places.length === 0
 
 function boxLine({ box, ahead }: Schemas['Today']) {
-  const capacity = box.minutes * (1 + box.helpers)
   if (box.places.length === 0) {
     if (box.left_out > 0) return 'Nothing fits into this time.'
     if (!ahead) return 'Nothing is waiting. Enjoy the music.'
     const others = ahead.more > 0 ? ` and ${String(ahead.more)} more` : ''
     return `Nothing is waiting. Next: ${ahead.tag}, ${ahead.title}${others}, ${nearDay(ahead.on)}. Enjoy the music.`
   }
-  return `${String(box.used_minutes)} of ${count(capacity, 'minute')} used. ${leftOut(box)} Most worth first.${
+  return `${String(box.used_minutes)} of ${count(box.capacity_minutes, 'minute')} used. ${leftOut(box)} Most worth first.${
     box.near < 1 ? ` At least ${String(Math.floor(box.near * 1000) / 10)} % of the best there could be.` : ''
   }`
 }
