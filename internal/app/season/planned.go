@@ -66,26 +66,38 @@ func (r *Room) planned(ctx context.Context, by journal.Person, q question, atOnc
 	}
 	before := func(id string) (season.Start, bool) { start, known := latest.Starts[id]; return start, known }
 	known := string(latest.Asked) == string(key[:])
-	if !known && !atOnce {
-		out, given, err := season.Mend(ctx, q.in, q.must)
-		r.keep(ctx, by, key, q, planned{out, given}, err)
+	if known || atOnce {
+		out, given, err := season.Carry(q.in, before, q.must)
+		switch {
+		case err != nil:
+		case known:
+			out.Cut, out.LowerBoundCents = false, min(latest.BoundCents, out.TotalCents)
+			r.plans.Add(key, planned{out, given}, int64(pieceBytes*(len(q.in.Jobs)+1)))
+		default:
+			r.workBehind(by, key, q)
+		}
 		return out, given, err
 	}
-	out, given, err := season.Carry(q.in, before, q.must)
-	switch {
-	case err != nil:
-	case known:
-		out.Cut, out.LowerBoundCents = false, min(latest.BoundCents, out.TotalCents)
-		r.plans.Add(key, planned{out, given}, int64(pieceBytes*(len(q.in.Jobs)+1)))
-	default:
-		in := q.in
-		in.Jobs = slices.Clone(in.Jobs) // who asked goes on with theirs
-		r.behind.work(key, func(ctx context.Context) {
-			out, given, err := season.Mend(ctx, in, q.must)
-			r.keep(ctx, by, key, q, planned{out, given}, err)
-		})
+	out, given, err := season.Mend(ctx, q.in, q.must)
+	r.keep(ctx, by, key, q, planned{out, given}, err)
+	if err == nil && out.Cut {
+		r.workBehind(by, key, q)
 	}
 	return out, given, err
+}
+
+// workBehind works a plan out while those who asked go on.
+func (r *Room) workBehind(by journal.Person, key [32]byte, q question) {
+	q.in.Jobs = slices.Clone(q.in.Jobs) // who asked goes on with theirs
+	r.behind.work(key, func(ctx context.Context) {
+		defer func() { // as in a request, one that fails takes no others with it
+			if fault := recover(); fault != nil {
+				r.schools.Log.Error("working a season out", "panic", fault)
+			}
+		}()
+		out, given, err := season.Mend(ctx, q.in, q.must)
+		r.keep(ctx, by, key, q, planned{out, given}, err)
+	})
 }
 
 // keep keeps a plan that was worked out to its end, the school's own so that it outlives the process. Nobody waits for that, and it can be
